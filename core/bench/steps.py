@@ -1,0 +1,196 @@
+"""The steps of one parcel at the bench, one sentence each, in the order of the hands (bench).
+
+From gathering to marking; each step says what to take, how many units to tick, and which layer of the drawing
+it is about. Pure: a reading of the plan and its recipes.
+"""
+
+from dataclasses import dataclass
+from decimal import Decimal
+from typing import Literal
+
+from core.bench.weight_check import Change
+from core.parcels.candidate import Candidate
+from core.parcels.layers import PackLayer
+from core.recipes.expand import Piece, Use
+from core.recipes.model import Recipe
+
+__all__ = ["BenchStep", "StepKind", "Take", "changes_of", "steps_of"]
+
+StepKind = Literal["gather", "check", "wrap", "pack", "prove", "close", "weigh", "label", "hand_over"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Take:
+    """Something to take from the shelf: a supply or a product, and how much."""
+
+    code: str
+    name: str
+    quantity: Decimal
+    role: str  #: the use's role, or "goods"
+    detail: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BenchStep:
+    """One step, large."""
+
+    kind: StepKind
+    title: str  #: one sentence
+    detail: str
+    takes: tuple[Take, ...]
+    tick_units: int  #: how many single units to tick; 0: none
+    layer: int | None  #: index of the layer it is about
+    cautions: tuple[str, ...]
+
+
+def steps_of(
+    candidate: Candidate,
+    pieces: tuple[Piece, ...],
+    recipes: tuple[Recipe, ...],
+    layers: tuple[PackLayer, ...],
+    names: dict[str, str],
+) -> tuple[BenchStep, ...]:
+    """Return the parcel's steps in order."""
+    cautions = tuple(dict.fromkeys(c for recipe in recipes for c in recipe.cautions))
+    checks = tuple(dict.fromkeys(c for recipe in recipes for c in recipe.goods_checks))
+    proofs = tuple(dict.fromkeys(c for recipe in recipes for c in recipe.proving_checks))
+    outer = next(use for use in candidate.uses if use.role == "outer")
+    steps = [
+        _step(
+            "gather",
+            "Gather the goods and the box",
+            "Carry everything to the table before you start.",
+            takes=(*_goods(pieces), _take(outer, names)),
+            cautions=cautions,
+        )
+    ]
+    if checks:
+        steps.append(_step("check", "Look at each piece", " ".join(checks), takes=_goods(pieces), ticks=_units(pieces)))
+    steps += _wrapping(candidate, pieces, recipes, names)
+    steps += _packing(candidate, layers, names)
+    if proofs:
+        steps.append(_step("prove", "Prove it before you close", " ".join(proofs)))
+    steps += _closing(candidate, layers, names)
+    steps.append(_step("weigh", "Put the parcel on the scale", "Wait until the figure settles."))
+    steps.append(
+        _step(
+            "label",
+            f"Buy the label: {candidate.quote.service_name}",
+            f"{candidate.quote.carrier_name}, zone {candidate.quote.zone}.",
+        )
+    )
+    marks = tuple(dict.fromkeys(mark for piece in pieces for mark in piece.band.marks))
+    said = f"Mark it: {', '.join(marks)}." if marks else "No marks on this one."
+    steps.append(_step("hand_over", "Label on, slip in, parcel to the shelf", said))
+    return tuple(steps)
+
+
+def _step(
+    kind: StepKind,
+    title: str,
+    detail: str,
+    *,
+    takes: tuple[Take, ...] = (),
+    ticks: int = 0,
+    layer: int | None = None,
+    cautions: tuple[str, ...] = (),
+) -> BenchStep:
+    return BenchStep(
+        kind=kind, title=title, detail=detail, takes=takes, tick_units=ticks, layer=layer, cautions=cautions
+    )
+
+
+def _take(use: Use, names: dict[str, str]) -> Take:
+    return Take(
+        code=use.supply, name=names.get(use.supply, use.supply), quantity=use.quantity, role=use.role, detail=use.detail
+    )
+
+
+def _goods(pieces: tuple[Piece, ...]) -> tuple[Take, ...]:
+    return tuple(Take(code=p.sku, name=p.name, quantity=Decimal(p.quantity), role="goods", detail="") for p in pieces)
+
+
+def _units(pieces: tuple[Piece, ...]) -> int:
+    return sum(piece.quantity for piece in pieces)
+
+
+def _wrapping(
+    candidate: Candidate, pieces: tuple[Piece, ...], recipes: tuple[Recipe, ...], names: dict[str, str]
+) -> list[BenchStep]:
+    notes = " ".join(dict.fromkeys(recipe.wrap_note for recipe in recipes if recipe.wrap_note))
+    wraps = [use for use in candidate.uses if use.role == "wrap"]
+    boxes = [use for use in candidate.uses if use.role == "unit box"]
+    found = []
+    for supply in dict.fromkeys(use.supply for use in wraps):
+        takes = tuple(_take(use, names) for use in wraps if use.supply == supply)
+        found.append(_step("wrap", f"Wrap in {names.get(supply, supply)}", notes, takes=takes, ticks=_units(pieces)))
+    for supply in dict.fromkeys(use.supply for use in boxes):
+        takes = tuple(_take(use, names) for use in boxes if use.supply == supply)
+        count = int(sum((take.quantity for take in takes), Decimal(0)))
+        found.append(_step("wrap", f"Each into its {names.get(supply, supply)}", "", takes=takes, ticks=count))
+    return found
+
+
+def _packing(candidate: Candidate, layers: tuple[PackLayer, ...], names: dict[str, str]) -> list[BenchStep]:
+    fill = next((use for use in candidate.uses if use.role == "fill"), None)
+    inner = next((use for use in candidate.uses if use.role == "inner"), None)
+    found: list[BenchStep] = []
+    filled = False
+    for index, layer in enumerate(layers):
+        if layer.kind == "close":
+            continue
+        takes: tuple[Take, ...] = ()
+        if layer.kind in ("cushion", "fill") and fill is not None:
+            # The whole amount is fetched once; later layers come out of the same heap.
+            takes, filled = (() if filled else (_take(fill, names),)), True
+        elif layer.kind == "insert":
+            takes = tuple(
+                _take(u, names)
+                for u in candidate.uses
+                if u.role == "insert" and names.get(u.supply, u.supply) == layer.title
+            )
+        elif layer.kind == "inner" and inner is not None:
+            takes = (_take(inner, names),)
+        ticks = len(layer.placements) if layer.kind == "units" else 0
+        lead = {"units": "Set in ", "insert": "Lay in "}.get(layer.kind, "")
+        found.append(_step("pack", f"{lead}{layer.title}", layer.detail, takes=takes, ticks=ticks, layer=index))
+    return found
+
+
+def _closing(candidate: Candidate, layers: tuple[PackLayer, ...], names: dict[str, str]) -> list[BenchStep]:
+    index = next((i for i, layer in enumerate(layers) if layer.kind == "close"), None)
+    if index is None:
+        return [_step("close", "Peel and press the flap shut", "Press along the whole strip.")]
+    takes = tuple(_take(use, names) for use in candidate.uses if use.role == "tape")
+    return [_step("close", layers[index].title, layers[index].detail, takes=takes, layer=index)]
+
+
+def changes_of(
+    candidate: Candidate, pieces: tuple[Piece, ...], names: dict[str, str], tares_mg: dict[str, int]
+) -> tuple[Change, ...]:
+    """Return every single change that may explain a difference on the scale (rules, 8).
+
+    ``tares_mg`` gives the tare of every other container in the cupboard, by code.
+    """
+    found: list[Change] = []
+    for piece in pieces:
+        found.append(Change(kind="unit_missing", what=f"one {piece.name} is missing", effect_mg=-piece.weight_mg))
+        found.append(Change(kind="unit_extra", what=f"one {piece.name} too many", effect_mg=piece.weight_mg))
+    for use in candidate.uses:
+        name = names.get(use.supply, use.supply)
+        if use.role == "insert" and use.weight_mg > 0:
+            each_mg = use.weight_mg // max(1, int(use.quantity))
+            found.append(Change(kind="insert_missing", what=f"{name} was left out", effect_mg=-each_mg))
+        if use.role == "fill":
+            found.append(Change(kind="no_fill", what=f"the {name} was left out", effect_mg=-use.weight_mg))
+    own_mg = next(use.weight_mg for use in candidate.uses if use.role == "outer")
+    for code, tare_mg in tares_mg.items():
+        if code != candidate.container and tare_mg != own_mg:
+            found.append(
+                Change(
+                    kind="other_container",
+                    what=f"it is in {code}, not {candidate.container}",
+                    effect_mg=tare_mg - own_mg,
+                )
+            )
+    return tuple(found)

@@ -1,0 +1,1 @@
+"""Geometry: putting wrapped units into a container, checking it, and what void is left."""

@@ -1,0 +1,425 @@
+"""One way to send an order: this container, packed, filled, closed, weighed, quoted and costed.
+
+``build`` either gives a Candidate, every figure of which can show its sum, or a RuledOut that says which limit
+and by how much. Pure: prices, stock and settings come in as values.
+"""
+
+from dataclasses import dataclass
+from datetime import date
+from decimal import Decimal
+from typing import Literal
+
+from core.errors import InvalidPacking
+from core.packing.mailer import MailerShort, fit_mailer
+from core.packing.model import Box, NoPacking, Packing, PackRules, PackUnit, Placement, floor_um
+from core.packing.search import find_packing
+from core.packing.verify import faults_of
+from core.packing.void import VoidShare, fill_amount, void_of
+from core.parcels.closure import tape_length_um
+from core.parcels.outer_size import bulge_allowance, bulged
+from core.parcels.reasons import no_packing_reason
+from core.parcels.weight import ParcelWeight, parcel_weight
+from core.recipes.expand import Expansion, Piece, Shelf, Use
+from core.recipes.model import Band, Cushion
+from core.supplies.items import Container, Mailer
+from core.tariffs.model import Place, Tariff
+from core.tariffs.quote import Quote, Refusal, quote_all
+from core.tariffs.steps import StepPosition, step_position
+from core.units import Micrometres, Size, format_length, format_weight, round_money
+
+__all__ = ["Candidate", "Costs", "InnerPacked", "Request", "RuledOut", "build"]
+
+Outer = Container | Mailer
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Request:
+    """What all candidates of one order share."""
+
+    expansion: Expansion
+    band: Band  #: speaks for the parcel: the band of the heaviest goods
+    shelf: Shelf
+    cartons: dict[str, Container]  #: every carton of the cupboard, for inner cartons
+    label: str | None  #: insert code of the shipping label, one per parcel
+    tariffs: tuple[Tariff, ...]
+    destination: Place
+    ship_on: date
+    wage_per_hour: Decimal
+    division_mg: int  #: of the scale
+    support_percent: int
+    goods_cost: Decimal  #: of the whole order
+    damage_probability: Decimal
+    money_digits: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class InnerPacked:
+    """An inner carton with the units in it; placements are inside the inner carton."""
+
+    code: str
+    name: str
+    inner: Size
+    outer: Size
+    placements: tuple[Placement, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Costs:
+    """Expected cost of sending it this way; each line rounded to the minor unit."""
+
+    materials: Decimal
+    labour: Decimal
+    postage: Decimal
+    expected_loss: Decimal
+    total: Decimal
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Candidate:
+    """A parcel worked out in full."""
+
+    container: str
+    name: str
+    kind: Literal["carton", "mailer"]
+    in_recipe: bool
+    inner: Size
+    wall_um: Micrometres  #: one wall, for drawing
+    outer: Size  #: nominal
+    outer_bulged: Size  #: what the carrier measures
+    floor_um: Micrometres
+    top_um: Micrometres
+    placements: tuple[Placement, ...]
+    nested: InnerPacked | None
+    void: VoidShare | None
+    uses: tuple[Use, ...]
+    minutes: Decimal
+    weight: ParcelWeight
+    quote: Quote
+    quotes: tuple[Quote, ...]
+    refusals: tuple[Refusal, ...]
+    step: StepPosition
+    costs: Costs
+    damage_probability: Decimal
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RuledOut:
+    """Why a container is not used."""
+
+    container: str
+    name: str
+    code: str
+    reason: str
+    proven: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Packed:
+    placements: tuple[Placement, ...]
+    inner: Size
+    nominal: Size
+    floor_um: Micrometres
+    top_um: Micrometres
+    void: VoidShare | None
+    nested: InnerPacked | None
+    extra: tuple[Use, ...]
+
+
+def build(outer: Outer, request: Request, *, in_recipe: bool) -> Candidate | RuledOut:
+    """Return the order packed in this container and costed, or why it cannot be."""
+    packed = _in_mailer(outer, request) if isinstance(outer, Mailer) else _in_carton(outer, request)
+    if isinstance(packed, RuledOut):
+        return packed
+    uses = (*request.expansion.uses, *packed.extra, *_parcel_uses(outer, packed, request))
+    weight = parcel_weight(request.expansion.pieces, uses, division_mg=request.division_mg)
+    if weight.gross_mg - outer.tare_mg > outer.max_load_mg:
+        load = weight.gross_mg - outer.tare_mg
+        text = f"takes {format_weight(outer.max_load_mg)}; this parcel holds {format_weight(load)}."
+        return _out(outer, "too_heavy", text)
+    fill = request.shelf.fills.get(request.band.fill or "") if packed.void else None
+    measured = bulged(packed.nominal, bulge_allowance(fill))
+    quotes, refusals = quote_all(
+        request.tariffs,
+        outer=measured,
+        gross_mg=weight.gross_mg,
+        destination=request.destination,
+        ship_on=request.ship_on,
+    )
+    if not quotes:
+        why = refusals[0].message if refusals else "there is no tariff in force on the ship date."
+        return _out(outer, "no_service", f"no service takes it: {why}")
+    minutes = _minutes(request.expansion.pieces)
+    costs = _costs(uses, minutes, quotes[0], request)
+    return Candidate(
+        container=outer.code,
+        name=outer.name,
+        kind=outer.kind,
+        in_recipe=in_recipe,
+        inner=packed.inner,
+        wall_um=outer.wall_um
+        if isinstance(outer, Mailer)
+        else max(1_000, (outer.outer.length_um - outer.inner.length_um) // 2),
+        outer=packed.nominal,
+        outer_bulged=measured,
+        floor_um=packed.floor_um,
+        top_um=packed.top_um,
+        placements=packed.placements,
+        nested=packed.nested,
+        void=packed.void,
+        uses=uses,
+        minutes=minutes,
+        weight=weight,
+        quote=quotes[0],
+        quotes=quotes,
+        refusals=refusals,
+        step=step_position(quotes[0], sigma_mg=weight.sigma_mg),
+        costs=costs,
+        damage_probability=request.damage_probability,
+    )
+
+
+def _out(outer: Outer, code: str, reason: str, *, proven: bool = True) -> RuledOut:
+    return RuledOut(container=outer.code, name=outer.name, code=code, reason=f"{outer.code} {reason}", proven=proven)
+
+
+# --- geometry --------------------------------------------------------------------------------------------
+
+
+def _units(pieces: tuple[Piece, ...], clearance: Cushion | None = None) -> tuple[PackUnit, ...]:
+    return tuple(
+        PackUnit(
+            code=piece.sku,
+            name=piece.name,
+            quantity=piece.quantity,
+            size_um=(piece.size.length_um, piece.size.width_um, piece.size.height_um),
+            weight_mg=piece.weight_mg,
+            up_axes=piece.up_axes,
+            clearance=clearance or piece.clearance,
+            load_on_top_mg=piece.load_on_top_mg,
+        )
+        for piece in pieces
+    )
+
+
+def _checked(box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> Packing | NoPacking:
+    found = find_packing(box, units, rules)
+    if isinstance(found, Packing):
+        faults = faults_of(found, box, units, rules)
+        if faults:
+            raise InvalidPacking(box.code, faults)
+    return found
+
+
+def _box(carton: Container) -> Box:
+    inside = (carton.inner.length_um, carton.inner.width_um, carton.inner.height_um)
+    return Box(code=carton.code, inner_um=inside, max_load_mg=carton.max_load_mg)
+
+
+def _in_carton(carton: Container, request: Request) -> _Packed | RuledOut:
+    rules = PackRules(
+        gap_um=max(piece.gap_um for piece in request.expansion.pieces), support_percent=request.support_percent
+    )
+    units, nested, extra = _units(request.expansion.pieces), None, tuple[Use, ...]()
+    if request.band.inner is not None:
+        inside = _into_inner(request, rules)
+        if isinstance(inside, RuledOut):
+            return inside
+        nested, inner_unit, inner_use = inside
+        units, extra = (inner_unit,), (inner_use,)
+    found = _checked(_box(carton), units, rules)
+    if isinstance(found, NoPacking):
+        return _out(carton, found.reason, no_packing_reason(found, carton, units), proven=found.proven)
+    floor = floor_um(units)
+    void = void_of(_box(carton).inner_um, found, floor_um=floor, proud_percent=request.band.proud_percent)
+    return _Packed(
+        placements=found.placements,
+        inner=carton.inner,
+        nominal=carton.outer,
+        floor_um=floor,
+        top_um=found.top_um,
+        void=void,
+        nested=nested,
+        extra=extra,
+    )
+
+
+def _into_inner(request: Request, rules: PackRules) -> tuple[InnerPacked, PackUnit, Use] | RuledOut:
+    """Pack all units into the inner carton; it then floats in the outer with its clearance (rules, 3)."""
+    spec = request.band.inner
+    carton = request.cartons.get(spec.container) if spec else None
+    if spec is None or carton is None:
+        name = spec.container if spec else ""
+        return RuledOut(
+            container=name,
+            name=name,
+            code="no_inner",
+            reason=f"Inner carton {name} is not in the cupboard.",
+            proven=True,
+        )
+    units = _units(request.expansion.pieces, Cushion(bottom_um=0, side_um=0, top_um=0))
+    found = _checked(_box(carton), units, rules)
+    if isinstance(found, NoPacking):
+        reason = no_packing_reason(found, carton, units)
+        return _out(carton, found.reason, f"as inner carton: {reason}", proven=found.proven)
+    goods_mg = sum(unit.weight_mg * unit.quantity for unit in units)
+    side = max(spec.clearance_um, request.band.cushion.side_um)
+    unit = PackUnit(
+        code=carton.code,
+        name=carton.name,
+        quantity=1,
+        size_um=(carton.outer.length_um, carton.outer.width_um, carton.outer.height_um),
+        weight_mg=goods_mg + carton.tare_mg,
+        up_axes=(2,),
+        clearance=Cushion(
+            bottom_um=max(spec.clearance_um, request.band.cushion.bottom_um),
+            side_um=side,
+            top_um=max(spec.clearance_um, request.band.cushion.top_um),
+        ),
+        load_on_top_mg=0,
+    )
+    use = Use(
+        supply=carton.code,
+        quantity=Decimal(1),
+        weight_mg=carton.tare_mg,
+        cost=carton.unit_cost,
+        role="inner",
+        detail=f"floats with {format_length(spec.clearance_um)} all round",
+    )
+    packed = InnerPacked(
+        code=carton.code, name=carton.name, inner=carton.inner, outer=carton.outer, placements=found.placements
+    )
+    return packed, unit, use
+
+
+def _in_mailer(mailer: Mailer, request: Request) -> _Packed | RuledOut:
+    pieces = request.expansion.pieces
+    if len(pieces) != 1:
+        return _out(mailer, "mixed", "takes one kind of goods; this order has several.")
+    fit = fit_mailer(mailer, _units(pieces)[0], pieces[0].gap_um)
+    if isinstance(fit, MailerShort):
+        return _out(
+            mailer, "unit_too_big", f"is {format_length(fit.short_by_um)} too small laid flat round the contents."
+        )
+    return _Packed(
+        placements=fit.placements,
+        inner=fit.block,
+        nominal=fit.outer,
+        floor_um=0,
+        top_um=fit.block.height_um,
+        void=None,
+        nested=None,
+        extra=(),
+    )
+
+
+# --- what the parcel uses --------------------------------------------------------------------------------
+
+
+def _parcel_uses(outer: Outer, packed: _Packed, request: Request) -> tuple[Use, ...]:
+    uses = [
+        Use(
+            supply=outer.code,
+            quantity=Decimal(1),
+            weight_mg=outer.tare_mg,
+            cost=outer.unit_cost,
+            role="outer",
+            detail="the parcel",
+        )
+    ]
+    band = request.band
+    if packed.void is not None and band.fill:
+        fill = request.shelf.fills[band.fill]
+        amount = fill_amount(packed.void.filled_l, fill)
+        uses.append(
+            Use(
+                supply=fill.code,
+                quantity=amount.loose_l,
+                weight_mg=amount.weight_mg,
+                cost=amount.loose_l * fill.unit_cost,
+                role="fill",
+                detail=f"{packed.void.below_l:.1f} l below, {packed.void.round_l:.1f} round, {packed.void.above_l + packed.void.proud_l:.1f} on top",
+            )
+        )
+    if packed.void is not None and band.closure:
+        uses.append(_tape_use(packed.nominal, request))
+    uses.extend(_insert_uses(request))
+    if request.label is not None:
+        label = request.shelf.inserts[request.label]
+        uses.append(
+            Use(
+                supply=label.code,
+                quantity=Decimal(1),
+                weight_mg=label.weight_mg,
+                cost=label.unit_cost,
+                role="label",
+                detail="the shipping label",
+            )
+        )
+    return tuple(uses)
+
+
+def _tape_use(nominal: Size, request: Request) -> Use:
+    closure = request.band.closure
+    if closure is None:  # pragma: no cover - callers ask only when there is one
+        raise ValueError("no closure")
+    tape = request.shelf.tapes[closure.tape]
+    metres = Decimal(tape_length_um(nominal, closure)) / 1_000_000
+    pattern = {"centre": "centre strip", "h": "H", "cross": "cross"}[closure.pattern]
+    return Use(
+        supply=tape.code,
+        quantity=metres,
+        weight_mg=int(metres * tape.mg_per_m),
+        cost=metres * tape.unit_cost,
+        role="tape",
+        detail=f"{pattern}, {'top and bottom' if closure.both_faces else 'top'}",
+    )
+
+
+def _insert_uses(request: Request) -> list[Use]:
+    """Amount rules per unit or per parcel; an insert that two recipes name goes in once, the larger amount."""
+    amounts: dict[str, tuple[int, str]] = {}
+    for piece in request.expansion.pieces:
+        for rule in piece.band.inserts:
+            count = rule.amount * (piece.quantity if rule.per == "unit" else 1)
+            had = amounts.get(rule.insert, (0, rule.place))[0]
+            total = had + count if rule.per == "unit" else max(had, count)
+            amounts[rule.insert] = (total, rule.place)
+    found = []
+    for code, (count, place) in amounts.items():
+        insert = request.shelf.inserts[code]
+        found.append(
+            Use(
+                supply=code,
+                quantity=Decimal(count),
+                weight_mg=insert.weight_mg * count,
+                cost=insert.unit_cost * count,
+                role="insert",
+                detail=place,
+            )
+        )
+    return found
+
+
+# --- money -----------------------------------------------------------------------------------------------
+
+
+def _minutes(pieces: tuple[Piece, ...]) -> Decimal:
+    """Minutes of hands: each unit's own, and the slowest recipe's minutes for the parcel."""
+    units = sum((piece.band.minutes.per_unit * piece.quantity for piece in pieces), Decimal(0))
+    return units + max(piece.band.minutes.per_parcel for piece in pieces)
+
+
+def _costs(uses: tuple[Use, ...], minutes: Decimal, quote: Quote, request: Request) -> Costs:
+    """Expected cost (rules, 5): materials + labour + postage + damage x (goods + postage + materials)."""
+    digits = request.money_digits
+    materials = round_money(sum((use.cost for use in uses), Decimal(0)), digits)
+    labour = round_money(minutes * request.wage_per_hour / 60, digits)
+    at_risk = request.goods_cost + quote.price + materials
+    loss = round_money(request.damage_probability * at_risk, digits)
+    return Costs(
+        materials=materials,
+        labour=labour,
+        postage=quote.price,
+        expected_loss=loss,
+        total=materials + labour + quote.price + loss,
+    )

@@ -1,0 +1,115 @@
+"""The parcel in packing order: what goes in first, second, last (parcels; drawn by the layer view and section).
+
+A reading of a Candidate, nothing new is decided here.
+"""
+
+from dataclasses import dataclass
+from typing import Literal
+
+from core.parcels.candidate import Candidate
+from core.recipes.expand import Piece, Use
+from core.recipes.model import Band
+from core.units import Micrometres, format_length
+
+__all__ = ["LayerKind", "PackLayer", "layers_of"]
+
+LayerKind = Literal["cushion", "units", "inner", "insert", "fill", "close"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PackLayer:
+    """One thing the hands put in, from the bottom up."""
+
+    kind: LayerKind
+    title: str
+    detail: str
+    from_um: Micrometres  #: height over the container's floor where it begins
+    to_um: Micrometres
+    placements: tuple[int, ...]  #: indexes into the candidate's placements (or the inner carton's)
+
+
+def layers_of(
+    candidate: Candidate, pieces: tuple[Piece, ...], band: Band, names: dict[str, str]
+) -> tuple[PackLayer, ...]:
+    """Return the layers of a parcel; ``names`` gives supply names by code."""
+    inside_um = candidate.inner.height_um
+    by_role: dict[str, list[Use]] = {}
+    for use in candidate.uses:
+        by_role.setdefault(use.role, []).append(use)
+    fill = next(iter(by_role.get("fill", [])), None)
+    fill_name = names.get(fill.supply, fill.supply) if fill else ""
+    found: list[PackLayer] = []
+    void = candidate.void
+    if fill and void and candidate.floor_um:
+        detail = f"{void.below_l:.1f} l, level, all the way into the corners"
+        title = f"{fill_name}, {format_length(candidate.floor_um)} deep"
+        found.append(_layer("cushion", title, detail, 0, candidate.floor_um))
+    found += _inserts("bottom", by_role, names, candidate.floor_um)
+    found += _unit_layers(candidate, pieces)
+    found += _inserts("between", by_role, names, candidate.top_um)
+    if fill and void and void.round_l > 0:
+        found.append(
+            _layer(
+                "fill",
+                f"{fill_name} round the sides",
+                f"{void.round_l:.1f} l, until nothing shifts",
+                candidate.floor_um,
+                candidate.top_um,
+            )
+        )
+    if fill and void and void.above_l > 0:
+        litres = void.above_l + void.proud_l
+        detail = f"{litres:.1f} l, {band.proud_percent} % proud, so the flaps push back"
+        found.append(_layer("fill", f"{fill_name} on top", detail, candidate.top_um, inside_um))
+    found += _inserts("top", by_role, names, inside_um)
+    for tape in by_role.get("tape", []):
+        found.append(
+            _layer(
+                "close",
+                f"Close with {names.get(tape.supply, tape.supply)}",
+                f"{tape.detail}, {tape.quantity:.2f} m",
+                inside_um,
+                inside_um,
+            )
+        )
+    found += _inserts("outside", by_role, names, inside_um)
+    return tuple(found)
+
+
+def _layer(kind: LayerKind, title: str, detail: str, from_um: int, to_um: int, at: tuple[int, ...] = ()) -> PackLayer:
+    return PackLayer(kind=kind, title=title, detail=detail, from_um=from_um, to_um=to_um, placements=at)
+
+
+def _inserts(place: str, by_role: dict[str, list[Use]], names: dict[str, str], at_um: int) -> list[PackLayer]:
+    return [
+        _layer("insert", names.get(use.supply, use.supply), _count(int(use.quantity)), at_um, at_um)
+        for use in by_role.get("insert", [])
+        if use.detail == place
+    ]
+
+
+def _count(number: int) -> str:
+    return "one" if number == 1 else f"{number} of them"
+
+
+def _unit_layers(candidate: Candidate, pieces: tuple[Piece, ...]) -> list[PackLayer]:
+    nested = candidate.nested
+    placements = nested.placements if nested else candidate.placements
+    lift = candidate.floor_um if nested else 0
+    names = {piece.sku: piece.name for piece in pieces}
+    levels: dict[int, list[int]] = {}
+    for index, placement in enumerate(placements):
+        levels.setdefault(placement.at_um[2], []).append(index)
+    found = []
+    for level in sorted(levels):
+        counts: dict[str, int] = {}
+        for index in levels[level]:
+            counts[placements[index].unit] = counts.get(placements[index].unit, 0) + 1
+        title = ", ".join(f"{count} {names.get(sku, sku)}" for sku, count in counts.items())
+        top = max(placements[index].top_um for index in levels[level])
+        where = f"in {nested.name}" if nested else f"{format_length(level)} over the floor"
+        found.append(_layer("units", title, where, lift + level, lift + top, tuple(levels[level])))
+    if nested:
+        title = f"{nested.name} into the outer"
+        found.append(_layer("inner", title, "closed, in the middle", candidate.floor_um, candidate.top_um))
+    return found

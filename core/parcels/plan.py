@@ -1,0 +1,302 @@
+"""Planning one order: expand, try every container, choose, say why (rules, 5).
+
+The recipe's own choice is the default; a cheaper way is offered, not taken. Out come either a Planned order with
+its alternatives and what ruled others out, or a Blocked one with everything that is missing. Pure.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import date
+from decimal import Decimal
+from typing import Literal
+
+from core.parcels.candidate import Candidate, Outer, Request, RuledOut, build
+from core.recipes.expand import Expansion, Missing, OrderLine, Piece, Shelf, expand
+from core.recipes.goods import DAMAGE_PRIOR
+from core.recipes.model import Band
+from core.supplies.items import Container, Mailer
+from core.tariffs.model import Place, Tariff
+from core.units import format_weight
+
+__all__ = ["Blocked", "Facts", "Offer", "PlannedOrder", "Settings", "plan_order", "speaking_band"]
+
+#: How many other ways are kept in full, cheapest first.
+_KEPT = 5
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Settings:
+    """The workshop's choices a plan depends on."""
+
+    wage_per_hour: Decimal
+    scale_division_mg: int
+    support_percent: int
+    money_digits: int
+    label: str | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Facts:
+    """The cupboard and the tariffs as they stand."""
+
+    shelf: Shelf
+    containers: tuple[Outer, ...]
+    free: Mapping[str, Decimal]  #: per supply: on the shelf and not promised to other orders
+    tariffs: tuple[Tariff, ...]
+    settings: Settings
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Offer:
+    """A cheaper way than the chosen one, in one sentence."""
+
+    container: str
+    saves: Decimal
+    sentence: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PlannedOrder:
+    """The chosen way and everything it was weighed against."""
+
+    status: Literal["planned"]
+    pieces: tuple[Piece, ...]
+    chosen: Candidate
+    why: str
+    overridden: bool
+    others: tuple[Candidate, ...]  #: dearer or not the recipe's; cheapest first
+    ruled_out: tuple[RuledOut, ...]
+    offer: Offer | None
+    warnings: tuple[str, ...]
+    cautions: tuple[str, ...]
+    ship_on: date
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Blocked:
+    """What is missing before the order can be planned."""
+
+    status: Literal["blocked"]
+    missing: tuple[Missing, ...]
+    ruled_out: tuple[RuledOut, ...]
+
+
+def plan_order(
+    lines: tuple[OrderLine, ...],
+    facts: Facts,
+    *,
+    destination: Place,
+    ship_on: date,
+    forced_container: str | None = None,
+) -> PlannedOrder | Blocked:
+    """Return the order planned in full, or everything that is missing.
+
+    ``forced_container`` is a person's override: it is checked like any other and marked.
+    """
+    expansion = expand(lines, facts.shelf)
+    if expansion.missing:
+        return Blocked(status="blocked", missing=expansion.missing, ruled_out=())
+    request = _request(lines, expansion, facts, destination, ship_on)
+    shown = _in_recipe(expansion)
+    found: list[Candidate] = []
+    ruled_out: list[RuledOut] = []
+    for outer in _candidates(expansion, facts, forced_container):
+        one = _build_in_stock(outer, request, facts, in_recipe=outer.code in shown)
+        (found if isinstance(one, Candidate) else ruled_out).append(one)  # type: ignore[arg-type]
+    allowed = _allowed(found, expansion, forced_container)
+    if not allowed:
+        return Blocked(
+            status="blocked", missing=_why_none(expansion, ruled_out, forced_container), ruled_out=tuple(ruled_out)
+        )
+    chosen = _choose(allowed, expansion, forced_container)
+    short = _short_materials(chosen, facts)
+    if short:
+        return Blocked(status="blocked", missing=short, ruled_out=tuple(ruled_out))
+    others = sorted((c for c in found if c is not chosen), key=_rank)
+    return PlannedOrder(
+        status="planned",
+        pieces=expansion.pieces,
+        chosen=chosen,
+        why=_why(chosen, others, ruled_out, expansion, forced_container),
+        overridden=forced_container is not None,
+        others=tuple(others[:_KEPT]),
+        ruled_out=tuple(ruled_out),
+        offer=_offer(chosen, allowed),
+        warnings=_warnings(chosen),
+        cautions=tuple(dict.fromkeys(c for line in lines if line.recipe for c in line.recipe.cautions)),
+        ship_on=ship_on,
+    )
+
+
+def _request(
+    lines: tuple[OrderLine, ...], expansion: Expansion, facts: Facts, destination: Place, ship_on: date
+) -> Request:
+    products = [(line.product, line.quantity) for line in lines if line.product is not None]
+    return Request(
+        expansion=expansion,
+        band=speaking_band(expansion.pieces),
+        shelf=facts.shelf,
+        cartons={c.code: c for c in facts.containers if isinstance(c, Container)},
+        label=facts.settings.label,
+        tariffs=facts.tariffs,
+        destination=destination,
+        ship_on=ship_on,
+        wage_per_hour=facts.settings.wage_per_hour,
+        division_mg=facts.settings.scale_division_mg,
+        support_percent=facts.settings.support_percent,
+        goods_cost=sum((product.goods_cost * quantity for product, quantity in products), Decimal(0)),
+        damage_probability=max(DAMAGE_PRIOR[product.fragility] for product, _ in products),
+        money_digits=facts.settings.money_digits,
+    )
+
+
+def speaking_band(pieces: tuple[Piece, ...]) -> Band:
+    """Return the band that speaks for a parcel: the heaviest goods decide fill, closure and inner carton."""
+    return max(pieces, key=lambda p: (p.weight_mg * p.quantity, p.sku)).band
+
+
+def _recipes(expansion: Expansion) -> set[str]:
+    return {piece.recipe for piece in expansion.pieces}
+
+
+def _in_recipe(expansion: Expansion) -> list[str]:
+    return list(dict.fromkeys(code for piece in expansion.pieces for code in piece.band.outers))
+
+
+def _candidates(expansion: Expansion, facts: Facts, forced: str | None) -> list[Outer]:
+    """Recipe's containers first, then every carton; a mailer only where a recipe or a person names it."""
+    named = [*([forced] if forced else []), *_in_recipe(expansion)]
+    by_code = {outer.code: outer for outer in facts.containers}
+    first = [by_code[code] for code in dict.fromkeys(named) if code in by_code]
+    rest = sorted(
+        (o for o in facts.containers if o not in first and not isinstance(o, Mailer)),
+        key=lambda o: (o.unit_cost, o.inner.volume_um3 if isinstance(o, Container) else 0, o.code),
+    )
+    return [*first, *rest]
+
+
+def _build_in_stock(outer: Outer, request: Request, facts: Facts, *, in_recipe: bool) -> Candidate | RuledOut:
+    one = build(outer, request, in_recipe=in_recipe)
+    if isinstance(one, RuledOut):
+        return one
+    # An order may use the same carton as inner and outer; its free count must cover both.
+    needed = sum((use.quantity for use in one.uses if use.supply == outer.code), Decimal(0))
+    free = facts.free.get(outer.code, Decimal(0))
+    if free < needed:
+        return RuledOut(
+            container=outer.code,
+            name=outer.name,
+            code="no_stock",
+            reason=f"{outer.code} would fit, for {one.costs.total:f} all in, but none is free on the shelf.",
+            proven=True,
+        )
+    return one
+
+
+def _allowed(found: list[Candidate], expansion: Expansion, forced: str | None) -> list[Candidate]:
+    if forced is not None:
+        return [c for c in found if c.container == forced]
+    any_outer = len(_recipes(expansion)) > 1 or all(piece.band.any_outer for piece in expansion.pieces)
+    return [c for c in found if any_outer or c.in_recipe]
+
+
+def _rank(candidate: Candidate) -> tuple[Decimal, date, int, str]:
+    """Cost, then earlier arrival, then smaller volume (rules, 5)."""
+    return candidate.costs.total, candidate.quote.arrives_on, candidate.outer.volume_um3, candidate.container
+
+
+def _choose(allowed: list[Candidate], expansion: Expansion, forced: str | None) -> Candidate:
+    """The recipe's first container that works; for a mix of recipes, or any container, the cheapest."""
+    if forced is None and len(_recipes(expansion)) == 1:
+        for code in _in_recipe(expansion):
+            own = next((c for c in allowed if c.container == code), None)
+            if own is not None:
+                return own
+    return min(allowed, key=_rank)
+
+
+def _short_materials(chosen: Candidate, facts: Facts) -> tuple[Missing, ...]:
+    needed: dict[str, Decimal] = {}
+    for use in chosen.uses:
+        needed[use.supply] = needed.get(use.supply, Decimal(0)) + use.quantity
+    found = []
+    for code, quantity in needed.items():
+        free = facts.free.get(code, Decimal(0))
+        if free < quantity:
+            text = f"{code}: this parcel needs {_plain(quantity)}, {_plain(max(free, Decimal(0)))} is free on the shelf. Put stock away, or change the recipe."
+            found.append(Missing(code="no_stock", subject=code, message=text))
+    return tuple(found)
+
+
+def _plain(quantity: Decimal) -> str:
+    return f"{quantity.quantize(Decimal('0.01')).normalize():f}"
+
+
+def _why_none(expansion: Expansion, ruled_out: list[RuledOut], forced: str | None) -> tuple[Missing, ...]:
+    named = [forced] if forced else _in_recipe(expansion)
+    mixed = len(_recipes(expansion)) > 1 or all(piece.band.any_outer for piece in expansion.pieces)
+    considered = ruled_out if mixed and not forced else [r for r in ruled_out if r.container in named] or ruled_out
+    code = next((c for c in ("no_stock", "no_service") if any(r.code == c for r in considered)), "no_container")
+    telling = [r for r in considered if r.code == code] if code != "no_container" else considered
+    reasons = " ".join(_capital(r.reason) for r in telling[:3])
+    lead = {
+        "no_stock": "Nothing in stock takes this order.",
+        "no_service": "No service takes this order.",
+        "no_container": "No container takes this order.",
+    }[code]
+    return (Missing(code=code, subject=", ".join(named), message=f"{lead} {reasons}".strip()),)
+
+
+def _capital(text: str) -> str:
+    return text[:1].upper() + text[1:]
+
+
+def _why(
+    chosen: Candidate, others: list[Candidate], ruled_out: list[RuledOut], expansion: Expansion, forced: str | None
+) -> str:
+    """Return what the choice beats and by how much, and what ruled the recipe's other choices out."""
+    recipe_first = next(iter(_in_recipe(expansion)), None)
+    if forced is not None:
+        lead = f"You chose {chosen.container}."
+    elif len(_recipes(expansion)) > 1:
+        lead = f"{chosen.container} is the cheapest that takes these goods together."
+    elif chosen.container == recipe_first:
+        lead = f"{chosen.container} is the recipe's own carton for this size of order."
+    elif chosen.in_recipe:
+        lead = f"{chosen.container} is the recipe's next choice."
+    else:
+        lead = f"{chosen.container} is the cheapest that fits."
+    first_out = next((r for r in ruled_out if r.container == recipe_first), None)
+    out = f" {_capital(first_out.reason)}" if first_out and chosen.container != recipe_first else ""
+    best = others[0] if others else None
+    if best is None:
+        return lead + out + " Nothing else in the cupboard takes this order."
+    gap = best.costs.total - chosen.costs.total
+    compared = (
+        f" It costs {gap:f} less than {best.container}, the next best."
+        if gap > 0
+        else f" {best.container} would cost {-gap:f} less."
+        if gap < 0
+        else f" {best.container} costs the same."
+    )
+    return lead + out + compared
+
+
+def _offer(chosen: Candidate, allowed: list[Candidate]) -> Offer | None:
+    best = min(allowed, key=_rank)
+    saves = chosen.costs.total - best.costs.total
+    if saves <= 0:
+        return None
+    sentence = f"{best.container} would do it for {saves:f} less: {best.quote.service_name}, {format_weight(best.weight.gross_mg)}."
+    return Offer(container=best.container, saves=saves, sentence=sentence)
+
+
+def _warnings(chosen: Candidate) -> tuple[str, ...]:
+    found = []
+    step = chosen.step
+    if step.near:
+        percent = (step.chance_to_pass * 100).quantize(Decimal("0.1")).normalize()
+        found.append(
+            f"{format_weight(step.room_mg)} under the {format_weight(chosen.quote.step_mg)} step: {percent:f} % chance to pass it. Weigh before you buy the label."
+        )
+    return tuple(found)

@@ -1,0 +1,53 @@
+"""Weight of a parcel: net + tare = gross, with its uncertainty (rules, 8).
+
+Uncertainty is added in squares: the scale's division / sqrt(12), the fill at 20 %, each unit's own spread.
+"""
+
+import math
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from core.recipes.expand import Piece, Use
+from core.units import Milligrams, round_half_away
+
+__all__ = ["FILL_SPREAD_PERCENT", "ParcelWeight", "parcel_weight"]
+
+FILL_SPREAD_PERCENT = 20
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ParcelWeight:
+    """Expected weight of a packed parcel, all mg."""
+
+    net_mg: Milligrams
+    tare_mg: Milligrams
+    gross_mg: Milligrams
+    sigma_mg: Milligrams  #: one standard deviation of the gross weight
+    sigma_scale_mg: Milligrams
+    sigma_fill_mg: Milligrams
+    sigma_units_mg: Milligrams
+
+
+def parcel_weight(pieces: Iterable[Piece], uses: Iterable[Use], *, division_mg: Milligrams) -> ParcelWeight:
+    """Return the parcel's weight from its goods and everything used on it."""
+    goods, used = tuple(pieces), tuple(uses)
+    net_mg = sum(piece.net_mg * piece.quantity for piece in goods)
+    tare_mg = sum(use.weight_mg for use in used)
+    fill_mg = sum(use.weight_mg for use in used if use.role == "fill")
+    scale = division_mg / math.sqrt(12)
+    fill = fill_mg * FILL_SPREAD_PERCENT / 100
+    units = math.sqrt(sum(piece.quantity * piece.spread_mg**2 for piece in goods))
+    return ParcelWeight(
+        net_mg=net_mg,
+        tare_mg=tare_mg,
+        gross_mg=net_mg + tare_mg,
+        sigma_mg=_whole(math.sqrt(scale**2 + fill**2 + units**2)),
+        sigma_scale_mg=_whole(scale),
+        sigma_fill_mg=_whole(fill),
+        sigma_units_mg=_whole(units),
+    )
+
+
+def _whole(value: float) -> int:
+    # Six places are far below a milligram of meaning and keep the answer equal on every machine.
+    return round_half_away(round(value * 1_000_000)) // 1_000_000 if value else 0

@@ -1,0 +1,142 @@
+"""The sums behind a candidate's figures, so that each can be opened on screen (parcels).
+
+Every line repeats a number the plan used; nothing is computed anew except to show a factor.
+"""
+
+from decimal import Decimal
+
+from core.parcels.candidate import Candidate
+from core.recipes.expand import Piece
+from core.working import Amount, Working, WorkingLine, line
+
+__all__ = ["workings_of"]
+
+
+def workings_of(
+    candidate: Candidate, pieces: tuple[Piece, ...], *, wage_per_hour: Decimal, goods_cost: Decimal
+) -> tuple[Working, ...]:
+    """Return the workings of weight, uncertainty, outer size, void and each cost line."""
+    return (
+        *(_wrapped(piece) for piece in pieces),
+        _gross(candidate, pieces),
+        _sigma(candidate),
+        *_void(candidate),
+        *_outside(candidate),
+        _materials(candidate),
+        _labour(candidate, wage_per_hour),
+        _loss(candidate, goods_cost),
+    )
+
+
+def _wrapped(piece: Piece) -> Working:
+    height = ("wrapped height", piece.size.height_um - piece.bare.height_um)
+    side = ("each side grows by", piece.size.length_um - piece.bare.length_um)
+    return Working(
+        what=f"{piece.name}, wrapped length",
+        rule="Sides grow by 2 x turns x thickness x compression, height by the folded ends (rules, 2).",
+        lines=(
+            line("bare length", piece.bare.length_um, "um"),
+            line(side[0], side[1], "um"),
+            line("height grows by", height[1], "um"),
+        ),
+        result=Amount(value=Decimal(piece.size.length_um), unit="um"),
+    )
+
+
+def _gross(candidate: Candidate, pieces: tuple[Piece, ...]) -> Working:
+    goods = [line(f"{piece.quantity} x {piece.name}", piece.net_mg * piece.quantity, "mg") for piece in pieces]
+    used = [line(f"{use.supply}, {use.role}", use.weight_mg, "mg") for use in candidate.uses]
+    return Working(
+        what="Gross weight",
+        rule="Net weight of the goods plus tare: every container, wrap, fill, tape, insert and label (rules, 8).",
+        lines=(*goods, *used),
+        result=Amount(value=Decimal(candidate.weight.gross_mg), unit="mg"),
+    )
+
+
+def _sigma(candidate: Candidate) -> Working:
+    weight = candidate.weight
+    return Working(
+        what="Weight uncertainty",
+        rule="Added in squares: scale division / sqrt 12, fill 20 %, each unit's own spread (rules, 8).",
+        lines=(
+            line("scale", weight.sigma_scale_mg, "mg"),
+            line("fill", weight.sigma_fill_mg, "mg"),
+            line("units", weight.sigma_units_mg, "mg"),
+        ),
+        result=Amount(value=Decimal(weight.sigma_mg), unit="mg"),
+    )
+
+
+def _void(candidate: Candidate) -> tuple[Working, ...]:
+    void = candidate.void
+    if void is None:
+        return ()
+    return (
+        Working(
+            what="Void to fill",
+            rule="Inside of the container less the wrapped goods; the top a little proud (rules, 6).",
+            lines=(
+                line("inside", Decimal(candidate.inner.volume_um3) / 10**15, "l"),
+                line("below the goods", void.below_l, "l"),
+                line("round and between", void.round_l, "l"),
+                line("above", void.above_l, "l"),
+                line("proud", void.proud_l, "l"),
+            ),
+            result=Amount(value=void.filled_l, unit="l"),
+        ),
+    )
+
+
+def _outside(candidate: Candidate) -> tuple[Working, ...]:
+    sides: tuple[tuple[str, int, int, int], ...] = (
+        ("Length outside", candidate.inner.length_um, candidate.outer.length_um, candidate.outer_bulged.length_um),
+        ("Width outside", candidate.inner.width_um, candidate.outer.width_um, candidate.outer_bulged.width_um),
+        ("Height outside", candidate.inner.height_um, candidate.outer.height_um, candidate.outer_bulged.height_um),
+    )
+    return tuple(
+        Working(
+            what=what,
+            rule="Inside plus both walls, plus what the fill pushes out: carriers measure the bulge (rules, 9).",
+            lines=(
+                line("inside", inner, "um"),
+                line("walls", outer - inner, "um"),
+                line("bulge", bulged - outer, "um"),
+            ),
+            result=Amount(value=Decimal(bulged), unit="um"),
+        )
+        for what, inner, outer, bulged in sides
+    )
+
+
+def _materials(candidate: Candidate) -> Working:
+    lines: list[WorkingLine] = [line(f"{use.supply}, {use.detail}", use.cost, "money") for use in candidate.uses]
+    return Working(
+        what="Materials",
+        rule="Each supply used, at its average cost; rounded once at the end (rules, 1 and 13).",
+        lines=tuple(lines),
+        result=Amount(value=candidate.costs.materials, unit="money"),
+    )
+
+
+def _labour(candidate: Candidate, wage_per_hour: Decimal) -> Working:
+    return Working(
+        what="Labour",
+        rule="Minutes per unit and per parcel, from the recipe, at the workshop's wage.",
+        lines=(line("minutes", candidate.minutes, "minutes"), line("wage an hour", wage_per_hour, "money")),
+        result=Amount(value=candidate.costs.labour, unit="money"),
+    )
+
+
+def _loss(candidate: Candidate, goods_cost: Decimal) -> Working:
+    return Working(
+        what="Expected loss",
+        rule="Chance of damage x (goods at cost + postage + materials); a guess until 30 arrivals (rules, 5).",
+        lines=(
+            line("chance of damage", candidate.damage_probability * 100, "percent"),
+            line("goods at cost", goods_cost, "money"),
+            line("postage", candidate.costs.postage, "money"),
+            line("materials", candidate.costs.materials, "money"),
+        ),
+        result=Amount(value=candidate.costs.expected_loss, unit="money"),
+    )

@@ -1,0 +1,260 @@
+"""From a recipe and an order's lines to wrapped pieces and their materials (recipes; used by parcels).
+
+Several products with several recipes give one list of pieces; each keeps the clearances of its own band. What
+is missing is named all at once as ``Missing``, in the words the order screens show. Pure.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from decimal import Decimal
+
+from core.recipes.goods import UP_AXES, Product
+from core.recipes.model import Band, Cushion, Recipe, band_for
+from core.recipes.wrap import grow, sheet_for, wrap_weight_mg
+from core.supplies.items import Fill, Insert, Tape, UnitBox, Wrap
+from core.units import Milligrams, Size, format_length, format_size
+
+__all__ = ["Expansion", "Missing", "OrderLine", "Piece", "Shelf", "Use", "expand"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OrderLine:
+    """So many of one product. ``product`` and ``recipe`` are None when the workshop has none for the sku."""
+
+    sku: str
+    quantity: int
+    product: Product | None
+    recipe: Recipe | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Shelf:
+    """The supplies a recipe may name, by code, without the containers."""
+
+    wraps: Mapping[str, Wrap]
+    fills: Mapping[str, Fill]
+    tapes: Mapping[str, Tape]
+    inserts: Mapping[str, Insert]
+    unit_boxes: Mapping[str, UnitBox]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Missing:
+    """One reason why an order cannot be planned yet."""
+
+    code: str
+    message: str
+    subject: str  #: the sku, recipe or supply it is about
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Use:
+    """So much of one supply, for one purpose."""
+
+    supply: str
+    quantity: Decimal  #: in the supply's stock unit
+    weight_mg: Milligrams
+    cost: Decimal  #: quantity x unit cost, unrounded
+    role: str  #: wrap, unit box, inner, outer, fill, tape, insert
+    detail: str  #: for people: "2 turns round each of 3"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Piece:
+    """Units of one product as they go into the container: wrapped, with their rules."""
+
+    sku: str
+    name: str
+    quantity: int
+    bare: Size
+    size: Size  #: wrapped
+    net_mg: Milligrams  #: one unit, bare
+    weight_mg: Milligrams  #: one unit with its wraps
+    spread_mg: Milligrams  #: one standard deviation of one unit
+    up_axes: tuple[int, ...]
+    clearance: Cushion
+    gap_um: int
+    load_on_top_mg: Milligrams | None
+    recipe: str
+    band: Band
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Expansion:
+    """What the recipes ask for, before a container is chosen; or what is missing."""
+
+    pieces: tuple[Piece, ...]
+    uses: tuple[Use, ...]
+    missing: tuple[Missing, ...]
+
+
+def expand(lines: tuple[OrderLine, ...], shelf: Shelf) -> Expansion:
+    """Return the pieces and unit materials for an order, or every reason why there are none."""
+    missing = [*_missing_of_lines(lines), *_apart(lines)]
+    pieces: list[Piece] = []
+    uses: list[Use] = []
+    if not missing:
+        units_of = _units_by_recipe(lines)
+        for item in lines:
+            if item.product is None or item.recipe is None:
+                continue
+            band = band_for(item.recipe, units_of[item.recipe.code])
+            if band is None:
+                continue
+            unknown = _unknown_supplies(band, item.recipe, shelf)
+            missing.extend(unknown)
+            if not unknown:
+                piece, piece_uses, faults = _wrapped(item.product, item.recipe, band, item.quantity, shelf)
+                pieces.append(piece)
+                uses.extend(piece_uses)
+                missing.extend(faults)
+    # Two products of one recipe name the same unknown supply twice; say it once.
+    return Expansion(pieces=tuple(pieces), uses=tuple(uses), missing=tuple(dict.fromkeys(missing)))
+
+
+def _units_by_recipe(lines: tuple[OrderLine, ...]) -> dict[str, int]:
+    units: dict[str, int] = {}
+    for item in lines:
+        if item.recipe is not None:
+            units[item.recipe.code] = units.get(item.recipe.code, 0) + item.quantity
+    return units
+
+
+def _missing_of_lines(lines: tuple[OrderLine, ...]) -> list[Missing]:
+    found: list[Missing] = []
+    units_of = _units_by_recipe(lines)
+    for item in lines:
+        product, recipe = item.product, item.recipe
+        if product is None:
+            found.append(
+                _say("unknown_product", item.sku, f"There is no product {item.sku}. Add it, or mend the order.")
+            )
+            continue
+        if product.size is None:
+            found.append(_say("no_size", item.sku, f"{product.name} has no size. Measure one and enter it."))
+        if product.weight_mg is None:
+            found.append(_say("no_weight", item.sku, f"{product.name} has no weight. Weigh one and enter it."))
+        if recipe is None:
+            found.append(_say("no_recipe", item.sku, f"{product.name} has no packaging recipe. Write one first."))
+        elif band_for(recipe, units_of[recipe.code]) is None:
+            top = max((band.last for band in recipe.bands), default=0)
+            text = (
+                f"Recipe {recipe.name} goes up to {top} units; this order has {units_of[recipe.code]}. "
+                "Add a band, or split the order."
+            )
+            found.append(_say("no_band", recipe.code, text))
+    return list(dict.fromkeys(found))
+
+
+def _apart(lines: tuple[OrderLine, ...]) -> list[Missing]:
+    """Groups that may not share a parcel: scented with food, frozen with ambient, live with anything (rules, 4)."""
+    products = [item.product for item in lines if item.product is not None]
+    found: list[Missing] = []
+    scented = next((p for p in products if p.scented), None)
+    food = next((p for p in products if p.food), None)
+    if scented and food and scented.sku != food.sku:
+        found.append(_keep_apart(scented, food, "is scented and the other is food"))
+    for kept, why in (("frozen", "is frozen and the other is not"), ("live", "is live")):
+        one = next((p for p in products if getattr(p, kept)), None)
+        other = next((p for p in products if not getattr(p, kept)), None)
+        if one and other:
+            found.append(_keep_apart(one, other, why))
+    return found
+
+
+def _keep_apart(one: Product, other: Product, why: str) -> Missing:
+    text = f"{one.name} may not share a parcel with {other.name}: one {why}. Make two orders of it."
+    return _say("must_be_apart", one.sku, text)
+
+
+def _say(code: str, subject: str, message: str) -> Missing:
+    return Missing(code=code, subject=subject, message=message)
+
+
+def _unknown_supplies(band: Band, recipe: Recipe, shelf: Shelf) -> list[Missing]:
+    wanted: list[tuple[str, str, Mapping[str, object]]] = [("wrap", one.wrap, shelf.wraps) for one in band.layers]
+    if band.unit_box:
+        wanted.append(("unit box", band.unit_box, shelf.unit_boxes))
+    if band.fill:
+        wanted.append(("fill", band.fill, shelf.fills))
+    if band.closure:
+        wanted.append(("tape", band.closure.tape, shelf.tapes))
+    wanted.extend(("insert", one.insert, shelf.inserts) for one in band.inserts)
+    return [
+        _say("unknown_supply", code, f"Recipe {recipe.name} names {kind} {code}, which is not in the cupboard.")
+        for kind, code, known in wanted
+        if code not in known
+    ]
+
+
+def _wrapped(
+    product: Product, recipe: Recipe, band: Band, quantity: int, shelf: Shelf
+) -> tuple[Piece, list[Use], list[Missing]]:
+    bare, net_mg = product.size, product.weight_mg
+    if bare is None or net_mg is None:  # pragma: no cover - _missing_of_lines has named it already
+        raise ValueError(f"{product.sku} has no size or weight")
+    size, weight_mg, uses = bare, net_mg, list[Use]()
+    for layer in band.layers:
+        wrap = shelf.wraps[layer.wrap]
+        sheet = sheet_for(size, layer, wrap)
+        area_m2 = sheet.area_m2 * quantity
+        each_mg = wrap_weight_mg(area_m2 / quantity, wrap)
+        turns = f"{layer.turns.normalize():f} turn{'' if layer.turns == 1 else 's'}"
+        cut = f"{format_length(sheet.length_um)} long, {format_length(sheet.width_um)} wide"
+        detail = f"{turns} round {'it' if quantity == 1 else f'each of {quantity}'}, cut {cut}"
+        uses.append(
+            Use(
+                supply=wrap.code,
+                quantity=area_m2,
+                weight_mg=each_mg * quantity,
+                cost=area_m2 * wrap.unit_cost,
+                role="wrap",
+                detail=detail,
+            )
+        )
+        size, weight_mg = grow(size, layer, wrap), weight_mg + each_mg
+    faults = _food_faults(product, recipe, band, shelf)
+    if band.unit_box:
+        box = shelf.unit_boxes[band.unit_box]
+        if any(have < need for have, need in zip(box.inner.sorted_um, size.sorted_um, strict=True)):
+            text = (
+                f"{product.name}, wrapped {format_size(size)}, does not go into {box.name}, {format_size(box.inner)}."
+            )
+            faults.append(_say("unit_box_too_small", product.sku, text))
+        uses.append(
+            Use(
+                supply=box.code,
+                quantity=Decimal(quantity),
+                weight_mg=box.tare_mg * quantity,
+                cost=box.unit_cost * quantity,
+                role="unit box",
+                detail=f"one round each of {quantity}" if quantity > 1 else "round it",
+            )
+        )
+        size, weight_mg = box.outer, weight_mg + box.tare_mg
+    piece = Piece(
+        sku=product.sku,
+        name=product.name,
+        quantity=quantity,
+        bare=bare,
+        size=size,
+        net_mg=net_mg,
+        weight_mg=weight_mg,
+        spread_mg=product.weight_spread_mg,
+        up_axes=UP_AXES[product.orientation],
+        clearance=band.cushion,
+        gap_um=band.gap_um,
+        load_on_top_mg=product.load_on_top_mg,
+        recipe=recipe.code,
+        band=band,
+    )
+    return piece, uses, faults
+
+
+def _food_faults(product: Product, recipe: Recipe, band: Band, shelf: Shelf) -> list[Missing]:
+    """For food the first layer must be marked food-contact (rules, 2)."""
+    if not product.food or not band.layers or shelf.wraps[band.layers[0].wrap].food_contact:
+        return []
+    wrap = shelf.wraps[band.layers[0].wrap]
+    text = f"{product.name} is food and {wrap.name} is not marked food-contact. Put a food-contact layer first in {recipe.name}."
+    return [_say("food_contact", product.sku, text)]

@@ -1,0 +1,129 @@
+"""The kinds of packing supply and what one use of each costs and weighs (supplies; used by recipes, parcels).
+
+Values only: no stock levels here (see ``ledger``), no database. Unit costs are Decimal with up to six places,
+per stock unit: piece, square metre (wraps), metre (tapes), litre of loose stock (fills).
+"""
+
+from dataclasses import dataclass
+from decimal import Decimal
+from typing import Literal
+
+from core.units import Micrometres, Milligrams, Size
+
+__all__ = [
+    "BOARD_WALLS_UM",
+    "Board",
+    "ClosureGrade",
+    "Container",
+    "Fill",
+    "Insert",
+    "Mailer",
+    "Tape",
+    "UnitBox",
+    "Wrap",
+    "outer_of",
+]
+
+Board = Literal["single", "double", "none"]
+ClosureGrade = Literal["none", "resistant", "evident"]
+
+#: Growth from inside to outside per axis when the carton was not measured (rules, 9): both walls together.
+BOARD_WALLS_UM: dict[Board, Micrometres] = {"single": 6_000, "double": 12_000, "none": 0}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Container:
+    """A rigid outer or inner carton."""
+
+    code: str
+    name: str
+    inner: Size  #: usable inside, um
+    outer: Size  #: outside as measured, or inside + walls, um
+    tare_mg: Milligrams
+    max_load_mg: Milligrams
+    unit_cost: Decimal  #: per piece
+    board: Board
+    free_quantity: int  #: pieces on the shelf and not promised
+    kind: Literal["carton"] = "carton"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Mailer:
+    """A soft or padded envelope: it has a flat inside, not a box."""
+
+    code: str
+    name: str
+    flat_length_um: Micrometres  #: inside, flap open, um
+    flat_width_um: Micrometres
+    seal_um: Micrometres  #: taken off the length by the seal flap
+    wall_um: Micrometres  #: thickness of one wall
+    tare_mg: Milligrams
+    max_load_mg: Milligrams
+    unit_cost: Decimal
+    free_quantity: int
+    kind: Literal["mailer"] = "mailer"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Wrap:
+    """Sheet or roll stock that goes round a unit."""
+
+    code: str
+    name: str
+    thickness_um: Micrometres
+    mg_per_m2: Milligrams
+    unit_cost: Decimal  #: per m2
+    food_contact: bool
+    roll_width_um: Micrometres | None  #: None: sheets
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Fill:
+    """Loose stock that takes up void."""
+
+    code: str
+    name: str
+    packing_factor: Decimal  #: litres of loose stock per litre of void (rules, 6)
+    packed_mg_per_l: Milligrams  #: weight of one litre of filled void
+    unit_cost: Decimal  #: per litre of loose stock
+    bulge_um: Micrometres  #: how far this fill pushes each pair of faces outwards (rules, 9)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Tape:
+    """Tape or strip that closes a carton."""
+
+    code: str
+    name: str
+    mg_per_m: Milligrams
+    unit_cost: Decimal  #: per m
+    grade: ClosureGrade
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Insert:
+    """A card, slip, label or other piece that goes in or on the parcel."""
+
+    code: str
+    name: str
+    weight_mg: Milligrams
+    unit_cost: Decimal
+    thickness_um: Micrometres
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class UnitBox:
+    """A rigid box or tin round one unit: its own outside replaces the growth of the wraps (rules, 2)."""
+
+    code: str
+    name: str
+    inner: Size
+    outer: Size
+    tare_mg: Milligrams
+    unit_cost: Decimal
+
+
+def outer_of(inner: Size, board: Board) -> Size:
+    """Return the outside of a carton that was not measured: inside plus both walls (rules, 9), um."""
+    walls_um = BOARD_WALLS_UM[board]
+    return inner.grown(walls_um, walls_um, walls_um)

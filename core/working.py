@@ -1,0 +1,44 @@
+"""A worked-out figure that can be opened: its inputs, its rule, its result.
+
+Interface rule: every figure shows its sum. Amounts stay typed by unit so that the front end can show them
+in the workshop's system; no text here carries a formatted number.
+"""
+
+from dataclasses import dataclass
+from decimal import Decimal
+from typing import Literal
+
+__all__ = ["Amount", "AmountUnit", "Working", "WorkingLine"]
+
+AmountUnit = Literal["um", "mg", "money", "m", "m2", "l", "cm3", "pieces", "minutes", "percent", "number"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Amount:
+    """A number with its unit. Lengths in um, weights in mg, money in the workshop's currency."""
+
+    value: Decimal
+    unit: AmountUnit
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WorkingLine:
+    """One input or partial sum of a figure."""
+
+    label: str  #: what it is, in words
+    amount: Amount
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Working:
+    """A figure with how it came about."""
+
+    what: str  #: the figure's name
+    rule: str  #: the rule in words, with its source
+    lines: tuple[WorkingLine, ...]
+    result: Amount
+
+
+def line(label: str, value: int | Decimal, unit: AmountUnit) -> WorkingLine:
+    """Return a working line; integers are widened to Decimal."""
+    return WorkingLine(label=label, amount=Amount(value=Decimal(value), unit=unit))

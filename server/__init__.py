@@ -1,0 +1,1 @@
+"""The Django side: rows, services, selectors and thin HTTP over the core."""

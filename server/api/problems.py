@@ -1,0 +1,141 @@
+"""Every refusal as one shape: an RFC 9457 problem with a code, a field and, where there are many, all faults.
+
+The one place where errors of the core and of the services become HTTP.
+"""
+
+from http import HTTPStatus
+from typing import Any
+
+from django.core.exceptions import PermissionDenied
+from django.http import Http404, HttpRequest, JsonResponse
+from pydantic import BaseModel, ValidationError
+from rest_framework import exceptions
+from rest_framework.response import Response
+
+from core.errors import CoreError
+
+__all__ = ["Fault", "Problem", "Refused", "locked_out", "to_problem", "validation_faults"]
+
+
+class Fault(BaseModel):
+    """One thing wrong in what was sent."""
+
+    path: str
+    message: str
+
+
+class Problem(BaseModel):
+    """What every refusal looks like."""
+
+    type: str = "about:blank"
+    title: str
+    status: int
+    code: str
+    detail: str
+    field: str | None = None
+    faults: list[Fault] = []
+    facts: dict[str, Any] = {}
+
+
+class Refused(Exception):
+    """A service refuses: status, stable code, words for people, the field it is about, and facts."""
+
+    def __init__(
+        self,
+        detail: str,
+        *,
+        code: str,
+        status: int = 409,
+        field: str | None = None,
+        faults: list[Fault] | None = None,
+        facts: dict[str, Any] | None = None,
+    ) -> None:
+        super().__init__(detail)
+        self.detail = detail
+        self.code = code
+        self.status = status
+        self.field = field
+        self.faults = faults or []
+        self.facts = facts or {}
+
+
+def validation_faults(error: ValidationError) -> list[Fault]:
+    """Return every fault of a pydantic validation as path and words."""
+    return [Fault(path=_path(item["loc"]), message=_words(item)) for item in error.errors(include_url=False)]
+
+
+def _path(location: tuple[int | str, ...]) -> str:
+    shown = ""
+    for part in location:
+        shown += f"[{part}]" if isinstance(part, int) else f".{part}" if shown else str(part)
+    return shown or "$"
+
+
+def _words(item: Any) -> str:
+    message = str(item["msg"]).removeprefix("Value error, ")
+    given = item.get("input")
+    if item["type"] == "missing":
+        return "is missing"
+    if item["type"] == "extra_forbidden":
+        return "is not a field here; take it out"
+    if isinstance(given, str | int | float | bool) or given is None:
+        return f"{message} (given: {str(given)[:60]!r})"
+    return message
+
+
+def to_problem(error: Exception, context: dict[str, Any]) -> Response | None:
+    """Return the problem for an exception; None lets Django answer 500."""
+    headers: dict[str, str] = {}
+    if isinstance(error, Refused):
+        problem = _problem(error.status, error.code, error.detail, error.field, error.faults, error.facts)
+    elif isinstance(error, ValidationError):
+        faults = validation_faults(error)
+        first = faults[0]
+        detail = f"{first.path}: {first.message}" + (f", and {len(faults) - 1} more." if len(faults) > 1 else ".")
+        problem = _problem(422, "not_valid", detail, first.path, faults)
+    elif isinstance(error, CoreError):
+        problem = _problem(422, error.code, error.message)
+    elif isinstance(error, Http404):
+        problem = _problem(404, "not_found", "There is nothing here under that number.")
+    elif isinstance(error, PermissionDenied):
+        problem = _problem(403, "not_allowed", "You may not do that.")
+    elif isinstance(error, exceptions.APIException):
+        problem = _of_drf(error)
+        wait = getattr(error, "wait", None)
+        if wait:
+            headers["Retry-After"] = str(int(wait) + 1)
+    else:
+        return None
+    response = Response(problem.model_dump(), status=problem.status, content_type="application/problem+json")
+    for name, value in headers.items():
+        response[name] = value
+    return response
+
+
+def locked_out(request: HttpRequest, *args: Any, **kwargs: Any) -> JsonResponse:
+    """Return what axes answers for a name that rests after too many wrong passwords."""
+    problem = _problem(429, "too_many_tries", "Too many wrong passwords. Wait ten minutes, then try again.")
+    return JsonResponse(problem.model_dump(), status=429, content_type="application/problem+json")
+
+
+def _of_drf(error: exceptions.APIException) -> Problem:
+    if isinstance(error, exceptions.NotAuthenticated | exceptions.AuthenticationFailed):
+        return _problem(401, "not_signed_in", "Sign in first.")
+    if isinstance(error, exceptions.Throttled):
+        return _problem(429, "too_many_tries", "Too many tries. Wait a minute, then try again.")
+    code = error.get_codes()
+    return _problem(error.status_code, code if isinstance(code, str) else "refused", str(error.detail))
+
+
+def _problem(
+    status: int,
+    code: str,
+    detail: str,
+    field: str | None = None,
+    faults: list[Fault] | None = None,
+    facts: dict[str, Any] | None = None,
+) -> Problem:
+    title = HTTPStatus(status).phrase
+    return Problem(
+        title=title, status=status, code=code, detail=detail, field=field, faults=faults or [], facts=facts or {}
+    )

@@ -1,0 +1,85 @@
+"""``MemberView``, the base of every view of the trade: it knows the member, reads bodies, pages lists."""
+
+from collections.abc import Callable, Iterable
+from typing import Any, ClassVar, Generic, TypeVar
+
+from django.db.models import QuerySet
+from drf_spectacular.utils import OpenApiParameter
+from pydantic import BaseModel
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from server.api.problems import Problem, Refused
+from server.workshops.models import Member, Workshop
+
+__all__ = ["PAGE_PARAMETERS", "PROBLEMS", "MemberView", "Page", "reply"]
+
+Row = TypeVar("Row")
+Out = TypeVar("Out", bound=BaseModel)
+_PAGE_SIZE, _MAX_PAGE_SIZE = 50, 200
+
+PAGE_PARAMETERS = [
+    OpenApiParameter("page", int, description="Page number, from 1"),
+    OpenApiParameter("page_size", int, description=f"Rows a page, at most {_MAX_PAGE_SIZE}"),
+]
+#: The error answers every door of the API documents.
+PROBLEMS = {(code, "application/problem+json"): Problem for code in (400, 401, 403, 404, 409, 422)}
+
+
+class Page(BaseModel, Generic[Out]):
+    """One page of a list."""
+
+    count: int
+    page: int
+    pages: int
+    results: list[Out]
+
+    @classmethod
+    def model_parametrized_name(cls, params: tuple[type[Any], ...]) -> str:
+        """Name the page after its rows: OpenAPI allows no brackets in names."""
+        return f"{params[0].__name__}Page"
+
+
+class MemberView(APIView):
+    """Base of every view behind the sign-in."""
+
+    owner_only: ClassVar[frozenset[str]] = frozenset()
+
+    @property
+    def member(self) -> Member:
+        """The signed-in member, put there by the permission."""
+        return self.request.member  # type: ignore[attr-defined,no-any-return]
+
+    @property
+    def workshop(self) -> Workshop:
+        """The member's workshop: the scope of every query."""
+        return self.member.workshop
+
+    def paged(self, rows: "QuerySet[Any]", show: Callable[[list[Any]], Iterable[Out]]) -> Response:
+        """Return one page of rows; ``show`` turns the page's rows into values at once."""
+        page, size = self._number("page", 1, 1_000_000), self._number("page_size", _PAGE_SIZE, _MAX_PAGE_SIZE)
+        count = rows.count()
+        start = (page - 1) * size
+        results = list(show(list(rows[start : start + size])))
+        pages = max(1, -(-count // size))
+        return Response(
+            {"count": count, "page": page, "pages": pages, "results": [r.model_dump(mode="json") for r in results]}
+        )
+
+    def _number(self, name: str, default: int, most: int) -> int:
+        given = self.request.query_params.get(name)
+        if given is None:
+            return default
+        if not given.isdigit() or not 1 <= int(given[:9]) <= most:
+            raise Refused(
+                f"{name} is a whole number from 1 to {most}; given: {given[:20]}.",
+                code="not_valid",
+                status=400,
+                field=name,
+            )
+        return int(given)
+
+
+def reply(value: BaseModel, status: int = 200) -> Response:
+    """Return a value as JSON."""
+    return Response(value.model_dump(mode="json"), status=status)

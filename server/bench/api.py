@@ -1,0 +1,433 @@
+"""The bench over HTTP: thin."""
+
+from datetime import datetime
+from decimal import Decimal
+from typing import Annotated, Any
+from uuid import UUID
+
+from django.http import Http404, HttpResponse
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from pydantic import BaseModel, Field
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from core.bench.steps import BenchStep
+from core.bench.weight_check import ScaleState, WeightCheck, settle
+from core.parcels.candidate import Candidate
+from core.parcels.layers import PackLayer, layers_of
+from core.parcels.plan import speaking_band
+from core.tariffs.quote import Quote, Refusal
+from core.units import parse_weight
+from server.api.problems import Refused
+from server.api.views import PAGE_PARAMETERS, PROBLEMS, MemberView, Page, reply
+from server.bench import labels, services
+from server.bench.models import Parcel
+from server.carriers.models import Label
+from server.formats.pdf import LabelSheet, SlipSheet, label_pdf, slip_pdf
+from server.orders.screens import OrderOut, order_out
+from server.plans.screens import PieceView, SupplyRef, drawing_of, supply_refs
+from server.plans.services import plan_stale
+from server.recipes.models import Product
+from server.workshops.models import Workshop
+
+__all__ = [
+    "BeginView",
+    "CloseView",
+    "LabelPdfView",
+    "LabelView",
+    "ParcelView",
+    "ParcelsView",
+    "ProgressView",
+    "ReopenView",
+    "ScaleView",
+    "SettleView",
+    "SlipPdfView",
+    "TakeOffView",
+    "WeighView",
+]
+
+_PDF = {(200, "application/pdf"): OpenApiTypes.BINARY, **PROBLEMS}
+
+
+class ParcelRow(BaseModel):
+    """One parcel in the list."""
+
+    id: int
+    order_id: int
+    number: str
+    buyer: str
+    state: str
+    container: str
+    step: int
+    closed_at: datetime | None
+    tracking: str
+
+
+class LabelOut(BaseModel):
+    """The parcel's label."""
+
+    state: str
+    service: str
+    service_name: str
+    price: Decimal
+    tracking: str
+
+
+class ParcelOut(BaseModel):
+    """A parcel at the bench with everything the screen needs."""
+
+    id: int
+    state: str
+    order: OrderOut
+    candidate: Candidate
+    pieces: list[PieceView]
+    layers: tuple[PackLayer, ...]
+    steps: tuple[BenchStep, ...]
+    supplies: list[SupplyRef]
+    goods_places: dict[str, str]
+    recipe_versions: dict[str, int]
+    step: int
+    ticked: dict[str, int]
+    measured_mg: int | None
+    weighed_by_hand: bool
+    weight_check: WeightCheck | None
+    weight_settled: str
+    offers: tuple[Quote, ...]
+    refusals: tuple[Refusal, ...]
+    label: LabelOut | None
+    tracking: str
+    postage: Decimal | None
+    closed_at: datetime | None
+    closed_by: str
+
+
+class ScaleOut(BaseModel):
+    """One look at the scale."""
+
+    state: ScaleState
+    reading_mg: int | None
+    division_mg: int
+    capacity_mg: int
+
+
+class BeginIn(BaseModel):
+    """Which order comes to the bench."""
+
+    order_id: int
+
+
+class ProgressIn(BaseModel):
+    """Where the packer is."""
+
+    step: Annotated[int, Field(ge=0, le=500)]
+    ticked: Annotated[dict[str, Annotated[int, Field(ge=0, le=10_000)]], Field(max_length=500)]
+
+
+class ScaleIn(BaseModel):
+    """Take a reading; ``again``: the parcel was taken off and put on."""
+
+    again: bool = False
+
+
+class WeighIn(BaseModel):
+    """Take the scale's weight, or this text: ``1 240 g``, ``2 lb 3 oz``; a bare number is grams."""
+
+    typed: Annotated[str, Field(max_length=40)] | None = None
+
+
+class WordsIn(BaseModel):
+    """Words that are kept with what was done."""
+
+    words: Annotated[str, Field(min_length=3, max_length=160)]
+
+
+class LabelIn(BaseModel):
+    """Which service carries the parcel."""
+
+    service: Annotated[str, Field(min_length=1, max_length=30)]
+
+
+class CloseIn(BaseModel):
+    """Close the parcel; the key makes asking twice harmless."""
+
+    request_key: UUID
+
+
+def _get(workshop: Workshop, parcel_id: int) -> Parcel:
+    row = Parcel.objects.of(workshop).select_related("order").filter(pk=parcel_id).first()
+    if row is None:
+        raise Http404
+    return row
+
+
+def _out(workshop: Workshop, parcel_id: int) -> ParcelOut:
+    row = _get(workshop, parcel_id)
+    plan = services.planned(row)
+    refs = supply_refs(workshop, {use.supply for use in plan.chosen.uses})
+    names = {ref.code: ref.name for ref in refs}
+    quotes, refusals = labels.offers(workshop, row) if row.state == Parcel.State.PACKING else ((), ())
+    label = labels.live_label(workshop, row)
+    places = (
+        Product.objects.of(workshop).filter(sku__in=[piece.sku for piece in plan.pieces]).values_list("sku", "shelf")
+    )
+    return ParcelOut(
+        id=row.pk,
+        state=row.state,
+        order=order_out(workshop, row.order),
+        candidate=plan.chosen,
+        pieces=[drawing_of(piece) for piece in plan.pieces],
+        layers=layers_of(plan.chosen, plan.pieces, speaking_band(plan.pieces), names),
+        steps=services.steps_for(row, plan, names),
+        supplies=refs,
+        goods_places=dict(places),
+        recipe_versions=row.recipe_versions,
+        step=row.step,
+        ticked=row.ticked,
+        measured_mg=row.measured_mg,
+        weighed_by_hand=row.weighed_by_hand,
+        weight_check=services.weight_check_of(row),
+        weight_settled=row.weight_settled,
+        offers=quotes,
+        refusals=refusals,
+        label=_label(label),
+        tracking=row.tracking,
+        postage=row.postage,
+        closed_at=row.closed_at,
+        closed_by=row.closed_by,
+    )
+
+
+def _label(row: Label | None) -> LabelOut | None:
+    if row is None:
+        return None
+    return LabelOut(
+        state=row.state, service=row.service, service_name=row.service_name, price=row.price, tracking=row.tracking
+    )
+
+
+class ParcelsView(MemberView):
+    """GET /api/parcels"""
+
+    @extend_schema(
+        operation_id="parcels",
+        parameters=[*PAGE_PARAMETERS, OpenApiParameter("state", str, enum=["packing", "closed"])],
+        responses={200: Page[ParcelRow], **PROBLEMS},
+    )
+    def get(self, request: Request) -> Response:
+        """Parcels at the bench, or closed ones, newest first."""
+        state = request.query_params.get("state", "packing")
+        if state not in ("packing", "closed"):
+            raise Refused("state is packing or closed.", code="not_valid", status=400, field="state")
+        rows = Parcel.objects.of(self.workshop).filter(state=state).select_related("order")
+        rows = rows.order_by("-closed_at", "-id") if state == "closed" else rows.order_by("begun_at", "id")
+        return self.paged(rows, _rows)
+
+
+def _rows(page: list[Any]) -> list[ParcelRow]:
+    return [
+        ParcelRow(
+            id=p.pk,
+            order_id=p.order_id,
+            number=p.order.number,
+            buyer=p.order.buyer,
+            state=p.state,
+            container=p.plan["chosen"]["container"],
+            step=p.step,
+            closed_at=p.closed_at,
+            tracking=p.tracking,
+        )
+        for p in page
+    ]
+
+
+class BeginView(MemberView):
+    """POST /api/parcels/begin"""
+
+    @extend_schema(operation_id="begin_parcel", request=BeginIn, responses={200: ParcelOut, **PROBLEMS})
+    def post(self, request: Request) -> Response:
+        """Bring a planned order to the bench."""
+        body = BeginIn.model_validate(request.data)
+        return reply(_out(self.workshop, services.begin(by=self.member, order_id=body.order_id).pk))
+
+
+class ParcelView(MemberView):
+    """GET /api/parcels/{id}"""
+
+    @extend_schema(operation_id="parcel", responses={200: ParcelOut, **PROBLEMS})
+    def get(self, request: Request, parcel_id: int) -> Response:
+        """One parcel."""
+        return reply(_out(self.workshop, parcel_id))
+
+
+class ProgressView(MemberView):
+    """POST /api/parcels/{id}/progress"""
+
+    @extend_schema(operation_id="parcel_progress", request=ProgressIn, responses={200: ParcelOut, **PROBLEMS})
+    def post(self, request: Request, parcel_id: int) -> Response:
+        """Keep where the packer is."""
+        body = ProgressIn.model_validate(request.data)
+        services.go_on(by=self.member, parcel_id=parcel_id, step=body.step, ticked=body.ticked)
+        return reply(_out(self.workshop, parcel_id))
+
+
+class ScaleView(MemberView):
+    """POST /api/parcels/{id}/scale"""
+
+    @extend_schema(operation_id="read_scale", request=ScaleIn, responses={200: ScaleOut, **PROBLEMS})
+    def post(self, request: Request, parcel_id: int) -> Response:
+        """Take one reading of the scale with this parcel on it."""
+        body = ScaleIn.model_validate(request.data)
+        row = _get(self.workshop, parcel_id)
+        reading = services.SCALE.read(self.workshop, services.load_of(row, services.planned(row)), again=body.again)
+        last = reading.readings_mg[-1] if reading.readings_mg else None
+        return reply(
+            ScaleOut(
+                state=settle(reading), reading_mg=last, division_mg=reading.division_mg, capacity_mg=reading.capacity_mg
+            )
+        )
+
+
+class WeighView(MemberView):
+    """POST /api/parcels/{id}/weigh"""
+
+    @extend_schema(operation_id="weigh_parcel", request=WeighIn, responses={200: ParcelOut, **PROBLEMS})
+    def post(self, request: Request, parcel_id: int) -> Response:
+        """Take the weight and compare it with the plan."""
+        body = WeighIn.model_validate(request.data)
+        typed_mg = None
+        if body.typed is not None:
+            typed_mg = parse_weight(body.typed, "g")
+            if not 0 < typed_mg <= 1_000_000_000:
+                raise Refused(
+                    f"A parcel weighs more than 0 and at most 1000 kg; given: {body.typed}.",
+                    code="not_valid",
+                    status=422,
+                    field="typed",
+                )
+        services.weigh(by=self.member, parcel_id=parcel_id, typed_mg=typed_mg)
+        return reply(_out(self.workshop, parcel_id))
+
+
+class SettleView(MemberView):
+    """POST /api/parcels/{id}/settle"""
+
+    @extend_schema(operation_id="settle_weight", request=WordsIn, responses={200: ParcelOut, **PROBLEMS})
+    def post(self, request: Request, parcel_id: int) -> Response:
+        """Settle a difference in weight."""
+        services.settle_weight(by=self.member, parcel_id=parcel_id, words=WordsIn.model_validate(request.data).words)
+        return reply(_out(self.workshop, parcel_id))
+
+
+class LabelView(MemberView):
+    """POST /api/parcels/{id}/label"""
+
+    @extend_schema(
+        operation_id="buy_label",
+        request=LabelIn,
+        responses={
+            200: ParcelOut,
+            **PROBLEMS,
+            (503, "application/problem+json"): PROBLEMS[(409, "application/problem+json")],
+        },
+    )
+    def post(self, request: Request, parcel_id: int) -> Response:
+        """Buy the label; asking again is harmless."""
+        body = LabelIn.model_validate(request.data)
+        labels.buy_label(by=self.member, parcel_id=parcel_id, service=body.service)
+        return reply(_out(self.workshop, parcel_id))
+
+
+class CloseView(MemberView):
+    """POST /api/parcels/{id}/close"""
+
+    @extend_schema(operation_id="close_parcel", request=CloseIn, responses={200: ParcelOut, **PROBLEMS})
+    def post(self, request: Request, parcel_id: int) -> Response:
+        """Close the parcel: stock is posted, the order is packed."""
+        body = CloseIn.model_validate(request.data)
+        services.close(by=self.member, parcel_id=parcel_id, request_key=body.request_key)
+        return reply(_out(self.workshop, parcel_id))
+
+
+class ReopenView(MemberView):
+    """POST /api/parcels/{id}/reopen"""
+
+    owner_only = frozenset({"POST"})
+
+    @extend_schema(operation_id="reopen_parcel", request=WordsIn, responses={200: ParcelOut, **PROBLEMS})
+    def post(self, request: Request, parcel_id: int) -> Response:
+        """Take a closed parcel back: what it used is reversed."""
+        services.reopen(by=self.member, parcel_id=parcel_id, reason=WordsIn.model_validate(request.data).words)
+        return reply(_out(self.workshop, parcel_id))
+
+
+class TakeOffView(MemberView):
+    """POST /api/parcels/{id}/hold"""
+
+    @extend_schema(operation_id="hold_parcel", request=WordsIn, responses={200: OrderOut, **PROBLEMS})
+    def post(self, request: Request, parcel_id: int) -> Response:
+        """Take a parcel off the bench and hold its order."""
+        order = services.take_off(
+            by=self.member, parcel_id=parcel_id, reason=WordsIn.model_validate(request.data).words
+        )
+        plan_stale(workshop=self.workshop, orders=[order.pk])
+        return reply(order_out(self.workshop, order))
+
+
+class LabelPdfView(MemberView):
+    """GET /api/parcels/{id}/label.pdf"""
+
+    @extend_schema(operation_id="label_pdf", responses=_PDF)
+    def get(self, request: Request, parcel_id: int) -> HttpResponse:
+        """The label as PDF, 100 x 150 mm."""
+        row = _get(self.workshop, parcel_id)
+        label = labels.live_label(self.workshop, row)
+        if label is None or label.state != Label.State.BOUGHT:
+            raise Refused("No label was bought for this parcel yet.", code="no_label")
+        return _pdf(label_pdf(_label_sheet(self.workshop, row, label)), f"label-{row.order.number}.pdf")
+
+
+class SlipPdfView(MemberView):
+    """GET /api/parcels/{id}/slip.pdf"""
+
+    @extend_schema(operation_id="slip_pdf", responses=_PDF)
+    def get(self, request: Request, parcel_id: int) -> HttpResponse:
+        """The packing slip as PDF, A5."""
+        row = _get(self.workshop, parcel_id)
+        order = order_out(self.workshop, row.order)
+        sheet = SlipSheet(
+            workshop=self.workshop.name,
+            sender=tuple(self.workshop.address),
+            order_number=order.number,
+            placed_on=order.placed_on.isoformat(),
+            buyer=order.buyer,
+            address=(*order.address, f"{order.postcode} {order.country}"),
+            lines=tuple((line.quantity, line.title, line.sku) for line in order.lines),
+            note=order.note,
+        )
+        return _pdf(slip_pdf(sheet), f"slip-{order.number}.pdf")
+
+
+def _label_sheet(workshop: Workshop, row: Parcel, label: Label) -> LabelSheet:
+    plan = services.planned(row)
+    marks = tuple(dict.fromkeys(mark for piece in plan.pieces for mark in piece.band.marks))
+    return LabelSheet(
+        service=label.service_name,
+        sender=(workshop.name, *workshop.address, f"{workshop.postcode} {workshop.country}"),
+        buyer=row.order.buyer,
+        address=tuple(row.order.address),
+        postcode=row.order.postcode,
+        country=row.order.country,
+        tracking=label.tracking,
+        order_number=row.order.number,
+        weight_mg=label.weight_mg,
+        unit_system=workshop.unit_system,
+        marks=marks,
+    )
+
+
+def _pdf(content: bytes, name: str) -> HttpResponse:
+    response = HttpResponse(content, content_type="application/pdf")
+    safe = "".join(ch if ch.isalnum() or ch in "-._" else "_" for ch in name)
+    response["Content-Disposition"] = f'inline; filename="{safe}"'
+    return response

@@ -1,0 +1,49 @@
+"""A parcel at the bench. It keeps the plan it was begun with for ever."""
+
+from django.db import models
+from django.db.models import Q
+
+from server.orders.models import Order
+from server.workshops.models import WorkshopOwned
+
+__all__ = ["Parcel"]
+
+
+class Parcel(WorkshopOwned):
+    """One parcel, from the bench to the shelf it leaves from."""
+
+    class State(models.TextChoices):
+        PACKING = "packing"
+        CLOSED = "closed"
+
+    order = models.OneToOneField(Order, on_delete=models.PROTECT, related_name="parcel")
+    state = models.CharField(max_length=8, choices=State.choices, default=State.PACKING)
+    plan = models.JSONField(help_text="The PlannedOrder it was begun with")
+    recipe_versions = models.JSONField(default=dict)
+    step = models.PositiveSmallIntegerField(default=0)
+    ticked = models.JSONField(default=dict, help_text="step index -> number of units ticked")
+    measured_mg = models.PositiveBigIntegerField(null=True)
+    weighed_by_hand = models.BooleanField(default=False, help_text="Typed in, not read from the scale")
+    weight_check = models.JSONField(null=True)
+    weight_settled = models.CharField(max_length=200, blank=True, help_text="How the packer settled a difference")
+    tracking = models.CharField(max_length=40, blank=True)
+    postage = models.DecimalField(max_digits=12, decimal_places=2, null=True)
+    close_key = models.UUIDField(null=True)
+    closed_at = models.DateTimeField(null=True)
+    closed_by = models.CharField(max_length=80, blank=True)
+    begun_at = models.DateTimeField()
+
+    class Meta(WorkshopOwned.Meta):
+        abstract = False
+        ordering = ["begun_at", "id"]
+        constraints = [
+            models.CheckConstraint(
+                condition=~Q(state="closed")
+                | (Q(measured_mg__isnull=False) & ~Q(tracking="") & Q(closed_at__isnull=False)),
+                name="parcel_closed_is_weighed_and_labelled",
+            )
+        ]
+        indexes = [models.Index(fields=["workshop", "state", "begun_at"])]
+
+    def __str__(self) -> str:
+        return f"parcel of {self.order_id}"

@@ -1,0 +1,295 @@
+"""The bench's writes: begin, go on, weigh, settle, close, reopen, take off. One function a task.
+
+Every one locks the parcel's row first: one packer at a time.
+"""
+
+from decimal import Decimal
+from uuid import UUID
+
+from django.db import transaction
+from django.utils import timezone
+from pydantic import TypeAdapter
+
+from core.bench.steps import BenchStep, changes_of, steps_of
+from core.bench.weight_check import WeightCheck, check_weight, settle
+from core.parcels.layers import layers_of
+from core.parcels.plan import PlannedOrder, speaking_band
+from core.recipes.model import Recipe
+from server.api.problems import Refused
+from server.bench.models import Parcel
+from server.carriers.models import Label
+from server.orders.models import Order
+from server.plans.mapping import plan_from_json
+from server.plans.models import Plan, PlannedUse
+from server.plans.services import fresh_plan
+from server.recipes.mapping import core_recipe
+from server.recipes.models import RecipeVersion
+from server.standins.scale import Load, Scale, SimulatedScale
+from server.supplies.models import Supply
+from server.supplies.services import post_uses, reverse_uses
+from server.workshops.models import Member, Workshop
+
+__all__ = [
+    "SCALE",
+    "begin",
+    "close",
+    "go_on",
+    "load_of",
+    "planned",
+    "reopen",
+    "settle_weight",
+    "steps_for",
+    "take_off",
+    "weigh",
+    "weight_check_of",
+]
+
+SCALE: Scale = SimulatedScale()
+_CHECK: TypeAdapter[WeightCheck] = TypeAdapter(WeightCheck)
+
+
+@transaction.atomic
+def begin(*, by: Member, order_id: int) -> Parcel:
+    """Bring a planned order to the bench. Asked again, returns the parcel that is there.
+
+    Raises Refused when the order is held, or its plan lacks something.
+    """
+    workshop = by.workshop
+    order = Order.objects.of(workshop).select_for_update().filter(pk=order_id).first()
+    if order is None:
+        raise Refused("There is no such order in your workshop.", code="not_found", status=404)
+    existing = Parcel.objects.of(workshop).filter(order=order).first()
+    if existing is not None:
+        return existing
+    plan = fresh_plan(workshop=workshop, order_id=order_id)
+    order.refresh_from_db()
+    if order.state != Order.State.PLANNED:
+        reason = order.hold_text if order.hold_code else plan.summary
+        raise Refused(f"Order {order.number} may not be packed yet. {reason}", code="held")
+    parcel = Parcel.objects.of(workshop).create(
+        workshop=workshop,
+        order=order,
+        plan=plan.document,
+        recipe_versions=plan.recipe_versions,
+        begun_at=timezone.now(),
+    )
+    order.state = Order.State.BENCH
+    order.save(update_fields=["state"])
+    return parcel
+
+
+@transaction.atomic
+def go_on(*, by: Member, parcel_id: int, step: int, ticked: dict[str, int]) -> Parcel:
+    """Keep where the packer is: survives a reload, a restart, another tablet."""
+    parcel = _packing(by.workshop, parcel_id)
+    count = len(steps_for(parcel, planned(parcel), {}))
+    if not 0 <= step < count:
+        raise Refused(
+            f"This parcel has steps 0 to {count - 1}; given: {step}.", code="not_valid", status=422, field="step"
+        )
+    parcel.step, parcel.ticked = step, ticked
+    parcel.save(update_fields=["step", "ticked"])
+    return parcel
+
+
+@transaction.atomic
+def weigh(*, by: Member, parcel_id: int, typed_mg: int | None) -> Parcel:
+    """Take the scale's settled weight, or one typed in (marked as such), and compare it with the plan.
+
+    Raises Refused when the scale has not settled, is absent, over capacity, or too coarse for the load.
+    """
+    parcel = _packing(by.workshop, parcel_id)
+    plan = planned(parcel)
+    if typed_mg is None:
+        reading = SCALE.read(by.workshop, load_of(parcel, plan), again=False)
+        state = settle(reading)
+        if state != "settled":
+            raise Refused(_SCALE_WORDS[state], code=f"scale_{state}", status=409)
+        measured_mg = reading.readings_mg[-1]
+    else:
+        measured_mg = typed_mg
+    check = check_weight(
+        expected_mg=plan.chosen.weight.gross_mg,
+        sigma_mg=plan.chosen.weight.sigma_mg,
+        measured_mg=measured_mg,
+        division_mg=by.workshop.scale_division_mg,
+        changes=changes_of(plan.chosen, plan.pieces, _names(by.workshop, plan), _tares(by.workshop)),
+    )
+    parcel.measured_mg = measured_mg
+    parcel.weighed_by_hand = typed_mg is not None
+    parcel.weight_check = _CHECK.dump_python(check, mode="json")
+    parcel.weight_settled = ""
+    parcel.save()
+    return parcel
+
+
+_SCALE_WORDS = {
+    "absent": "The scale does not answer. Check its cable, or type the weight in.",
+    "settling": "The scale has not settled yet. Leave the parcel alone for a moment.",
+    "over_capacity": "The parcel is heavier than the scale can take. Use a bigger scale and type the weight in.",
+    "too_light": "The parcel is too light for this scale: it cannot tell it apart. Use a finer one and type the weight in.",
+    "empty": "There is nothing on the scale. Put the parcel on it.",
+}
+
+
+@transaction.atomic
+def settle_weight(*, by: Member, parcel_id: int, words: str) -> Parcel:
+    """The packer says what a difference is and that the parcel is right as it stands."""
+    parcel = _packing(by.workshop, parcel_id)
+    check = weight_check_of(parcel)
+    if check is None:
+        raise Refused("Weigh the parcel first.", code="not_weighed")
+    if check.fine:
+        raise Refused("The weight is as planned; there is nothing to settle.", code="nothing_to_settle")
+    parcel.weight_settled = f"{by.name}: {words}"[:200]
+    parcel.save(update_fields=["weight_settled"])
+    return parcel
+
+
+@transaction.atomic
+def close(*, by: Member, parcel_id: int, request_key: UUID) -> Parcel:
+    """Post everything used, mark the order packed with tracking, weight and postage: one transaction.
+
+    Asked again with the same key, returns the parcel as closed then. Raises Refused: already_closed,
+    not_weighed, weight_not_settled, no_label.
+    """
+    parcel = _locked(by.workshop, parcel_id)
+    if parcel.state == Parcel.State.CLOSED:
+        if parcel.close_key == request_key:
+            return parcel
+        raise Refused(
+            f"{parcel.closed_by} closed this parcel already. Nothing was posted twice.", code="already_closed"
+        )
+    check = weight_check_of(parcel)
+    if check is None or parcel.measured_mg is None:
+        raise Refused("Weigh the parcel before you close it.", code="not_weighed")
+    if not check.fine and not parcel.weight_settled:
+        raise Refused(f"The weight is not settled. {check.message}", code="weight_not_settled")
+    label = Label.objects.of(by.workshop).filter(parcel=parcel, state=Label.State.BOUGHT).first()
+    if label is None:
+        raise Refused("Buy the label before you close the parcel.", code="no_label")
+    post_uses(workshop=by.workshop, used=_used(by.workshop, planned(parcel)), parcel_id=parcel.pk, by=by.name)
+    parcel.state, parcel.close_key = Parcel.State.CLOSED, request_key
+    parcel.closed_at, parcel.closed_by = timezone.now(), by.name
+    parcel.tracking, parcel.postage = label.tracking, label.price
+    parcel.save()
+    PlannedUse.objects.of(by.workshop).filter(plan__order_id=parcel.order_id).delete()
+    Order.objects.of(by.workshop).filter(pk=parcel.order_id).update(state=Order.State.PACKED)
+    return parcel
+
+
+@transaction.atomic
+def reopen(*, by: Member, parcel_id: int, reason: str) -> Parcel:
+    """Take a closed parcel back to the bench: the ledger gets the opposite entries, the label is kept."""
+    parcel = _locked(by.workshop, parcel_id)
+    if parcel.state != Parcel.State.CLOSED:
+        raise Refused("This parcel is not closed.", code="not_closed")
+    reverse_uses(workshop=by.workshop, parcel_id=parcel.pk, by=by.name, note=f"reopened: {reason}"[:200])
+    plan = Plan.objects.of(by.workshop).get(order_id=parcel.order_id)
+    PlannedUse.objects.of(by.workshop).bulk_create(
+        [
+            PlannedUse(workshop=by.workshop, plan=plan, supply_id=pk, quantity=quantity)
+            for pk, quantity in _used(by.workshop, planned(parcel)).items()
+        ]
+    )
+    parcel.state, parcel.close_key, parcel.closed_at, parcel.closed_by = Parcel.State.PACKING, None, None, ""
+    parcel.tracking, parcel.postage = "", None
+    parcel.save()
+    Order.objects.of(by.workshop).filter(pk=parcel.order_id).update(state=Order.State.BENCH)
+    return parcel
+
+
+@transaction.atomic
+def take_off(*, by: Member, parcel_id: int, reason: str) -> Order:
+    """Hold an order from the bench: the parcel is undone, the order set aside with the reason.
+
+    Raises Refused when a label was asked for: that parcel has cost money and is finished or reopened, not undone.
+    """
+    parcel = _packing(by.workshop, parcel_id)
+    if Label.objects.of(by.workshop).filter(parcel=parcel).exclude(state=Label.State.REFUSED).exists():
+        raise Refused(
+            "A label was asked for already. Finish the parcel, or sort the label out with the carrier first.",
+            code="label_bought",
+        )
+    order = Order.objects.of(by.workshop).select_for_update().get(pk=parcel.order_id)
+    Label.objects.of(by.workshop).filter(parcel=parcel).delete()
+    parcel.delete()
+    order.state, order.hold_code, order.hold_text = Order.State.HELD, "by_hand", reason
+    order.save(update_fields=["state", "hold_code", "hold_text"])
+    Plan.objects.of(by.workshop).filter(order=order).update(stale=True)
+    return order
+
+
+def planned(parcel: Parcel) -> PlannedOrder:
+    """Return the plan the parcel was begun with."""
+    plan = plan_from_json(parcel.plan)
+    if not isinstance(plan, PlannedOrder):
+        raise TypeError(f"parcel {parcel.pk} was begun without a plan")
+    return plan
+
+
+def weight_check_of(parcel: Parcel) -> WeightCheck | None:
+    """Return the last weighing's verdict."""
+    return _CHECK.validate_python(parcel.weight_check) if parcel.weight_check else None
+
+
+def load_of(parcel: Parcel, plan: PlannedOrder) -> Load:
+    """Return what the stand-in scale needs to know of a parcel."""
+    inserts = [use.weight_mg // max(1, int(use.quantity)) for use in plan.chosen.uses if use.role == "insert"]
+    return Load(
+        parcel_id=parcel.pk,
+        expected_mg=plan.chosen.weight.gross_mg,
+        sigma_mg=plan.chosen.weight.sigma_mg,
+        unit_mg=max(piece.weight_mg for piece in plan.pieces),
+        insert_mg=max(inserts, default=0),
+    )
+
+
+def steps_for(parcel: Parcel, plan: PlannedOrder, names: dict[str, str]) -> tuple[BenchStep, ...]:
+    """Return the parcel's steps, from the plan and the recipe versions it was begun with."""
+    layers = layers_of(plan.chosen, plan.pieces, speaking_band(plan.pieces), names)
+    return steps_of(plan.chosen, plan.pieces, _recipes(parcel), layers, names)
+
+
+def _recipes(parcel: Parcel) -> tuple[Recipe, ...]:
+    """The recipe versions the parcel was begun with, not the ones in force now."""
+    rows = (
+        RecipeVersion.objects.of(parcel.workshop_id)
+        .filter(recipe__code__in=parcel.recipe_versions)
+        .select_related("recipe")
+    )
+    return tuple(core_recipe(row) for row in rows if parcel.recipe_versions[row.recipe.code] == row.number)
+
+
+def _names(workshop: Workshop, plan: PlannedOrder) -> dict[str, str]:
+    codes = {use.supply for use in plan.chosen.uses}
+    return dict(Supply.objects.of(workshop).filter(code__in=codes).values_list("code", "name"))
+
+
+def _tares(workshop: Workshop) -> dict[str, int]:
+    rows = Supply.objects.of(workshop).filter(kind__in=("carton", "mailer")).values_list("code", "facts")
+    return {code: facts["tare_mg"] for code, facts in rows}
+
+
+def _used(workshop: Workshop, plan: PlannedOrder) -> dict[int, Decimal]:
+    ids = dict(
+        Supply.objects.of(workshop).filter(code__in={u.supply for u in plan.chosen.uses}).values_list("code", "pk")
+    )
+    used: dict[int, Decimal] = {}
+    for use in plan.chosen.uses:
+        used[ids[use.supply]] = used.get(ids[use.supply], Decimal(0)) + use.quantity
+    return used
+
+
+def _locked(workshop: Workshop, parcel_id: int) -> Parcel:
+    parcel = Parcel.objects.of(workshop).select_for_update().filter(pk=parcel_id).first()
+    if parcel is None:
+        raise Refused("There is no such parcel in your workshop.", code="not_found", status=404)
+    return parcel
+
+
+def _packing(workshop: Workshop, parcel_id: int) -> Parcel:
+    parcel = _locked(workshop, parcel_id)
+    if parcel.state != Parcel.State.PACKING:
+        raise Refused(f"{parcel.closed_by} closed this parcel. Reopen it first.", code="already_closed")
+    return parcel

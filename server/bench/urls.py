@@ -1,0 +1,21 @@
+"""Addresses of the bench."""
+
+from django.urls import path
+
+from server.bench import api
+
+urlpatterns = [
+    path("parcels", api.ParcelsView.as_view()),
+    path("parcels/begin", api.BeginView.as_view()),
+    path("parcels/<int:parcel_id>", api.ParcelView.as_view()),
+    path("parcels/<int:parcel_id>/progress", api.ProgressView.as_view()),
+    path("parcels/<int:parcel_id>/scale", api.ScaleView.as_view()),
+    path("parcels/<int:parcel_id>/weigh", api.WeighView.as_view()),
+    path("parcels/<int:parcel_id>/settle", api.SettleView.as_view()),
+    path("parcels/<int:parcel_id>/label", api.LabelView.as_view()),
+    path("parcels/<int:parcel_id>/close", api.CloseView.as_view()),
+    path("parcels/<int:parcel_id>/reopen", api.ReopenView.as_view()),
+    path("parcels/<int:parcel_id>/hold", api.TakeOffView.as_view()),
+    path("parcels/<int:parcel_id>/label.pdf", api.LabelPdfView.as_view()),
+    path("parcels/<int:parcel_id>/slip.pdf", api.SlipPdfView.as_view()),
+]

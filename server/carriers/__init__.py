@@ -1,0 +1,1 @@
+"""Carriers: tariff versions and bought labels."""

@@ -1,0 +1,64 @@
+"""Tariff versions as taken in, and every label that was asked for."""
+
+from django.db import models
+from django.db.models import Q
+
+from server.workshops.models import WorkshopOwned
+
+__all__ = ["Label", "TariffVersion"]
+
+
+class TariffVersion(WorkshopOwned):
+    """One carrier's tariff from a date; the document is the open tariff file."""
+
+    carrier = models.CharField(max_length=30)
+    version = models.CharField(max_length=30)
+    valid_from = models.DateField()
+    document = models.JSONField(help_text="docs/formats/tariff.md")
+
+    class Meta(WorkshopOwned.Meta):
+        abstract = False
+        ordering = ["carrier", "-valid_from"]
+        constraints = [
+            models.UniqueConstraint(fields=["workshop", "carrier", "version"], name="tariff_version_once"),
+            models.UniqueConstraint(fields=["workshop", "carrier", "valid_from"], name="tariff_date_once"),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.carrier} {self.version}"
+
+
+class Label(WorkshopOwned):
+    """A label asked of a carrier. ``asked`` is written before the carrier is called, so none is ever lost."""
+
+    class State(models.TextChoices):
+        ASKED = "asked"  # the answer is not known yet: ask again with the same key
+        BOUGHT = "bought"
+        REFUSED = "refused"
+
+    parcel = models.ForeignKey("bench.Parcel", on_delete=models.PROTECT, related_name="labels")
+    key = models.UUIDField(unique=True)
+    state = models.CharField(max_length=8, choices=State.choices, default=State.ASKED)
+    carrier = models.CharField(max_length=30)
+    service = models.CharField(max_length=30)
+    service_name = models.CharField(max_length=80)
+    weight_mg = models.PositiveBigIntegerField()
+    price = models.DecimalField(max_digits=12, decimal_places=2)
+    tracking = models.CharField(max_length=40, blank=True)
+    problem = models.CharField(max_length=300, blank=True)
+    asked_at = models.DateTimeField()
+    bought_at = models.DateTimeField(null=True)
+
+    class Meta(WorkshopOwned.Meta):
+        abstract = False
+        ordering = ["-id"]
+        constraints = [
+            # One label in flight or bought per parcel: two people at once cannot pay twice.
+            models.UniqueConstraint(
+                fields=["parcel"], condition=Q(state__in=["asked", "bought"]), name="label_one_live_a_parcel"
+            ),
+            models.CheckConstraint(condition=~Q(state="bought") | ~Q(tracking=""), name="label_bought_has_tracking"),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.service} {self.tracking or self.state}"

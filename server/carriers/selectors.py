@@ -1,0 +1,14 @@
+"""Reading tariffs as the core wants them."""
+
+from core.tariffs.model import Tariff
+from server.carriers.models import TariffVersion
+from server.formats.tariff import TariffFile
+from server.workshops.models import Workshop
+
+__all__ = ["core_tariffs"]
+
+
+def core_tariffs(workshop: Workshop) -> tuple[Tariff, ...]:
+    """Return all versions of all carriers' tariffs; the core picks the one in force."""
+    rows = TariffVersion.objects.of(workshop).order_by("carrier", "valid_from")
+    return tuple(TariffFile.model_validate(row.document).core() for row in rows)

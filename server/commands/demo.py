@@ -1,0 +1,73 @@
+"""The sample workshop: the files of demo/ through the same intake as a user's, then a few days of work.
+
+Everything here is made up. The orders are dated so that the newest came in today; some are packed through the
+bench's own services, so that ledger, labels and weights are real entries.
+"""
+
+from pathlib import Path
+from uuid import NAMESPACE_URL, uuid5
+
+from server.bench.labels import buy_label, offers
+from server.bench.models import Parcel
+from server.bench.services import begin, close, load_of, planned, settle_weight, weigh, weight_check_of
+from server.commands.intake import dated_up_to_today, take_in, take_in_orders
+from server.config.env import ROOT
+from server.formats.base import read_file
+from server.formats.orders import read_orders
+from server.formats.workshop import WorkshopFile
+from server.orders.models import Order
+from server.plans.facts import today
+from server.workshops.models import Member, Workshop
+from server.workshops.services import import_workshop, set_member
+
+__all__ = ["DEMO", "load_demo"]
+
+DEMO = ROOT / "demo"
+_PACKED, _AT_BENCH = 7, 2
+
+
+def load_demo() -> list[str]:
+    """Load the sample workshop; what is here already stays as it is. Returns what happened, in words."""
+    workshop = import_workshop(read_file(WorkshopFile, _read("workshop.json"), what="workshop file"))
+    owner = set_member(workshop=workshop, username="maren", name="Maren", role="owner", password="salt-pig-40")
+    packer = set_member(workshop=workshop, username="oswin", name="Oswin", role="packer", password="butter-crock-12")
+    said = [f"workshop {workshop.name}"]
+    for kind, files in (
+        ("supplies", [DEMO / "supplies.json"]),
+        ("tariff", sorted((DEMO / "tariffs").glob("*.json"))),
+        ("recipe", sorted((DEMO / "recipes").glob("*.json"))),
+        ("products", [DEMO / "products.json"]),
+    ):
+        said += [take_in(workshop, kind, path.read_bytes(), by=owner.name) for path in files]
+    first_time = not Order.objects.of(workshop).exists()
+    read = read_orders(_read("orders.csv"), today=today(workshop))
+    said.append(take_in_orders(workshop, dated_up_to_today(read, workshop)))
+    if first_time:
+        said.append(_days_of_work(workshop, owner, packer))
+    return said
+
+
+def _read(name: str) -> bytes:
+    return Path(DEMO / name).read_bytes()
+
+
+def _days_of_work(workshop: Workshop, owner: Member, packer: Member) -> str:
+    due = list(Order.objects.of(workshop).filter(state=Order.State.PLANNED).order_by("placed_on", "id")[: _PACKED + _AT_BENCH])
+    for order in due[:_PACKED]:
+        pack(order, by=packer)
+    for order in due[_PACKED:]:
+        begin(by=packer, order_id=order.pk)
+    return f"{len(due[:_PACKED])} orders packed, {len(due[_PACKED:])} at the bench"
+
+
+def pack(order: Order, *, by: Member) -> Parcel:
+    """Pack one planned order as a packer would: weigh at the expected weight, cheapest service, close."""
+    parcel = begin(by=by, order_id=order.pk)
+    weigh(by=by, parcel_id=parcel.pk, typed_mg=load_of(parcel, planned(parcel)).expected_mg)
+    parcel.refresh_from_db()
+    check = weight_check_of(parcel)
+    if check is not None and not check.fine:
+        settle_weight(by=by, parcel_id=parcel.pk, words="looked, all there")
+    quotes, _ = offers(by.workshop, parcel)
+    buy_label(by=by, parcel_id=parcel.pk, service=quotes[0].service)
+    return close(by=by, parcel_id=parcel.pk, request_key=uuid5(NAMESPACE_URL, f"demo-{parcel.pk}"))

@@ -1,0 +1,74 @@
+"""One way in for every kind of file, shared by ./calm import, the demo and the tests."""
+
+from dataclasses import replace
+from datetime import timedelta
+
+from server.api.problems import Refused
+from server.carriers.services import import_tariff
+from server.formats.base import read_file
+from server.formats.orders import ReadFile, read_orders
+from server.formats.products import ProductsFile
+from server.formats.recipe import RecipeFile
+from server.formats.supplies import SuppliesFile
+from server.formats.tariff import TariffFile
+from server.orders.services import accept, group
+from server.plans.facts import today
+from server.plans.services import plan_stale, products_changed, tariffs_changed
+from server.recipes.services import import_products, import_recipe
+from server.supplies.services import import_supplies
+from server.workshops.models import Workshop
+
+__all__ = ["KINDS", "dated_up_to_today", "take_in"]
+
+KINDS = ("workshop", "supplies", "products", "recipe", "tariff", "orders")
+
+
+def take_in(workshop: Workshop, kind: str, content: bytes, *, by: str) -> str:
+    """Take in one file of a kind; return in words what happened.
+
+    Raises Refused with every fault; then nothing was taken in.
+    """
+    if kind == "supplies":
+        new = import_supplies(workshop=workshop, file=read_file(SuppliesFile, content, what="supplies file"), by=by)
+        products_changed(workshop=workshop)
+        words = f"{new} new supplies"
+    elif kind == "products":
+        new = import_products(workshop=workshop, file=read_file(ProductsFile, content, what="products file"))
+        products_changed(workshop=workshop)
+        words = f"{new} new products"
+    elif kind == "recipe":
+        file = read_file(RecipeFile, content, what="recipe file")
+        row = import_recipe(workshop=workshop, file=file, reason="taken in from a file", author_name=by)
+        products_changed(workshop=workshop)
+        words = f"recipe {file.name}, version {row.number}" if row else f"recipe {file.name} is here already, unchanged"
+    elif kind == "tariff":
+        tariff = read_file(TariffFile, content, what="tariff file")
+        new_one = import_tariff(workshop=workshop, file=tariff)
+        tariffs_changed(workshop=workshop)
+        words = f"tariff {tariff.carrier_name} {tariff.tariff_version}{'' if new_one else ' is here already, unchanged'}"
+    elif kind == "orders":
+        return take_in_orders(workshop, read_orders(content, today=today(workshop)))
+    else:
+        raise Refused(f"There is no kind {kind}; there are {', '.join(KINDS)}.", code="not_valid", status=422)
+    plan_stale(workshop=workshop)
+    return words
+
+
+def take_in_orders(workshop: Workshop, read: ReadFile) -> str:
+    """Take in orders that were read; all of them or, when there is a fault, none."""
+    intake = group(workshop, read)
+    if intake.faults:
+        shown = "\n".join(f"  line {f.line}, {f.column}: {f.value or 'empty'}; allowed: {f.allowed}" for f in intake.faults)
+        raise Refused(f"{len(intake.faults)} faults, nothing was taken in:\n{shown}", code="file_faults", status=422)
+    new, known = accept(workshop=workshop, intake=intake)
+    plan_stale(workshop=workshop)
+    return f"{new} new orders, {known} known already"
+
+
+def dated_up_to_today(read: ReadFile, workshop: Workshop) -> ReadFile:
+    """Return sample orders moved in time so that the newest was placed today."""
+    if not read.rows:
+        return read
+    shift = today(workshop) - max(row.placed_on for row in read.rows)
+    rows = tuple(replace(row, placed_on=row.placed_on + timedelta(days=shift.days)) for row in read.rows)
+    return ReadFile(rows=rows, faults=read.faults, raw=read.raw)

@@ -1,0 +1,105 @@
+"""./calm export KIND [CODE]"""
+
+import csv
+import json
+from argparse import ArgumentParser
+from typing import Any
+
+from django.core.management.base import BaseCommand, CommandError
+
+from server.carriers.models import TariffVersion
+from server.commands.base import add_workshop, the_workshop
+from server.formats.text import safe_cell
+from server.orders.models import OrderLine
+from server.recipes.models import Product, RecipeVersion
+from server.supplies.selectors import supplies_with_stock
+from server.workshops.models import Workshop
+
+ORDER_COLUMNS = ("order", "channel", "state", "placed_on", "buyer", "postcode", "country", "sku", "quantity", "unit_price", "tracking", "weight_g", "postage")
+
+
+class Command(BaseCommand):
+    """Write one open file to standard output."""
+
+    help = "Write a file that import reads back (orders: a record of what became of them, as CSV)."
+
+    def add_arguments(self, parser: ArgumentParser) -> None:
+        """Name kind and code."""
+        parser.add_argument("kind", choices=("supplies", "products", "recipe", "tariff", "orders"))
+        parser.add_argument("code", nargs="?", help="recipe code, or carrier code")
+        add_workshop(parser)
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        """Write the file."""
+        workshop = the_workshop(options["workshop"])
+        if options["kind"] == "orders":
+            self._orders(workshop)
+            return
+        make = {"supplies": supplies_document, "products": products_document}.get(options["kind"])
+        document = make(workshop) if make else self._by_code(workshop, options["kind"], options["code"])
+        self.stdout.write(json.dumps(document, indent=1, ensure_ascii=False))
+
+    def _by_code(self, workshop: Workshop, kind: str, code: str | None) -> Any:
+        rows: Any
+        if kind == "recipe":
+            rows = RecipeVersion.objects.of(workshop).filter(recipe__code=code).order_by("-number")
+            known = RecipeVersion.objects.of(workshop).order_by().values_list("recipe__code", flat=True).distinct()
+        else:
+            rows = TariffVersion.objects.of(workshop).filter(carrier=code).order_by("-valid_from")
+            known = TariffVersion.objects.of(workshop).order_by().values_list("carrier", flat=True).distinct()
+        row = rows.first()
+        if row is None:
+            raise CommandError(f"There is no {kind} {code}; there are: {', '.join(sorted(known))}.")
+        return row.document
+
+    def _orders(self, workshop: Workshop) -> None:
+        out = csv.writer(self.stdout)
+        out.writerow(ORDER_COLUMNS)
+        rows = OrderLine.objects.of(workshop).select_related("order__parcel").order_by("order__placed_on", "order_id", "position")
+        for line in rows.iterator():
+            order, parcel = line.order, getattr(line.order, "parcel", None)
+            weight = parcel.measured_mg // 1000 if parcel and parcel.measured_mg else ""
+            cells = (
+                order.number, order.channel, order.state, order.placed_on, order.buyer, order.postcode, order.country,
+                line.sku, line.quantity, line.unit_price, parcel.tracking if parcel else "", weight,
+                parcel.postage if parcel and parcel.postage is not None else "",
+            )
+            out.writerow([safe_cell(str(cell)) for cell in cells])
+
+
+def supplies_document(workshop: Workshop) -> Any:
+    """Return the supplies file of a workshop, stock and average cost included."""
+    rows: Any = supplies_with_stock(workshop)
+    return {
+        "format": "calm-cupboard/supplies",
+        "version": 1,
+        "supplies": [
+            {
+                "code": row.code, "name": row.name, "shelf": row.shelf, "slot": row.slot,
+                "reorder_at": str(row.reorder_at) if row.reorder_at is not None else None,
+                "on_hand": str(max(row.on_hand, 0)), "unit_cost": str(row.average_cost), "facts": row.facts,
+            }
+            for row in rows
+        ],
+    }
+
+
+def products_document(workshop: Workshop) -> Any:
+    """Return the products file of a workshop."""
+    plain = (
+        "sku", "name", "shelf", "weight_mg", "weight_spread_mg", "orientation", "fragility", "load_on_top_mg",
+        "food", "scented", "frozen", "live",
+    )
+    return {
+        "format": "calm-cupboard/products",
+        "version": 1,
+        "products": [
+            {
+                **{name: getattr(row, name) for name in plain},
+                "recipe": row.recipe.code if row.recipe else None,
+                "goods_cost": str(row.goods_cost),
+                "size": {"length_um": row.length_um, "width_um": row.width_um, "height_um": row.height_um} if row.length_um else None,
+            }
+            for row in Product.objects.of(workshop).select_related("recipe")
+        ],
+    }

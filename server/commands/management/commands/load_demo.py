@@ -1,0 +1,26 @@
+"""./calm demo"""
+
+from argparse import ArgumentParser
+from typing import Any
+
+from django.core.management.base import BaseCommand
+
+from server.commands.demo import load_demo
+from server.workshops.models import Workshop
+
+
+class Command(BaseCommand):
+    """Load the sample workshop."""
+
+    help = "Load the sample workshop of demo/; what is here already stays."
+
+    def add_arguments(self, parser: ArgumentParser) -> None:
+        """Only on an empty database, when asked."""
+        parser.add_argument("--if-empty", action="store_true", help="do nothing when there is a workshop already")
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        """Load and say what happened."""
+        if options["if_empty"] and Workshop.objects.exists():
+            return
+        for line in load_demo():
+            self.stdout.write(f"  demo: {line}")

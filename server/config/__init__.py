@@ -1,0 +1,1 @@
+"""Settings, URLs and the entry points of the server."""

@@ -1,0 +1,18 @@
+"""All addresses: the API under /api/, everything else is the one page of the front end."""
+
+from django.urls import URLPattern, URLResolver, include, path, re_path
+from drf_spectacular.views import SpectacularAPIView
+
+from server.api.spa import front_end
+
+urlpatterns: list[URLPattern | URLResolver] = [
+    path("api/schema", SpectacularAPIView.as_view(), name="schema"),
+    path("api/", include("server.workshops.urls")),
+    path("api/", include("server.supplies.urls")),
+    path("api/", include("server.recipes.urls")),
+    path("api/", include("server.orders.urls")),
+    path("api/", include("server.plans.urls")),
+    path("api/", include("server.bench.urls")),
+    path("api/", include("server.standins.urls")),
+    re_path(r"^(?!api/|static/).*$", front_end, name="front-end"),
+]

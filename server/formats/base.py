@@ -1,0 +1,58 @@
+"""What all open files share: a format name, a version, no unknown fields, exact numbers.
+
+Lengths are whole um, weights whole mg, money and quantities text or numbers read as Decimal.
+"""
+
+import json
+from decimal import Decimal
+from typing import Annotated, Any, TypeVar
+
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationError
+
+from server.api.problems import Fault, Refused, validation_faults
+
+__all__ = ["Code", "FileModel", "LengthUm", "Money", "Quantity", "Text", "WeightMg", "read_file"]
+
+#: Longest side that any file may give: 10 m. Heaviest weight: 1 t. More is a slip of units.
+_MOST_UM = 10_000_000
+_MOST_MG = 1_000_000_000
+
+
+class FileModel(BaseModel):
+    """Base of every part of a file: unknown fields are faults, values cannot be changed."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True, str_strip_whitespace=True)
+
+
+def _no_float(value: Any) -> Any:
+    """JSON numbers such as 0.62 arrive as float; their shortest text is what the file says."""
+    if isinstance(value, bool):
+        raise ValueError("is not a number")
+    return str(value) if isinstance(value, float) else value
+
+
+Code = Annotated[str, Field(min_length=1, max_length=30, pattern=r"^[A-Za-z0-9][A-Za-z0-9._-]*$")]
+Text = Annotated[str, Field(min_length=1, max_length=80)]
+LengthUm = Annotated[int, Field(ge=0, le=_MOST_UM, strict=True)]
+WeightMg = Annotated[int, Field(ge=0, le=_MOST_MG, strict=True)]
+Money = Annotated[Decimal, BeforeValidator(_no_float), Field(ge=0, max_digits=12, decimal_places=6)]
+Quantity = Annotated[Decimal, BeforeValidator(_no_float), Field(max_digits=14, decimal_places=6)]
+
+F = TypeVar("F", bound=FileModel)
+
+
+def read_file(model: type[F], content: str | bytes, *, what: str) -> F:
+    """Return the file's value.
+
+    Raises Refused with every fault named by its path in the file.
+    """
+    try:
+        value = json.loads(content)
+    except (ValueError, RecursionError) as error:
+        raise Refused(f"This {what} is not JSON: {error}.", code="not_json", status=422, field="content") from None
+    try:
+        return model.model_validate(value)
+    except ValidationError as error:
+        faults: list[Fault] = validation_faults(error)
+        detail = f"This {what} has {len(faults)} fault{'' if len(faults) == 1 else 's'}. Nothing was taken in."
+        raise Refused(detail, code="file_faults", status=422, field="content", faults=faults) from None

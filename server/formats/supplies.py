@@ -1,0 +1,190 @@
+"""The supplies file: what is in the cupboard (docs/formats/supplies.md), to and from the core's values."""
+
+from decimal import Decimal
+from typing import Annotated, Literal
+
+from pydantic import Field, TypeAdapter, model_validator
+
+from core.supplies.items import Board, ClosureGrade, Container, Fill, Insert, Mailer, Tape, UnitBox, Wrap, outer_of
+from core.units import Size
+from server.formats.base import Code, FileModel, LengthUm, Money, Quantity, Text, WeightMg
+
+__all__ = ["STOCK_UNITS", "CartonFacts", "Facts", "SuppliesFile", "SupplyItem", "facts_of", "item_of"]
+
+#: The stock unit of each kind of supply.
+STOCK_UNITS: dict[str, Literal["pieces", "m2", "l", "m"]] = {
+    "carton": "pieces",
+    "mailer": "pieces",
+    "unit_box": "pieces",
+    "insert": "pieces",
+    "wrap": "m2",
+    "fill": "l",
+    "tape": "m",
+}
+
+
+class SizeUm(FileModel):
+    """Length, width, height in um."""
+
+    length_um: Annotated[LengthUm, Field(gt=0)]
+    width_um: Annotated[LengthUm, Field(gt=0)]
+    height_um: Annotated[LengthUm, Field(gt=0)]
+
+    def core(self) -> Size:
+        """Return the core's size."""
+        return Size(length_um=self.length_um, width_um=self.width_um, height_um=self.height_um)
+
+
+class CartonFacts(FileModel):
+    """A carton; ``outer`` only when it was measured."""
+
+    kind: Literal["carton"]
+    inner: SizeUm
+    outer: SizeUm | None = None
+    tare_mg: WeightMg
+    max_load_mg: Annotated[WeightMg, Field(gt=0)]
+    board: Board
+
+    @model_validator(mode="after")
+    def _outside_holds_inside(self) -> "CartonFacts":
+        if self.outer is not None:
+            pairs = zip(self.outer.model_dump().values(), self.inner.model_dump().values(), strict=True)
+            if any(out < inside for out, inside in pairs):
+                raise ValueError("the outside is smaller than the inside")
+        return self
+
+
+class MailerFacts(FileModel):
+    """A soft envelope."""
+
+    kind: Literal["mailer"]
+    flat_length_um: Annotated[LengthUm, Field(gt=0)]
+    flat_width_um: Annotated[LengthUm, Field(gt=0)]
+    seal_um: LengthUm
+    wall_um: LengthUm
+    tare_mg: WeightMg
+    max_load_mg: Annotated[WeightMg, Field(gt=0)]
+
+
+class UnitBoxFacts(FileModel):
+    """A rigid box or tin for one unit."""
+
+    kind: Literal["unit_box"]
+    inner: SizeUm
+    outer: SizeUm
+    tare_mg: WeightMg
+
+
+class WrapFacts(FileModel):
+    """A wrap, from a roll or in sheets."""
+
+    kind: Literal["wrap"]
+    thickness_um: Annotated[LengthUm, Field(gt=0)]
+    mg_per_m2: WeightMg
+    food_contact: bool
+    roll_width_um: LengthUm | None = None
+
+
+class FillFacts(FileModel):
+    """Loose fill."""
+
+    kind: Literal["fill"]
+    packing_factor: Annotated[Quantity, Field(gt=0, le=5)]
+    packed_mg_per_l: WeightMg
+    bulge_um: Annotated[LengthUm, Field(le=25_000)]
+
+
+class TapeFacts(FileModel):
+    """Tape, strip or glue line."""
+
+    kind: Literal["tape"]
+    mg_per_m: WeightMg
+    grade: ClosureGrade
+
+
+class InsertFacts(FileModel):
+    """A card, slip, label or sample."""
+
+    kind: Literal["insert"]
+    weight_mg: WeightMg
+    thickness_um: LengthUm = 0
+
+
+Facts = Annotated[
+    CartonFacts | MailerFacts | UnitBoxFacts | WrapFacts | FillFacts | TapeFacts | InsertFacts,
+    Field(discriminator="kind"),
+]
+_FACTS: TypeAdapter[Facts] = TypeAdapter(Facts)
+
+
+class SupplyItem(FileModel):
+    """One supply with its place and, for the first taking in, what is on the shelf."""
+
+    code: Code
+    name: Text
+    shelf: Annotated[str, Field(pattern=r"^[A-Z]$")]
+    slot: Annotated[int, Field(ge=1, le=99, strict=True)]
+    reorder_at: Annotated[Quantity, Field(ge=0)] | None = None
+    on_hand: Annotated[Quantity, Field(ge=0)] = Decimal(0)
+    unit_cost: Money
+    facts: Facts
+
+
+class SuppliesFile(FileModel):
+    """The whole file."""
+
+    format: Literal["calm-cupboard/supplies"]
+    version: Literal[1]
+    supplies: list[SupplyItem]
+
+    @model_validator(mode="after")
+    def _codes_once(self) -> "SuppliesFile":
+        codes = [item.code for item in self.supplies]
+        twice = sorted({code for code in codes if codes.count(code) > 1})
+        if twice:
+            raise ValueError(f"these codes stand more than once: {', '.join(twice)}")
+        return self
+
+
+def facts_of(document: object) -> Facts:
+    """Return the typed facts of a stored supply."""
+    return _FACTS.validate_python(document)
+
+
+def item_of(
+    code: str, name: str, facts: Facts, unit_cost: Decimal, free: int
+) -> Container | Mailer | UnitBox | Wrap | Fill | Tape | Insert:
+    """Return the core's value of one supply at its present average cost."""
+    if isinstance(facts, CartonFacts):
+        inner = facts.inner.core()
+        outer = facts.outer.core() if facts.outer else outer_of(inner, facts.board)
+        return Container(
+            code=code,
+            name=name,
+            inner=inner,
+            outer=outer,
+            tare_mg=facts.tare_mg,
+            max_load_mg=facts.max_load_mg,
+            unit_cost=unit_cost,
+            board=facts.board,
+            free_quantity=free,
+        )
+    own = facts.model_dump(exclude={"kind"})
+    if isinstance(facts, MailerFacts):
+        return Mailer(code=code, name=name, unit_cost=unit_cost, free_quantity=free, **own)
+    if isinstance(facts, UnitBoxFacts):
+        return UnitBox(
+            code=code,
+            name=name,
+            unit_cost=unit_cost,
+            inner=facts.inner.core(),
+            outer=facts.outer.core(),
+            tare_mg=facts.tare_mg,
+        )
+    if isinstance(facts, WrapFacts):
+        return Wrap(code=code, name=name, unit_cost=unit_cost, **own)
+    if isinstance(facts, FillFacts):
+        return Fill(code=code, name=name, unit_cost=unit_cost, **own)
+    if isinstance(facts, TapeFacts):
+        return Tape(code=code, name=name, unit_cost=unit_cost, **own)
+    return Insert(code=code, name=name, unit_cost=unit_cost, **own)

@@ -1,0 +1,221 @@
+"""Orders over HTTP: thin."""
+
+from typing import Annotated, Literal
+
+from django.db.models import Q
+from django.http import Http404
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from pydantic import BaseModel, Field
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from server.api.problems import Refused
+from server.api.views import PAGE_PARAMETERS, PROBLEMS, MemberView, Page, reply
+from server.formats.orders import ReadFile, read_orders
+from server.orders import services
+from server.orders.models import Order
+from server.orders.screens import OrderOut, order_out, orders_out
+from server.plans.facts import today
+from server.plans.services import plan_stale, settle_states
+
+__all__ = ["AcceptView", "HoldView", "OrderView", "OrdersView", "PreviewView", "ReleaseView"]
+
+_STATES = [state.value for state in Order.State]
+
+
+class FileIn(BaseModel):
+    """The text of an orders file."""
+
+    name: Annotated[str, Field(max_length=200)]
+    content: Annotated[str, Field(min_length=1, max_length=10_000_000)]
+
+
+class FaultOut(BaseModel):
+    """One fault of a file."""
+
+    line: int
+    column: str
+    value: str
+    allowed: str
+
+
+class PreviewLine(BaseModel):
+    """One line of the file as it was read."""
+
+    line: int
+    order: str
+    buyer: str
+    sku: str
+    quantity: str
+    verdict: Literal["new", "known", "fault", "left_out"]
+    words: str
+
+
+class PreviewOut(BaseModel):
+    """What taking the file in would do."""
+
+    lines: list[PreviewLine]
+    more_lines: int  #: lines beyond those shown
+    faults: list[FaultOut]
+    new_orders: int
+    known_orders: int
+    left_out_orders: int
+
+
+class AcceptOut(BaseModel):
+    """What taking the file in did."""
+
+    new_orders: int
+    known_orders: int
+    left_out_lines: int
+
+
+class HoldIn(BaseModel):
+    """Why an order is set aside."""
+
+    reason: Annotated[str, Field(min_length=3, max_length=300)]
+
+
+_SHOWN_LINES = 2_000
+
+
+def _preview(intake: services.Intake, read: ReadFile) -> PreviewOut:
+    by_line = {row.line: order for order in intake.orders for row in order.rows}
+    faults: dict[int, list[str]] = {}
+    for fault in intake.faults:
+        faults.setdefault(fault.line, []).append(f"{fault.column}: {fault.value or 'empty'}; allowed: {fault.allowed}")
+    lines = []
+    for number, cells in read.raw[:_SHOWN_LINES]:
+        order = by_line.get(number)
+        verdict: Literal["new", "known", "fault", "left_out"] = "new"
+        words = ""
+        if number in faults:
+            verdict, words = "fault", " ".join(faults[number])
+        elif order is None or order.fault:
+            verdict, words = "left_out", "another line of this order has a fault"
+        elif order.known:
+            verdict, words = "known", "taken in before; nothing is added"
+        lines.append(
+            PreviewLine(
+                line=number,
+                order=cells.get("order", "")[:40],
+                buyer=cells.get("buyer", "")[:80],
+                sku=cells.get("sku", "")[:40],
+                quantity=cells.get("quantity", "")[:12],
+                verdict=verdict,
+                words=words,
+            )
+        )
+    good = [order for order in intake.orders if order.fault is None]
+    seen = {(cells.get("channel") or "file", cells.get("order", "")) for _, cells in read.raw}
+    return PreviewOut(
+        lines=lines,
+        more_lines=max(0, len(read.raw) - _SHOWN_LINES),
+        faults=[
+            FaultOut(line=f.line, column=f.column, value=f.value, allowed=f.allowed)
+            for f in intake.faults[:_SHOWN_LINES]
+        ],
+        new_orders=sum(1 for order in good if not order.known),
+        known_orders=sum(1 for order in good if order.known),
+        left_out_orders=len(seen) - len(good) if read.raw else 0,
+    )
+
+
+class OrdersView(MemberView):
+    """GET /api/orders"""
+
+    @extend_schema(
+        operation_id="orders",
+        parameters=[
+            *PAGE_PARAMETERS,
+            OpenApiParameter("state", str, enum=_STATES, description="Only orders in this state"),
+            OpenApiParameter("find", str, description="Order number, buyer or sku begins with or holds this"),
+        ],
+        responses={200: Page[OrderOut], **PROBLEMS},
+    )
+    def get(self, request: Request) -> Response:
+        """Orders, oldest first; the packed ones newest first."""
+        rows = Order.objects.of(self.workshop).select_related("plan", "parcel")
+        state, find = (
+            request.query_params.get("state"),
+            request.query_params.get("find", "").strip().replace("\x00", ""),
+        )
+        if state is not None and state not in _STATES:
+            raise Refused(
+                f"state is one of {', '.join(_STATES)}; given: {state[:20]}.",
+                code="not_valid",
+                status=400,
+                field="state",
+            )
+        if state:
+            rows = rows.filter(state=state)
+        if find:
+            rows = rows.filter(
+                Q(number__icontains=find) | Q(buyer__icontains=find) | Q(lines__sku__iexact=find)
+            ).distinct()
+        rows = (
+            rows.order_by("-parcel__closed_at", "-id")
+            if state == Order.State.PACKED
+            else rows.order_by("placed_on", "id")
+        )
+        return self.paged(rows, lambda page: orders_out(self.workshop, page))
+
+
+class OrderView(MemberView):
+    """GET /api/orders/{id}"""
+
+    @extend_schema(operation_id="order", responses={200: OrderOut, **PROBLEMS})
+    def get(self, request: Request, order_id: int) -> Response:
+        """One order."""
+        row = Order.objects.of(self.workshop).filter(pk=order_id).first()
+        if row is None:
+            raise Http404
+        return reply(order_out(self.workshop, row))
+
+
+class PreviewView(MemberView):
+    """POST /api/orders/intake/preview"""
+
+    @extend_schema(operation_id="preview_orders", request=FileIn, responses={200: PreviewOut, **PROBLEMS})
+    def post(self, request: Request) -> Response:
+        """Read a file line by line; nothing is saved."""
+        body = FileIn.model_validate(request.data)
+        read = read_orders(body.content.encode(), today=today(self.workshop))
+        return reply(_preview(services.group(self.workshop, read), read))
+
+
+class AcceptView(MemberView):
+    """POST /api/orders/intake/accept"""
+
+    @extend_schema(operation_id="accept_orders", request=FileIn, responses={200: AcceptOut, **PROBLEMS})
+    def post(self, request: Request) -> Response:
+        """Take in the good orders of a file and plan them."""
+        body = FileIn.model_validate(request.data)
+        read = read_orders(body.content.encode(), today=today(self.workshop))
+        intake = services.group(self.workshop, read)
+        new, known = services.accept(workshop=self.workshop, intake=intake)
+        plan_stale(workshop=self.workshop)
+        taken = sum(len(order.rows) for order in intake.orders if order.fault is None)
+        return reply(AcceptOut(new_orders=new, known_orders=known, left_out_lines=len(read.raw) - taken))
+
+
+class HoldView(MemberView):
+    """POST /api/orders/{id}/hold"""
+
+    @extend_schema(operation_id="hold_order", request=HoldIn, responses={200: OrderOut, **PROBLEMS})
+    def post(self, request: Request, order_id: int) -> Response:
+        """Set an order aside."""
+        body = HoldIn.model_validate(request.data)
+        return reply(order_out(self.workshop, services.hold(by=self.member, order_id=order_id, reason=body.reason)))
+
+
+class ReleaseView(MemberView):
+    """POST /api/orders/{id}/release"""
+
+    @extend_schema(operation_id="release_order", request=None, responses={200: OrderOut, **PROBLEMS})
+    def post(self, request: Request, order_id: int) -> Response:
+        """Lift a hold."""
+        order = services.release(by=self.member, order_id=order_id)
+        settle_states(self.workshop, [order])
+        plan_stale(workshop=self.workshop)
+        return reply(order_out(self.workshop, order))

@@ -1,0 +1,98 @@
+"""An order as the screens read it."""
+
+from datetime import date
+from decimal import Decimal
+from typing import Any
+
+from pydantic import BaseModel
+
+from server.orders.models import Order, OrderLine
+from server.workshops.models import Workshop
+
+__all__ = ["LineOut", "OrderOut", "order_out", "orders_out"]
+
+
+class LineOut(BaseModel):
+    """One line."""
+
+    sku: str
+    title: str
+    quantity: int
+    unit_price: Decimal
+    known: bool  #: there is a product of that sku
+
+
+class OrderOut(BaseModel):
+    """An order with its lines, where it stands and why it is held."""
+
+    id: int
+    number: str
+    channel: str
+    state: str
+    placed_on: date
+    buyer: str
+    address: list[str]
+    postcode: str
+    country: str
+    note: str
+    paid: bool
+    postage_charged: Decimal
+    goods_value: Decimal
+    held_by: str  #: "": nobody; a code when a person or the intake holds it
+    reason: str  #: why it is held, in words; the hold first, then what the plan lacks
+    container: str
+    total: Decimal | None
+    parcel_id: int | None
+    tracking: str
+    lines: list[LineOut]
+
+
+def orders_out(workshop: Workshop, rows: list[Any]) -> list[OrderOut]:
+    """Return orders for the screens; rows need ``plan`` and ``parcel`` selected."""
+    lines: dict[int, list[LineOut]] = {}
+    for line in OrderLine.objects.of(workshop).filter(order__in=rows):
+        lines.setdefault(line.order_id, []).append(
+            LineOut(
+                sku=line.sku,
+                title=line.title or line.sku,
+                quantity=line.quantity,
+                unit_price=line.unit_price,
+                known=line.product_id is not None,
+            )
+        )
+    return [_out(row, lines.get(row.pk, [])) for row in rows]
+
+
+def order_out(workshop: Workshop, order: Order) -> OrderOut:
+    """Return one order for the screens."""
+    row = Order.objects.of(workshop).select_related("plan", "parcel").get(pk=order.pk)
+    return orders_out(workshop, [row])[0]
+
+
+def _out(row: Order, lines: list[LineOut]) -> OrderOut:
+    plan, parcel = getattr(row, "plan", None), getattr(row, "parcel", None)
+    reasons = [row.hold_text] if row.hold_code else []
+    if plan is not None and plan.status == "blocked" and row.state == Order.State.HELD:
+        reasons.append(plan.summary)
+    return OrderOut(
+        id=row.pk,
+        number=row.number,
+        channel=row.channel,
+        state=row.state,
+        placed_on=row.placed_on,
+        buyer=row.buyer,
+        address=row.address,
+        postcode=row.postcode,
+        country=row.country,
+        note=row.note,
+        paid=row.paid,
+        postage_charged=row.postage_charged,
+        goods_value=row.goods_value,
+        held_by=row.hold_code,
+        reason=" ".join(reasons),
+        container=plan.container if plan else "",
+        total=plan.total if plan else None,
+        parcel_id=parcel.pk if parcel else None,
+        tracking=parcel.tracking if parcel else "",
+        lines=lines,
+    )

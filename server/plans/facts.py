@@ -1,0 +1,122 @@
+"""Everything a plan depends on, loaded once for many orders: no query in a loop."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import date, timedelta
+from decimal import Decimal
+from zoneinfo import ZoneInfo
+
+from django.utils import timezone
+
+from core.parcels.plan import Facts, Settings
+from core.recipes import goods
+from core.recipes.expand import OrderLine as CoreLine
+from core.recipes.model import Recipe as CoreRecipe
+from core.tariffs.model import Place
+from server.carriers.selectors import core_tariffs
+from server.orders.models import Order, OrderLine
+from server.recipes.mapping import core_product, core_recipe
+from server.recipes.models import Product
+from server.recipes.selectors import versions_in_force
+from server.supplies.mapping import core_cupboard
+from server.supplies.selectors import Stock, stock_of
+from server.workshops.models import Workshop
+
+__all__ = ["Loaded", "load", "place_of", "settings_of", "ship_day", "today"]
+
+
+def today(workshop: Workshop) -> date:
+    """Return today's date on the workshop's own clock."""
+    return timezone.now().astimezone(ZoneInfo(workshop.time_zone)).date()
+
+
+def ship_day(workshop: Workshop) -> date:
+    """Return the next day the workshop hands over: today, or Monday at the weekend."""
+    day = today(workshop)
+    return day + timedelta(days=max(0, 7 - day.weekday())) if day.weekday() > 4 else day
+
+
+def settings_of(workshop: Workshop) -> Settings:
+    """Return the workshop's choices as the core wants them."""
+    return Settings(
+        wage_per_hour=workshop.wage_per_hour,
+        scale_division_mg=workshop.scale_division_mg,
+        support_percent=workshop.support_percent,
+        money_digits=workshop.money_digits,
+        label=workshop.label_supply or None,
+    )
+
+
+def place_of(order: Order) -> Place:
+    """Return where an order goes."""
+    return Place(country=order.country, postcode=order.postcode)
+
+
+@dataclass(slots=True)
+class Loaded:
+    """The workshop as it stands, for planning orders one after another."""
+
+    workshop: Workshop
+    facts: Facts
+    stocks: list[Stock]
+    products: dict[str, tuple[goods.Product, str | None]]  #: sku -> product, recipe code
+    recipes: dict[str, CoreRecipe]
+    lines: dict[int, list[OrderLine]]
+
+    def lines_of(self, order: Order) -> tuple[CoreLine, ...]:
+        """Return an order's lines as the core wants them."""
+        found = []
+        for row in self.lines.get(order.pk, []):
+            product, recipe_code = self.products.get(row.sku, (None, None))
+            recipe = self.recipes.get(recipe_code or "")
+            found.append(CoreLine(sku=row.sku, quantity=row.quantity, product=product, recipe=recipe))
+        # Two lines of one sku are one piece list to the core.
+        merged: dict[str, CoreLine] = {}
+        for line in found:
+            had = merged.get(line.sku)
+            quantity = line.quantity + (had.quantity if had else 0)
+            merged[line.sku] = CoreLine(sku=line.sku, quantity=quantity, product=line.product, recipe=line.recipe)
+        return tuple(merged.values())
+
+    def names(self) -> dict[str, str]:
+        """Return supply names by code."""
+        return {stock.supply.code: stock.supply.name for stock in self.stocks}
+
+    def tares_mg(self) -> dict[str, int]:
+        """Return the tare of every container, by code."""
+        return {container.code: container.tare_mg for container in self.facts.containers}
+
+    def with_free(self, free: dict[str, Decimal]) -> Facts:
+        """Return the facts with other free quantities."""
+        old = self.facts
+        return Facts(shelf=old.shelf, containers=old.containers, free=free, tariffs=old.tariffs, settings=old.settings)
+
+
+def load(workshop: Workshop, orders: Iterable[Order]) -> Loaded:
+    """Return everything needed to plan these orders, in a fixed number of queries."""
+    wanted = list(orders)
+    lines: dict[int, list[OrderLine]] = {}
+    for row in OrderLine.objects.of(workshop).filter(order_id__in=[o.pk for o in wanted]):
+        lines.setdefault(row.order_id, []).append(row)
+    skus = {row.sku for rows in lines.values() for row in rows}
+    products = list(Product.objects.of(workshop).filter(sku__in=skus).select_related("recipe"))
+    versions = versions_in_force(workshop, [p.recipe_id for p in products if p.recipe_id])
+    by_id = {pk: core_recipe(row) for pk, row in versions.items()}
+    stocks = stock_of(workshop)
+    shelf, containers, free = core_cupboard(stocks)
+    return Loaded(
+        workshop=workshop,
+        facts=Facts(
+            shelf=shelf,
+            containers=containers,
+            free=free,
+            tariffs=core_tariffs(workshop),
+            settings=settings_of(workshop),
+        ),
+        stocks=stocks,
+        products={
+            p.sku: (core_product(p), p.recipe.code if p.recipe_id and p.recipe_id in by_id else None) for p in products
+        },
+        recipes={recipe.code: recipe for recipe in by_id.values()},
+        lines=lines,
+    )

@@ -1,0 +1,47 @@
+"""The plan of an open order and what it promises of the cupboard."""
+
+from django.db import models
+
+from server.orders.models import Order
+from server.supplies.models import Supply
+from server.workshops.models import WorkshopOwned
+
+__all__ = ["Plan", "PlannedUse"]
+
+
+class Plan(WorkshopOwned):
+    """The last computed plan of one order."""
+
+    order = models.OneToOneField(Order, on_delete=models.CASCADE, related_name="plan")
+    status = models.CharField(max_length=8, choices=[("planned", "planned"), ("blocked", "blocked")])
+    document = models.JSONField(help_text="core.parcels.plan.PlannedOrder or Blocked")
+    summary = models.CharField(max_length=600, help_text="What is missing, in words; empty when planned")
+    container = models.CharField(max_length=30, blank=True)
+    total = models.DecimalField(max_digits=12, decimal_places=2, null=True)
+    recipe_versions = models.JSONField(default=dict, help_text="recipe code -> version number it was planned with")
+    forced_container = models.CharField(max_length=30, blank=True)
+    ship_on = models.DateField()
+    stale = models.BooleanField(default=False, help_text="Something it depends on has changed")
+    at = models.DateTimeField()
+
+    class Meta(WorkshopOwned.Meta):
+        abstract = False
+        indexes = [models.Index(fields=["workshop", "stale"])]
+
+    def __str__(self) -> str:
+        return f"{self.order_id} {self.status}"
+
+
+class PlannedUse(WorkshopOwned):
+    """So much of one supply promised to one open order."""
+
+    plan = models.ForeignKey(Plan, on_delete=models.CASCADE, related_name="uses")
+    supply = models.ForeignKey(Supply, on_delete=models.CASCADE, related_name="promised")
+    quantity = models.DecimalField(max_digits=16, decimal_places=6)
+
+    class Meta(WorkshopOwned.Meta):
+        abstract = False
+        constraints = [models.UniqueConstraint(fields=["plan", "supply"], name="planned_use_once")]
+
+    def __str__(self) -> str:
+        return f"{self.supply_id}: {self.quantity}"

@@ -1,0 +1,229 @@
+"""Planning open orders and keeping their plans true when what they depend on changes.
+
+One plan at a time per workshop: the workshop's row is locked while a plan reads the free stock and promises it,
+so two people cannot both promise the last carton.
+"""
+
+from collections.abc import Iterable, Sequence
+from decimal import Decimal
+
+from django.db import transaction
+from django.db.models import Q, QuerySet
+from django.utils import timezone
+from procrastinate import exceptions
+from procrastinate.contrib.django import app
+
+from core.parcels.plan import Blocked, PlannedOrder, plan_order
+from server.api.problems import Refused
+from server.orders.models import Order
+from server.plans.facts import Loaded, load, place_of, ship_day
+from server.plans.mapping import plan_to_json
+from server.plans.models import Plan, PlannedUse
+from server.workshops.models import Workshop
+
+__all__ = [
+    "PLAN_STALE_TASK",
+    "choose_container",
+    "fresh_plan",
+    "open_orders",
+    "plan_stale",
+    "products_changed",
+    "recipe_changed",
+    "settle_states",
+    "supply_changed",
+    "tariffs_changed",
+]
+
+#: The worker's task, by name: tasks know services, not the other way round.
+PLAN_STALE_TASK = "plan_stale_orders"
+_OPEN = (Order.State.NEW, Order.State.HELD, Order.State.PLANNED)
+
+
+def open_orders(workshop: Workshop) -> QuerySet[Order]:
+    """Return the orders a plan may still change for."""
+    return Order.objects.of(workshop).filter(state__in=_OPEN)
+
+
+@transaction.atomic
+def plan_stale(*, workshop: Workshop, orders: Iterable[int] | None = None) -> int:
+    """Plan every open order that has no plan or a stale one (or just these). Returns how many were planned."""
+    _one_at_a_time(workshop)
+    day = ship_day(workshop)
+    due = open_orders(workshop).filter(Q(plan=None) | Q(plan__stale=True) | Q(plan__ship_on__lt=day))
+    if orders is not None:
+        due = due.filter(pk__in=list(orders))
+    rows = list(due.select_related("plan").order_by("placed_on", "id"))
+    if rows:
+        _plan_all(workshop, rows)
+    return len(rows)
+
+
+@transaction.atomic
+def fresh_plan(*, workshop: Workshop, order_id: int) -> Plan:
+    """Return the order's plan, planned again first when it is stale.
+
+    Raises Refused (404) when there is no such open order.
+    """
+    plan_stale(workshop=workshop, orders=[order_id])
+    plan = Plan.objects.of(workshop).filter(order_id=order_id).select_related("order").first()
+    if plan is None:
+        raise Refused("There is no such open order in your workshop.", code="not_found", status=404)
+    return plan
+
+
+@transaction.atomic
+def choose_container(*, workshop: Workshop, order_id: int, container: str) -> Plan:
+    """Override the container, or take the override back with an empty code.
+
+    The choice is checked like any other: one that does not work is refused with the reason and nothing changes.
+    """
+    _one_at_a_time(workshop)
+    plan = fresh_plan(workshop=workshop, order_id=order_id)
+    if plan.order.state not in _OPEN:
+        raise Refused("This order is at the bench or packed; its plan is kept as it is.", code="not_open")
+    plan.forced_container = container
+    new = _plan_all(workshop, [plan.order], forced={plan.order_id: container})[0]
+    if container and new.status == "blocked":
+        raise Refused(new.summary, code="override_refused", field="container")
+    return new
+
+
+def recipe_changed(*, workshop: Workshop, recipe_id: int) -> None:
+    """Open orders follow a new recipe version."""
+    _mark(workshop, Q(order__lines__product__recipe_id=recipe_id) | Q(status="blocked"))
+
+
+def supply_changed(*, workshop: Workshop, supply_id: int) -> None:
+    """Stock moved: plans that use the supply, and those that lacked something, are planned again."""
+    _mark(workshop, Q(uses__supply_id=supply_id) | Q(status="blocked"))
+
+
+def products_changed(*, workshop: Workshop) -> None:
+    """Products were taken in: everything open may read differently."""
+    _mark(workshop, Q())
+
+
+def tariffs_changed(*, workshop: Workshop) -> None:
+    """Prices changed: everything open is planned again."""
+    _mark(workshop, Q())
+
+
+@transaction.atomic
+def _mark(workshop: Workshop, which: Q) -> None:
+    stale = Plan.objects.of(workshop).filter(which, order__state__in=_OPEN).values("pk")
+    if Plan.objects.of(workshop).filter(pk__in=stale).update(stale=True):
+        _plan_later(workshop)
+
+
+def _plan_later(workshop: Workshop) -> None:
+    """Ask the worker to plan what is stale; once is enough however often it is asked.
+
+    Enqueued inside the caller's transaction: it is taken back with it. The savepoint keeps a second asking
+    from spoiling that transaction.
+    """
+    job = app.configure_task(PLAN_STALE_TASK, queue="plans", queueing_lock=f"plan-{workshop.pk}")
+    try:
+        with transaction.atomic():
+            job.defer(workshop_id=workshop.pk)
+    except exceptions.AlreadyEnqueued:
+        return
+
+
+def _one_at_a_time(workshop: Workshop) -> None:
+    Workshop.objects.select_for_update().get(pk=workshop.pk)
+
+
+def _plan_all(workshop: Workshop, orders: Sequence[Order], forced: dict[int, str] | None = None) -> list[Plan]:
+    loaded = load(workshop, orders)
+    day = ship_day(workshop)
+    old = {
+        plan.order_id: plan
+        for plan in Plan.objects.of(workshop).filter(order__in=orders).prefetch_related("uses__supply")
+    }
+    supplies = {stock.supply.code: stock.supply.pk for stock in loaded.stocks}
+    free = dict(loaded.facts.free)
+    for plan in old.values():  # what these orders promised is theirs to promise again
+        for use in plan.uses.all():
+            free[use.supply.code] += use.quantity
+    plans: list[Plan] = []
+    uses: list[PlannedUse] = []
+    for order in orders:
+        before = old.get(order.pk)
+        force = forced.get(order.pk, "") if forced else (before.forced_container if before else "")
+        result = plan_order(
+            loaded.lines_of(order),
+            loaded.with_free(free),
+            destination=place_of(order),
+            ship_on=day,
+            forced_container=force or None,
+        )
+        needed = _needed(result)
+        for code, quantity in needed.items():
+            free[code] -= quantity
+        plan = _row(order, before, result, loaded, force)
+        plan.ship_on = day
+        plans.append(plan)
+        uses += [
+            PlannedUse(workshop=workshop, plan=plan, supply_id=supplies[code], quantity=q) for code, q in needed.items()
+        ]
+    _save(workshop, plans, uses)
+    settle_states(workshop, orders)
+    return plans
+
+
+def _needed(result: PlannedOrder | Blocked) -> dict[str, Decimal]:
+    needed: dict[str, Decimal] = {}
+    if isinstance(result, PlannedOrder):
+        for use in result.chosen.uses:
+            needed[use.supply] = needed.get(use.supply, Decimal(0)) + use.quantity
+    return needed
+
+
+def _row(order: Order, before: Plan | None, result: PlannedOrder | Blocked, loaded: Loaded, force: str) -> Plan:
+    plan = before or Plan(workshop=order.workshop, order=order)
+    plan.status = result.status
+    plan.document = plan_to_json(result)
+    plan.forced_container = force
+    plan.stale = False
+    plan.at = timezone.now()
+    if isinstance(result, PlannedOrder):
+        plan.summary, plan.container, plan.total = "", result.chosen.container, result.chosen.costs.total
+        used = {piece.recipe for piece in result.pieces}
+        plan.recipe_versions = {code: recipe.version for code, recipe in loaded.recipes.items() if code in used}
+    else:
+        plan.summary = " ".join(missing.message for missing in result.missing)[:600]
+        plan.container, plan.total, plan.recipe_versions = "", None, {}
+    return plan
+
+
+def _save(workshop: Workshop, plans: list[Plan], uses: list[PlannedUse]) -> None:
+    PlannedUse.objects.of(workshop).filter(plan__in=[p for p in plans if p.pk]).delete()
+    Plan.objects.of(workshop).bulk_create([p for p in plans if not p.pk])
+    fields = [
+        "status",
+        "document",
+        "forced_container",
+        "stale",
+        "at",
+        "summary",
+        "container",
+        "total",
+        "recipe_versions",
+        "ship_on",
+    ]
+    Plan.objects.of(workshop).bulk_update(plans, fields)
+    for use in uses:
+        use.plan_id = use.plan.pk
+    PlannedUse.objects.of(workshop).bulk_create(uses)
+
+
+def settle_states(workshop: Workshop, orders: Iterable[Order]) -> None:
+    """Write each open order's state from its hold and its plan. A parcel's state is the bench's to write."""
+    rows = [o for o in orders if o.state in _OPEN]
+    status = dict(Plan.objects.of(workshop).filter(order__in=rows).values_list("order_id", "status"))
+    for order in rows:
+        if order.hold_code or status.get(order.pk) == "blocked":
+            order.state = Order.State.HELD
+        else:
+            order.state = Order.State.PLANNED if order.pk in status else Order.State.NEW
+    Order.objects.of(workshop).bulk_update(rows, ["state"])

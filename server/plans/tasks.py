@@ -1,0 +1,18 @@
+"""Work for the background worker: planning orders again after something changed.
+
+A page that opens a stale plan plans it at once; the worker only makes sure the lists are true soon.
+``services`` asks for this by its name, so that it need not know the worker. (Procrastinate finds ``tasks`` itself.)
+"""
+
+from procrastinate.contrib.django import app
+
+from server.plans.services import PLAN_STALE_TASK, plan_stale
+from server.workshops.models import Workshop
+
+__all__ = ["plan_stale_orders"]
+
+
+@app.task(name=PLAN_STALE_TASK, queue="plans")
+def plan_stale_orders(workshop_id: int) -> int:
+    """Plan every stale open order of one workshop. Returns how many."""
+    return plan_stale(workshop=Workshop.objects.get(pk=workshop_id))

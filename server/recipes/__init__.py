@@ -1,0 +1,1 @@
+"""Products and their packaging recipes, version by version."""

@@ -1,0 +1,124 @@
+"""Writing products and recipes: a change makes a new version; a version is never edited."""
+
+from typing import Any
+
+from django.db import transaction
+from django.utils import timezone
+
+from server.api.problems import Fault, Refused
+from server.formats.products import ProductsFile
+from server.formats.recipe import RecipeFile, supplies_named
+from server.recipes.models import Product, Recipe, RecipeVersion
+from server.supplies.models import Supply
+from server.workshops.models import Member, Workshop
+
+__all__ = ["add_version", "import_products", "import_recipe"]
+
+
+@transaction.atomic
+def add_version(*, by: Member, recipe_id: int, base_version: int, document: Any, reason: str) -> RecipeVersion:
+    """Make the next version of a recipe from a whole document.
+
+    ``base_version`` is the version the change was made on: when another one came in meanwhile, the change is
+    refused (409 version_moved) and nothing is lost on the caller's side. Raises Refused with every fault.
+    """
+    recipe = Recipe.objects.of(by.workshop).select_for_update().filter(pk=recipe_id).first()
+    if recipe is None:
+        raise Refused("There is no such recipe in your workshop.", code="not_found", status=404)
+    file = RecipeFile.model_validate(document)
+    if file.code != recipe.code:
+        raise Refused(
+            f"This is recipe {recipe.code}; the document says {file.code}.", code="not_valid", status=422, field="code"
+        )
+    newest = recipe.versions.order_by("-number").first()
+    held = newest.number if newest else 0
+    if newest is not None and base_version != held:
+        who = newest.author_name
+        raise Refused(
+            f"{who} made version {held} while you worked on version {base_version}. Look at it, then make your change again.",
+            code="version_moved",
+            facts={"newest": held, "by": who},
+        )
+    if newest is not None and newest.document == file.model_dump(mode="json"):
+        raise Refused(f"Nothing differs from version {held}.", code="nothing_changed", status=422)
+    _check_supplies(by.workshop, file)
+    return _add(recipe, held + 1, file, reason, by.name, by)
+
+
+@transaction.atomic
+def import_recipe(*, workshop: Workshop, file: RecipeFile, reason: str, author_name: str) -> RecipeVersion | None:
+    """Take in a recipe file: a new recipe, a new version, or nothing when it is the same already."""
+    _check_supplies(workshop, file)
+    recipe, _ = Recipe.objects.of(workshop).get_or_create(
+        workshop=workshop, code=file.code, defaults={"name": file.name}
+    )
+    newest = recipe.versions.order_by("-number").first()
+    if newest is not None and newest.document == file.model_dump(mode="json"):
+        return None
+    return _add(recipe, newest.number + 1 if newest else 1, file, reason, author_name, None)
+
+
+@transaction.atomic
+def import_products(*, workshop: Workshop, file: ProductsFile) -> int:
+    """Take in a products file: known skus are brought up to date, new ones added. Returns how many are new."""
+    recipes = {recipe.code: recipe for recipe in Recipe.objects.of(workshop)}
+    faults = [
+        Fault(path=f"products[{at}].recipe", message=f"there is no recipe {item.recipe}; take it in first")
+        for at, item in enumerate(file.products)
+        if item.recipe and item.recipe not in recipes
+    ]
+    if faults:
+        raise Refused(
+            "This products file names unknown recipes. Nothing was taken in.",
+            code="file_faults",
+            status=422,
+            faults=faults,
+        )
+    new = 0
+    for item in file.products:
+        values = item.model_dump(exclude={"sku", "recipe", "size"})
+        size = item.size.model_dump() if item.size else {"length_um": None, "width_um": None, "height_um": None}
+        recipe = recipes[item.recipe] if item.recipe else None
+        _, created = Product.objects.of(workshop).update_or_create(
+            workshop=workshop, sku=item.sku, defaults={**values, **size, "recipe": recipe}
+        )
+        new += created
+    return new
+
+
+def _add(
+    recipe: Recipe, number: int, file: RecipeFile, reason: str, author_name: str, author: Member | None
+) -> RecipeVersion:
+    if recipe.name != file.name:
+        recipe.name = file.name
+        recipe.save(update_fields=["name"])
+    return RecipeVersion.objects.of(recipe.workshop).create(
+        workshop=recipe.workshop,
+        recipe=recipe,
+        number=number,
+        document=file.model_dump(mode="json"),
+        reason=reason,
+        author=author,
+        author_name=author_name,
+        at=timezone.now(),
+    )
+
+
+def _check_supplies(workshop: Workshop, file: RecipeFile) -> None:
+    kinds = dict(Supply.objects.of(workshop).values_list("code", "kind"))
+    faults = []
+    for path, (code, allowed) in supplies_named(file).items():
+        if code not in kinds:
+            faults.append(Fault(path=path, message=f"{code} is not in the cupboard"))
+        elif kinds[code] not in allowed:
+            faults.append(
+                Fault(path=path, message=f"{code} is a {kinds[code]}; here it takes a {' or '.join(sorted(allowed))}")
+            )
+    if faults:
+        raise Refused(
+            f"Recipe {file.name}: {faults[0].message}.",
+            code="unknown_supply",
+            status=422,
+            field=faults[0].path,
+            faults=faults,
+        )

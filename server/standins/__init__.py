@@ -1,0 +1,1 @@
+"""Simulated devices and services behind plain interfaces; able to misbehave on request."""

@@ -1,0 +1,78 @@
+"""Telling the stand-ins how to behave: the owner's, for trying the program out."""
+
+from drf_spectacular.utils import extend_schema
+from pydantic import BaseModel
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from server.api.problems import Refused
+from server.api.views import PROBLEMS, MemberView, reply
+from server.standins.carrier import CARRIER_MODES
+from server.standins.models import Behaviour
+from server.standins.scale import SCALE_MODES
+
+__all__ = ["MODES", "StandinView", "StandinsView"]
+
+MODES = {"scale": SCALE_MODES, "carrier": CARRIER_MODES}
+
+
+class StandinOut(BaseModel):
+    """One stand-in."""
+
+    device: str
+    mode: str
+    modes: list[str]
+
+
+class StandinsOut(BaseModel):
+    """All stand-ins."""
+
+    devices: list[StandinOut]
+
+
+class StandinIn(BaseModel):
+    """How a stand-in shall behave."""
+
+    mode: str
+
+
+def _all(view: MemberView) -> StandinsOut:
+    modes = dict(Behaviour.objects.of(view.workshop).values_list("device", "mode"))
+    return StandinsOut(
+        devices=[
+            StandinOut(device=name, mode=modes.get(name, "well"), modes=list(known)) for name, known in MODES.items()
+        ]
+    )
+
+
+class StandinsView(MemberView):
+    """GET /api/standins"""
+
+    @extend_schema(operation_id="standins", responses={200: StandinsOut, **PROBLEMS})
+    def get(self, request: Request) -> Response:
+        """How each stand-in behaves."""
+        return reply(_all(self))
+
+
+class StandinView(MemberView):
+    """PUT /api/standins/{device}"""
+
+    owner_only = frozenset({"PUT"})
+
+    @extend_schema(operation_id="set_standin", request=StandinIn, responses={200: StandinsOut, **PROBLEMS})
+    def put(self, request: Request, device: str) -> Response:
+        """Tell one stand-in how to behave."""
+        body = StandinIn.model_validate(request.data)
+        if device not in MODES:
+            raise Refused(f"There is no stand-in {device}; there are {', '.join(MODES)}.", code="not_found", status=404)
+        if body.mode not in MODES[device]:
+            raise Refused(
+                f"{device} can be {', '.join(MODES[device])}; given: {body.mode[:30]}.",
+                code="not_valid",
+                status=422,
+                field="mode",
+            )
+        Behaviour.objects.of(self.workshop).update_or_create(
+            workshop=self.workshop, device=device, defaults={"mode": body.mode}
+        )
+        return reply(_all(self))

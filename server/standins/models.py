@@ -1,0 +1,52 @@
+"""The world outside, simulated: how each device behaves today, what lies on the scale, what the carrier sold."""
+
+from django.db import models
+
+from server.workshops.models import WorkshopOwned
+
+__all__ = ["Behaviour", "CarrierSale", "ScalePan"]
+
+
+class Behaviour(WorkshopOwned):
+    """How one stand-in behaves: ``well`` unless told otherwise."""
+
+    device = models.CharField(max_length=12, choices=[("scale", "scale"), ("carrier", "carrier")])
+    mode = models.CharField(max_length=24, default="well")
+
+    class Meta(WorkshopOwned.Meta):
+        abstract = False
+        constraints = [models.UniqueConstraint(fields=["workshop", "device"], name="behaviour_device_once")]
+
+    def __str__(self) -> str:
+        return f"{self.device}: {self.mode}"
+
+
+class ScalePan(WorkshopOwned):
+    """What lies on the stand-in scale and what it has shown since."""
+
+    parcel = models.ForeignKey("bench.Parcel", null=True, on_delete=models.SET_NULL, related_name="+")
+    true_mg = models.PositiveBigIntegerField(default=0)
+    readings_mg = models.JSONField(default=list)
+
+    class Meta(WorkshopOwned.Meta):
+        abstract = False
+        constraints = [models.UniqueConstraint(fields=["workshop"], name="one_scale_a_workshop")]
+
+    def __str__(self) -> str:
+        return f"{self.true_mg} mg"
+
+
+class CarrierSale(WorkshopOwned):
+    """The stand-in carrier's own book: what it sold under which key. Only the stand-in reads it."""
+
+    key = models.UUIDField(unique=True)
+    tracking = models.CharField(max_length=40)
+    service = models.CharField(max_length=30)
+    price = models.DecimalField(max_digits=12, decimal_places=2)
+    times_asked = models.PositiveSmallIntegerField(default=1)
+
+    class Meta(WorkshopOwned.Meta):
+        abstract = False
+
+    def __str__(self) -> str:
+        return self.tracking

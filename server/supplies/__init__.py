@@ -1,0 +1,1 @@
+"""The cupboard: supplies on their shelves and the stock ledger."""

@@ -1,0 +1,183 @@
+"""The cupboard over HTTP: thin."""
+
+from datetime import datetime
+from decimal import Decimal
+from typing import Annotated, Any, Literal
+from uuid import UUID
+
+from django.db.models import Sum
+from django.http import Http404
+from drf_spectacular.utils import extend_schema
+from pydantic import BaseModel, Field
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from server.api.views import PAGE_PARAMETERS, PROBLEMS, MemberView, Page, reply
+from server.formats.supplies import STOCK_UNITS, Facts, facts_of
+from server.plans.services import supply_changed
+from server.supplies import services
+from server.supplies.models import Entry, Supply
+from server.supplies.selectors import supplies_with_stock
+from server.workshops.models import Workshop
+
+__all__ = ["CountView", "EntriesView", "ReceiveView", "SuppliesView", "SupplyView"]
+
+
+class SupplyOut(BaseModel):
+    """One slot of the cupboard."""
+
+    id: int
+    code: str
+    name: str
+    kind: str
+    shelf: str
+    slot: int
+    unit: Literal["pieces", "m2", "l", "m"]
+    on_hand: Decimal
+    reserved: Decimal
+    free: Decimal
+    average_cost: Decimal
+    reorder_at: Decimal | None
+    facts: Facts
+
+
+class EntryOut(BaseModel):
+    """One ledger entry."""
+
+    id: int
+    kind: str
+    quantity: Decimal
+    unit_cost: Decimal | None
+    average_after: Decimal
+    balance: Decimal | None
+    note: str
+    by: str
+    at: datetime
+    order_number: str | None
+
+
+class ReceiveIn(BaseModel):
+    """Stock put away."""
+
+    quantity: Annotated[Decimal, Field(gt=0, max_digits=14, decimal_places=6)]
+    total_cost: Annotated[Decimal, Field(ge=0, max_digits=12, decimal_places=2)]
+    note: Annotated[str, Field(max_length=120)] = ""
+    request_key: UUID
+
+
+class CountIn(BaseModel):
+    """A count of the shelf."""
+
+    counted: Annotated[Decimal, Field(ge=0, max_digits=14, decimal_places=6)]
+    note: Annotated[str, Field(max_length=120)] = ""
+    request_key: UUID
+
+
+def _show(row: Any) -> SupplyOut:
+    return SupplyOut(
+        id=row.pk,
+        code=row.code,
+        name=row.name,
+        kind=row.kind,
+        shelf=row.shelf,
+        slot=row.slot,
+        unit=STOCK_UNITS[row.kind],
+        on_hand=row.on_hand,
+        reserved=row.reserved,
+        free=row.free,
+        average_cost=row.average_cost,
+        reorder_at=row.reorder_at,
+        facts=facts_of(row.facts),
+    )
+
+
+def _one(workshop: Workshop, supply_id: int) -> SupplyOut:
+    row = supplies_with_stock(workshop).filter(pk=supply_id).first()
+    if row is None:
+        raise Http404
+    return _show(row)
+
+
+class SuppliesView(MemberView):
+    """GET /api/supplies"""
+
+    @extend_schema(operation_id="supplies", parameters=PAGE_PARAMETERS, responses={200: Page[SupplyOut], **PROBLEMS})
+    def get(self, request: Request) -> Response:
+        """Every supply with its stock, in shelf order."""
+        return self.paged(supplies_with_stock(self.workshop), lambda rows: [_show(row) for row in rows])
+
+
+class SupplyView(MemberView):
+    """GET /api/supplies/{id}"""
+
+    @extend_schema(operation_id="supply", responses={200: SupplyOut, **PROBLEMS})
+    def get(self, request: Request, supply_id: int) -> Response:
+        """One supply with its stock."""
+        return reply(_one(self.workshop, supply_id))
+
+
+class EntriesView(MemberView):
+    """GET /api/supplies/{id}/entries"""
+
+    @extend_schema(
+        operation_id="supply_entries", parameters=PAGE_PARAMETERS, responses={200: Page[EntryOut], **PROBLEMS}
+    )
+    def get(self, request: Request, supply_id: int) -> Response:
+        """The supply's ledger, newest first, each entry with the balance after it."""
+        if not Supply.objects.of(self.workshop).filter(pk=supply_id).exists():
+            raise Http404
+        rows = (
+            Entry.objects.of(self.workshop).filter(supply_id=supply_id).select_related("parcel__order").order_by("-id")
+        )
+        return self.paged(rows, lambda page: _entries(self.workshop, supply_id, page))
+
+
+def _entries(workshop: Workshop, supply_id: int, page: list[Entry]) -> list[EntryOut]:
+    """The balance after the newest entry of the page is one sum; the others follow from it."""
+    balance = Decimal(0)
+    if page:
+        up_to = Entry.objects.of(workshop).filter(supply_id=supply_id, id__lte=page[0].pk)
+        balance = up_to.aggregate(total=Sum("quantity"))["total"] or balance
+    shown = []
+    for row in page:
+        number = row.parcel.order.number if row.parcel else None
+        shown.append(
+            EntryOut(
+                id=row.pk,
+                kind=row.kind,
+                quantity=row.quantity,
+                unit_cost=row.unit_cost,
+                average_after=row.average_after,
+                balance=balance,
+                note=row.note,
+                by=row.by,
+                at=row.at,
+                order_number=number,
+            )
+        )
+        balance -= row.quantity
+    return shown
+
+
+class ReceiveView(MemberView):
+    """POST /api/supplies/{id}/receive"""
+
+    @extend_schema(operation_id="receive_supply", request=ReceiveIn, responses={200: SupplyOut, **PROBLEMS})
+    def post(self, request: Request, supply_id: int) -> Response:
+        """Put stock away."""
+        body = ReceiveIn.model_validate(request.data)
+        services.receive(by=self.member, supply_id=supply_id, **body.model_dump())
+        supply_changed(workshop=self.workshop, supply_id=supply_id)
+        return reply(_one(self.workshop, supply_id))
+
+
+class CountView(MemberView):
+    """POST /api/supplies/{id}/count"""
+
+    @extend_schema(operation_id="count_supply", request=CountIn, responses={200: SupplyOut, **PROBLEMS})
+    def post(self, request: Request, supply_id: int) -> Response:
+        """State what is on the shelf."""
+        body = CountIn.model_validate(request.data)
+        services.count(by=self.member, supply_id=supply_id, **body.model_dump())
+        supply_changed(workshop=self.workshop, supply_id=supply_id)
+        return reply(_one(self.workshop, supply_id))

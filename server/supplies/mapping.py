@@ -1,0 +1,29 @@
+"""Rows of the cupboard to the core's values."""
+
+from collections.abc import Iterable
+from decimal import Decimal
+
+from core.recipes.expand import Shelf
+from core.supplies.items import Container, Fill, Insert, Mailer, Tape, UnitBox, Wrap
+from server.formats.supplies import facts_of, item_of
+from server.supplies.selectors import Stock
+
+__all__ = ["core_cupboard"]
+
+
+def core_cupboard(stocks: Iterable[Stock]) -> tuple[Shelf, tuple[Container | Mailer, ...], dict[str, Decimal]]:
+    """Return the shelf, the containers and the free quantities as the core wants them."""
+    items = []
+    free: dict[str, Decimal] = {}
+    for stock in stocks:
+        row = stock.supply
+        free[row.code] = stock.free
+        items.append(item_of(row.code, row.name, facts_of(row.facts), stock.average_cost, max(0, int(stock.free))))
+    shelf = Shelf(
+        wraps={i.code: i for i in items if isinstance(i, Wrap)},
+        fills={i.code: i for i in items if isinstance(i, Fill)},
+        tapes={i.code: i for i in items if isinstance(i, Tape)},
+        inserts={i.code: i for i in items if isinstance(i, Insert)},
+        unit_boxes={i.code: i for i in items if isinstance(i, UnitBox)},
+    )
+    return shelf, tuple(i for i in items if isinstance(i, Container | Mailer)), free

@@ -1,0 +1,64 @@
+"""Reading the cupboard: on hand, promised, free and average cost of every supply, in two queries."""
+
+from dataclasses import dataclass
+from decimal import Decimal
+
+from django.apps import apps
+from django.db.models import DecimalField, F, OuterRef, QuerySet, Subquery, Sum, Value
+from django.db.models.functions import Coalesce
+
+from server.supplies.models import Entry, Supply
+from server.workshops.models import Workshop
+
+__all__ = ["Stock", "as_stock", "stock_of", "supplies_with_stock"]
+
+_ZERO = Value(Decimal(0), output_field=DecimalField())
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Stock:
+    """How one supply stands."""
+
+    supply: Supply
+    on_hand: Decimal
+    reserved: Decimal
+    average_cost: Decimal
+
+    @property
+    def free(self) -> Decimal:
+        """On hand less what open orders need."""
+        return self.on_hand - self.reserved
+
+
+def supplies_with_stock(workshop: Workshop, *, without_order: int | None = None) -> QuerySet[Supply]:
+    """Return the workshop's supplies with ``on_hand``, ``reserved`` and ``average_cost`` annotated.
+
+    ``without_order`` leaves one order's own promise out, for planning it again.
+    """
+    entries = Entry.objects.of(workshop).filter(supply=OuterRef("pk")).order_by()
+    on_hand = entries.values("supply").annotate(total=Sum("quantity")).values("total")
+    average = Entry.objects.of(workshop).filter(supply=OuterRef("pk")).order_by("-id").values("average_after")[:1]
+    # Looked up by name: plans know supplies, not the other way round.
+    promised = apps.get_model("plans", "PlannedUse").objects.of(workshop).filter(supply=OuterRef("pk"))
+    if without_order is not None:
+        promised = promised.exclude(plan__order_id=without_order)
+    reserved = promised.order_by().values("supply").annotate(total=Sum("quantity")).values("total")
+    return (
+        Supply.objects.of(workshop)
+        .annotate(
+            on_hand=Coalesce(Subquery(on_hand), _ZERO),
+            reserved=Coalesce(Subquery(reserved), _ZERO),
+            average_cost=Coalesce(Subquery(average), _ZERO),
+        )
+        .annotate(free=F("on_hand") - F("reserved"))
+    )
+
+
+def stock_of(workshop: Workshop, *, without_order: int | None = None) -> list[Stock]:
+    """Return how every supply stands."""
+    return [as_stock(row) for row in supplies_with_stock(workshop, without_order=without_order)]
+
+
+def as_stock(row: Supply) -> Stock:
+    """Return an annotated row as a value."""
+    return Stock(supply=row, on_hand=row.on_hand, reserved=row.reserved, average_cost=row.average_cost)  # type: ignore[attr-defined]

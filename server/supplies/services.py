@@ -1,0 +1,264 @@
+"""Writing the stock ledger: receive, count, use, reverse; and taking in a supplies file.
+
+Every write locks its supplies in code order, so two people at once add up and never deadlock.
+"""
+
+from collections.abc import Iterable, Mapping
+from decimal import Decimal
+from uuid import UUID
+
+from django.db import transaction
+from django.db.models import Sum
+from django.utils import timezone
+
+from core.supplies.ledger import LedgerEntry, StockValue, count_difference, value_by_moving_average
+from server.api.problems import Refused
+from server.formats.supplies import STOCK_UNITS, SuppliesFile
+from server.supplies.models import Entry, Supply
+from server.workshops.models import Member, Workshop
+
+__all__ = ["count", "import_supplies", "post_uses", "receive", "reverse_uses"]
+
+_MOST = Decimal(1_000_000)
+
+
+@transaction.atomic
+def receive(
+    *, by: Member, supply_id: int, quantity: Decimal, total_cost: Decimal, note: str, request_key: UUID
+) -> Entry:
+    """Put stock away with what it cost in all; the moving average follows.
+
+    Asked again with the same key, returns the entry made then. Raises Refused (404, 422).
+    """
+    supply = _locked(by.workshop, supply_id)
+    if done := _answered(by.workshop, request_key):
+        return done
+    _whole_pieces(supply, quantity)
+    if not 0 < quantity <= _MOST:
+        raise Refused(
+            f"Receive more than 0 and at most {_MOST} {_unit(supply)}; given: {quantity}.",
+            code="not_valid",
+            status=422,
+            field="quantity",
+        )
+    unit_cost = (total_cost / quantity).quantize(Decimal("0.000001"))
+    return _post(
+        supply, kind="received", quantity=quantity, unit_cost=unit_cost, by=by.name, note=note, request_key=request_key
+    )
+
+
+@transaction.atomic
+def count(*, by: Member, supply_id: int, counted: Decimal, note: str, request_key: UUID) -> Entry:
+    """State what is on the shelf: the entry carries the difference to the ledger.
+
+    Asked again with the same key, returns the entry made then. Raises Refused (404, 422).
+    """
+    supply = _locked(by.workshop, supply_id)
+    if done := _answered(by.workshop, request_key):
+        return done
+    _whole_pieces(supply, counted)
+    if not 0 <= counted <= _MOST:
+        raise Refused(
+            f"A count is from 0 to {_MOST} {_unit(supply)}; given: {counted}.",
+            code="not_valid",
+            status=422,
+            field="counted",
+        )
+    held = supply.entries.aggregate(total=Sum("quantity"))["total"] or Decimal(0)
+    difference = count_difference(on_hand=held, counted=counted)
+    said = f"counted {counted.normalize():f}, the ledger said {held.normalize():f}"
+    return _post(
+        supply,
+        kind="counted",
+        quantity=difference,
+        unit_cost=None,
+        by=by.name,
+        note=f"{said}. {note}".strip(),
+        request_key=request_key,
+    )
+
+
+def post_uses(*, workshop: Workshop, used: Mapping[int, Decimal], parcel_id: int, by: str) -> list[Entry]:
+    """Post what a parcel used, one entry a supply. Call inside the closing transaction."""
+    supplies = {s.pk: s for s in Supply.objects.of(workshop).filter(pk__in=used).order_by("code").select_for_update()}
+    return Entry.objects.of(workshop).bulk_create(
+        [
+            _entry(
+                supplies[pk],
+                kind="used",
+                quantity=-used[pk],
+                unit_cost=None,
+                by=by,
+                average=average,
+                parcel_id=parcel_id,
+            )
+            for pk, average in _averages(workshop, supplies).items()
+        ]
+    )
+
+
+def reverse_uses(*, workshop: Workshop, parcel_id: int, by: str, note: str) -> list[Entry]:
+    """Post the opposite of everything a parcel still has out. Call inside the reopening transaction."""
+    out = dict(
+        Entry.objects.of(workshop)
+        .filter(parcel_id=parcel_id)
+        .order_by()
+        .values_list("supply_id")
+        .annotate(total=Sum("quantity"))
+    )
+    due = {pk: -total for pk, total in out.items() if total}
+    supplies = {s.pk: s for s in Supply.objects.of(workshop).filter(pk__in=due).order_by("code").select_for_update()}
+    return Entry.objects.of(workshop).bulk_create(
+        [
+            _entry(
+                supplies[pk],
+                kind="corrected",
+                quantity=due[pk],
+                unit_cost=None,
+                by=by,
+                average=average,
+                parcel_id=parcel_id,
+                note=note,
+            )
+            for pk, average in _averages(workshop, supplies).items()
+        ]
+    )
+
+
+@transaction.atomic
+def import_supplies(*, workshop: Workshop, file: SuppliesFile, by: str) -> int:
+    """Take in a supplies file: new codes are added with their stock, known ones get new facts.
+
+    Stock on hand is only taken for a new code: a ledger is never overwritten. Returns how many are new.
+    """
+    known = {s.code: s for s in Supply.objects.of(workshop).select_for_update()}
+    new = 0
+    for item in file.supplies:
+        supply = known.get(item.code)
+        if supply is not None and supply.kind != item.facts.kind:
+            raise Refused(
+                f"{item.code} is a {supply.kind} here and a {item.facts.kind} in the file. Use another code.",
+                code="kind_differs",
+            )
+        values = {
+            "name": item.name,
+            "kind": item.facts.kind,
+            "shelf": item.shelf,
+            "slot": item.slot,
+            "reorder_at": item.reorder_at,
+            "facts": item.facts.model_dump(mode="json"),
+        }
+        if supply is not None:
+            for name, value in values.items():
+                setattr(supply, name, value)
+            supply.save()
+            continue
+        supply = Supply.objects.of(workshop).create(workshop=workshop, code=item.code, **values)
+        new += 1
+        if item.on_hand > 0:
+            _post(
+                supply,
+                kind="received",
+                quantity=item.on_hand,
+                unit_cost=item.unit_cost,
+                by=by,
+                note="taken in from a file",
+                request_key=None,
+            )
+    return new
+
+
+def _unit(supply: Supply) -> str:
+    return STOCK_UNITS[supply.kind]
+
+
+def _whole_pieces(supply: Supply, quantity: Decimal) -> None:
+    if _unit(supply) == "pieces" and quantity != quantity.to_integral_value():
+        raise Refused(
+            f"{supply.name} is kept in whole pieces; given: {quantity}.", code="not_valid", status=422, field="quantity"
+        )
+
+
+def _locked(workshop: Workshop, supply_id: int) -> Supply:
+    supply = Supply.objects.of(workshop).select_for_update().filter(pk=supply_id).first()
+    if supply is None:
+        raise Refused("There is no such supply in your cupboard.", code="not_found", status=404)
+    return supply
+
+
+def _answered(workshop: Workshop, request_key: UUID) -> Entry | None:
+    return Entry.objects.of(workshop).filter(request_key=request_key).select_related("supply").first()
+
+
+def _averages(workshop: Workshop, supplies: Iterable[int]) -> dict[int, Decimal]:
+    """Return the present average cost of each supply, in one query."""
+    last = (
+        Entry.objects.of(workshop)
+        .filter(supply_id__in=list(supplies))
+        .order_by("supply_id", "-id")
+        .distinct("supply_id")
+        .values_list("supply_id", "average_after")
+    )
+    found = dict(last)
+    return {pk: found.get(pk, Decimal(0)) for pk in supplies}
+
+
+def _post(
+    supply: Supply,
+    *,
+    kind: str,
+    quantity: Decimal,
+    unit_cost: Decimal | None,
+    by: str,
+    note: str,
+    request_key: UUID | None,
+) -> Entry:
+    """Append one entry to a locked supply; the average follows the core's rule."""
+    held = supply.entries.aggregate(total=Sum("quantity"))["total"] or Decimal(0)
+    average = _averages(supply.workshop, [supply.pk])[supply.pk]
+    after: StockValue = value_by_moving_average(
+        [
+            LedgerEntry(kind="received", quantity=held, unit_cost=average),
+            LedgerEntry(kind="received", quantity=quantity, unit_cost=unit_cost),
+        ],
+        opening_cost=average,
+    )
+    entry = _entry(
+        supply,
+        kind=kind,
+        quantity=quantity,
+        unit_cost=unit_cost,
+        by=by,
+        average=after.average_cost,
+        note=note,
+        request_key=request_key,
+    )
+    entry.save(force_insert=True)
+    return entry
+
+
+def _entry(
+    supply: Supply,
+    *,
+    kind: str,
+    quantity: Decimal,
+    unit_cost: Decimal | None,
+    by: str,
+    average: Decimal,
+    note: str = "",
+    parcel_id: int | None = None,
+    request_key: UUID | None = None,
+) -> Entry:
+    return Entry(
+        workshop_id=supply.workshop_id,
+        supply=supply,
+        kind=kind,
+        quantity=quantity,
+        unit_cost=unit_cost,
+        average_after=average,
+        by=by,
+        note=note[:200],
+        at=timezone.now(),
+        parcel_id=parcel_id,
+        request_key=request_key,
+    )

@@ -1,0 +1,13 @@
+"""Addresses of the cupboard."""
+
+from django.urls import path
+
+from server.supplies import api
+
+urlpatterns = [
+    path("supplies", api.SuppliesView.as_view()),
+    path("supplies/<int:supply_id>", api.SupplyView.as_view()),
+    path("supplies/<int:supply_id>/entries", api.EntriesView.as_view()),
+    path("supplies/<int:supply_id>/receive", api.ReceiveView.as_view()),
+    path("supplies/<int:supply_id>/count", api.CountView.as_view()),
+]

@@ -1,0 +1,1 @@
+"""Workshops, people and roles; the one place that scopes queries."""

@@ -1,0 +1,102 @@
+"""Workshops, members, and ``WorkshopOwned``: the base of every table of the trade.
+
+Scoping lives here and nowhere else: ``Model.objects`` refuses every query that does not begin with
+``.of(workshop)``, so forgetting it is an error, not a leak.
+"""
+
+from decimal import Decimal
+from typing import Any, TypeVar
+
+from django.contrib.auth.models import AbstractBaseUser, AnonymousUser, User
+from django.db import models
+
+__all__ = ["Member", "ScopedManager", "UnscopedQuery", "Workshop", "WorkshopOwned"]
+
+M = TypeVar("M", bound=models.Model)
+
+
+class UnscopedQuery(Exception):
+    """A query of the trade was begun without naming the workshop."""
+
+
+class Workshop(models.Model):
+    """One maker's workshop: its own data, its own currency, its own clock."""
+
+    code = models.SlugField(max_length=40, unique=True)
+    name = models.CharField(max_length=80)
+    currency = models.CharField(max_length=8, help_text="Shown before amounts")
+    money_digits = models.PositiveSmallIntegerField(default=2)
+    time_zone = models.CharField(max_length=60, default="UTC")
+    unit_system = models.CharField(
+        max_length=8, default="metric", choices=[("metric", "metric"), ("imperial", "imperial")]
+    )
+    country = models.CharField(max_length=3)
+    postcode = models.CharField(max_length=12)
+    address = models.JSONField(default=list, help_text="Lines of the sender's address")
+    wage_per_hour = models.DecimalField(max_digits=10, decimal_places=2, default=Decimal("15"))
+    scale_division_mg = models.PositiveIntegerField(default=1_000)
+    support_percent = models.PositiveSmallIntegerField(default=75)
+    label_supply = models.CharField(
+        max_length=30, blank=True, help_text="Code of the shipping label used on each parcel"
+    )
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Member(models.Model):
+    """A person in a workshop."""
+
+    class Role(models.TextChoices):
+        OWNER = "owner"
+        PACKER = "packer"
+
+    user = models.OneToOneField(User, on_delete=models.CASCADE, related_name="member")
+    workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="members")
+    role = models.CharField(max_length=8, choices=Role.choices)
+
+    class Meta:
+        constraints = [
+            models.CheckConstraint(condition=models.Q(role__in=["owner", "packer"]), name="member_role_known")
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.user.get_username()} ({self.role})"
+
+    @property
+    def name(self) -> str:
+        """What the person is called on screen."""
+        return self.user.first_name or self.user.get_username()
+
+    @classmethod
+    def of_user(cls, user: AbstractBaseUser | AnonymousUser) -> "Member | None":
+        """Return the membership of a signed-in user, with its workshop, in one query."""
+        return cls.objects.select_related("workshop", "user").filter(user_id=user.pk).first()
+
+
+class ScopedManager(models.Manager[M]):
+    """A manager that only answers for one workshop."""
+
+    def of(self, workshop: Workshop | int) -> "models.QuerySet[M]":
+        """Return the rows of one workshop, and no others."""
+        key = workshop.pk if isinstance(workshop, Workshop) else workshop
+        return super().get_queryset().filter(workshop_id=key)
+
+    def get_queryset(self) -> Any:
+        """Refuse: a query of the trade names its workshop first."""
+        raise UnscopedQuery(f"Ask {self.model.__name__}.objects.of(workshop) instead.")
+
+
+class WorkshopOwned(models.Model):
+    """Base of every table of the trade."""
+
+    workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="+")
+
+    #: For Django's own machinery (relations, deletes, tests). Code of the trade uses ``objects``.
+    unscoped = models.Manager()
+    objects = ScopedManager()
+
+    class Meta:
+        abstract = True
+        default_manager_name = "unscoped"
+        base_manager_name = "unscoped"
