@@ -146,8 +146,9 @@ def build(outer: Outer, request: Request, *, in_recipe: bool) -> Candidate | Rul
         ship_on=request.ship_on,
     )
     if not quotes:
-        why = refusals[0].message if refusals else "there is no tariff in force on the ship date."
-        return _out(outer, "no_service", f"no service takes it: {why}")
+        told = " ".join(dict.fromkeys(refusal.message for refusal in refusals))
+        words = told or "There is no tariff in force on the ship date; take one in."
+        return RuledOut(container=outer.code, name=outer.name, code="no_service", reason=words, proven=True)
     minutes = _minutes(request.expansion.pieces)
     costs = _costs(uses, minutes, quotes[0], request)
     return Candidate(

@@ -238,6 +238,8 @@ def _why_none(expansion: Expansion, ruled_out: list[RuledOut], forced: str | Non
     considered = ruled_out if mixed and not forced else [r for r in ruled_out if r.container in named] or ruled_out
     code = next((c for c in ("no_stock", "no_service") if any(r.code == c for r in considered)), "no_container")
     telling = [r for r in considered if r.code == code] if code != "no_container" else considered
+    if code == "no_service":  # the same services refuse every container: say it once
+        telling = telling[:1]
     reasons = " ".join(_capital(r.reason) for r in telling[:3])
     lead = {
         "no_stock": "Nothing in stock takes this order.",

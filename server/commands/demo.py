@@ -52,7 +52,9 @@ def _read(name: str) -> bytes:
 
 
 def _days_of_work(workshop: Workshop, owner: Member, packer: Member) -> str:
-    due = list(Order.objects.of(workshop).filter(state=Order.State.PLANNED).order_by("placed_on", "id")[: _PACKED + _AT_BENCH])
+    due = list(
+        Order.objects.of(workshop).filter(state=Order.State.PLANNED).order_by("placed_on", "id")[: _PACKED + _AT_BENCH]
+    )
     for order in due[:_PACKED]:
         pack(order, by=packer)
     for order in due[_PACKED:]:

@@ -45,7 +45,9 @@ def take_in(workshop: Workshop, kind: str, content: bytes, *, by: str) -> str:
         tariff = read_file(TariffFile, content, what="tariff file")
         new_one = import_tariff(workshop=workshop, file=tariff)
         tariffs_changed(workshop=workshop)
-        words = f"tariff {tariff.carrier_name} {tariff.tariff_version}{'' if new_one else ' is here already, unchanged'}"
+        words = (
+            f"tariff {tariff.carrier_name} {tariff.tariff_version}{'' if new_one else ' is here already, unchanged'}"
+        )
     elif kind == "orders":
         return take_in_orders(workshop, read_orders(content, today=today(workshop)))
     else:
@@ -58,7 +60,9 @@ def take_in_orders(workshop: Workshop, read: ReadFile) -> str:
     """Take in orders that were read; all of them or, when there is a fault, none."""
     intake = group(workshop, read)
     if intake.faults:
-        shown = "\n".join(f"  line {f.line}, {f.column}: {f.value or 'empty'}; allowed: {f.allowed}" for f in intake.faults)
+        shown = "\n".join(
+            f"  line {f.line}, {f.column}: {f.value or 'empty'}; allowed: {f.allowed}" for f in intake.faults
+        )
         raise Refused(f"{len(intake.faults)} faults, nothing was taken in:\n{shown}", code="file_faults", status=422)
     new, known = accept(workshop=workshop, intake=intake)
     plan_stale(workshop=workshop)

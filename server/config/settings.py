@@ -118,9 +118,10 @@ REST_FRAMEWORK = {
 SPECTACULAR_SETTINGS = {
     "TITLE": "Calm Cupboard",
     "VERSION": "1",
+    "OAS_VERSION": "3.1.0",
     "SERVE_INCLUDE_SCHEMA": False,
     "SCHEMA_PATH_PREFIX": "/api/",
-    "POSTPROCESSING_HOOKS": [],
+    "POSTPROCESSING_HOOKS": ["server.api.schema.plain_tuples"],
 }
 SILENCED_SYSTEM_CHECKS = ["security.W004", "security.W008", "security.W012", "security.W016", "security.W018"]
 

@@ -8,14 +8,17 @@ from decimal import Decimal
 
 from pydantic import BaseModel
 
-from core.parcels.plan import Blocked, Facts, PlannedOrder, plan_order
+from core.parcels.candidate import Candidate
+from core.parcels.layers import PackLayer, layers_of
+from core.parcels.plan import Blocked, Facts, PlannedOrder, plan_order, speaking_band
 from core.recipes.expand import OrderLine
-from core.recipes.model import Recipe
+from core.recipes.model import Band
 from core.tariffs.model import Place, Tariff
 from core.units import Size
 from server.carriers.selectors import core_tariffs
 from server.formats.recipe import RecipeFile
 from server.plans.facts import settings_of, ship_day
+from server.plans.screens import PieceView, drawing_of
 from server.recipes.mapping import core_product
 from server.recipes.models import Product
 from server.supplies.mapping import core_cupboard
@@ -45,7 +48,9 @@ class BandFigures(BaseModel):
     postage_nearest: Decimal | None = None
     postage_farthest: Decimal | None = None
     each_all_in: Decimal | None = None
-    plan: PlannedOrder | None = None
+    candidate: Candidate | None = None
+    layers: tuple[PackLayer, ...] = ()
+    pieces: tuple[PieceView, ...] = ()
 
 
 def band_figures(workshop: Workshop, file: RecipeFile, products: Sequence[Product]) -> list[BandFigures]:
@@ -58,7 +63,9 @@ def band_figures(workshop: Workshop, file: RecipeFile, products: Sequence[Produc
             BandFigures(first=b.first, last=b.last, units=_units(b.first, b.last), sku=None, problem=what)
             for b in recipe.bands
         ]
-    shelf, containers, free = core_cupboard(stock_of(workshop))
+    stocks = stock_of(workshop)
+    names = {stock.supply.code: stock.supply.name for stock in stocks}
+    shelf, containers, free = core_cupboard(stocks)
     tariffs = core_tariffs(workshop)
     facts = Facts(
         shelf=shelf,
@@ -74,7 +81,7 @@ def band_figures(workshop: Workshop, file: RecipeFile, products: Sequence[Produc
         units = _units(band.first, band.last)
         line = OrderLine(sku=row.sku, quantity=units, product=core_product(row), recipe=recipe)
         plans = [plan_order((line,), facts, destination=place, ship_on=day) for place in places]
-        found.append(_figures(recipe, band.first, band.last, units, row.sku, plans))
+        found.append(_figures(band, units, row.sku, plans, names))
     return found
 
 
@@ -91,8 +98,9 @@ def _one_place_a_zone(tariffs: tuple[Tariff, ...]) -> list[Place]:
 
 
 def _figures(
-    recipe: Recipe, first: int, last: int, units: int, sku: str, plans: list[PlannedOrder | Blocked]
+    band: Band, units: int, sku: str, plans: list[PlannedOrder | Blocked], names: dict[str, str]
 ) -> BandFigures:
+    first, last = band.first, band.last
     good = [plan for plan in plans if isinstance(plan, PlannedOrder)]
     if not good:
         blocked = next((plan for plan in plans if isinstance(plan, Blocked)), None)
@@ -115,5 +123,7 @@ def _figures(
         postage_nearest=near.chosen.costs.postage,
         postage_farthest=far.chosen.costs.postage,
         each_all_in=(chosen.costs.total / units).quantize(Decimal("0.01")),
-        plan=near,
+        candidate=chosen,
+        layers=layers_of(chosen, near.pieces, speaking_band(near.pieces), names),
+        pieces=tuple(drawing_of(piece) for piece in near.pieces),
     )

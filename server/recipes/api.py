@@ -18,7 +18,7 @@ from server.recipes import services
 from server.recipes.models import Product, Recipe, RecipeVersion
 from server.recipes.selectors import recipes_with_version
 
-__all__ = ["ProductsView", "RecipeView", "RecipesView", "VersionView", "VersionsView"]
+__all__ = ["PreviewView", "ProductsView", "RecipeView", "RecipesView", "VersionView", "VersionsView"]
 
 
 class RecipeRow(BaseModel):
@@ -142,6 +142,33 @@ class RecipeView(MemberView):
                 figures=band_figures(self.workshop, file, products),
             )
         )
+
+
+class RecipePreviewIn(BaseModel):
+    """A recipe as it would be."""
+
+    document: Any
+
+
+class RecipePreviewOut(BaseModel):
+    """What each band of it would come to."""
+
+    figures: list[BandFigures]
+
+
+class PreviewView(MemberView):
+    """POST /api/recipes/{id}/preview"""
+
+    @extend_schema(operation_id="preview_recipe", request=RecipePreviewIn, responses={200: RecipePreviewOut, **PROBLEMS})
+    def post(self, request: Request, recipe_id: int) -> Response:
+        """Work a changed recipe out without keeping it."""
+        body = RecipePreviewIn.model_validate(request.data)
+        recipe = Recipe.objects.of(self.workshop).filter(pk=recipe_id).first()
+        if recipe is None:
+            raise Http404
+        file = RecipeFile.model_validate(body.document)
+        products = list(Product.objects.of(self.workshop).filter(recipe=recipe))
+        return reply(RecipePreviewOut(figures=band_figures(self.workshop, file, products)))
 
 
 class VersionsView(MemberView):

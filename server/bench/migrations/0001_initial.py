@@ -6,47 +6,79 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
-        ('orders', '0001_initial'),
-        ('workshops', '0001_initial'),
+        ("orders", "0001_initial"),
+        ("workshops", "0001_initial"),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='Parcel',
+            name="Parcel",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('state', models.CharField(choices=[('packing', 'Packing'), ('closed', 'Closed')], default='packing', max_length=8)),
-                ('plan', models.JSONField(help_text='The PlannedOrder it was begun with')),
-                ('recipe_versions', models.JSONField(default=dict)),
-                ('step', models.PositiveSmallIntegerField(default=0)),
-                ('ticked', models.JSONField(default=dict, help_text='step index -> number of units ticked')),
-                ('measured_mg', models.PositiveBigIntegerField(null=True)),
-                ('weighed_by_hand', models.BooleanField(default=False, help_text='Typed in, not read from the scale')),
-                ('weight_check', models.JSONField(null=True)),
-                ('weight_settled', models.CharField(blank=True, help_text='How the packer settled a difference', max_length=200)),
-                ('tracking', models.CharField(blank=True, max_length=40)),
-                ('postage', models.DecimalField(decimal_places=2, max_digits=12, null=True)),
-                ('close_key', models.UUIDField(null=True)),
-                ('closed_at', models.DateTimeField(null=True)),
-                ('closed_by', models.CharField(blank=True, max_length=80)),
-                ('begun_at', models.DateTimeField()),
-                ('order', models.OneToOneField(on_delete=django.db.models.deletion.PROTECT, related_name='parcel', to='orders.order')),
-                ('workshop', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to='workshops.workshop')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                (
+                    "state",
+                    models.CharField(
+                        choices=[("packing", "Packing"), ("closed", "Closed")], default="packing", max_length=8
+                    ),
+                ),
+                ("plan", models.JSONField(help_text="The PlannedOrder it was begun with")),
+                ("recipe_versions", models.JSONField(default=dict)),
+                ("step", models.PositiveSmallIntegerField(default=0)),
+                ("ticked", models.JSONField(default=dict, help_text="step index -> number of units ticked")),
+                ("measured_mg", models.PositiveBigIntegerField(null=True)),
+                ("weighed_by_hand", models.BooleanField(default=False, help_text="Typed in, not read from the scale")),
+                ("weight_check", models.JSONField(null=True)),
+                (
+                    "weight_settled",
+                    models.CharField(blank=True, help_text="How the packer settled a difference", max_length=200),
+                ),
+                ("tracking", models.CharField(blank=True, max_length=40)),
+                ("postage", models.DecimalField(decimal_places=2, max_digits=12, null=True)),
+                ("close_key", models.UUIDField(null=True)),
+                ("closed_at", models.DateTimeField(null=True)),
+                ("closed_by", models.CharField(blank=True, max_length=80)),
+                ("begun_at", models.DateTimeField()),
+                (
+                    "order",
+                    models.OneToOneField(
+                        on_delete=django.db.models.deletion.PROTECT, related_name="parcel", to="orders.order"
+                    ),
+                ),
+                (
+                    "workshop",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="+", to="workshops.workshop"
+                    ),
+                ),
             ],
             options={
-                'ordering': ['begun_at', 'id'],
-                'abstract': False,
-                'base_manager_name': 'unscoped',
-                'default_manager_name': 'unscoped',
-                'indexes': [models.Index(fields=['workshop', 'state', 'begun_at'], name='bench_parce_worksho_5f7170_idx')],
-                'constraints': [models.CheckConstraint(condition=models.Q(models.Q(('state', 'closed'), _negated=True), models.Q(('measured_mg__isnull', False), models.Q(('tracking', ''), _negated=True), ('closed_at__isnull', False)), _connector='OR'), name='parcel_closed_is_weighed_and_labelled')],
+                "ordering": ["begun_at", "id"],
+                "abstract": False,
+                "base_manager_name": "unscoped",
+                "default_manager_name": "unscoped",
+                "indexes": [
+                    models.Index(fields=["workshop", "state", "begun_at"], name="bench_parce_worksho_5f7170_idx")
+                ],
+                "constraints": [
+                    models.CheckConstraint(
+                        condition=models.Q(
+                            models.Q(("state", "closed"), _negated=True),
+                            models.Q(
+                                ("measured_mg__isnull", False),
+                                models.Q(("tracking", ""), _negated=True),
+                                ("closed_at__isnull", False),
+                            ),
+                            _connector="OR",
+                        ),
+                        name="parcel_closed_is_weighed_and_labelled",
+                    )
+                ],
             },
             managers=[
-                ('unscoped', django.db.models.manager.Manager()),
+                ("unscoped", django.db.models.manager.Manager()),
             ],
         ),
     ]

@@ -6,63 +6,101 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
-        ('bench', '0001_initial'),
-        ('workshops', '0001_initial'),
+        ("bench", "0001_initial"),
+        ("workshops", "0001_initial"),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='Label',
+            name="Label",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('key', models.UUIDField(unique=True)),
-                ('state', models.CharField(choices=[('asked', 'Asked'), ('bought', 'Bought'), ('refused', 'Refused')], default='asked', max_length=8)),
-                ('carrier', models.CharField(max_length=30)),
-                ('service', models.CharField(max_length=30)),
-                ('service_name', models.CharField(max_length=80)),
-                ('weight_mg', models.PositiveBigIntegerField()),
-                ('price', models.DecimalField(decimal_places=2, max_digits=12)),
-                ('tracking', models.CharField(blank=True, max_length=40)),
-                ('problem', models.CharField(blank=True, max_length=300)),
-                ('asked_at', models.DateTimeField()),
-                ('bought_at', models.DateTimeField(null=True)),
-                ('parcel', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name='labels', to='bench.parcel')),
-                ('workshop', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to='workshops.workshop')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("key", models.UUIDField(unique=True)),
+                (
+                    "state",
+                    models.CharField(
+                        choices=[("asked", "Asked"), ("bought", "Bought"), ("refused", "Refused")],
+                        default="asked",
+                        max_length=8,
+                    ),
+                ),
+                ("carrier", models.CharField(max_length=30)),
+                ("service", models.CharField(max_length=30)),
+                ("service_name", models.CharField(max_length=80)),
+                ("weight_mg", models.PositiveBigIntegerField()),
+                ("price", models.DecimalField(decimal_places=2, max_digits=12)),
+                ("tracking", models.CharField(blank=True, max_length=40)),
+                ("problem", models.CharField(blank=True, max_length=300)),
+                ("asked_at", models.DateTimeField()),
+                ("bought_at", models.DateTimeField(null=True)),
+                (
+                    "parcel",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.PROTECT, related_name="labels", to="bench.parcel"
+                    ),
+                ),
+                (
+                    "workshop",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="+", to="workshops.workshop"
+                    ),
+                ),
             ],
             options={
-                'ordering': ['-id'],
-                'abstract': False,
-                'base_manager_name': 'unscoped',
-                'default_manager_name': 'unscoped',
-                'constraints': [models.UniqueConstraint(condition=models.Q(('state__in', ['asked', 'bought'])), fields=('parcel',), name='label_one_live_a_parcel'), models.CheckConstraint(condition=models.Q(models.Q(('state', 'bought'), _negated=True), models.Q(('tracking', ''), _negated=True), _connector='OR'), name='label_bought_has_tracking')],
+                "ordering": ["-id"],
+                "abstract": False,
+                "base_manager_name": "unscoped",
+                "default_manager_name": "unscoped",
+                "constraints": [
+                    models.UniqueConstraint(
+                        condition=models.Q(("state__in", ["asked", "bought"])),
+                        fields=("parcel",),
+                        name="label_one_live_a_parcel",
+                    ),
+                    models.CheckConstraint(
+                        condition=models.Q(
+                            models.Q(("state", "bought"), _negated=True),
+                            models.Q(("tracking", ""), _negated=True),
+                            _connector="OR",
+                        ),
+                        name="label_bought_has_tracking",
+                    ),
+                ],
             },
             managers=[
-                ('unscoped', django.db.models.manager.Manager()),
+                ("unscoped", django.db.models.manager.Manager()),
             ],
         ),
         migrations.CreateModel(
-            name='TariffVersion',
+            name="TariffVersion",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('carrier', models.CharField(max_length=30)),
-                ('version', models.CharField(max_length=30)),
-                ('valid_from', models.DateField()),
-                ('document', models.JSONField(help_text='docs/formats/tariff.md')),
-                ('workshop', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to='workshops.workshop')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("carrier", models.CharField(max_length=30)),
+                ("version", models.CharField(max_length=30)),
+                ("valid_from", models.DateField()),
+                ("document", models.JSONField(help_text="docs/formats/tariff.md")),
+                (
+                    "workshop",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="+", to="workshops.workshop"
+                    ),
+                ),
             ],
             options={
-                'ordering': ['carrier', '-valid_from'],
-                'abstract': False,
-                'base_manager_name': 'unscoped',
-                'default_manager_name': 'unscoped',
-                'constraints': [models.UniqueConstraint(fields=('workshop', 'carrier', 'version'), name='tariff_version_once'), models.UniqueConstraint(fields=('workshop', 'carrier', 'valid_from'), name='tariff_date_once')],
+                "ordering": ["carrier", "-valid_from"],
+                "abstract": False,
+                "base_manager_name": "unscoped",
+                "default_manager_name": "unscoped",
+                "constraints": [
+                    models.UniqueConstraint(fields=("workshop", "carrier", "version"), name="tariff_version_once"),
+                    models.UniqueConstraint(fields=("workshop", "carrier", "valid_from"), name="tariff_date_once"),
+                ],
             },
             managers=[
-                ('unscoped', django.db.models.manager.Manager()),
+                ("unscoped", django.db.models.manager.Manager()),
             ],
         ),
     ]

@@ -6,91 +6,129 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
-        ('recipes', '0001_initial'),
-        ('workshops', '0001_initial'),
+        ("recipes", "0001_initial"),
+        ("workshops", "0001_initial"),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='Order',
+            name="Order",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('channel', models.CharField(max_length=30)),
-                ('number', models.CharField(max_length=40)),
-                ('state', models.CharField(choices=[('new', 'New'), ('held', 'Held'), ('planned', 'Planned'), ('bench', 'Bench'), ('packed', 'Packed')], default='new', max_length=8)),
-                ('placed_on', models.DateField()),
-                ('buyer', models.CharField(max_length=80)),
-                ('address', models.JSONField(default=list)),
-                ('postcode', models.CharField(max_length=12)),
-                ('country', models.CharField(max_length=3)),
-                ('note', models.CharField(blank=True, max_length=500)),
-                ('paid', models.BooleanField(default=True)),
-                ('postage_charged', models.DecimalField(decimal_places=2, max_digits=12)),
-                ('goods_value', models.DecimalField(decimal_places=2, max_digits=12)),
-                ('hold_code', models.CharField(blank=True, help_text='Set by intake or a person; empty: none', max_length=20)),
-                ('hold_text', models.CharField(blank=True, max_length=300)),
-                ('taken_in_at', models.DateTimeField()),
-                ('workshop', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to='workshops.workshop')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("channel", models.CharField(max_length=30)),
+                ("number", models.CharField(max_length=40)),
+                (
+                    "state",
+                    models.CharField(
+                        choices=[
+                            ("new", "New"),
+                            ("held", "Held"),
+                            ("planned", "Planned"),
+                            ("bench", "Bench"),
+                            ("packed", "Packed"),
+                        ],
+                        default="new",
+                        max_length=8,
+                    ),
+                ),
+                ("placed_on", models.DateField()),
+                ("buyer", models.CharField(max_length=80)),
+                ("address", models.JSONField(default=list)),
+                ("postcode", models.CharField(max_length=12)),
+                ("country", models.CharField(max_length=3)),
+                ("note", models.CharField(blank=True, max_length=500)),
+                ("paid", models.BooleanField(default=True)),
+                ("postage_charged", models.DecimalField(decimal_places=2, max_digits=12)),
+                ("goods_value", models.DecimalField(decimal_places=2, max_digits=12)),
+                (
+                    "hold_code",
+                    models.CharField(blank=True, help_text="Set by intake or a person; empty: none", max_length=20),
+                ),
+                ("hold_text", models.CharField(blank=True, max_length=300)),
+                ("taken_in_at", models.DateTimeField()),
+                (
+                    "workshop",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="+", to="workshops.workshop"
+                    ),
+                ),
             ],
             options={
-                'ordering': ['placed_on', 'id'],
-                'abstract': False,
-                'base_manager_name': 'unscoped',
-                'default_manager_name': 'unscoped',
+                "ordering": ["placed_on", "id"],
+                "abstract": False,
+                "base_manager_name": "unscoped",
+                "default_manager_name": "unscoped",
             },
             managers=[
-                ('unscoped', django.db.models.manager.Manager()),
+                ("unscoped", django.db.models.manager.Manager()),
             ],
         ),
         migrations.CreateModel(
-            name='OrderLine',
+            name="OrderLine",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('position', models.PositiveSmallIntegerField()),
-                ('sku', models.CharField(max_length=40)),
-                ('title', models.CharField(blank=True, max_length=120)),
-                ('quantity', models.PositiveIntegerField()),
-                ('unit_price', models.DecimalField(decimal_places=2, max_digits=12)),
-                ('order', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='lines', to='orders.order')),
-                ('product', models.ForeignKey(null=True, on_delete=django.db.models.deletion.SET_NULL, related_name='+', to='recipes.product')),
-                ('workshop', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to='workshops.workshop')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("position", models.PositiveSmallIntegerField()),
+                ("sku", models.CharField(max_length=40)),
+                ("title", models.CharField(blank=True, max_length=120)),
+                ("quantity", models.PositiveIntegerField()),
+                ("unit_price", models.DecimalField(decimal_places=2, max_digits=12)),
+                (
+                    "order",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="lines", to="orders.order"
+                    ),
+                ),
+                (
+                    "product",
+                    models.ForeignKey(
+                        null=True, on_delete=django.db.models.deletion.SET_NULL, related_name="+", to="recipes.product"
+                    ),
+                ),
+                (
+                    "workshop",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="+", to="workshops.workshop"
+                    ),
+                ),
             ],
             options={
-                'ordering': ['order_id', 'position'],
-                'abstract': False,
-                'base_manager_name': 'unscoped',
-                'default_manager_name': 'unscoped',
+                "ordering": ["order_id", "position"],
+                "abstract": False,
+                "base_manager_name": "unscoped",
+                "default_manager_name": "unscoped",
             },
             managers=[
-                ('unscoped', django.db.models.manager.Manager()),
+                ("unscoped", django.db.models.manager.Manager()),
             ],
         ),
         migrations.AddIndex(
-            model_name='order',
-            index=models.Index(fields=['workshop', 'state', 'placed_on'], name='orders_orde_worksho_5dde59_idx'),
+            model_name="order",
+            index=models.Index(fields=["workshop", "state", "placed_on"], name="orders_orde_worksho_5dde59_idx"),
         ),
         migrations.AddIndex(
-            model_name='order',
-            index=models.Index(fields=['workshop', 'number'], name='orders_orde_worksho_a35818_idx'),
+            model_name="order",
+            index=models.Index(fields=["workshop", "number"], name="orders_orde_worksho_a35818_idx"),
         ),
         migrations.AddConstraint(
-            model_name='order',
-            constraint=models.UniqueConstraint(fields=('workshop', 'channel', 'number'), name='order_number_once'),
+            model_name="order",
+            constraint=models.UniqueConstraint(fields=("workshop", "channel", "number"), name="order_number_once"),
         ),
         migrations.AddConstraint(
-            model_name='order',
-            constraint=models.CheckConstraint(condition=models.Q(('state__in', ['new', 'held', 'planned', 'bench', 'packed'])), name='order_state_known'),
+            model_name="order",
+            constraint=models.CheckConstraint(
+                condition=models.Q(("state__in", ["new", "held", "planned", "bench", "packed"])),
+                name="order_state_known",
+            ),
         ),
         migrations.AddConstraint(
-            model_name='orderline',
-            constraint=models.UniqueConstraint(fields=('order', 'position'), name='order_line_position_once'),
+            model_name="orderline",
+            constraint=models.UniqueConstraint(fields=("order", "position"), name="order_line_position_once"),
         ),
         migrations.AddConstraint(
-            model_name='orderline',
-            constraint=models.CheckConstraint(condition=models.Q(('quantity__gte', 1)), name='order_line_has_units'),
+            model_name="orderline",
+            constraint=models.CheckConstraint(condition=models.Q(("quantity__gte", 1)), name="order_line_has_units"),
         ),
     ]

@@ -6,66 +6,96 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
-        ('orders', '0001_initial'),
-        ('supplies', '0001_initial'),
-        ('workshops', '0001_initial'),
+        ("orders", "0001_initial"),
+        ("supplies", "0001_initial"),
+        ("workshops", "0001_initial"),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='Plan',
+            name="Plan",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('status', models.CharField(choices=[('planned', 'planned'), ('blocked', 'blocked')], max_length=8)),
-                ('document', models.JSONField(help_text='core.parcels.plan.PlannedOrder or Blocked')),
-                ('summary', models.CharField(help_text='What is missing, in words; empty when planned', max_length=600)),
-                ('container', models.CharField(blank=True, max_length=30)),
-                ('total', models.DecimalField(decimal_places=2, max_digits=12, null=True)),
-                ('recipe_versions', models.JSONField(default=dict, help_text='recipe code -> version number it was planned with')),
-                ('forced_container', models.CharField(blank=True, max_length=30)),
-                ('ship_on', models.DateField()),
-                ('stale', models.BooleanField(default=False, help_text='Something it depends on has changed')),
-                ('at', models.DateTimeField()),
-                ('order', models.OneToOneField(on_delete=django.db.models.deletion.CASCADE, related_name='plan', to='orders.order')),
-                ('workshop', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to='workshops.workshop')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("status", models.CharField(choices=[("planned", "planned"), ("blocked", "blocked")], max_length=8)),
+                ("document", models.JSONField(help_text="core.parcels.plan.PlannedOrder or Blocked")),
+                (
+                    "summary",
+                    models.CharField(help_text="What is missing, in words; empty when planned", max_length=600),
+                ),
+                ("container", models.CharField(blank=True, max_length=30)),
+                ("total", models.DecimalField(decimal_places=2, max_digits=12, null=True)),
+                (
+                    "recipe_versions",
+                    models.JSONField(default=dict, help_text="recipe code -> version number it was planned with"),
+                ),
+                ("forced_container", models.CharField(blank=True, max_length=30)),
+                ("ship_on", models.DateField()),
+                ("stale", models.BooleanField(default=False, help_text="Something it depends on has changed")),
+                ("at", models.DateTimeField()),
+                (
+                    "order",
+                    models.OneToOneField(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="plan", to="orders.order"
+                    ),
+                ),
+                (
+                    "workshop",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="+", to="workshops.workshop"
+                    ),
+                ),
             ],
             options={
-                'abstract': False,
-                'base_manager_name': 'unscoped',
-                'default_manager_name': 'unscoped',
+                "abstract": False,
+                "base_manager_name": "unscoped",
+                "default_manager_name": "unscoped",
             },
             managers=[
-                ('unscoped', django.db.models.manager.Manager()),
+                ("unscoped", django.db.models.manager.Manager()),
             ],
         ),
         migrations.CreateModel(
-            name='PlannedUse',
+            name="PlannedUse",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('quantity', models.DecimalField(decimal_places=6, max_digits=16)),
-                ('plan', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='uses', to='plans.plan')),
-                ('supply', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='promised', to='supplies.supply')),
-                ('workshop', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to='workshops.workshop')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("quantity", models.DecimalField(decimal_places=6, max_digits=16)),
+                (
+                    "plan",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="uses", to="plans.plan"
+                    ),
+                ),
+                (
+                    "supply",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="promised", to="supplies.supply"
+                    ),
+                ),
+                (
+                    "workshop",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="+", to="workshops.workshop"
+                    ),
+                ),
             ],
             options={
-                'abstract': False,
-                'base_manager_name': 'unscoped',
-                'default_manager_name': 'unscoped',
+                "abstract": False,
+                "base_manager_name": "unscoped",
+                "default_manager_name": "unscoped",
             },
             managers=[
-                ('unscoped', django.db.models.manager.Manager()),
+                ("unscoped", django.db.models.manager.Manager()),
             ],
         ),
         migrations.AddIndex(
-            model_name='plan',
-            index=models.Index(fields=['workshop', 'stale'], name='plans_plan_worksho_9fc11a_idx'),
+            model_name="plan",
+            index=models.Index(fields=["workshop", "stale"], name="plans_plan_worksho_9fc11a_idx"),
         ),
         migrations.AddConstraint(
-            model_name='planneduse',
-            constraint=models.UniqueConstraint(fields=('plan', 'supply'), name='planned_use_once'),
+            model_name="planneduse",
+            constraint=models.UniqueConstraint(fields=("plan", "supply"), name="planned_use_once"),
         ),
     ]

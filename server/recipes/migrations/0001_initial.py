@@ -6,114 +6,151 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
-        ('workshops', '0001_initial'),
+        ("workshops", "0001_initial"),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='Recipe',
+            name="Recipe",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('code', models.CharField(max_length=40)),
-                ('name', models.CharField(max_length=80)),
-                ('workshop', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to='workshops.workshop')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("code", models.CharField(max_length=40)),
+                ("name", models.CharField(max_length=80)),
+                (
+                    "workshop",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="+", to="workshops.workshop"
+                    ),
+                ),
             ],
             options={
-                'ordering': ['name', 'id'],
-                'abstract': False,
-                'base_manager_name': 'unscoped',
-                'default_manager_name': 'unscoped',
+                "ordering": ["name", "id"],
+                "abstract": False,
+                "base_manager_name": "unscoped",
+                "default_manager_name": "unscoped",
             },
             managers=[
-                ('unscoped', django.db.models.manager.Manager()),
+                ("unscoped", django.db.models.manager.Manager()),
             ],
         ),
         migrations.CreateModel(
-            name='Product',
+            name="Product",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('sku', models.CharField(max_length=40)),
-                ('name', models.CharField(max_length=80)),
-                ('shelf', models.CharField(blank=True, max_length=8)),
-                ('length_um', models.PositiveIntegerField(null=True)),
-                ('width_um', models.PositiveIntegerField(null=True)),
-                ('height_um', models.PositiveIntegerField(null=True)),
-                ('weight_mg', models.PositiveIntegerField(null=True)),
-                ('weight_spread_mg', models.PositiveIntegerField(default=0)),
-                ('goods_cost', models.DecimalField(decimal_places=4, default=0, max_digits=12)),
-                ('orientation', models.CharField(default='upright', max_length=8)),
-                ('fragility', models.CharField(default='sturdy', max_length=8)),
-                ('load_on_top_mg', models.PositiveIntegerField(null=True)),
-                ('food', models.BooleanField(default=False)),
-                ('scented', models.BooleanField(default=False)),
-                ('frozen', models.BooleanField(default=False)),
-                ('live', models.BooleanField(default=False)),
-                ('workshop', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to='workshops.workshop')),
-                ('recipe', models.ForeignKey(null=True, on_delete=django.db.models.deletion.SET_NULL, related_name='products', to='recipes.recipe')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("sku", models.CharField(max_length=40)),
+                ("name", models.CharField(max_length=80)),
+                ("shelf", models.CharField(blank=True, max_length=8)),
+                ("length_um", models.PositiveIntegerField(null=True)),
+                ("width_um", models.PositiveIntegerField(null=True)),
+                ("height_um", models.PositiveIntegerField(null=True)),
+                ("weight_mg", models.PositiveIntegerField(null=True)),
+                ("weight_spread_mg", models.PositiveIntegerField(default=0)),
+                ("goods_cost", models.DecimalField(decimal_places=4, default=0, max_digits=12)),
+                ("orientation", models.CharField(default="upright", max_length=8)),
+                ("fragility", models.CharField(default="sturdy", max_length=8)),
+                ("load_on_top_mg", models.PositiveIntegerField(null=True)),
+                ("food", models.BooleanField(default=False)),
+                ("scented", models.BooleanField(default=False)),
+                ("frozen", models.BooleanField(default=False)),
+                ("live", models.BooleanField(default=False)),
+                (
+                    "workshop",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="+", to="workshops.workshop"
+                    ),
+                ),
+                (
+                    "recipe",
+                    models.ForeignKey(
+                        null=True,
+                        on_delete=django.db.models.deletion.SET_NULL,
+                        related_name="products",
+                        to="recipes.recipe",
+                    ),
+                ),
             ],
             options={
-                'ordering': ['name', 'id'],
-                'abstract': False,
-                'base_manager_name': 'unscoped',
-                'default_manager_name': 'unscoped',
+                "ordering": ["name", "id"],
+                "abstract": False,
+                "base_manager_name": "unscoped",
+                "default_manager_name": "unscoped",
             },
             managers=[
-                ('unscoped', django.db.models.manager.Manager()),
+                ("unscoped", django.db.models.manager.Manager()),
             ],
         ),
         migrations.CreateModel(
-            name='RecipeVersion',
+            name="RecipeVersion",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('number', models.PositiveIntegerField()),
-                ('document', models.JSONField(help_text='docs/formats/recipe.md')),
-                ('reason', models.CharField(max_length=200)),
-                ('author_name', models.CharField(max_length=80)),
-                ('at', models.DateTimeField()),
-                ('author', models.ForeignKey(null=True, on_delete=django.db.models.deletion.SET_NULL, related_name='+', to='workshops.member')),
-                ('recipe', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name='versions', to='recipes.recipe')),
-                ('workshop', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to='workshops.workshop')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("number", models.PositiveIntegerField()),
+                ("document", models.JSONField(help_text="docs/formats/recipe.md")),
+                ("reason", models.CharField(max_length=200)),
+                ("author_name", models.CharField(max_length=80)),
+                ("at", models.DateTimeField()),
+                (
+                    "author",
+                    models.ForeignKey(
+                        null=True, on_delete=django.db.models.deletion.SET_NULL, related_name="+", to="workshops.member"
+                    ),
+                ),
+                (
+                    "recipe",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.PROTECT, related_name="versions", to="recipes.recipe"
+                    ),
+                ),
+                (
+                    "workshop",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="+", to="workshops.workshop"
+                    ),
+                ),
             ],
             options={
-                'ordering': ['-number'],
-                'abstract': False,
-                'base_manager_name': 'unscoped',
-                'default_manager_name': 'unscoped',
+                "ordering": ["-number"],
+                "abstract": False,
+                "base_manager_name": "unscoped",
+                "default_manager_name": "unscoped",
             },
             managers=[
-                ('unscoped', django.db.models.manager.Manager()),
+                ("unscoped", django.db.models.manager.Manager()),
             ],
         ),
         migrations.AddIndex(
-            model_name='recipe',
-            index=models.Index(fields=['workshop', 'name'], name='recipes_rec_worksho_1acd6e_idx'),
+            model_name="recipe",
+            index=models.Index(fields=["workshop", "name"], name="recipes_rec_worksho_1acd6e_idx"),
         ),
         migrations.AddConstraint(
-            model_name='recipe',
-            constraint=models.UniqueConstraint(fields=('workshop', 'code'), name='recipe_code_once'),
+            model_name="recipe",
+            constraint=models.UniqueConstraint(fields=("workshop", "code"), name="recipe_code_once"),
         ),
         migrations.AddIndex(
-            model_name='product',
-            index=models.Index(fields=['workshop', 'name'], name='recipes_pro_worksho_85c541_idx'),
+            model_name="product",
+            index=models.Index(fields=["workshop", "name"], name="recipes_pro_worksho_85c541_idx"),
         ),
         migrations.AddConstraint(
-            model_name='product',
-            constraint=models.UniqueConstraint(fields=('workshop', 'sku'), name='product_sku_once'),
+            model_name="product",
+            constraint=models.UniqueConstraint(fields=("workshop", "sku"), name="product_sku_once"),
         ),
         migrations.AddConstraint(
-            model_name='product',
-            constraint=models.CheckConstraint(condition=models.Q(('fragility__in', ['sturdy', 'delicate', 'fragile'])), name='product_fragility_known'),
+            model_name="product",
+            constraint=models.CheckConstraint(
+                condition=models.Q(("fragility__in", ["sturdy", "delicate", "fragile"])), name="product_fragility_known"
+            ),
         ),
         migrations.AddConstraint(
-            model_name='product',
-            constraint=models.CheckConstraint(condition=models.Q(('orientation__in', ['any', 'upright', 'on_edge', 'flat'])), name='product_orientation_known'),
+            model_name="product",
+            constraint=models.CheckConstraint(
+                condition=models.Q(("orientation__in", ["any", "upright", "on_edge", "flat"])),
+                name="product_orientation_known",
+            ),
         ),
         migrations.AddConstraint(
-            model_name='recipeversion',
-            constraint=models.UniqueConstraint(fields=('recipe', 'number'), name='recipe_version_once'),
+            model_name="recipeversion",
+            constraint=models.UniqueConstraint(fields=("recipe", "number"), name="recipe_version_once"),
         ),
     ]

@@ -6,70 +6,89 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
-        ('bench', '0001_initial'),
-        ('workshops', '0001_initial'),
+        ("bench", "0001_initial"),
+        ("workshops", "0001_initial"),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='CarrierSale',
+            name="CarrierSale",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('key', models.UUIDField(unique=True)),
-                ('tracking', models.CharField(max_length=40)),
-                ('service', models.CharField(max_length=30)),
-                ('price', models.DecimalField(decimal_places=2, max_digits=12)),
-                ('times_asked', models.PositiveSmallIntegerField(default=1)),
-                ('workshop', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to='workshops.workshop')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("key", models.UUIDField(unique=True)),
+                ("tracking", models.CharField(max_length=40)),
+                ("service", models.CharField(max_length=30)),
+                ("price", models.DecimalField(decimal_places=2, max_digits=12)),
+                ("times_asked", models.PositiveSmallIntegerField(default=1)),
+                (
+                    "workshop",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="+", to="workshops.workshop"
+                    ),
+                ),
             ],
             options={
-                'abstract': False,
-                'base_manager_name': 'unscoped',
-                'default_manager_name': 'unscoped',
+                "abstract": False,
+                "base_manager_name": "unscoped",
+                "default_manager_name": "unscoped",
             },
             managers=[
-                ('unscoped', django.db.models.manager.Manager()),
+                ("unscoped", django.db.models.manager.Manager()),
             ],
         ),
         migrations.CreateModel(
-            name='Behaviour',
+            name="Behaviour",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('device', models.CharField(choices=[('scale', 'scale'), ('carrier', 'carrier')], max_length=12)),
-                ('mode', models.CharField(default='well', max_length=24)),
-                ('workshop', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to='workshops.workshop')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("device", models.CharField(choices=[("scale", "scale"), ("carrier", "carrier")], max_length=12)),
+                ("mode", models.CharField(default="well", max_length=24)),
+                (
+                    "workshop",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="+", to="workshops.workshop"
+                    ),
+                ),
             ],
             options={
-                'abstract': False,
-                'base_manager_name': 'unscoped',
-                'default_manager_name': 'unscoped',
-                'constraints': [models.UniqueConstraint(fields=('workshop', 'device'), name='behaviour_device_once')],
+                "abstract": False,
+                "base_manager_name": "unscoped",
+                "default_manager_name": "unscoped",
+                "constraints": [models.UniqueConstraint(fields=("workshop", "device"), name="behaviour_device_once")],
             },
             managers=[
-                ('unscoped', django.db.models.manager.Manager()),
+                ("unscoped", django.db.models.manager.Manager()),
             ],
         ),
         migrations.CreateModel(
-            name='ScalePan',
+            name="ScalePan",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('true_mg', models.PositiveBigIntegerField(default=0)),
-                ('readings_mg', models.JSONField(default=list)),
-                ('parcel', models.ForeignKey(null=True, on_delete=django.db.models.deletion.SET_NULL, related_name='+', to='bench.parcel')),
-                ('workshop', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to='workshops.workshop')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("true_mg", models.PositiveBigIntegerField(default=0)),
+                ("readings_mg", models.JSONField(default=list)),
+                (
+                    "parcel",
+                    models.ForeignKey(
+                        null=True, on_delete=django.db.models.deletion.SET_NULL, related_name="+", to="bench.parcel"
+                    ),
+                ),
+                (
+                    "workshop",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="+", to="workshops.workshop"
+                    ),
+                ),
             ],
             options={
-                'abstract': False,
-                'base_manager_name': 'unscoped',
-                'default_manager_name': 'unscoped',
-                'constraints': [models.UniqueConstraint(fields=('workshop',), name='one_scale_a_workshop')],
+                "abstract": False,
+                "base_manager_name": "unscoped",
+                "default_manager_name": "unscoped",
+                "constraints": [models.UniqueConstraint(fields=("workshop",), name="one_scale_a_workshop")],
             },
             managers=[
-                ('unscoped', django.db.models.manager.Manager()),
+                ("unscoped", django.db.models.manager.Manager()),
             ],
         ),
     ]

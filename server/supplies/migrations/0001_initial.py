@@ -6,92 +6,148 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
-        ('bench', '0001_initial'),
-        ('workshops', '0001_initial'),
+        ("bench", "0001_initial"),
+        ("workshops", "0001_initial"),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='Supply',
+            name="Supply",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('code', models.CharField(max_length=30)),
-                ('name', models.CharField(max_length=80)),
-                ('kind', models.CharField(max_length=12)),
-                ('shelf', models.CharField(help_text='Shelf letter', max_length=4)),
-                ('slot', models.PositiveSmallIntegerField(help_text='Place on the shelf, from the left')),
-                ('reorder_at', models.DecimalField(decimal_places=3, help_text='Mark on the slot, stock units', max_digits=14, null=True)),
-                ('facts', models.JSONField(help_text='As in the supplies file, docs/formats/supplies.md')),
-                ('workshop', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to='workshops.workshop')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("code", models.CharField(max_length=30)),
+                ("name", models.CharField(max_length=80)),
+                ("kind", models.CharField(max_length=12)),
+                ("shelf", models.CharField(help_text="Shelf letter", max_length=4)),
+                ("slot", models.PositiveSmallIntegerField(help_text="Place on the shelf, from the left")),
+                (
+                    "reorder_at",
+                    models.DecimalField(
+                        decimal_places=3, help_text="Mark on the slot, stock units", max_digits=14, null=True
+                    ),
+                ),
+                ("facts", models.JSONField(help_text="As in the supplies file, docs/formats/supplies.md")),
+                (
+                    "workshop",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="+", to="workshops.workshop"
+                    ),
+                ),
             ],
             options={
-                'verbose_name_plural': 'supplies',
-                'ordering': ['shelf', 'slot', 'code'],
-                'abstract': False,
-                'base_manager_name': 'unscoped',
-                'default_manager_name': 'unscoped',
+                "verbose_name_plural": "supplies",
+                "ordering": ["shelf", "slot", "code"],
+                "abstract": False,
+                "base_manager_name": "unscoped",
+                "default_manager_name": "unscoped",
             },
             managers=[
-                ('unscoped', django.db.models.manager.Manager()),
+                ("unscoped", django.db.models.manager.Manager()),
             ],
         ),
         migrations.CreateModel(
-            name='Entry',
+            name="Entry",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('kind', models.CharField(max_length=10)),
-                ('quantity', models.DecimalField(decimal_places=6, help_text='Stock units, in positive, out negative', max_digits=16)),
-                ('unit_cost', models.DecimalField(decimal_places=6, max_digits=14, null=True)),
-                ('average_after', models.DecimalField(decimal_places=6, help_text='Moving average cost after this entry', max_digits=14)),
-                ('note', models.CharField(blank=True, max_length=200)),
-                ('by', models.CharField(max_length=80)),
-                ('at', models.DateTimeField()),
-                ('request_key', models.UUIDField(null=True)),
-                ('parcel', models.ForeignKey(null=True, on_delete=django.db.models.deletion.PROTECT, related_name='entries', to='bench.parcel')),
-                ('workshop', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to='workshops.workshop')),
-                ('supply', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name='entries', to='supplies.supply')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("kind", models.CharField(max_length=10)),
+                (
+                    "quantity",
+                    models.DecimalField(
+                        decimal_places=6, help_text="Stock units, in positive, out negative", max_digits=16
+                    ),
+                ),
+                ("unit_cost", models.DecimalField(decimal_places=6, max_digits=14, null=True)),
+                (
+                    "average_after",
+                    models.DecimalField(
+                        decimal_places=6, help_text="Moving average cost after this entry", max_digits=14
+                    ),
+                ),
+                ("note", models.CharField(blank=True, max_length=200)),
+                ("by", models.CharField(max_length=80)),
+                ("at", models.DateTimeField()),
+                ("request_key", models.UUIDField(null=True)),
+                (
+                    "parcel",
+                    models.ForeignKey(
+                        null=True,
+                        on_delete=django.db.models.deletion.PROTECT,
+                        related_name="entries",
+                        to="bench.parcel",
+                    ),
+                ),
+                (
+                    "workshop",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="+", to="workshops.workshop"
+                    ),
+                ),
+                (
+                    "supply",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.PROTECT, related_name="entries", to="supplies.supply"
+                    ),
+                ),
             ],
             options={
-                'verbose_name_plural': 'entries',
-                'ordering': ['id'],
-                'abstract': False,
-                'base_manager_name': 'unscoped',
-                'default_manager_name': 'unscoped',
+                "verbose_name_plural": "entries",
+                "ordering": ["id"],
+                "abstract": False,
+                "base_manager_name": "unscoped",
+                "default_manager_name": "unscoped",
             },
             managers=[
-                ('unscoped', django.db.models.manager.Manager()),
+                ("unscoped", django.db.models.manager.Manager()),
             ],
         ),
         migrations.AddIndex(
-            model_name='supply',
-            index=models.Index(fields=['workshop', 'shelf', 'slot', 'code'], name='supplies_su_worksho_ab8911_idx'),
+            model_name="supply",
+            index=models.Index(fields=["workshop", "shelf", "slot", "code"], name="supplies_su_worksho_ab8911_idx"),
         ),
         migrations.AddConstraint(
-            model_name='supply',
-            constraint=models.UniqueConstraint(fields=('workshop', 'code'), name='supply_code_once'),
+            model_name="supply",
+            constraint=models.UniqueConstraint(fields=("workshop", "code"), name="supply_code_once"),
         ),
         migrations.AddConstraint(
-            model_name='supply',
-            constraint=models.CheckConstraint(condition=models.Q(('kind__in', ['carton', 'mailer', 'unit_box', 'wrap', 'fill', 'tape', 'insert'])), name='supply_kind_known'),
+            model_name="supply",
+            constraint=models.CheckConstraint(
+                condition=models.Q(("kind__in", ["carton", "mailer", "unit_box", "wrap", "fill", "tape", "insert"])),
+                name="supply_kind_known",
+            ),
         ),
         migrations.AddIndex(
-            model_name='entry',
-            index=models.Index(fields=['supply', '-id'], name='supplies_en_supply__9b53b3_idx'),
+            model_name="entry",
+            index=models.Index(fields=["supply", "-id"], name="supplies_en_supply__9b53b3_idx"),
         ),
         migrations.AddConstraint(
-            model_name='entry',
-            constraint=models.UniqueConstraint(condition=models.Q(('request_key__isnull', False)), fields=('workshop', 'request_key'), name='entry_request_once'),
+            model_name="entry",
+            constraint=models.UniqueConstraint(
+                condition=models.Q(("request_key__isnull", False)),
+                fields=("workshop", "request_key"),
+                name="entry_request_once",
+            ),
         ),
         migrations.AddConstraint(
-            model_name='entry',
-            constraint=models.CheckConstraint(condition=models.Q(('kind__in', ['received', 'reclaimed', 'used', 'counted', 'spoiled', 'converted', 'corrected'])), name='entry_kind_known'),
+            model_name="entry",
+            constraint=models.CheckConstraint(
+                condition=models.Q(
+                    ("kind__in", ["received", "reclaimed", "used", "counted", "spoiled", "converted", "corrected"])
+                ),
+                name="entry_kind_known",
+            ),
         ),
         migrations.AddConstraint(
-            model_name='entry',
-            constraint=models.CheckConstraint(condition=models.Q(models.Q(('kind', 'received'), _negated=True), models.Q(('quantity__gt', 0), ('unit_cost__gte', 0)), _connector='OR'), name='entry_received_brings_stock'),
+            model_name="entry",
+            constraint=models.CheckConstraint(
+                condition=models.Q(
+                    models.Q(("kind", "received"), _negated=True),
+                    models.Q(("quantity__gt", 0), ("unit_cost__gte", 0)),
+                    _connector="OR",
+                ),
+                name="entry_received_brings_stock",
+            ),
         ),
     ]

@@ -15,7 +15,21 @@ from server.recipes.models import Product, RecipeVersion
 from server.supplies.selectors import supplies_with_stock
 from server.workshops.models import Workshop
 
-ORDER_COLUMNS = ("order", "channel", "state", "placed_on", "buyer", "postcode", "country", "sku", "quantity", "unit_price", "tracking", "weight_g", "postage")
+ORDER_COLUMNS = (
+    "order",
+    "channel",
+    "state",
+    "placed_on",
+    "buyer",
+    "postcode",
+    "country",
+    "sku",
+    "quantity",
+    "unit_price",
+    "tracking",
+    "weight_g",
+    "postage",
+)
 
 
 class Command(BaseCommand):
@@ -55,13 +69,27 @@ class Command(BaseCommand):
     def _orders(self, workshop: Workshop) -> None:
         out = csv.writer(self.stdout)
         out.writerow(ORDER_COLUMNS)
-        rows = OrderLine.objects.of(workshop).select_related("order__parcel").order_by("order__placed_on", "order_id", "position")
+        rows = (
+            OrderLine.objects.of(workshop)
+            .select_related("order__parcel")
+            .order_by("order__placed_on", "order_id", "position")
+        )
         for line in rows.iterator():
             order, parcel = line.order, getattr(line.order, "parcel", None)
             weight = parcel.measured_mg // 1000 if parcel and parcel.measured_mg else ""
             cells = (
-                order.number, order.channel, order.state, order.placed_on, order.buyer, order.postcode, order.country,
-                line.sku, line.quantity, line.unit_price, parcel.tracking if parcel else "", weight,
+                order.number,
+                order.channel,
+                order.state,
+                order.placed_on,
+                order.buyer,
+                order.postcode,
+                order.country,
+                line.sku,
+                line.quantity,
+                line.unit_price,
+                parcel.tracking if parcel else "",
+                weight,
                 parcel.postage if parcel and parcel.postage is not None else "",
             )
             out.writerow([safe_cell(str(cell)) for cell in cells])
@@ -75,9 +103,14 @@ def supplies_document(workshop: Workshop) -> Any:
         "version": 1,
         "supplies": [
             {
-                "code": row.code, "name": row.name, "shelf": row.shelf, "slot": row.slot,
+                "code": row.code,
+                "name": row.name,
+                "shelf": row.shelf,
+                "slot": row.slot,
                 "reorder_at": str(row.reorder_at) if row.reorder_at is not None else None,
-                "on_hand": str(max(row.on_hand, 0)), "unit_cost": str(row.average_cost), "facts": row.facts,
+                "on_hand": str(max(row.on_hand, 0)),
+                "unit_cost": str(row.average_cost),
+                "facts": row.facts,
             }
             for row in rows
         ],
@@ -87,8 +120,18 @@ def supplies_document(workshop: Workshop) -> Any:
 def products_document(workshop: Workshop) -> Any:
     """Return the products file of a workshop."""
     plain = (
-        "sku", "name", "shelf", "weight_mg", "weight_spread_mg", "orientation", "fragility", "load_on_top_mg",
-        "food", "scented", "frozen", "live",
+        "sku",
+        "name",
+        "shelf",
+        "weight_mg",
+        "weight_spread_mg",
+        "orientation",
+        "fragility",
+        "load_on_top_mg",
+        "food",
+        "scented",
+        "frozen",
+        "live",
     )
     return {
         "format": "calm-cupboard/products",
@@ -98,7 +141,9 @@ def products_document(workshop: Workshop) -> Any:
                 **{name: getattr(row, name) for name in plain},
                 "recipe": row.recipe.code if row.recipe else None,
                 "goods_cost": str(row.goods_cost),
-                "size": {"length_um": row.length_um, "width_um": row.width_um, "height_um": row.height_um} if row.length_um else None,
+                "size": {"length_um": row.length_um, "width_um": row.width_um, "height_um": row.height_um}
+                if row.length_um
+                else None,
             }
             for row in Product.objects.of(workshop).select_related("recipe")
         ],

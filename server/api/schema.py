@@ -1,0 +1,22 @@
+"""Last touch on the OpenAPI description."""
+
+from typing import Any
+
+__all__ = ["plain_tuples"]
+
+
+def plain_tuples(result: dict[str, Any], generator: Any, request: Any, public: bool) -> dict[str, Any]:
+    """Describe tuples of one type as plain arrays: the front end's typed client handles those alone."""
+    _walk(result)
+    return result
+
+
+def _walk(node: Any) -> None:
+    if isinstance(node, dict):
+        if "prefixItems" in node:
+            node["items"] = node.pop("prefixItems")[0]
+        for value in node.values():
+            _walk(value)
+    elif isinstance(node, list):
+        for value in node:
+            _walk(value)

@@ -1,0 +1,50 @@
+/** Query key and fetcher in one object each; screens use these and nothing else to read. */
+import { queryOptions } from "@tanstack/react-query";
+import { answer, api } from "./client";
+
+export type OrderState = "new" | "held" | "planned" | "bench" | "packed";
+
+export const session = () => queryOptions({ queryKey: ["session"], queryFn: () => answer(api.GET("/api/session")), retry: false, staleTime: 60_000 });
+
+export const rail = () => queryOptions({ queryKey: ["rail"], queryFn: () => answer(api.GET("/api/rail")), refetchInterval: 20_000 });
+
+export const find = (q: string) =>
+  queryOptions({ queryKey: ["find", q], queryFn: () => answer(api.GET("/api/find", { params: { query: { q } } })), enabled: q.trim().length > 0, staleTime: 5_000 });
+
+export const orders = (state: OrderState | undefined, search: string, page: number) =>
+  queryOptions({
+    queryKey: ["orders", state ?? "all", search, page],
+    queryFn: () => answer(api.GET("/api/orders", { params: { query: { ...(state ? { state } : {}), ...(search ? { find: search } : {}), page } } })),
+  });
+
+export const orderPlan = (id: number) =>
+  queryOptions({ queryKey: ["plan", id], queryFn: () => answer(api.GET("/api/orders/{order_id}/plan", { params: { path: { order_id: id } } })) });
+
+export const parcels = (state: "packing" | "closed") =>
+  queryOptions({ queryKey: ["parcels", state], queryFn: () => answer(api.GET("/api/parcels", { params: { query: { state } } })) });
+
+export const parcel = (id: number) =>
+  queryOptions({ queryKey: ["parcel", id], queryFn: () => answer(api.GET("/api/parcels/{parcel_id}", { params: { path: { parcel_id: id } } })) });
+
+export const supplies = () =>
+  queryOptions({ queryKey: ["supplies"], queryFn: () => answer(api.GET("/api/supplies", { params: { query: { page_size: 200 } } })) });
+
+export const entries = (id: number, page: number) =>
+  queryOptions({
+    queryKey: ["entries", id, page],
+    queryFn: () => answer(api.GET("/api/supplies/{supply_id}/entries", { params: { path: { supply_id: id }, query: { page, page_size: 12 } } })),
+  });
+
+export const recipes = () =>
+  queryOptions({ queryKey: ["recipes"], queryFn: () => answer(api.GET("/api/recipes", { params: { query: { page_size: 200 } } })) });
+
+export const recipe = (id: number) =>
+  queryOptions({ queryKey: ["recipe", id], queryFn: () => answer(api.GET("/api/recipes/{recipe_id}", { params: { path: { recipe_id: id } } })) });
+
+export const versions = (id: number) =>
+  queryOptions({ queryKey: ["versions", id], queryFn: () => answer(api.GET("/api/recipes/{recipe_id}/versions", { params: { path: { recipe_id: id } } })) });
+
+export const products = () =>
+  queryOptions({ queryKey: ["products"], queryFn: () => answer(api.GET("/api/products", { params: { query: { page_size: 200 } } })) });
+
+export const standins = () => queryOptions({ queryKey: ["standins"], queryFn: () => answer(api.GET("/api/standins")) });

@@ -1,0 +1,71 @@
+/** Keys of a screen: each action has its key, its label and its effect in one object; `?` lists them. */
+import { createContext, useContext, useEffect, useMemo, useRef, useState, type ReactNode } from "react";
+
+export interface Action {
+  key: string; // as in KeyboardEvent.key, lower case; " " is Space
+  label: string;
+  run: () => void;
+  off?: boolean;
+}
+
+interface KeyBook {
+  set: (id: symbol, actions: Action[]) => void;
+  drop: (id: symbol) => void;
+  all: () => Action[];
+}
+
+const KeyContext = createContext<KeyBook | null>(null);
+
+const NAMES: Record<string, string> = { " ": "Space", arrowdown: "↓", arrowup: "↑", arrowleft: "←", arrowright: "→", backspace: "Backspace", enter: "Enter", escape: "Esc" };
+export const keyName = (key: string): string => NAMES[key] ?? (key.length === 1 ? key.toUpperCase() : key);
+
+function isTyping(target: EventTarget | null): boolean {
+  if (!(target instanceof HTMLElement)) return false;
+  return target.isContentEditable || ["INPUT", "TEXTAREA", "SELECT"].includes(target.tagName);
+}
+
+/** Space and Enter on something pressable belong to it, not to the screen. */
+function isPressing(event: KeyboardEvent): boolean {
+  if (event.key !== " " && event.key !== "Enter") return false;
+  return event.target instanceof HTMLElement && event.target.closest("button, a, [role=button], [role=tab], [role=menuitem], summary") !== null;
+}
+
+export function KeyProvider({ children }: { children: ReactNode }) {
+  const books = useRef(new Map<symbol, Action[]>());
+  const value = useMemo<KeyBook>(
+    () => ({
+      set: (id, actions) => void books.current.set(id, actions),
+      drop: (id) => void books.current.delete(id),
+      all: () => [...books.current.values()].flat().filter((action) => !action.off),
+    }),
+    [],
+  );
+  useEffect(() => {
+    const listen = (event: KeyboardEvent) => {
+      if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target) || isPressing(event)) return;
+      if (document.querySelector("[role=dialog]") && event.key !== "Escape") return;
+      const action = value.all().reverse().find((one) => one.key === event.key.toLowerCase());
+      if (!action) return;
+      event.preventDefault();
+      action.run();
+    };
+    window.addEventListener("keydown", listen);
+    return () => window.removeEventListener("keydown", listen);
+  }, [value]);
+  return <KeyContext.Provider value={value}>{children}</KeyContext.Provider>;
+}
+
+/** Register the keys of a screen or part while it is shown. */
+export function useActions(actions: Action[]): void {
+  const book = useContext(KeyContext);
+  const [id] = useState(() => Symbol("keys"));
+  useEffect(() => {
+    book?.set(id, actions);
+  });
+  useEffect(() => () => book?.drop(id), [book, id]);
+}
+
+export function useAllActions(): () => Action[] {
+  const book = useContext(KeyContext);
+  return () => book?.all() ?? [];
+}

@@ -1,0 +1,36 @@
+/** Who is signed in, and how this workshop writes lengths, weights and money. */
+import { createContext, useContext, useMemo, type ReactNode } from "react";
+import type { Schemas } from "../api/client";
+import { formatAmount, formatLength, formatMoney, formatQuantity, formatSize, formatWeight, signedMoney, type StockUnit, type UnitSystem } from "../domain/units";
+
+export type Session = Schemas["SessionOut"];
+
+const SessionContext = createContext<Session | null>(null);
+
+export function SessionProvider({ session, children }: { session: Session; children: ReactNode }) {
+  return <SessionContext.Provider value={session}>{children}</SessionContext.Provider>;
+}
+
+export function useSession(): Session {
+  const session = useContext(SessionContext);
+  if (!session) throw new Error("useSession outside the signed-in part");
+  return session;
+}
+
+export function useFormat() {
+  const session = useSession();
+  return useMemo(() => {
+    const system: UnitSystem = session.unit_system === "imperial" ? "imperial" : "metric";
+    const digits = session.money_digits;
+    return {
+      system,
+      length: (um: number) => formatLength(um, system),
+      size: (size: { length_um: number; width_um: number; height_um: number }) => formatSize(size, system),
+      weight: (mg: number) => formatWeight(mg, system),
+      money: (amount: string | number) => formatMoney(amount, digits),
+      signed: (amount: string | number) => signedMoney(amount, digits),
+      quantity: (quantity: string | number, unit: StockUnit) => formatQuantity(quantity, unit),
+      amount: (value: string, unit: string) => formatAmount(value, unit, system, digits),
+    };
+  }, [session]);
+}

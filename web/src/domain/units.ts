@@ -1,0 +1,80 @@
+/** Lengths, weights, money and quantities for people. No React, no rounding of what is stored. */
+
+export type UnitSystem = "metric" | "imperial";
+export type StockUnit = "pieces" | "m2" | "l" | "m";
+
+const UM_PER_IN = 25_400;
+const MG_PER_OZ = 28_349.523125;
+
+/** 323000 -> "323" (mm) or "12.7" (in), without the unit. */
+export function lengthNumber(um: number, system: UnitSystem): string {
+  return system === "imperial" ? (um / UM_PER_IN).toFixed(1) : String(Math.round(um / 1000));
+}
+
+export const lengthUnit = (system: UnitSystem): string => (system === "imperial" ? "in" : "mm");
+
+export function formatLength(um: number, system: UnitSystem): string {
+  return `${lengthNumber(um, system)} ${lengthUnit(system)}`;
+}
+
+export function formatSize(size: { length_um: number; width_um: number; height_um: number }, system: UnitSystem): string {
+  return `${[size.length_um, size.width_um, size.height_um].map((um) => lengthNumber(um, system)).join(" x ")} ${lengthUnit(system)}`;
+}
+
+/** Whole g below 1 kg, kg with three places above; lb and 0.1 oz. */
+export function formatWeight(mg: number, system: UnitSystem): string {
+  if (system === "imperial") {
+    const tenths = Math.round((Math.abs(mg) / MG_PER_OZ) * 10);
+    const pounds = Math.floor(tenths / 160);
+    const ounces = `${((tenths % 160) / 10).toFixed(1)} oz`;
+    return `${mg < 0 ? "-" : ""}${pounds ? `${pounds} lb ` : ""}${ounces}`;
+  }
+  const grams = Math.round(mg / 1000);
+  return Math.abs(grams) < 1000 ? `${grams} g` : `${(grams / 1000).toFixed(3)} kg`;
+}
+
+/** Money as the server wrote it, with its digits; amounts arrive as exact text. */
+export function formatMoney(amount: string | number, digits = 2): string {
+  return Number(amount).toFixed(digits);
+}
+
+export function signedMoney(amount: string | number, digits = 2): string {
+  const value = Number(amount);
+  return value > 0 ? `+${value.toFixed(digits)}` : value.toFixed(digits);
+}
+
+const UNIT_WORDS: Record<StockUnit, string> = { pieces: "", m2: "m²", l: "l", m: "m" };
+
+/** "64", "88.5 m²", "1240 l": never more places than mean anything. */
+export function formatQuantity(quantity: string | number, unit: StockUnit): string {
+  const value = Number(quantity);
+  const places = unit === "pieces" ? 0 : Math.abs(value) >= 100 ? 0 : Math.abs(value) >= 10 ? 1 : 2;
+  const text = value.toFixed(places);
+  return unit === "pieces" ? text : `${text} ${UNIT_WORDS[unit]}`;
+}
+
+export const unitWord = (unit: StockUnit): string => (unit === "pieces" ? "pieces" : UNIT_WORDS[unit]);
+
+/** An amount of a working line by its unit. */
+export function formatAmount(value: string, unit: string, system: UnitSystem, digits: number): string {
+  const number = Number(value);
+  switch (unit) {
+    case "um": return formatLength(number, system);
+    case "mg": return formatWeight(number, system);
+    case "money": return Math.abs(number) < 1 && number !== 0 ? number.toFixed(Math.max(digits, 4)) : number.toFixed(digits);
+    case "l": return `${number.toFixed(2)} l`;
+    case "m2": return `${number.toFixed(3)} m²`;
+    case "m": return `${number.toFixed(2)} m`;
+    case "percent": return `${number.toFixed(1)} %`;
+    case "minutes": return `${number} min`;
+    default: return String(number);
+  }
+}
+
+/** Text of a length field to whole um, or null: the server checks again. A bare number is mm (or in). */
+export function readLength(text: string, system: UnitSystem): number | null {
+  const match = /^\s*(\d+(?:[.,]\d+)?)\s*(mm|cm|m|in)?\s*$/.exec(text);
+  if (!match) return null;
+  const factor = { mm: 1000, cm: 10_000, m: 1_000_000, in: UM_PER_IN }[match[2] ?? lengthUnit(system)] ?? 1000;
+  return Math.round(Number((match[1] ?? "").replace(",", ".")) * factor);
+}

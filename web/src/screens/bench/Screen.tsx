@@ -1,0 +1,151 @@
+/** Bench: what do my hands do next? One step, large; readable from a metre; every action by key. */
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { useNavigate, useParams } from "react-router";
+import type { Schemas } from "../../api/client";
+import { parcel } from "../../api/queries";
+import { useActions } from "../../app/keys";
+import { useFormat } from "../../app/session";
+import { Section } from "../../drawings/Section";
+import { STEP_WORDS } from "../../domain/words";
+import { ProblemNote, Waiting } from "../../ui/parts";
+import { ClosedParcel } from "./ClosedParcel";
+import { Foot } from "./Foot";
+import { HoldParcel } from "./HoldParcel";
+import { LabelStep } from "./LabelStep";
+import { Takes } from "./Takes";
+import { useBench, type Bench } from "./useBench";
+import { useScale } from "./useScale";
+import { WeighStep } from "./WeighStep";
+
+export function BenchScreen() {
+  const id = Number(useParams().parcelId);
+  const found = useQuery({ ...parcel(id), refetchOnWindowFocus: false });
+  if (found.isPending) return <Waiting what="the parcel" />;
+  if (found.isError) return <div className="p-6"><ProblemNote error={found.error} /></div>;
+  return <AtTheBench key={id} data={found.data} />;
+}
+
+function AtTheBench({ data }: { data: Schemas["ParcelOut"] }) {
+  const bench = useBench(data);
+  if (data.state === "closed") return <ClosedParcel bench={bench} />;
+  return <Packing bench={bench} />;
+}
+
+/** What Space does now: the one next action of the step, in words. */
+export function nextAction(bench: Bench, settled: boolean, service: string | undefined, anew: boolean): { words: string; run: () => void; off: boolean } {
+  const { parcel: p, at, ticks } = bench;
+  const step = p.steps[at];
+  if (!step) return { words: "", run: () => undefined, off: true };
+  if (step.kind === "weigh") {
+    const good = !anew && p.weight_check !== null && (p.weight_check.fine || p.weight_settled !== "");
+    if (good) return { words: "Weighed, go on", run: bench.next, off: false };
+    if (p.weight_check !== null && !anew) return { words: "Say what it is", run: () => undefined, off: true };
+    return { words: "Take this weight", run: () => bench.weigh(null), off: !settled || bench.busy };
+  }
+  if (step.kind === "label") {
+    if (p.label?.state === "bought") return { words: "Label bought, go on", run: bench.next, off: false };
+    return { words: p.label ? "Ask again" : "Buy the label", run: () => service && bench.buy(service), off: !service || bench.busy };
+  }
+  if (at === p.steps.length - 1) return { words: "Close the parcel", run: bench.close, off: bench.busy };
+  if (step.tick_units > 0 && ticks < step.tick_units) return { words: `${ticks + 1} of ${step.tick_units} done`, run: bench.next, off: false };
+  return { words: "Done, next", run: bench.next, off: false };
+}
+
+function Packing({ bench }: { bench: Bench }) {
+  const { parcel: p, at, ticks } = bench;
+  const navigate = useNavigate();
+  const format = useFormat();
+  const [holding, setHolding] = useState(false);
+  const [service, setService] = useState<string | null>(null);
+  const step = p.steps[at];
+  const weighing = step?.kind === "weigh";
+  // Weighing anew holds until another verdict comes in.
+  const [anewFor, setAnewFor] = useState<unknown>(null);
+  const anew = p.weight_check !== null && anewFor === p.weight_check;
+  const scale = useScale(p.id, weighing && (p.weight_check === null || anew));
+  const weighAgain = () => { setAnewFor(p.weight_check); scale.putOnAgain(); };
+  const picked = p.label?.service ?? service ?? p.offers[0]?.service;
+  const next = nextAction(bench, scale.state === "settled", picked, anew);
+  useActions([
+    { key: " ", label: next.words || "Next", run: () => !next.off && next.run() },
+    { key: "backspace", label: "One step back", run: bench.back },
+    { key: "w", label: "To the scale", run: () => bench.jump("weigh") },
+    { key: "l", label: "To the label", run: () => bench.jump("label") },
+    { key: "h", label: "Hold this order", run: () => setHolding(true) },
+    { key: "escape", label: "Leave the bench; this step is kept", run: () => void navigate("/bench") },
+    ...Array.from({ length: Math.min(9, step?.tick_units ?? 0) }, (_, i) => ({ key: String(i + 1), label: `Tick up to unit ${i + 1}`, run: () => bench.tick(i + 1) })),
+  ]);
+  if (!step) return null;
+  const layerAt = step.layer ?? undefined;
+  const doneLayers = layerAt ?? lastLayerBefore(p.steps, at);
+  return (
+    <div className="grid h-screen min-h-[640px] grid-rows-[auto_1fr_auto]">
+      <header className="flex flex-wrap items-center gap-x-6 gap-y-1 border-b border-line bg-sheet px-7 py-3">
+        <button type="button" className="keycap min-h-11" onClick={() => void navigate("/bench")}>Esc</button>
+        <h1 className="text-[21px]">{p.order.number}, {p.order.buyer}</h1>
+        <p className="text-lead text-ink2">{p.candidate.container}, expected {format.weight(p.candidate.weight.gross_mg)}</p>
+        <div className="ml-auto flex items-center gap-1.5" aria-hidden="true">
+          {p.steps.map((_, index) => <span key={index} className={`h-2 w-5 max-lg:w-3 ${index < at ? "bg-ink" : index === at ? "h-3.5 bg-action" : "bg-line"}`} />)}
+        </div>
+        <p className="text-lead text-ink2">step {at + 1} of {p.steps.length}</p>
+      </header>
+      <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_420px] max-lg:grid-cols-1">
+        <main className="min-h-0 overflow-auto px-12 py-7 max-lg:px-7" aria-live="polite">
+          <p className="font-head text-lead font-semibold text-action">{STEP_WORDS[step.kind]}</p>
+          <h2 className="mt-1 text-big leading-[1.08] max-lg:text-[36px]">{step.title}</h2>
+          {step.detail ? <p className="mt-3 max-w-2xl text-bench leading-normal">{step.detail}</p> : null}
+          {step.cautions.map((caution) => <p key={caution} className="mt-3 max-w-2xl border-l-4 border-mind bg-mind-soft px-4 py-2 text-bench">{caution}</p>)}
+          <Takes parcel={p} step={step} />
+          {step.tick_units > 0 ? <Ticks count={step.tick_units} ticked={ticks} onTick={bench.tick} /> : null}
+          {weighing ? <WeighStep bench={bench} scale={scale} anew={anew} onAgain={weighAgain} /> : null}
+          {step.kind === "label" ? <LabelStep bench={bench} picked={picked} onPick={setService} /> : null}
+          {step.kind === "hand_over" ? <Papers parcel={p} /> : null}
+          {bench.error ? <div className="mt-5 text-bench"><ProblemNote error={bench.error} /></div> : null}
+        </main>
+        <aside className="overflow-auto border-l border-line bg-ground px-6 py-6 max-lg:hidden" aria-label="Where you are in the parcel">
+          <Section parcel={p.candidate} layers={p.layers} at={layerAt ?? -1} done={doneLayers} caption={caption(p, format.length)} />
+        </aside>
+      </div>
+      <Foot bench={bench} scale={scale} weighing={weighing} next={next} onHold={() => setHolding(true)} />
+      <HoldParcel parcel={p} open={holding} onOpenChange={setHolding} />
+    </div>
+  );
+}
+
+function lastLayerBefore(steps: readonly Schemas["BenchStep"][], at: number): number {
+  const done = steps.slice(0, at).reduce((most, step) => (step.layer === null ? most : Math.max(most, step.layer + 1)), 0);
+  return done;
+}
+
+function caption(p: Schemas["ParcelOut"], length: (um: number) => string): string {
+  const { candidate: c } = p;
+  const above = Math.max(0, c.inner.height_um - c.top_um);
+  return c.kind === "mailer" ? `${c.name}` : `${c.container}, ${length(c.inner.length_um)} inside. ${length(c.floor_um)} below, ${length(above)} on top.`;
+}
+
+function Ticks({ count, ticked, onTick }: { count: number; ticked: number; onTick: (unit: number) => void }) {
+  return (
+    <div className="mt-6 flex flex-wrap gap-3" role="group" aria-label="Units done">
+      {Array.from({ length: count }, (_, i) => {
+        const done = i < ticked;
+        const now = i === ticked;
+        return (
+          <button key={i} type="button" aria-pressed={done} aria-label={`Unit ${i + 1}${done ? ", done" : ""}`} onClick={() => onTick(i + 1)} className={`grid size-[66px] place-items-center rounded-part border-2 font-head text-[26px] font-semibold ${done ? "border-ink bg-ink text-sheet" : now ? "border-action bg-sheet text-action" : "border-line2 bg-sheet text-ink2"}`}>
+            {done ? "✓" : i + 1}
+          </button>
+        );
+      })}
+    </div>
+  );
+}
+
+function Papers({ parcel: p }: { parcel: Schemas["ParcelOut"] }) {
+  const bought = p.label?.state === "bought";
+  return (
+    <div className="mt-6 flex flex-wrap gap-4 text-bench">
+      {bought ? <a className="inline-flex min-h-12 items-center rounded-part border border-line2 bg-sheet px-5 text-action" href={`/api/parcels/${p.id}/label.pdf`} target="_blank" rel="noreferrer">Label, {p.label?.tracking}</a> : <p className="text-stop">No label yet: press L.</p>}
+      <a className="inline-flex min-h-12 items-center rounded-part border border-line2 bg-sheet px-5 text-action" href={`/api/parcels/${p.id}/slip.pdf`} target="_blank" rel="noreferrer">Packing slip</a>
+    </div>
+  );
+}

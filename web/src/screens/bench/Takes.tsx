@@ -1,0 +1,26 @@
+/** What to take and from where: the place on the shelf first, as it is written there. */
+import type { Schemas } from "../../api/client";
+import { useFormat } from "../../app/session";
+import type { StockUnit } from "../../domain/units";
+
+export function Takes({ parcel, step }: { parcel: Schemas["ParcelOut"]; step: Schemas["BenchStep"] }) {
+  const format = useFormat();
+  if (step.takes.length === 0) return null;
+  const refs = new Map(parcel.supplies.map((ref) => [ref.code, ref]));
+  return (
+    <ul className="mt-5 max-w-3xl text-bench" aria-label="Take">
+      {step.takes.map((take, index) => {
+        const ref = refs.get(take.code);
+        const place = ref?.place ?? parcel.goods_places[take.code] ?? "";
+        const unit: StockUnit = ref?.unit ?? "pieces";
+        return (
+          <li key={take.code + index} className="flex items-baseline gap-4 border-t border-line py-2">
+            <span className="grid h-9 min-w-12 shrink-0 place-items-center self-center rounded-part border border-ink px-1.5 font-semibold">{place || "?"}</span>
+            <span className="grow">{take.name}{take.role === "wrap" ? <span className="block text-lead text-ink2">{take.detail}</span> : null}</span>
+            <span className="shrink-0 font-semibold">{format.quantity(take.quantity, unit)}</span>
+          </li>
+        );
+      })}
+    </ul>
+  );
+}

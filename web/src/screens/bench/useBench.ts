@@ -1,0 +1,78 @@
+/** The bench's logic without its looks: which step, what is ticked, what each key does next. */
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+import { answer, api, type Schemas } from "../../api/client";
+import { parcel as parcelQuery } from "../../api/queries";
+import { useSay } from "../../ui/overlays";
+
+type Parcel = Schemas["ParcelOut"];
+
+export interface Bench {
+  parcel: Parcel;
+  at: number;
+  ticks: number;
+  busy: boolean;
+  error: unknown;
+  next: () => void;
+  back: () => void;
+  tick: (unit: number) => void;
+  jump: (kind: Schemas["BenchStep"]["kind"]) => void;
+  weigh: (typed: string | null) => void;
+  settle: (words: string) => void;
+  buy: (service: string) => void;
+  close: () => void;
+  reopen: (words: string) => void;
+  clearError: () => void;
+}
+
+export function useBench(parcel: Parcel): Bench {
+  const client = useQueryClient();
+  const say = useSay();
+  const [at, setAt] = useState(Math.min(parcel.step, parcel.steps.length - 1));
+  const [ticked, setTicked] = useState<Record<string, number>>(parcel.ticked);
+  const closeKey = useRef(crypto.randomUUID());
+  const path = { params: { path: { parcel_id: parcel.id } } };
+  const keep = (now: Parcel) => client.setQueryData(parcelQuery(parcel.id).queryKey, now);
+
+  const progress = useMutation({
+    mutationFn: (body: { step: number; ticked: Record<string, number> }) => answer(api.POST("/api/parcels/{parcel_id}/progress", { ...path, body })),
+    scope: { id: `progress-${parcel.id}` }, // one after the other, in order
+    retry: 3,
+    onError: (error) => say(`The step was not kept: ${error.message}`, "stop"),
+  });
+  const act = useMutation({
+    mutationFn: (job: () => Promise<Parcel>) => job(),
+    onSuccess: (now) => { keep(now); void client.invalidateQueries({ queryKey: ["rail"] }); void client.invalidateQueries({ queryKey: ["orders"] }); void client.invalidateQueries({ queryKey: ["supplies"] }); },
+  });
+  const run = (job: () => Promise<Parcel>) => { if (!act.isPending) act.mutate(job); };
+
+  const step = parcel.steps[at];
+  const ticks = ticked[String(at)] ?? 0;
+  const remember = (nextAt: number, nextTicked: Record<string, number>) => {
+    setAt(nextAt);
+    setTicked(nextTicked);
+    act.reset();
+    if (parcel.state === "packing") progress.mutate({ step: nextAt, ticked: nextTicked });
+  };
+  return {
+    parcel, at, ticks,
+    busy: act.isPending,
+    error: act.error,
+    next: () => {
+      if (step && ticks < step.tick_units) remember(at, { ...ticked, [at]: ticks + 1 });
+      else if (at < parcel.steps.length - 1) remember(at + 1, ticked);
+    },
+    back: () => {
+      if (ticks > 0 && step && step.tick_units > 0) remember(at, { ...ticked, [at]: ticks - 1 });
+      else if (at > 0) remember(at - 1, ticked);
+    },
+    tick: (unit) => { if (step && unit >= 1 && unit <= step.tick_units) remember(at, { ...ticked, [at]: ticks === unit ? unit - 1 : unit }); },
+    jump: (kind) => { const found = parcel.steps.findIndex((one) => one.kind === kind); if (found >= 0) remember(found, ticked); },
+    weigh: (typed) => run(() => answer(api.POST("/api/parcels/{parcel_id}/weigh", { ...path, body: { typed } }))),
+    settle: (words) => run(() => answer(api.POST("/api/parcels/{parcel_id}/settle", { ...path, body: { words } }))),
+    buy: (service) => run(() => answer(api.POST("/api/parcels/{parcel_id}/label", { ...path, body: { service } }))),
+    close: () => run(() => answer(api.POST("/api/parcels/{parcel_id}/close", { ...path, body: { request_key: closeKey.current } }))),
+    reopen: (words) => { closeKey.current = crypto.randomUUID(); run(() => answer(api.POST("/api/parcels/{parcel_id}/reopen", { ...path, body: { words } }))); },
+    clearError: () => act.reset(),
+  };
+}

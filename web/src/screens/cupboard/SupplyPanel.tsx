@@ -1,0 +1,118 @@
+/** One supply: how it stands, put stock away, count it, its ledger. */
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+import { answer, api } from "../../api/client";
+import { entries, supplies } from "../../api/queries";
+import { useActions } from "../../app/keys";
+import { useFormat } from "../../app/session";
+import { unitWord } from "../../domain/units";
+import { ENTRY_WORDS } from "../../domain/words";
+import { useSay } from "../../ui/overlays";
+import { Button, Field, Mark, ProblemNote } from "../../ui/parts";
+import { isShort, type Supply } from "./Screen";
+
+export function SupplyPanel({ supply, onClose }: { supply: Supply; onClose: () => void }) {
+  const format = useFormat();
+  const [doing, setDoing] = useState<"receive" | "count" | null>(null);
+  useActions([
+    { key: "p", label: "Put stock away", run: () => setDoing("receive") },
+    { key: "c", label: "Count this slot", run: () => setDoing("count") },
+  ]);
+  const rows: [string, string][] = [
+    ["On hand", format.quantity(supply.on_hand, supply.unit)], ["Promised", format.quantity(supply.reserved, supply.unit)], ["Free", format.quantity(supply.free, supply.unit)], ["Reorder at", supply.reorder_at === null ? "no mark" : format.quantity(supply.reorder_at, supply.unit)], ["Average cost", `${Number(supply.average_cost).toFixed(4)}${supply.unit === "pieces" ? " each" : ` / ${unitWord(supply.unit)}`}`],
+  ];
+  return (
+    <>
+      <div className="flex items-start justify-between gap-2"><h2 className="text-[21px] leading-tight">{supply.name}</h2><button type="button" aria-label="Close" className="keycap" onClick={onClose}>Esc</button></div>
+      <p className="text-ink2">{supply.code}, shelf {supply.shelf}{supply.slot} {isShort(supply) ? <b className="text-stop"><Mark kind="stop" /> below the mark</b> : null}</p>
+      <dl className="mt-3">{rows.map(([name, value]) => <div key={name} className="flex justify-between border-t border-line py-1.5"><dt className="text-ink2">{name}</dt><dd className="font-semibold">{value}</dd></div>)}</dl>
+      <div className="mt-3 flex gap-2.5"><Button kind={doing ? "plain" : "next"} hotkey="P" onClick={() => setDoing("receive")}>Put stock away</Button><Button hotkey="C" onClick={() => setDoing("count")}>Count</Button></div>
+      {doing === "receive" ? <Receive supply={supply} onDone={() => setDoing(null)} /> : null}
+      {doing === "count" ? <Count supply={supply} onDone={() => setDoing(null)} /> : null}
+      <Ledger supply={supply} />
+    </>
+  );
+}
+
+/** Keeps one request key until the server has answered: pressing twice, or a lost answer, posts once. */
+function usePosting(done: (now: Supply) => string, onDone: () => void) {
+  const client = useQueryClient();
+  const say = useSay();
+  const key = useRef(crypto.randomUUID());
+  const post = useMutation({
+    mutationFn: (job: (key: string) => Promise<Supply>) => job(key.current),
+    onSuccess: (now) => {
+      key.current = crypto.randomUUID();
+      say(done(now));
+      void client.invalidateQueries({ queryKey: supplies().queryKey });
+      void client.invalidateQueries({ queryKey: ["entries", now.id] });
+      void client.invalidateQueries({ queryKey: ["orders"] });
+      void client.invalidateQueries({ queryKey: ["plan"] });
+      onDone();
+    },
+  });
+  return post;
+}
+
+function Receive({ supply, onDone }: { supply: Supply; onDone: () => void }) {
+  const format = useFormat();
+  const [quantity, setQuantity] = useState("");
+  const [cost, setCost] = useState("");
+  const [note, setNote] = useState("");
+  const post = usePosting((now) => `${supply.name}: ${format.quantity(now.on_hand, now.unit)} on hand now.`, onDone);
+  const send = () => post.mutate((request_key) => answer(api.POST("/api/supplies/{supply_id}/receive", { params: { path: { supply_id: supply.id } }, body: { quantity: quantity.replace(",", "."), total_cost: cost.replace(",", "."), note, request_key } })));
+  const each = Number(quantity) > 0 && cost !== "" ? (Number(cost) / Number(quantity)).toFixed(4) : null;
+  return (
+    <form className="mt-4 flex flex-col gap-3 border-t border-line pt-3" onSubmit={(event) => { event.preventDefault(); if (!post.isPending) send(); }}>
+      <div className="grid grid-cols-2 gap-3">
+        <Field label="How much" autoFocus required inputMode="decimal" unit={unitWord(supply.unit)} value={quantity} onChange={(event) => setQuantity(event.target.value)} />
+        <Field label="Cost in all" required inputMode="decimal" value={cost} onChange={(event) => setCost(event.target.value)} hint={each ? `${each} each` : undefined} />
+      </div>
+      <Field label="Note" maxLength={120} value={note} onChange={(event) => setNote(event.target.value)} />
+      <ProblemNote error={post.error} />
+      <div className="flex gap-2.5"><Button type="submit" kind="next" disabled={post.isPending}>Put away</Button><Button onClick={onDone}>Leave it</Button></div>
+    </form>
+  );
+}
+
+function Count({ supply, onDone }: { supply: Supply; onDone: () => void }) {
+  const format = useFormat();
+  const [counted, setCounted] = useState("");
+  const [note, setNote] = useState("");
+  const post = usePosting((now) => `${supply.name}: counted, ${format.quantity(now.on_hand, now.unit)} on hand.`, onDone);
+  const send = () => post.mutate((request_key) => answer(api.POST("/api/supplies/{supply_id}/count", { params: { path: { supply_id: supply.id } }, body: { counted: counted.replace(",", "."), note, request_key } })));
+  const off = counted === "" || Number.isNaN(Number(counted)) ? null : Number(counted) - Number(supply.on_hand);
+  return (
+    <form className="mt-4 flex flex-col gap-3 border-t border-line pt-3" onSubmit={(event) => { event.preventDefault(); if (!post.isPending) send(); }}>
+      <Field label="What lies there" autoFocus required inputMode="decimal" unit={unitWord(supply.unit)} value={counted} onChange={(event) => setCounted(event.target.value)} hint={off === null ? `The ledger says ${format.quantity(supply.on_hand, supply.unit)}` : off === 0 ? "As the ledger says" : `${off > 0 ? "+" : ""}${format.quantity(off, supply.unit)} against the ledger`} />
+      <Field label="Note" maxLength={120} value={note} onChange={(event) => setNote(event.target.value)} />
+      <ProblemNote error={post.error} />
+      <div className="flex gap-2.5"><Button type="submit" kind="next" disabled={post.isPending}>Enter the count</Button><Button onClick={onDone}>Leave it</Button></div>
+    </form>
+  );
+}
+
+function Ledger({ supply }: { supply: Supply }) {
+  const format = useFormat();
+  const [page, setPage] = useState(1);
+  const list = useQuery(entries(supply.id, page));
+  return (
+    <section className="mt-5">
+      <h3 className="text-[15px] text-ink2">Ledger, newest first</h3>
+      {list.isError ? <ProblemNote error={list.error} /> : null}
+      <table className="rule-table text-small">
+        <caption className="sr-only">Ledger of {supply.name}</caption>
+        <thead><tr><th scope="col">Entry</th><th scope="col" className="num">Change</th><th scope="col" className="num">Balance</th></tr></thead>
+        <tbody>
+          {(list.data?.results ?? []).map((entry) => (
+            <tr key={entry.id}>
+              <td>{ENTRY_WORDS[entry.kind] ?? entry.kind}{entry.order_number ? `, order ${entry.order_number}` : ""}<span className="block text-ink2">{entry.at.slice(0, 10)}, {entry.by}{entry.note ? `. ${entry.note}` : ""}</span></td>
+              <td className="num">{Number(entry.quantity) > 0 ? "+" : ""}{format.quantity(entry.quantity, supply.unit)}</td><td className="num">{entry.balance === null ? "" : format.quantity(entry.balance, supply.unit)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {list.data && list.data.pages > 1 ? <div className="mt-2 flex items-center gap-3 text-small"><Button disabled={page <= 1} onClick={() => setPage(page - 1)}>Newer</Button>page {page} of {list.data.pages}<Button disabled={page >= list.data.pages} onClick={() => setPage(page + 1)}>Older</Button></div> : null}
+    </section>
+  );
+}

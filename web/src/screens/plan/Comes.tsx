@@ -1,0 +1,95 @@
+/** What it comes to: cost line by line, the weight ruler; every figure opens its sum. */
+import { useState } from "react";
+import type { Schemas } from "../../api/client";
+import { useFormat } from "../../app/session";
+import { Ruler } from "../../drawings/Ruler";
+import { Sheet } from "../../ui/overlays";
+import { SumSheet } from "./SumSheet";
+
+type Way = Schemas["Way"];
+
+export function Comes({ way, charged, supplies }: { way: Way; charged: string; supplies: Schemas["SupplyRef"][] }) {
+  const format = useFormat();
+  const [open, setOpen] = useState<string | null>(null);
+  const [quotes, setQuotes] = useState(false);
+  const { candidate: c } = way;
+  const names = Object.fromEntries(supplies.map((ref) => [ref.code, ref.name]));
+  const rows: { label: string; value: string; sum: string }[] = [
+    { label: `${c.container} and materials`, value: format.money(c.costs.materials), sum: "Materials" },
+    { label: `${Number(c.minutes)} minutes`, value: format.money(c.costs.labour), sum: "Labour" },
+    { label: `${c.quote.service_name}, zone ${c.quote.zone}`, value: format.money(c.costs.postage), sum: "postage" },
+    { label: `Expected loss, ${(Number(c.damage_probability) * 100).toFixed(1)} %, a guess`, value: format.money(c.costs.expected_loss), sum: "Expected loss" },
+  ];
+  const show = (sum: string) => (sum === "postage" ? setQuotes(true) : setOpen(sum));
+  return (
+    <section className="border-l border-line px-5 pb-3 pt-3 max-lg:col-span-2 max-lg:border-l-0 max-lg:border-t" aria-label="What it comes to">
+      <h2 className="text-[15px] text-ink2">What it comes to</h2>
+      <ul className="mt-1">
+        {rows.map((row) => (
+          <li key={row.sum}>
+            <button type="button" onClick={() => show(row.sum)} title="Show the sum" className="flex w-full justify-between gap-3 border-b border-line py-[5px] text-left hover:bg-ground">
+              <span className="underline decoration-line2 decoration-dotted underline-offset-4">{row.label}</span><span>{row.value}</span>
+            </button>
+          </li>
+        ))}
+      </ul>
+      <p className="mt-1.5 flex items-baseline justify-between border-t border-ink pt-1">
+        <b className="font-head text-[25px]">{format.money(c.costs.total)}</b><span className="text-ink2">buyer paid {format.money(charged)} for postage</span>
+      </p>
+      <div className="mt-3"><WeightRuler way={way} /></div>
+      <dl className="mt-2 text-small">
+        {[
+          { label: "Gross weight", value: `${format.weight(c.weight.gross_mg)} ± ${format.weight(c.weight.sigma_mg)}`, sum: "Gross weight" },
+          { label: "Outside, with bulge", value: format.size(c.outer_bulged), sum: "Height outside" },
+          ...(c.void ? [{ label: "Void to fill", value: `${Number(c.void.below_l) + Number(c.void.round_l) + Number(c.void.above_l) > 0 ? (Number(c.void.below_l) + Number(c.void.round_l) + Number(c.void.above_l) + Number(c.void.proud_l)).toFixed(1) : "0"} l`, sum: "Void to fill" }] : []),
+        ].map((row) => (
+          <div key={row.sum} className="flex justify-between py-[3px]">
+            <dt className="text-ink2">{row.label}</dt>
+            <dd><button type="button" onClick={() => setOpen(row.sum)} title="Show the sum" className="underline decoration-line2 decoration-dotted underline-offset-4">{row.value}</button></dd>
+          </div>
+        ))}
+      </dl>
+      <SumSheet workings={way.workings} first={open} names={names} onClose={() => setOpen(null)} />
+      <Sheet open={quotes} onOpenChange={setQuotes} title="What each service asks" wide>
+        <Quotes way={way} />
+      </Sheet>
+    </section>
+  );
+}
+
+function WeightRuler({ way }: { way: Way }) {
+  const format = useFormat();
+  const { quote, step, weight } = way.candidate;
+  const bySize = quote.volumetric_mg !== null && quote.volumetric_mg > quote.gross_mg;
+  const over = step.over_by_mg !== null && step.saves !== null ? `${format.weight(step.over_by_mg)} over the step that saves ${format.money(step.saves)}` : "at the cheapest step";
+  return (
+    <Ruler
+      label={bySize ? "Charged by size" : "Charged by weight"} words={over} mind={step.near}
+      value={quote.billable_mg} shown={format.weight(quote.billable_mg)}
+      low={bySize ? quote.billable_mg : weight.gross_mg - 2 * weight.sigma_mg} high={bySize ? quote.billable_mg : weight.gross_mg + 2 * weight.sigma_mg}
+      steps={quote.steps.map((one) => ({ upTo: one.up_to_mg, price: format.money(one.price) }))} tick={(mg) => format.weight(mg).replace(".000 kg", " kg")}
+    />
+  );
+}
+
+function Quotes({ way }: { way: Way }) {
+  const format = useFormat();
+  const { quotes, refusals } = way.candidate;
+  return (
+    <div className="flex flex-col gap-5">
+      {quotes.map((quote) => (
+        <section key={quote.service}>
+          <h3 className="flex justify-between text-lead"><span>{quote.service_name}, zone {quote.zone}</span><span>{format.money(quote.price)}</span></h3>
+          <table className="rule-table text-small">
+            <tbody>{quote.lines.map((line) => <tr key={line.label}><td>{line.label}</td><td className="text-ink2">{line.rule}</td><td className="num">{format.money(line.amount)}</td></tr>)}</tbody>
+          </table>
+          <p className="mt-1 text-small text-ink2">
+            {quote.volumetric_mg !== null ? `Volumetric ${format.weight(quote.volumetric_mg)}, gross ${format.weight(quote.gross_mg)}: billed at ${format.weight(quote.billable_mg)}. ` : ""}
+            Arrives {quote.arrives_on}, cover {format.money(quote.cover_included)}, cut-off {quote.cut_off.slice(0, 5)}. Tariff {quote.tariff_version}.
+          </p>
+        </section>
+      ))}
+      {refusals.map((refusal) => <p key={refusal.service} className="text-ink2">{refusal.message}</p>)}
+    </div>
+  );
+}

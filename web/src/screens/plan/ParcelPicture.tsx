@@ -1,0 +1,33 @@
+/** The parcel itself, the centre of the Plan screen: at a slant, or cut from the side. */
+import { useState } from "react";
+import type { Schemas } from "../../api/client";
+import { useActions } from "../../app/keys";
+import { useFormat } from "../../app/session";
+import { LayerView } from "../../drawings/LayerView";
+import { Section } from "../../drawings/Section";
+
+export function ParcelPicture({ way, at, pieces }: { way: Schemas["Way"]; at: number; pieces: Schemas["PieceView"][] }) {
+  const format = useFormat();
+  const [cut, setCut] = useState(false);
+  useActions([{ key: "s", label: "Cut view or slanted view", run: () => setCut((now) => !now) }]);
+  const { candidate, layers } = way;
+  const layer = layers[at];
+  const names = Object.fromEntries(pieces.map((piece) => [piece.sku, piece.name]));
+  return (
+    <section className="flex min-w-0 flex-col px-5 pb-2 pt-3" aria-label="The parcel">
+      <h2 className="text-lead">{layer ? `Layer ${at + 1} of ${layers.length}: ${layer.title}` : candidate.name}</h2>
+      <p className="text-small text-ink2">{layer?.detail}</p>
+      <div className="h-[318px]">
+        {cut ? (
+          <div className="mx-auto max-w-[430px]"><Section parcel={candidate} layers={layers} at={at} done={at} /></div>
+        ) : (
+          <LayerView parcel={candidate} layers={layers} at={at} names={names} dimensions={{ length: format.length(candidate.inner.length_um), width: format.length(candidate.inner.width_um), height: format.length(candidate.inner.height_um) }} />
+        )}
+      </div>
+      <p className="mt-auto flex flex-wrap justify-between gap-x-5 text-small text-ink2">
+        <span><b className="text-ink">1</b> this layer <span className="mx-2">solid grey: in already</span> dashed: still to come</span>
+        <span><span className="keycap">↑</span> <span className="keycap">↓</span> layer <span className="keycap ml-2">S</span> {cut ? "slanted view" : "cut view"}</span>
+      </p>
+    </section>
+  );
+}

@@ -1,0 +1,126 @@
+/** Plan: what is this parcel, what will it weigh and cost, what would be cheaper? */
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useNavigate, useParams } from "react-router";
+import { answer, api, type Schemas } from "../../api/client";
+import { orderPlan, orders, rail } from "../../api/queries";
+import { useActions } from "../../app/keys";
+import { dayWords, goodsWords } from "../../domain/words";
+import { useSay } from "../../ui/overlays";
+import { Button, Mark, Notice, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
+import { Alternatives } from "./Alternatives";
+import { Blocked } from "./Blocked";
+import { Comes } from "./Comes";
+import { HoldSheet } from "./HoldSheet";
+import { ParcelPicture } from "./ParcelPicture";
+
+type Answer = Schemas["OrderPlanOut"];
+
+export function PlanScreen() {
+  const orderId = Number(useParams().orderId);
+  const plan = useQuery(orderPlan(orderId));
+  if (plan.isPending) return <Waiting what="the plan" />;
+  if (plan.isError) return <div className="p-6"><ProblemNote error={plan.error} /></div>;
+  return <PlanOf key={`${orderId}-${plan.data.planned_at}`} data={plan.data} />;
+}
+
+/** The planned orders before and after this one. */
+function useNeighbours(id: number) {
+  const planned = useQuery(orders("planned", "", 1));
+  const rows = planned.data?.results ?? [];
+  const at = rows.findIndex((row) => row.id === id);
+  return { before: at > 0 ? rows[at - 1]?.id : undefined, after: at === -1 ? rows[0]?.id : rows[at + 1]?.id, at, of: planned.data?.count ?? 0 };
+}
+
+function PlanOf({ data }: { data: Answer }) {
+  const { order, plan } = data;
+  const navigate = useNavigate();
+  const client = useQueryClient();
+  const say = useSay();
+  const next = useNeighbours(order.id);
+  const [holding, setHolding] = useState(false);
+  const begin = useMutation({
+    mutationFn: () => answer(api.POST("/api/parcels/begin", { body: { order_id: order.id } })),
+    onSuccess: (parcel) => { void client.invalidateQueries({ queryKey: rail().queryKey }); void navigate(`/bench/${parcel.id}`); },
+    onError: (error) => say(error.message, "stop"),
+  });
+  const go = (id: number | undefined) => { if (id !== undefined) void navigate(`/plan/${id}`); };
+  const open = ["new", "held", "planned"].includes(order.state);
+  const ready = order.state === "planned";
+  useActions([
+    { key: "enter", label: "Send to the bench", run: () => begin.mutate(), off: !ready },
+    { key: "h", label: "Hold this order", run: () => setHolding(true), off: !open },
+    { key: "]", label: "Next planned order", run: () => go(next.after) },
+    { key: "[", label: "Planned order before", run: () => go(next.before) },
+  ]);
+  const where = `to ${order.address.at(-1) ?? ""} ${order.postcode}`;
+  return (
+    <>
+      <ScreenHead
+        title={<>Order {order.number}, {order.buyer}</>}
+        under={<span className="[&>span]:mr-4"><span>{goodsWords(order.lines)}</span><span>{where}</span><span>leaves {dayWords(data.ship_on)}</span>{next.at >= 0 ? <span>{next.at + 1} of {next.of} planned</span> : null}</span>}
+      >
+        {open && !order.held_by ? <Button hotkey="H" onClick={() => setHolding(true)}>Hold</Button> : null}
+        {order.parcel_id ? <Button kind="next" onClick={() => void navigate(`/bench/${order.parcel_id}`)}>Open at the bench</Button> : <Button kind="next" hotkey="Enter" disabled={!ready || begin.isPending} onClick={() => begin.mutate()}>Send to the bench</Button>}
+      </ScreenHead>
+      {order.held_by ? <Notice kind="mind"><b>Held.</b> {order.reason} <Link className="ml-2 text-action underline" to="/orders?state=held">Release it under Orders</Link></Notice> : null}
+      {order.note && !order.held_by ? <Notice kind="mind">The buyer writes: “{order.note}”</Notice> : null}
+      {plan.status === "planned" ? <Planned order={order} plan={plan} /> : <Blocked plan={plan} />}
+      <HoldSheet order={order} open={holding} onOpenChange={setHolding} />
+    </>
+  );
+}
+
+function Planned({ order, plan }: { order: Schemas["OrderOut"]; plan: Schemas["PlanView"] }) {
+  const [shown, setShown] = useState(0);
+  const [picked, setPicked] = useState<{ way: number; layer: number } | null>(null);
+  const client = useQueryClient();
+  const say = useSay();
+  const way = plan.ways[shown] ?? plan.ways[0];
+  const layers = way?.layers ?? [];
+  const firstUnits = Math.max(0, layers.findIndex((one) => one.kind === "units"));
+  // Another way begins at its own first layer of goods.
+  const at = Math.min(picked?.way === shown ? picked.layer : firstUnits, Math.max(0, layers.length - 1));
+  const setLayer = (layer: number) => setPicked({ way: shown, layer });
+  const choose = useMutation({
+    mutationFn: (container: string | null) => answer(api.POST("/api/orders/{order_id}/plan/container", { params: { path: { order_id: order.id } }, body: { container } })),
+    onSuccess: (now) => { client.setQueryData(orderPlan(order.id).queryKey, now); void client.invalidateQueries({ queryKey: ["orders"] }); },
+    onError: (error) => say(error.message, "stop"),
+  });
+  const editable = order.parcel_id === null;
+  const offer = plan.offer;
+  useActions([
+    { key: "arrowdown", label: "Next layer", run: () => setLayer(Math.min(at + 1, layers.length - 1)) },
+    { key: "arrowup", label: "Layer before", run: () => setLayer(Math.max(at - 1, 0)) },
+    { key: "arrowright", label: "Next other way to send it", run: () => setShown((n) => Math.min(n + 1, plan.ways.length - 1)) },
+    { key: "arrowleft", label: "Way before", run: () => setShown((n) => Math.max(n - 1, 0)) },
+    { key: "u", label: "Use the way that is shown", run: () => way && !way.chosen && choose.mutate(way.candidate.container), off: !editable },
+    { key: "a", label: "Take the cheaper way offered", run: () => offer && choose.mutate(offer.container), off: !editable || !offer },
+    { key: "z", label: "Take the override back", run: () => choose.mutate(null), off: !editable || !plan.overridden },
+  ]);
+  if (!way) return null;
+  return (
+    <>
+      {offer ? <Notice kind="mind" action={<Button hotkey="A" disabled={!editable || choose.isPending} onClick={() => choose.mutate(offer.container)}>Do that</Button>}><b>{offer.sentence}</b></Notice> : null}
+      {plan.warnings.map((warning) => <Notice key={warning} kind="mind">{warning}</Notice>)}
+      {plan.overridden ? <Notice kind="mind" action={<Button hotkey="Z" disabled={!editable || choose.isPending} onClick={() => choose.mutate(null)}>Take it back</Button>}><b>Overridden.</b> A person chose {plan.ways[0]?.candidate.container}.</Notice> : null}
+      <div className="grid grid-cols-[250px_minmax(0,1fr)_330px] border-t border-line bg-sheet max-lg:grid-cols-[220px_minmax(0,1fr)]">
+        <ol className="border-r border-line pt-3" aria-label="Packed in this order">
+          <li className="px-5 pb-1.5 font-head text-ink2">Packed in this order</li>
+          {layers.map((one, index) => (
+            <li key={index}>
+              <button type="button" aria-pressed={index === at} onClick={() => setLayer(index)} className={`grid w-full grid-cols-[26px_1fr] border-t border-line px-5 py-[5px] text-left ${index === at ? "bg-soft" : "hover:bg-ground"}`}>
+                <span className={`font-semibold ${index === at ? "text-action" : "text-ink2"}`}>{index + 1}</span>
+                <span className="min-w-0"><span className="block leading-snug">{one.title}</span><span className="block text-small leading-snug text-ink2">{one.detail}</span></span>
+              </button>
+            </li>
+          ))}
+        </ol>
+        <ParcelPicture way={way} at={at} pieces={plan.pieces} />
+        <Comes way={way} charged={order.postage_charged} supplies={plan.supplies} />
+      </div>
+      <p className="flex items-start gap-2 border-y border-line px-6 py-2"><Mark kind="ok" /><span>{plan.why}</span></p>
+      <Alternatives ways={plan.ways} ruledOut={plan.ruled_out} shown={shown} onShow={setShown} onUse={editable ? (code) => choose.mutate(code) : undefined} />
+    </>
+  );
+}
