@@ -26,4 +26,5 @@ def front_end(request: HttpRequest) -> HttpResponse:
     except FileNotFoundError:
         return HttpResponse("The front end is not built yet. Run ./start.", status=503, content_type="text/plain")
     nonce = str(request.csp_nonce)  # type: ignore[attr-defined]
-    return HttpResponse(page.replace("__CSP_NONCE__", nonce))
+    signed_in = "yes" if request.user.is_authenticated else "no"
+    return HttpResponse(page.replace("__CSP_NONCE__", nonce).replace("__SIGNED_IN__", signed_in))

@@ -13,8 +13,6 @@ from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal, InvalidOperation
 
-from core.tariffs.zones import plain_postcode
-
 __all__ = ["COLUMNS", "MAX_LINES", "FileFault", "OrderRow", "ReadFile", "read_orders"]
 
 COLUMNS = (
@@ -298,7 +296,7 @@ def _row(line: int, cells: dict[str, str]) -> OrderRow:
         buyer=cells["buyer"],
         address=cells.get("address", ""),
         town=cells["town"],
-        postcode=plain_postcode(cells["postcode"]),
+        postcode=" ".join(cells["postcode"].upper().split()),
         country=cells["country"].upper(),
         sku=cells["sku"],
         title=cells.get("title", ""),

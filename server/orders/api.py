@@ -20,7 +20,7 @@ from server.plans.services import plan_stale, settle_states
 
 __all__ = ["AcceptView", "HoldView", "OrderView", "OrdersView", "PreviewView", "ReleaseView"]
 
-_STATES = [state.value for state in Order.State]
+_STATES = [*(state.value for state in Order.State), "open"]
 
 
 class FileIn(BaseModel):
@@ -128,7 +128,7 @@ class OrdersView(MemberView):
         operation_id="orders",
         parameters=[
             *PAGE_PARAMETERS,
-            OpenApiParameter("state", str, enum=_STATES, description="Only orders in this state"),
+            OpenApiParameter("state", str, enum=_STATES, description="Only orders in this state; open: all but packed"),
             OpenApiParameter("find", str, description="Order number, buyer or sku begins with or holds this"),
         ],
         responses={200: Page[OrderOut], **PROBLEMS},
@@ -147,7 +147,9 @@ class OrdersView(MemberView):
                 status=400,
                 field="state",
             )
-        if state:
+        if state == "open":
+            rows = rows.exclude(state=Order.State.PACKED)
+        elif state:
             rows = rows.filter(state=state)
         if find:
             rows = rows.filter(

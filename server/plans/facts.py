@@ -13,6 +13,7 @@ from core.recipes import goods
 from core.recipes.expand import OrderLine as CoreLine
 from core.recipes.model import Recipe as CoreRecipe
 from core.tariffs.model import Place
+from core.tariffs.zones import plain_postcode
 from server.carriers.selectors import core_tariffs
 from server.orders.models import Order, OrderLine
 from server.recipes.mapping import core_product, core_recipe
@@ -49,7 +50,7 @@ def settings_of(workshop: Workshop) -> Settings:
 
 def place_of(order: Order) -> Place:
     """Return where an order goes."""
-    return Place(country=order.country, postcode=order.postcode)
+    return Place(country=order.country, postcode=plain_postcode(order.postcode))
 
 
 @dataclass(slots=True)

@@ -2,7 +2,7 @@
 import { queryOptions } from "@tanstack/react-query";
 import { answer, api } from "./client";
 
-export type OrderState = "new" | "held" | "planned" | "bench" | "packed";
+export type OrderState = "open" | "new" | "held" | "planned" | "bench" | "packed";
 
 export const session = () => queryOptions({ queryKey: ["session"], queryFn: () => answer(api.GET("/api/session")), retry: false, staleTime: 60_000 });
 

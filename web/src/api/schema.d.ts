@@ -2473,8 +2473,8 @@ export interface operations {
                 page?: number;
                 /** @description Rows a page, at most 200 */
                 page_size?: number;
-                /** @description Only orders in this state */
-                state?: "bench" | "held" | "new" | "packed" | "planned";
+                /** @description Only orders in this state; open: all but packed */
+                state?: "bench" | "held" | "new" | "open" | "packed" | "planned";
             };
             header?: never;
             path?: never;

@@ -21,6 +21,9 @@ import { KeyProvider } from "./keys";
 import { Rail } from "./Rail";
 import { SessionProvider } from "./session";
 
+/** The server says with the page whether anybody is signed in: a stranger is not asked for a session that is not there. */
+const SIGNED_IN = document.querySelector<HTMLMetaElement>('meta[name="signed-in"]')?.content !== "no";
+
 function Framed() {
   return (
     <>
@@ -33,7 +36,8 @@ function Framed() {
 }
 
 export function App() {
-  const who = useQuery(session());
+  const who = useQuery({ ...session(), enabled: SIGNED_IN });
+  if (who.isPending && !SIGNED_IN) return <SignInScreen />;
   if (who.isPending) return <Waiting what="your workshop" />;
   if (who.isError) {
     if (who.error instanceof ProblemError && [401, 403].includes(who.error.problem.status)) return <SignInScreen />;

@@ -53,6 +53,12 @@ export function formatQuantity(quantity: string | number, unit: StockUnit): stri
   return unit === "pieces" ? text : `${text} ${UNIT_WORDS[unit]}`;
 }
 
+/** The same, for a narrow slot: no places above ten. */
+export function shortQuantity(quantity: string | number, unit: StockUnit): string {
+  const value = Number(quantity);
+  return `${value.toFixed(unit === "pieces" || Math.abs(value) >= 10 ? 0 : 1)}${unit === "pieces" ? "" : ` ${UNIT_WORDS[unit]}`}`;
+}
+
 export const unitWord = (unit: StockUnit): string => (unit === "pieces" ? "pieces" : UNIT_WORDS[unit]);
 
 /** An amount of a working line by its unit. */

@@ -12,8 +12,8 @@ import { Button, Empty, Mark, ProblemNote, ScreenHead, Waiting } from "../../ui/
 
 type Order = Schemas["OrderOut"];
 
-const FILTERS: { state: OrderState | undefined; name: string }[] = [
-  { state: undefined, name: "All" },
+const FILTERS: { state: OrderState; name: string }[] = [
+  { state: "open", name: "Open" },
   { state: "held", name: "Held" },
   { state: "planned", name: "Planned" },
   { state: "bench", name: "At the bench" },
@@ -23,7 +23,7 @@ const FILTERS: { state: OrderState | undefined; name: string }[] = [
 export function OrdersScreen() {
   const [params, setParams] = useSearchParams();
   const navigate = useNavigate();
-  const state = FILTERS.find((one) => one.state === params.get("state"))?.state;
+  const state = FILTERS.find((one) => one.state === params.get("state"))?.state ?? (params.get("find") ? undefined : "open");
   const search = params.get("find") ?? "";
   const page = Number(params.get("page") ?? "1") || 1;
   const list = useQuery(orders(state, search, page));
@@ -56,7 +56,7 @@ export function OrdersScreen() {
         </div>
         {list.isPending ? <Waiting what="the orders" /> : null}
         {list.isError ? <div className="p-6"><ProblemNote error={list.error} /></div> : null}
-        {list.isSuccess && rows.length === 0 ? <Empty title={state ? `No order is ${STATE_WORDS[state]}` : "No orders yet"}><p>Take in a file from one of your channels. <Link className="text-action underline" to="/orders/intake">Choose the file</Link></p></Empty> : null}
+        {list.isSuccess && rows.length === 0 ? <Empty title={state && state !== "open" ? `No order is ${STATE_WORDS[state]}` : "No order is waiting"}><p>Take in a file from one of your channels. <Link className="text-action underline" to="/orders/intake">Choose the file</Link></p></Empty> : null}
         {rows.length > 0 ? <OrderTable rows={rows} at={at} onAt={setAt} onOpen={open} /> : null}
         {list.data && list.data.pages > 1 ? (
           <div className="flex items-center gap-3 px-6 py-3">
@@ -86,7 +86,7 @@ function OrderTable({ rows, at, onAt, onOpen }: { rows: Order[]; at: number; onA
           <tr key={order.id} onMouseEnter={() => onAt(index)} aria-selected={index === at} className={index === at ? "bg-soft" : ""}>
             <td className="pl-6!"><button type="button" className="font-semibold text-action hover:underline" onClick={() => onOpen(order)}>{order.number}</button></td>
             <td className="whitespace-nowrap text-ink2">{dayWords(order.placed_on)}</td>
-            <td className="whitespace-nowrap">{order.buyer}<span className="block text-small text-ink2">{order.address.at(-1)} {order.postcode}</span></td>
+            <td>{order.buyer}<span className="block text-small text-ink2">{order.address.at(-1)} {order.postcode}</span></td>
             <td className="max-w-72">{goodsWords(order.lines)}{order.note ? <span className="block text-small text-ink2">“{order.note}”</span> : null}</td>
             <td className="max-w-96"><Standing order={order} /></td>
             <td className="num">{order.container || ""}</td>

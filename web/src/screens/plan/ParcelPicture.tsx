@@ -17,12 +17,14 @@ export function ParcelPicture({ way, at, pieces }: { way: Schemas["Way"]; at: nu
     <section className="flex min-w-0 flex-col px-5 pb-2 pt-3" aria-label="The parcel">
       <h2 className="text-lead">{layer ? `Layer ${at + 1} of ${layers.length}: ${layer.title}` : candidate.name}</h2>
       <p className="text-small text-ink2">{layer?.detail}</p>
-      <div className="h-[318px]">
+      <div className="relative min-h-[318px] grow">
+        <div className="absolute inset-0">
         {cut ? (
           <div className="mx-auto max-w-[430px]"><Section parcel={candidate} layers={layers} at={at} done={at} /></div>
         ) : (
           <LayerView parcel={candidate} layers={layers} at={at} names={names} dimensions={{ length: format.length(candidate.inner.length_um), width: format.length(candidate.inner.width_um), height: format.length(candidate.inner.height_um) }} />
         )}
+        </div>
       </div>
       <p className="mt-auto flex flex-wrap justify-between gap-x-5 text-small text-ink2">
         <span><b className="text-ink">1</b> this layer <span className="mx-2">solid grey: in already</span> dashed: still to come</span>

@@ -104,12 +104,12 @@ function Planned({ order, plan }: { order: Schemas["OrderOut"]; plan: Schemas["P
       {offer ? <Notice kind="mind" action={<Button hotkey="A" disabled={!editable || choose.isPending} onClick={() => choose.mutate(offer.container)}>Do that</Button>}><b>{offer.sentence}</b></Notice> : null}
       {plan.warnings.map((warning) => <Notice key={warning} kind="mind">{warning}</Notice>)}
       {plan.overridden ? <Notice kind="mind" action={<Button hotkey="Z" disabled={!editable || choose.isPending} onClick={() => choose.mutate(null)}>Take it back</Button>}><b>Overridden.</b> A person chose {plan.ways[0]?.candidate.container}.</Notice> : null}
-      <div className="grid grid-cols-[250px_minmax(0,1fr)_330px] border-t border-line bg-sheet max-lg:grid-cols-[220px_minmax(0,1fr)]">
+      <div className="grid grid-cols-[284px_minmax(0,1fr)_330px] border-t border-line bg-sheet max-lg:grid-cols-[220px_minmax(0,1fr)]">
         <ol className="border-r border-line pt-3" aria-label="Packed in this order">
           <li className="px-5 pb-1.5 font-head text-ink2">Packed in this order</li>
           {layers.map((one, index) => (
             <li key={index}>
-              <button type="button" aria-pressed={index === at} onClick={() => setLayer(index)} className={`grid w-full grid-cols-[26px_1fr] border-t border-line px-5 py-[5px] text-left ${index === at ? "bg-soft" : "hover:bg-ground"}`}>
+              <button type="button" aria-pressed={index === at} onClick={() => setLayer(index)} className={`grid w-full grid-cols-[26px_1fr] border-t border-line px-5 py-[4px] text-left ${index === at ? "bg-soft" : "hover:bg-ground"}`}>
                 <span className={`font-semibold ${index === at ? "text-action" : "text-ink2"}`}>{index + 1}</span>
                 <span className="min-w-0"><span className="block leading-snug">{one.title}</span><span className="block text-small leading-snug text-ink2">{one.detail}</span></span>
               </button>

@@ -49,7 +49,7 @@ export function rowsOf(doc: RecipeDoc, supplies: Supply[], system: UnitSystem): 
     const wrap = doc.bands.find((band) => band.layers[i])?.layers[i]?.wrap;
     rows.push({
       key: `layer-${i}`, group: "Each unit", place: place(wrap), label: `${named(wrap)}, turns`,
-      cell: (band) => ({ text: band.layers[i] ? String(Number(band.layers[i].turns)) : NONE, raw: band.layers[i] ? String(Number(band.layers[i].turns)) : "" }),
+      cell: (band) => { const layer = band.layers[i]; return { text: layer ? String(Number(layer.turns)) : NONE, raw: layer ? String(Number(layer.turns)) : "" }; },
       set: (band, text) => {
         const turns = decimal(text, 20);
         if (turns === null || Number(turns) === 0 || !band.layers[i]) return "turns above 0, at most 20";
