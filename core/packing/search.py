@@ -26,6 +26,7 @@ def find_packing(box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> Pac
     """
     if not units:
         raise ValueError("there is nothing to pack")
+    units = tuple(sorted(units, key=lambda unit: unit.code))  # the order of the lines changes nothing
     refused = _ruled_out(box, units)
     if refused is not None:
         return refused

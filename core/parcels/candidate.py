@@ -4,7 +4,7 @@
 and by how much. Pure: prices, stock and settings come in as values.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
 from typing import Literal
@@ -25,7 +25,7 @@ from core.supplies.items import Container, Mailer
 from core.tariffs.model import Place, Tariff
 from core.tariffs.quote import Quote, Refusal, quote_all
 from core.tariffs.steps import StepPosition, step_position
-from core.units import Micrometres, Size, format_length, format_weight, round_money
+from core.units import Micrometres, Size, format_length, format_weight, round_half_away, round_money
 
 __all__ = ["Candidate", "Costs", "InnerPacked", "Request", "RuledOut", "build"]
 
@@ -224,7 +224,7 @@ def _in_carton(carton: Container, request: Request) -> _Packed | RuledOut:
     if request.band.inner is not None:
         inside = _into_inner(request, rules)
         if isinstance(inside, RuledOut):
-            return inside
+            return replace(inside, container=carton.code, name=carton.name)
         nested, inner_unit, inner_use = inside
         units, extra = (inner_unit,), (inner_use,)
     found = _checked(_box(carton), units, rules)
@@ -369,7 +369,7 @@ def _tape_use(nominal: Size, request: Request) -> Use:
     return Use(
         supply=tape.code,
         quantity=metres,
-        weight_mg=int(metres * tape.mg_per_m),
+        weight_mg=round_half_away(metres * tape.mg_per_m),
         cost=metres * tape.unit_cost,
         role="tape",
         detail=f"{pattern}, {'top and bottom' if closure.both_faces else 'top'}",

@@ -240,7 +240,7 @@ def _why_none(expansion: Expansion, ruled_out: list[RuledOut], forced: str | Non
     telling = [r for r in considered if r.code == code] if code != "no_container" else considered
     if code == "no_service":  # the same services refuse every container: say it once
         telling = telling[:1]
-    reasons = " ".join(_capital(r.reason) for r in telling[:3])
+    reasons = " ".join(list(dict.fromkeys(_capital(r.reason) for r in telling))[:3])
     lead = {
         "no_stock": "Nothing in stock takes this order.",
         "no_service": "No service takes this order.",

@@ -6,6 +6,7 @@ Uncertainty is added in squares: the scale's division / sqrt(12), the fill at 20
 import math
 from collections.abc import Iterable
 from dataclasses import dataclass
+from decimal import Decimal
 
 from core.recipes.expand import Piece, Use
 from core.units import Milligrams, round_half_away
@@ -49,5 +50,5 @@ def parcel_weight(pieces: Iterable[Piece], uses: Iterable[Use], *, division_mg: 
 
 
 def _whole(value: float) -> int:
-    # Six places are far below a milligram of meaning and keep the answer equal on every machine.
-    return round_half_away(round(value * 1_000_000)) // 1_000_000 if value else 0
+    # The square root is the only inexact step; a milligram is far coarser than its error.
+    return round_half_away(Decimal(repr(value)))

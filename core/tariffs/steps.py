@@ -26,7 +26,7 @@ def chance_to_pass(*, expected_mg: Milligrams, sigma_mg: Milligrams, step_mg: Mi
     """Return P(gross > step) for a normal error, four places.
 
     >>> chance_to_pass(expected_mg=221_000, sigma_mg=3_200, step_mg=226_800)
-    Decimal('0.0349')
+    Decimal('0.0350')
     """
     if sigma_mg <= 0:
         return Decimal(int(expected_mg > step_mg)).quantize(Decimal("0.0001"))

@@ -83,14 +83,14 @@ def _preview(intake: services.Intake, read: ReadFile) -> PreviewOut:
     by_line = {row.line: order for order in intake.orders for row in order.rows}
     faults: dict[int, list[str]] = {}
     for fault in intake.faults:
-        faults.setdefault(fault.line, []).append(f"{fault.column}: {fault.value or 'empty'}; allowed: {fault.allowed}")
+        faults.setdefault(fault.line, []).append(f"{fault.column}: {fault.value or 'empty'} (allowed: {fault.allowed})")
     lines = []
     for number, cells in read.raw[:_SHOWN_LINES]:
         order = by_line.get(number)
         verdict: Literal["new", "known", "fault", "left_out"] = "new"
         words = ""
         if number in faults:
-            verdict, words = "fault", " ".join(faults[number])
+            verdict, words = "fault", "; ".join(faults[number])
         elif order is None or order.fault:
             verdict, words = "left_out", "another line of this order has a fault"
         elif order.known:

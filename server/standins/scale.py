@@ -80,5 +80,5 @@ def _true_weight(load: Load, mode: str) -> int:
 def _swing(true_mg: int, turn: int, mode: str) -> float:
     if mode == "restless":
         return true_mg * (1 + 0.05 * math.sin(turn * 1.7))
-    damping = 9.0 if mode == "slow" else 1.6
-    return true_mg * (1 - 0.45 * math.exp(-turn / damping) * math.cos(turn * 1.3))
+    damping = 7.0 if mode == "slow" else 0.9
+    return true_mg * (1 - 0.3 * math.exp(-turn / damping) * math.cos(turn * 1.3))

@@ -12,7 +12,7 @@ interface Props {
 }
 
 const LEFT = 14;
-const BOX = 262;
+const BOX = 256;
 const HIGH = 350;
 
 export function Section({ parcel, layers, at, done = 0, caption }: Props) {
@@ -44,7 +44,7 @@ export function Section({ parcel, layers, at, done = 0, caption }: Props) {
         {parcel.nested && parcel.placements[0] ? (
           <rect x={x0 + (parcel.placements[0].at_um[0] ?? 0) * scale} y={yOf(parcel.top_um)} width={(parcel.placements[0].size_um[0] ?? 0) * scale} height={(parcel.top_um - parcel.floor_um) * scale} fill="var(--sheet)" stroke="var(--board-edge)" strokeWidth="4" />
         ) : null}
-        <Units parcel={parcel} layers={layers} at={at} x0={x0} yOf={yOf} scale={scale} />
+        <Units parcel={parcel} layers={layers} at={at} done={done} x0={x0} yOf={yOf} scale={scale} />
         {layers.map((layer, index) => layer.kind === "insert" && layer.from_um > 0 ? (
           <path key={index} d={`M${x0 + 8} ${Math.max(y0 + 4, yOf(layer.from_um) - 3)}h${wide - 16}`} stroke={index === at ? "var(--action)" : "var(--ink2)"} strokeWidth={index === at ? 4 : 2} />
         ) : null)}
@@ -59,7 +59,7 @@ export function Section({ parcel, layers, at, done = 0, caption }: Props) {
             return (
               <g key={index} fill={now ? "var(--action)" : "var(--ink)"} fillOpacity={past ? 0.72 : 1} fontWeight={now ? 700 : 400}>
                 <path d={`M${x0 + wide + wall + 3} ${anchor}L${x0 + wide + wall + 16} ${y}h8`} fill="none" stroke={now ? "var(--action)" : "var(--line2)"} />
-                <text x={x0 + wide + wall + 28} y={y + 4.5}>{clip(layer.title, 21)}{past ? " ✓" : ""}</text>
+                <text x={x0 + wide + wall + 28} y={y + 4.5}>{clip(layer.title, past ? 23 : 25)}{past ? " ✓" : ""}</text>
               </g>
             );
           })}
@@ -72,10 +72,10 @@ export function Section({ parcel, layers, at, done = 0, caption }: Props) {
 
 const clip = (text: string, most: number) => (text.length > most ? `${text.slice(0, most - 1).trimEnd()}…` : text);
 
-interface UnitsProps { parcel: Drawn; layers: readonly Layer[]; at: number | undefined; x0: number; yOf: (um: number) => number; scale: number }
+interface UnitsProps { parcel: Drawn; layers: readonly Layer[]; at: number | undefined; done: number; x0: number; yOf: (um: number) => number; scale: number }
 
 /** Units as seen from the front: the nearest of each place, so that nothing is drawn twice. */
-function Units({ parcel, layers, at, x0, yOf, scale }: UnitsProps) {
+function Units({ parcel, layers, at, done, x0, yOf, scale }: UnitsProps) {
   const layerOf = new Map<number, number>();
   layers.forEach((layer, index) => { if (layer.kind === "units") layer.placements.forEach((p) => layerOf.set(p, index)); });
   return (
@@ -83,7 +83,7 @@ function Units({ parcel, layers, at, x0, yOf, scale }: UnitsProps) {
       {[...units(parcel)].sort((a, b) => a.at[1] - b.at[1]).map((unit) => {
         const layer = layerOf.get(unit.index) ?? 0;
         const now = layer === at;
-        const coming = at !== undefined && layer > at;
+        const coming = at !== undefined && !now && layer >= done;
         return (
           <rect
             key={unit.index} x={x0 + unit.at[0] * scale + 1} y={yOf(unit.at[2] + unit.size[2])} width={Math.max(2, unit.size[0] * scale - 2)} height={Math.max(2, unit.size[2] * scale)}

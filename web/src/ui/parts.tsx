@@ -107,12 +107,12 @@ export function Empty({ title, children }: { title: string; children?: ReactNode
 
 export function ScreenHead({ title, under, children }: { title: ReactNode; under?: ReactNode; children?: ReactNode }) {
   return (
-    <header className="flex flex-wrap items-end justify-between gap-x-6 gap-y-3 px-6 pb-3 pt-4">
-      <div className="min-w-0">
+    <header className="flex items-end justify-between gap-x-6 gap-y-3 px-6 pb-3 pt-4 max-lg:flex-wrap">
+      <div className="min-w-0 grow">
         <h1 className="text-title leading-tight">{title}</h1>
         {under ? <p className="mt-0.5 text-ink2">{under}</p> : null}
       </div>
-      <div className="flex flex-wrap gap-2.5">{children}</div>
+      <div className="flex shrink-0 flex-wrap gap-2.5">{children}</div>
     </header>
   );
 }

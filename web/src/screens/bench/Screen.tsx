@@ -90,8 +90,8 @@ function Packing({ bench }: { bench: Bench }) {
         </div>
         <p className="text-lead text-ink2">step {at + 1} of {p.steps.length}</p>
       </header>
-      <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_420px] max-lg:grid-cols-1">
-        <main className="min-h-0 overflow-auto px-12 py-7 max-lg:px-7" aria-live="polite">
+      <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_500px] max-lg:grid-cols-1">
+        <main className="min-h-0 overflow-auto px-11 py-6 max-lg:px-7" aria-live="polite">
           <p className="font-head text-lead font-semibold text-action">{STEP_WORDS[step.kind]}</p>
           <h2 className="mt-1 text-big leading-[1.08] max-lg:text-[36px]">{step.title}</h2>
           {step.detail ? <p className="mt-3 max-w-2xl text-bench leading-normal">{step.detail}</p> : null}

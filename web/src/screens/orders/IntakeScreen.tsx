@@ -96,7 +96,7 @@ function Preview({ data }: { data: Schemas["PreviewOut"] }) {
           <tbody>
             {data.lines.map((line) => (
               <tr key={line.line}>
-                <td className="num pl-6! text-ink2">{line.line}</td><td className="pl-4!">{line.order}</td><td>{line.buyer}</td><td>{line.sku}</td><td className="num">{line.quantity}</td>
+                <td className="num pl-6! text-ink2">{line.line}</td><td className="pl-4!">{line.order}</td><td>{line.buyer}</td><td className="whitespace-nowrap">{line.sku}</td><td className="num">{line.quantity}</td>
                 <td className="pl-4! pr-6!">
                   {line.verdict === "fault" ? <Mark kind="stop" /> : line.verdict === "left_out" ? <Mark kind="mind" /> : null}{" "}
                   <b className={line.verdict === "fault" ? "text-stop" : line.verdict === "left_out" ? "text-mind" : "font-normal"}>{VERDICTS[line.verdict]}</b>{line.words ? `. ${line.words}` : ""}

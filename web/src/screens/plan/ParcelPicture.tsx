@@ -15,9 +15,9 @@ export function ParcelPicture({ way, at, pieces }: { way: Schemas["Way"]; at: nu
   const names = Object.fromEntries(pieces.map((piece) => [piece.sku, piece.name]));
   return (
     <section className="flex min-w-0 flex-col px-5 pb-2 pt-3" aria-label="The parcel">
-      <h2 className="text-lead">{layer ? `Layer ${at + 1} of ${layers.length}: ${layer.title}` : candidate.name}</h2>
+      <h2 className="truncate text-lead">{layer ? `Layer ${at + 1} of ${layers.length}: ${layer.title}` : candidate.name}</h2>
       <p className="text-small text-ink2">{layer?.detail}</p>
-      <div className="relative min-h-[318px] grow">
+      <div className="relative min-h-[300px] grow">
         <div className="absolute inset-0">
         {cut ? (
           <div className="mx-auto max-w-[430px]"><Section parcel={candidate} layers={layers} at={at} done={at} /></div>

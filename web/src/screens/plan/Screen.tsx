@@ -109,9 +109,9 @@ function Planned({ order, plan }: { order: Schemas["OrderOut"]; plan: Schemas["P
           <li className="px-5 pb-1.5 font-head text-ink2">Packed in this order</li>
           {layers.map((one, index) => (
             <li key={index}>
-              <button type="button" aria-pressed={index === at} onClick={() => setLayer(index)} className={`grid w-full grid-cols-[26px_1fr] border-t border-line px-5 py-[4px] text-left ${index === at ? "bg-soft" : "hover:bg-ground"}`}>
+              <button type="button" aria-pressed={index === at} onClick={() => setLayer(index)} className={`grid w-full grid-cols-[26px_1fr] border-t border-line px-5 py-[5px] text-left ${index === at ? "bg-soft" : "hover:bg-ground"}`}>
                 <span className={`font-semibold ${index === at ? "text-action" : "text-ink2"}`}>{index + 1}</span>
-                <span className="min-w-0"><span className="block leading-snug">{one.title}</span><span className="block text-small leading-snug text-ink2">{one.detail}</span></span>
+                <span className="min-w-0"><span className="block leading-snug">{one.title}</span>{index === at ? <span className="block text-small leading-snug text-ink2">{one.detail}</span> : null}</span>
               </button>
             </li>
           ))}

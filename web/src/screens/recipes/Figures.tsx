@@ -16,7 +16,7 @@ export function Figures({ figures, column }: { figures: readonly Schemas["BandFi
     <tfoot>
       <tr className="border-t-2 border-ink"><td colSpan={figures.length + 1} className="h-1 p-0" /></tr>
       {rows.map((row) => (
-        <tr key={row.label}><th scope="row" className="py-[3px] text-left font-normal text-ink2">{row.label}</th>{figures.map((f, at) => <td key={f.first} className={`whitespace-nowrap px-3 py-[3px] text-right ${at === column ? "bg-soft font-semibold" : "text-ink2"}`}>{f.problem ? "" : row.show(f)}</td>)}</tr>
+        <tr key={row.label}><th scope="row" className="py-[2px] text-left font-normal text-ink2">{row.label}</th>{figures.map((f, at) => <td key={f.first} className={`whitespace-nowrap px-3 py-[2px] text-right text-small ${at === column ? "bg-soft font-semibold" : "text-ink2"}`}>{f.problem ? "" : row.show(f)}</td>)}</tr>
       ))}
       <tr>
         <th scope="row" className="py-1 text-left font-head text-lead font-semibold">Each, all in</th>

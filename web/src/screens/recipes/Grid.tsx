@@ -49,12 +49,12 @@ export function Grid({ doc, rows, column, locked, onColumn, onBand, foot }: Prop
     return () => window.removeEventListener("keydown", type);
   });
   return (
-    <table ref={grid} className="w-full border-collapse" aria-label={`${doc.name}: amounts for each order size`}>
+    <table ref={grid} className="w-full table-fixed border-collapse" aria-label={`${doc.name}: amounts for each order size`}>
       <thead>
         <tr className="border-b border-ink">
-          <th className="w-[34%] py-2 text-left font-normal text-ink2" scope="col"><span className="sr-only">What</span></th>
+          <th className="w-[30%] py-1.5 text-left font-normal text-ink2" scope="col"><span className="sr-only">What</span></th>
           {doc.bands.map((one, at) => (
-            <th key={one.first} scope="col" className={`px-3 py-2 text-right font-semibold ${at === column ? "bg-soft text-action" : ""}`}><button type="button" aria-pressed={at === column} onClick={() => onColumn(at)}>{bandName(one)}</button></th>
+            <th key={one.first} scope="col" className={`px-3 py-1.5 text-right font-semibold ${at === column ? "bg-soft text-action" : ""}`}><button type="button" aria-pressed={at === column} onClick={() => onColumn(at)}>{bandName(one)}</button></th>
           ))}
         </tr>
       </thead>
@@ -62,10 +62,10 @@ export function Grid({ doc, rows, column, locked, onColumn, onBand, foot }: Prop
         {rows.map((one, r) => (
           <Fragment key={one.key}>
             {one.group !== rows[r - 1]?.group ? (
-              <tr className="border-b border-line"><th scope="rowgroup" className="pb-0.5 pt-1.5 text-left font-head text-small text-ink2" colSpan={1}>{one.group}</th>{doc.bands.map((b, at) => <td key={b.first} className={at === column ? "bg-soft" : ""} />)}</tr>
+              <tr className="border-b border-line"><th scope="rowgroup" className="pb-0 pt-1 text-left font-head text-small text-ink2" colSpan={1}>{one.group}</th>{doc.bands.map((b, at) => <td key={b.first} className={at === column ? "bg-soft" : ""} />)}</tr>
             ) : null}
             <tr className="border-b border-line">
-              <th scope="row" className="py-0 text-left font-normal"><span className="mr-2 inline-block w-7 text-tiny font-semibold text-ink2">{one.place}</span>{one.label}</th>
+              <th scope="row" className="truncate py-0 text-left font-normal" title={one.label}><span className="mr-2 inline-block w-7 text-tiny font-semibold text-ink2">{one.place}</span>{one.label}</th>
               {doc.bands.map((b, c) => {
                 const here = r === row && c === column;
                 const shown = one.cell(b);
@@ -85,13 +85,13 @@ export function Grid({ doc, rows, column, locked, onColumn, onBand, foot }: Prop
                           if (event.key === "ArrowUp") { event.preventDefault(); finish(editing.text, -1); }
                           if (event.key === "Escape") { event.stopPropagation(); setEditing(null); focusCell(); }
                         }}
-                        className={`h-[29px] w-full border-2 bg-sheet px-2.5 text-right font-semibold ${editing.fault ? "border-stop" : "border-action"}`}
+                        className={`h-[26px] w-full border-2 bg-sheet px-2.5 text-right font-semibold ${editing.fault ? "border-stop" : "border-action"}`}
                       />
                     ) : (
                       <button
-                        type="button" data-here={here} tabIndex={here ? 0 : -1} aria-label={`${one.label}, ${bandName(b)}: ${shown.text}`}
+                        type="button" data-here={here} tabIndex={here ? 0 : -1} aria-label={`${one.label}, ${bandName(b)}: ${shown.text}`} title={shown.text}
                         onClick={() => { setRow(r); onColumn(c); if (here) start(null); }} onDoubleClick={() => { setRow(r); onColumn(c); start(null); }}
-                        className={`block h-[29px] w-full px-3 text-right ${here ? "outline outline-2 -outline-offset-2 outline-action" : ""} ${same || shown.text === "none" ? "text-ink2" : ""}`}
+                        className={`block h-[26px] w-full truncate px-3 text-right ${here ? "outline outline-2 -outline-offset-2 outline-action" : ""} ${same || shown.text === "none" ? "text-ink2" : ""}`}
                       >
                         {same ? "as before" : shown.text}
                       </button>

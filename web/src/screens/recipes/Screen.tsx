@@ -43,14 +43,14 @@ function RecipeOf({ data, supplies: shelf }: { data: Schemas["RecipeOut"]; suppl
   ]);
   return (
     <>
-      <ScreenHead title={data.name} under={<>Version {data.version.number}, {dayWords(data.version.at)}, {data.version.author}: “{data.version.reason}”. Packs {data.products.map((product) => product.name).join(", ") || "no product yet"}.</>}>
+      <ScreenHead title={data.name} under={<span className="line-clamp-1">Version {data.version.number}, {dayWords(data.version.at)}, {data.version.author}: “{data.version.reason}”. Packs {data.products.map((product) => product.name).join(", ") || "no product yet"}.</span>}>
         <Button hotkey="V" onClick={() => setHistory(true)}>Versions</Button>
         {edit.changed ? <Button hotkey="Z" onClick={edit.undo}>Undo</Button> : null}
         {locked ? null : <Button kind="next" hotkey="K" disabled={!edit.changed} onClick={() => setKeeping(true)}>Keep as version {data.version.number + 1}</Button>}
       </ScreenHead>
       {edit.behind ? <Notice kind="mind" action={<Button onClick={edit.rebase}>Go on from version {data.version.number}</Button>}><b>Version {data.version.number} came in while you worked.</b> Your change is still here; look at both before you keep it.</Notice> : null}
       {edit.figuresError ? <ProblemNote error={edit.figuresError} /> : null}
-      <div className="grid grid-cols-[470px_minmax(0,1fr)] border-t border-line bg-sheet max-lg:grid-cols-1">
+      <div className="grid grid-cols-[440px_minmax(0,1fr)] border-t border-line bg-sheet max-lg:grid-cols-1">
         <aside className="border-r border-line px-6 py-3" aria-label="The parcel of this band">
           <h2 className="text-[15px] text-ink2">Packed for {band ? bandName(band) : ""}, cut from the side</h2>
           {figure?.candidate ? (

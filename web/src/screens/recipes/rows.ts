@@ -48,7 +48,7 @@ export function rowsOf(doc: RecipeDoc, supplies: Supply[], system: UnitSystem): 
   for (let i = 0; i < layers; i += 1) {
     const wrap = doc.bands.find((band) => band.layers[i])?.layers[i]?.wrap;
     rows.push({
-      key: `layer-${i}`, group: "Each unit", place: place(wrap), label: `${named(wrap)}, turns`,
+      key: `layer-${i}`, group: "Each unit", place: place(wrap), label: `${named(wrap).split(",")[0]}, turns`,
       cell: (band) => { const layer = band.layers[i]; return { text: layer ? String(Number(layer.turns)) : NONE, raw: layer ? String(Number(layer.turns)) : "" }; },
       set: (band, text) => {
         const turns = decimal(text, 20);
@@ -69,7 +69,7 @@ export function rowsOf(doc: RecipeDoc, supplies: Supply[], system: UnitSystem): 
   }
   rows.push({
     key: "outer", group: "In the container", place: "A", label: "Container", options: choices(["carton", "mailer"]),
-    cell: (band) => ({ text: band.outers.join(", ") + (band.any_outer ? " or any that fits" : ""), raw: band.outers[0] ?? "" }),
+    cell: (band) => ({ text: band.outers.join(", ") + (band.any_outer ? ", or any" : ""), raw: band.outers[0] ?? "" }),
     set: (band, text) => ({ ...band, outers: [text, ...band.outers.filter((code, at) => at > 0 && code !== text)] }),
   });
   const fillAt = place(doc.bands.find((band) => band.fill)?.fill);

@@ -11,7 +11,7 @@ export function SignInScreen() {
   const [password, setPassword] = useState("");
   const signIn = useMutation({
     mutationFn: () => answer(api.POST("/api/session/sign-in", { body: { username, password } })),
-    onSuccess: (who) => { client.clear(); client.setQueryData(session().queryKey, who); },
+    onSuccess: (who) => client.setQueryData(session().queryKey, who),
   });
   return (
     <main className="grid min-h-screen grid-cols-[1fr_minmax(360px,1fr)] max-md:grid-cols-1">

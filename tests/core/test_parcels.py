@@ -1,0 +1,161 @@
+"""Closure, weight, outer size, and planning one order whole (rules, 5, 7, 8, 9)."""
+
+import unittest
+from dataclasses import replace
+from decimal import Decimal
+
+from core.parcels.closure import tape_length_um
+from core.parcels.layers import layers_of
+from core.parcels.outer_size import bulge_allowance, bulged
+from core.parcels.plan import Blocked, PlannedOrder, plan_order
+from core.parcels.workings import workings_of
+from core.recipes.model import InnerCarton
+from core.tariffs.model import Place
+from tests.core.samples import C08, C14, CLOSURE, DAY, HERE, KRAFT, MAILER, NO_CUSHION, band, carton, facts, jar, order, recipe, size
+
+D = Decimal
+
+
+def plan(lines: object = None, known: object = None, **more: object) -> PlannedOrder | Blocked:
+    return plan_order(lines or order(2), known or facts(), destination=HERE, ship_on=DAY, **more)  # type: ignore[arg-type]
+
+
+class Closing(unittest.TestCase):
+    def test_the_tape_lengths_of_the_rules(self) -> None:
+        outer = size(305, 229, 100)
+        one = replace(CLOSURE, both_faces=False)
+        lengths = [tape_length_um(outer, replace(one, pattern=p)) for p in ("centre", "h", "cross")]  # type: ignore[arg-type]
+        self.assertEqual(lengths, [435_000, 1_153_000, 794_000])
+        self.assertEqual(tape_length_um(outer, CLOSURE), 2_306_000)
+
+    def test_a_fill_bulges_the_carton_most_upwards(self) -> None:
+        self.assertEqual(bulged(size(326, 236, 176), bulge_allowance(KRAFT)), size(329, 239, 182))
+        self.assertEqual(bulge_allowance(None), size(0, 0, 0))
+
+
+class Planning(unittest.TestCase):
+    def planned(self, *args: object, **more: object) -> PlannedOrder:
+        result = plan(*args, **more)
+        self.assertIsInstance(result, PlannedOrder, getattr(result, "missing", None))
+        return result  # type: ignore[return-value]
+
+    def blocked(self, *args: object, **more: object) -> Blocked:
+        result = plan(*args, **more)
+        self.assertIsInstance(result, Blocked)
+        return result  # type: ignore[return-value]
+
+    def test_two_jars_by_hand(self) -> None:
+        way = self.planned().chosen
+        self.assertEqual(way.container, "C-08")
+        # 230 x 160 x 170 is 6.256 l; two wrapped jars 2 x 0.83906 l; on top 230 x 160 x 27.6 mm is 1.01568 l, 5 % proud.
+        assert way.void is not None
+        self.assertEqual(way.void.filled_l, D("6.256") - 2 * D("0.839061504") + D("0.050784") + D("0.000000008"))
+        used = {use.supply: use for use in way.uses}
+        self.assertEqual(used["TP"].quantity, D("1.916"))  # 2 x (236 + 130 + 2 x (166 + 130)) mm
+        self.assertEqual(way.weight.net_mg, 860_000)
+        parts = 200_000 + 2 * 11_484 + used["K"].weight_mg + 19_160 + 6_000 + 2_000
+        self.assertEqual(way.weight.tare_mg, parts)
+        self.assertEqual(way.outer_bulged, size(239, 169, 182))
+
+    def test_uncertainty_is_added_in_squares(self) -> None:
+        weight = self.planned().chosen.weight
+        together = weight.sigma_scale_mg**2 + weight.sigma_fill_mg**2 + weight.sigma_units_mg**2
+        self.assertAlmostEqual(weight.sigma_mg, together**0.5, delta=1)
+        self.assertEqual((weight.sigma_scale_mg, weight.sigma_units_mg), (289, 5_657))
+
+    def test_the_costs_add_up_and_expected_loss_follows_the_rule(self) -> None:
+        way = self.planned().chosen
+        costs = way.costs
+        self.assertEqual(costs.total, costs.materials + costs.labour + costs.postage + costs.expected_loss)
+        self.assertEqual(costs.labour, D("1.25"))  # 2 x 1 + 3 minutes at 15 an hour
+        expected = (D("0.015") * (D("4.20") + costs.postage + costs.materials)).quantize(D("0.01"))
+        self.assertEqual(costs.expected_loss, expected)
+
+    def test_the_recipes_own_carton_is_taken_and_a_cheaper_one_only_offered(self) -> None:
+        cheap = carton("C-07", size(230, 160, 170), cost="0.10")
+        how = recipe(band(1, 2, outers=("C-08", "C-07")))
+        result = self.planned(order(2, how=how), facts(containers=(C08, cheap)))
+        self.assertEqual(result.chosen.container, "C-08")
+        assert result.offer is not None
+        self.assertEqual((result.offer.container, result.offer.saves), ("C-07", D("0.52")))
+        self.assertIn("C-07 would cost 0.52 less", result.why)
+
+    def test_any_carton_that_fits_is_weighed_when_the_recipe_allows_it(self) -> None:
+        how = recipe(band(1, 2, outers=("C-99",), any_outer=True))
+        self.assertEqual(self.planned(order(2, how=how)).chosen.container, "C-08")
+
+    def test_every_ruled_out_container_says_by_which_limit_and_how_much(self) -> None:
+        low = carton("C-02", size(230, 160, 160))
+        weak = carton("C-03", size(300, 300, 300), load_mg=500_000)
+        result = self.planned(known=facts(containers=(C08, low, weak)))
+        reasons = {r.container: r.reason for r in result.ruled_out}
+        self.assertEqual(reasons["C-02"], "C-02 is 2 mm too low for jar with 30 mm below and 20 mm on top.")
+        self.assertEqual(reasons["C-03"], "C-03 takes 500 g; this order is 883 g wrapped.")
+
+    def test_out_of_stock_is_said_with_what_it_would_have_cost(self) -> None:
+        result = self.blocked(known=facts(containers=(C08,), free={"C-08": D(0)}))
+        self.assertEqual(result.missing[0].code, "no_stock")
+        self.assertIn("none is free on the shelf", result.missing[0].message)
+
+    def test_a_wrap_that_runs_short_blocks_with_the_amounts(self) -> None:
+        result = self.blocked(known=facts(free={"W": D("0.1")}))
+        self.assertEqual(result.missing[0].subject, "W")
+        self.assertIn("needs 0.29, 0.1 is free", result.missing[0].message)
+
+    def test_no_container_big_enough_names_the_limit(self) -> None:
+        result = self.blocked(known=facts(containers=(carton("C-08", size(150, 100, 170)),)))
+        self.assertEqual(result.missing[0].code, "no_container")
+
+    def test_a_place_no_service_goes_to_is_said(self) -> None:
+        result = plan_order(order(2), facts(), destination=Place(country="TOR", postcode="4410"), ship_on=DAY)
+        assert isinstance(result, Blocked)
+        self.assertEqual(result.missing[0].code, "no_service")
+        self.assertIn("Two-day does not go to TOR 4410", result.missing[0].message)
+
+    def test_no_tariff_at_all_is_said(self) -> None:
+        self.assertIn("no tariff in force", self.blocked(known=facts(tariffs=())).missing[0].message)
+
+    def test_an_override_is_taken_checked_and_marked(self) -> None:
+        result = self.planned(forced_container="C-14")
+        self.assertEqual((result.chosen.container, result.overridden), ("C-14", True))
+        self.assertEqual(self.blocked(forced_container="C-99").missing[0].code, "no_container")
+
+    def test_an_inner_carton_floats_with_its_clearance_in_the_outer(self) -> None:
+        inner = carton("C-01", size(182, 90, 120))
+        outer = carton("C-20", size(240, 150, 180))
+        how = recipe(band(1, 2, outers=("C-20",), inner=InnerCarton(container="C-01")))
+        way = self.planned(order(2, how=how), facts(containers=(inner, outer))).chosen
+        assert way.nested is not None
+        self.assertEqual((way.nested.code, len(way.nested.placements)), ("C-01", 2))
+        # Outer inside >= inner outside + 50 mm on each axis: 188 + 50 <= 240, 96 + 50 <= 150, 126 + 50 <= 180.
+        tight = carton("C-20", size(235, 150, 180))
+        refused = self.blocked(order(2, how=how), facts(containers=(inner, tight)))
+        self.assertIn("3 mm too short", refused.missing[0].message)
+
+    def test_a_mailer_takes_flat_goods_and_no_fill(self) -> None:
+        cloth = jar(sku="CLOTH", name="cloth", size=size(240, 180, 15), weight_mg=160_000)
+        how = recipe(band(1, 2, layers=(), outers=("M",), fill=None, closure=None, gap_um=0, cushion=NO_CUSHION))
+        way = self.planned(order(2, product=cloth, how=how), facts(containers=(MAILER,))).chosen
+        self.assertEqual((way.kind, way.void, way.outer.height_um), ("mailer", None, 36_000))
+
+    def test_layers_run_from_the_bottom_cushion_to_the_tape(self) -> None:
+        result = self.planned()
+        layers = layers_of(result.chosen, result.pieces, result.pieces[0].band, {"K": "Kraft"})
+        self.assertEqual([layer.kind for layer in layers], ["cushion", "units", "fill", "fill", "insert", "close"])
+        self.assertEqual(sorted(i for layer in layers for i in layer.placements), [0, 1])
+
+    def test_every_figure_shows_a_sum_that_adds_up(self) -> None:
+        result = self.planned()
+        sums = {w.what: w for w in workings_of(result.chosen, result.pieces, wage_per_hour=D(15), goods_cost=D("4.20"))}
+        gross = sums["Gross weight"]
+        self.assertEqual(sum(line.amount.value for line in gross.lines), gross.result.value)
+        self.assertEqual(sum((line.amount.value for line in sums["Materials"].lines), D(0)).quantize(D("0.01")), sums["Materials"].result.value)
+        outside = sums["Height outside"]
+        self.assertEqual(sum(line.amount.value for line in outside.lines), outside.result.value)
+
+    def test_a_mixed_order_takes_the_cheapest_container_that_holds_all(self) -> None:
+        other = recipe(band(1, 9, layers=(), cushion=NO_CUSHION, outers=("C-08",)), code="bars")
+        bar = jar(sku="BAR", name="bar", size=size(80, 50, 30), weight_mg=100_000, orientation="any")
+        result = self.planned((*order(2), *order(3, product=bar, how=other)), facts(containers=(C08, C14)))
+        self.assertEqual(sum(p.quantity for p in result.pieces), 5)
+        self.assertEqual(len(result.chosen.placements), 5)

@@ -1,0 +1,131 @@
+"""Zones, billable weight, quotes at each edge, price steps (rules, 8 and 10)."""
+
+import unittest
+from dataclasses import replace
+from datetime import date
+from decimal import Decimal
+
+from core.errors import OutsideTariff
+from core.tariffs.billable import billable_weight, volumetric_mg
+from core.tariffs.model import Limits, Place, Surcharge, VolumetricRule
+from core.tariffs.quote import Quote, quote_all, quote_service, tariff_in_force
+from core.tariffs.steps import chance_to_pass, step_position
+from core.tariffs.zones import arrival_date, plain_postcode, zone_of
+from core.units import Size
+from tests.core.samples import DAY, HERE, service, size, tariff
+
+D = Decimal
+RULE = VolumetricRule(divisor_cm3_per_kg=5_000, round_up_um=10_000, above_cm3=0)
+SMALL = size(200, 150, 100)
+
+
+def quote(outer: Size = SMALL, gross_mg: int = 500_000, **changes: object) -> Quote:
+    one = service(**changes)
+    return quote_service(tariff(one), one, outer=outer, gross_mg=gross_mg, destination=HERE, ship_on=DAY)
+
+
+class Billable(unittest.TestCase):
+    def test_the_volumetric_weight_of_the_rules_is_2_381_kg(self) -> None:
+        self.assertEqual(volumetric_mg(size(310, 240, 160), RULE), 2_380_800)
+        self.assertEqual(billable_weight(size(310, 240, 160), 1_000_000, RULE).billable_mg, 2_380_800)
+        self.assertEqual(quote(size(310, 240, 160)).step_mg, 3_000_000)
+
+    def test_sides_are_rounded_up_to_whole_centimetres(self) -> None:
+        self.assertEqual(volumetric_mg(Size(length_um=300_001, width_um=240_000, height_um=160_000), RULE), 2_380_800)
+
+    def test_below_the_volume_size_does_not_count(self) -> None:
+        rule = replace(RULE, above_cm3=11_904)
+        self.assertIsNone(volumetric_mg(size(310, 240, 160), rule))
+        self.assertEqual(billable_weight(size(310, 240, 160), 900_000, rule).billable_mg, 900_000)
+
+
+class Edges(unittest.TestCase):
+    def test_a_step_holds_up_to_and_with_its_weight(self) -> None:
+        base = [quote(gross_mg=mg).lines[0].amount for mg in (1_000_000, 1_000_001, 2_000_000, 2_000_001)]
+        self.assertEqual(base, [D("3.90"), D("4.60"), D("4.60"), D("5.40")])
+
+    def test_each_limit_holds_and_one_more_is_refused_by_name(self) -> None:
+        cases = [
+            (Limits(longest_um=200_000), size(200, 150, 100), Size(length_um=200_001, width_um=150_000, height_um=100_000), "longest side"),
+            (Limits(second_um=150_000), size(200, 150, 100), Size(length_um=200_000, width_um=150_001, height_um=100_000), "second side"),
+            (Limits(thickness_um=100_000), size(200, 150, 100), Size(length_um=200_000, width_um=150_000, height_um=100_001), "thickness"),
+            (Limits(girth_um=500_000), size(200, 150, 100), Size(length_um=200_000, width_um=150_000, height_um=100_001), "girth"),
+            (Limits(length_plus_girth_um=700_000), size(200, 150, 100), Size(length_um=200_001, width_um=150_000, height_um=100_000), "length plus girth"),
+            (Limits(volume_cm3=3_000), size(200, 150, 100), Size(length_um=200_000, width_um=150_000, height_um=100_001), "volume"),
+        ]
+        for limits, at, over, name in cases:
+            with self.subTest(name):
+                self.assertIsInstance(quote(at, limits=limits), Quote)
+                with self.assertRaises(OutsideTariff) as caught:
+                    quote(over, limits=limits)
+                self.assertEqual(caught.exception.limit_name, name)
+                self.assertGreater(caught.exception.value, caught.exception.limit)
+
+    def test_weight_limits_hold_at_both_ends(self) -> None:
+        limits = Limits(min_mg=100_000, max_mg=2_000_000)
+        quote(gross_mg=2_000_000, limits=limits)
+        quote(gross_mg=100_000, limits=limits)
+        for mg, name in ((2_000_001, "weight"), (99_999, "least weight")):
+            with self.assertRaises(OutsideTariff) as caught:
+                quote(gross_mg=mg, limits=limits)
+            self.assertEqual(caught.exception.limit_name, name)
+
+    def test_above_the_last_step_there_is_no_price(self) -> None:
+        with self.assertRaises(OutsideTariff) as caught:
+            quote(gross_mg=25_000_001, limits=Limits())
+        self.assertEqual(caught.exception.limit_name, "billable weight")
+
+
+class Sums(unittest.TestCase):
+    def test_base_then_fixed_then_percent_then_tax_each_a_line(self) -> None:
+        surcharges = (
+            Surcharge(code="F", name="Fuel", kind="percent", amount=D("6.5"), zones=(), longest_above_um=None),
+            Surcharge(code="R", name="Remote", kind="fixed", amount=D("3.50"), zones=("1",), longest_above_um=None),
+            Surcharge(code="O", name="Other zone", kind="fixed", amount=D("9"), zones=("3",), longest_above_um=None),
+            Surcharge(code="L", name="Long", kind="fixed", amount=D("4"), zones=(), longest_above_um=600_000),
+        )
+        found = quote(surcharges=surcharges, tax_percent=D(20))
+        # 3.90 + 3.50 = 7.40; 6.5 % is 0.481 -> 0.48; 7.88; tax 20 % is 1.576 -> 1.58
+        self.assertEqual([(line.label, line.amount) for line in found.lines], [("Base, zone 1", D("3.90")), ("Remote", D("3.50")), ("Fuel", D("0.48")), ("Tax", D("1.58"))])
+        self.assertEqual(found.price, D("9.46"))
+
+    def test_the_long_surcharge_begins_one_micrometre_over(self) -> None:
+        long = (Surcharge(code="L", name="Long", kind="fixed", amount=D(4), zones=(), longest_above_um=200_000),)
+        self.assertEqual(len(quote(surcharges=long).lines), 1)
+        self.assertEqual(len(quote(Size(length_um=200_001, width_um=100_000, height_um=50_000), surcharges=long).lines), 2)
+
+    def test_all_services_are_quoted_cheapest_first_and_refusals_kept(self) -> None:
+        dear = service(code="DEAR", name="Dear", surcharges=(Surcharge(code="X", name="X", kind="fixed", amount=D(5), zones=(), longest_above_um=None),))
+        small = service(code="SMALL", name="Small", limits=Limits(longest_um=100_000))
+        quotes, refusals = quote_all((tariff(dear, service(), small),), outer=SMALL, gross_mg=500_000, destination=HERE, ship_on=DAY)
+        self.assertEqual([q.service for q in quotes], ["TWO", "DEAR"])
+        self.assertEqual([(r.service, r.limit_name) for r in refusals], [("SMALL", "longest side")])
+
+
+class ZonesAndDays(unittest.TestCase):
+    def test_the_longest_prefix_wins_and_other_countries_have_none(self) -> None:
+        places = [Place(country=c, postcode=p) for c, p in (("ALM", "DM46"), ("ALM", "QH11"), ("TOR", "DM46"))]
+        self.assertEqual([zone_of(tariff(), place) for place in places], ["1", "3", None])
+        self.assertEqual(plain_postcode(" dm4 6 "), "DM46")
+
+    def test_only_days_the_service_moves_are_counted(self) -> None:
+        friday, saturday = date(2026, 11, 27), date(2026, 11, 28)
+        self.assertEqual(arrival_date(service(), friday, 2), date(2026, 12, 1))
+        self.assertEqual(arrival_date(service(), saturday, 1), date(2026, 12, 1))
+
+    def test_the_version_in_force_is_by_ship_date(self) -> None:
+        old, new = tariff(version="a"), tariff(version="b", valid_from=date(2026, 12, 1))
+        chosen = [tariff_in_force((old, new), "larkline", day) for day in (date(2026, 11, 30), date(2026, 12, 1), date(2026, 6, 1))]
+        self.assertEqual([t.version if t else None for t in chosen], ["a", "b", None])
+
+
+class Steps(unittest.TestCase):
+    def test_the_chance_of_the_rules_is_3_5_percent(self) -> None:
+        chance = chance_to_pass(expected_mg=221_000, sigma_mg=3_200, step_mg=226_800)
+        self.assertEqual((chance * 100).quantize(D("0.1")), D("3.5"))
+
+    def test_the_next_cheaper_step_and_the_distance(self) -> None:
+        position = step_position(quote(gross_mg=2_009_000), sigma_mg=10_000)
+        self.assertEqual((position.cheaper_up_to_mg, position.over_by_mg, position.saves, position.near), (2_000_000, 9_000, D("0.80"), False))
+        first = step_position(quote(gross_mg=990_000), sigma_mg=10_000)
+        self.assertEqual((first.cheaper_up_to_mg, first.near, first.room_mg), (None, True, 10_000))
