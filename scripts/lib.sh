@@ -50,7 +50,7 @@ setup_python() {
   [ "$(cat "$ROOT/.venv/.stamp" 2>/dev/null)" = "$wanted" ] && return 0
   python=$(find_python) || { need_packages python3.11-venv:/nowhere python3:python3; python=$(find_python) || fail "Python 3.11 with venv is needed"; }
   say "setting up Python packages in .venv"
-  [ -x "$ROOT/.venv/bin/python" ] || "$python" -m venv "$ROOT/.venv"
+  "$ROOT/.venv/bin/python" -m pip --version >/dev/null 2>&1 || "$python" -m venv --clear "$ROOT/.venv"
   "$ROOT/.venv/bin/python" -m pip install --quiet --disable-pip-version-check --require-hashes --no-deps -r "$ROOT/requirements.lock" \
     || fail "the Python packages could not be installed"
   echo "$wanted" >"$ROOT/.venv/.stamp"

@@ -5,14 +5,14 @@ from typing import Any, ClassVar, Generic, TypeVar
 
 from django.db.models import QuerySet
 from drf_spectacular.utils import OpenApiParameter
-from pydantic import BaseModel
+from pydantic import BaseModel, ConfigDict
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from server.api.problems import Problem, Refused
 from server.workshops.models import Member, Workshop
 
-__all__ = ["PAGE_PARAMETERS", "PROBLEMS", "MemberView", "Page", "reply"]
+__all__ = ["PAGE_PARAMETERS", "PROBLEMS", "Body", "MemberView", "Page", "reply"]
 
 Row = TypeVar("Row")
 Out = TypeVar("Out", bound=BaseModel)
@@ -26,6 +26,12 @@ PAGE_PARAMETERS = [
 PROBLEMS = {(code, "application/problem+json"): Problem for code in (400, 401, 403, 404, 409, 422)}
 
 
+class Body(BaseModel):
+    """Base of everything that is sent in: unknown fields are faults, not silence."""
+
+    model_config = ConfigDict(extra="forbid")
+
+
 class Page(BaseModel, Generic[Out]):
     """One page of a list."""
 
@@ -35,7 +41,7 @@ class Page(BaseModel, Generic[Out]):
     results: list[Out]
 
     @classmethod
-    def model_parametrized_name(cls, params: tuple[type[Any], ...]) -> str:
+    def model_parametrized_name(cls, params: tuple[Any, ...]) -> str:
         """Name the page after its rows: OpenAPI allows no brackets in names."""
         return f"{params[0].__name__}Page"
 

@@ -20,7 +20,7 @@ from core.parcels.plan import speaking_band
 from core.tariffs.quote import Quote, Refusal
 from core.units import parse_weight
 from server.api.problems import Refused
-from server.api.views import PAGE_PARAMETERS, PROBLEMS, MemberView, Page, reply
+from server.api.views import PAGE_PARAMETERS, PROBLEMS, Body, MemberView, Page, reply
 from server.bench import labels, services
 from server.bench.models import Parcel
 from server.carriers.models import Label
@@ -111,44 +111,44 @@ class ScaleOut(BaseModel):
     capacity_mg: int
 
 
-class BeginIn(BaseModel):
+class BeginIn(Body):
     """Which order comes to the bench."""
 
     order_id: int
 
 
-class ProgressIn(BaseModel):
+class ProgressIn(Body):
     """Where the packer is."""
 
     step: Annotated[int, Field(ge=0, le=500)]
     ticked: Annotated[dict[str, Annotated[int, Field(ge=0, le=10_000)]], Field(max_length=500)]
 
 
-class ScaleIn(BaseModel):
+class ScaleIn(Body):
     """Take a reading; ``again``: the parcel was taken off and put on."""
 
     again: bool = False
 
 
-class WeighIn(BaseModel):
+class WeighIn(Body):
     """Take the scale's weight, or this text: ``1 240 g``, ``2 lb 3 oz``; a bare number is grams."""
 
     typed: Annotated[str, Field(max_length=40)] | None = None
 
 
-class WordsIn(BaseModel):
+class WordsIn(Body):
     """Words that are kept with what was done."""
 
     words: Annotated[str, Field(min_length=3, max_length=160)]
 
 
-class LabelIn(BaseModel):
+class LabelIn(Body):
     """Which service carries the parcel."""
 
     service: Annotated[str, Field(min_length=1, max_length=30)]
 
 
-class CloseIn(BaseModel):
+class CloseIn(Body):
     """Close the parcel; the key makes asking twice harmless."""
 
     request_key: UUID

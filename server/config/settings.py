@@ -120,6 +120,7 @@ SPECTACULAR_SETTINGS = {
     "VERSION": "1",
     "OAS_VERSION": "3.1.0",
     "SERVE_INCLUDE_SCHEMA": False,
+    "SERVE_PERMISSIONS": ["server.api.access.IsMember"],
     "SCHEMA_PATH_PREFIX": "/api/",
     "POSTPROCESSING_HOOKS": ["server.api.schema.plain_tuples"],
 }

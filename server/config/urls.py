@@ -1,12 +1,12 @@
 """All addresses: the API under /api/, everything else is the one page of the front end."""
 
 from django.urls import URLPattern, URLResolver, include, path, re_path
-from drf_spectacular.views import SpectacularAPIView
+from drf_spectacular.views import SpectacularJSONAPIView
 
 from server.api.spa import front_end
 
 urlpatterns: list[URLPattern | URLResolver] = [
-    path("api/schema", SpectacularAPIView.as_view(), name="schema"),
+    path("api/schema", SpectacularJSONAPIView.as_view(), name="schema"),
     path("api/", include("server.workshops.urls")),
     path("api/", include("server.supplies.urls")),
     path("api/", include("server.recipes.urls")),

@@ -10,7 +10,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from server.api.problems import Refused
-from server.api.views import PAGE_PARAMETERS, PROBLEMS, MemberView, Page, reply
+from server.api.views import PAGE_PARAMETERS, PROBLEMS, Body, MemberView, Page, reply
 from server.formats.orders import ReadFile, read_orders
 from server.orders import services
 from server.orders.models import Order
@@ -23,7 +23,7 @@ __all__ = ["AcceptView", "HoldView", "OrderView", "OrdersView", "PreviewView", "
 _STATES = [*(state.value for state in Order.State), "open"]
 
 
-class FileIn(BaseModel):
+class FileIn(Body):
     """The text of an orders file."""
 
     name: Annotated[str, Field(max_length=200)]
@@ -70,7 +70,7 @@ class AcceptOut(BaseModel):
     left_out_lines: int
 
 
-class HoldIn(BaseModel):
+class HoldIn(Body):
     """Why an order is set aside."""
 
     reason: Annotated[str, Field(min_length=3, max_length=300)]

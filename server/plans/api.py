@@ -8,7 +8,7 @@ from pydantic import BaseModel, Field
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from server.api.views import PROBLEMS, MemberView, reply
+from server.api.views import PROBLEMS, Body, MemberView, reply
 from server.orders.screens import OrderOut, order_out
 from server.plans import services
 from server.plans.models import Plan
@@ -26,7 +26,7 @@ class OrderPlanOut(BaseModel):
     plan: Annotated[PlanView | BlockedView, Field(discriminator="status")]
 
 
-class ChooseIn(BaseModel):
+class ChooseIn(Body):
     """A container chosen by a person; null takes the choice back."""
 
     container: Annotated[str, Field(max_length=30)] | None

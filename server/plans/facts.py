@@ -100,7 +100,7 @@ def load(workshop: Workshop, orders: Iterable[Order]) -> Loaded:
     for row in OrderLine.objects.of(workshop).filter(order_id__in=[o.pk for o in wanted]):
         lines.setdefault(row.order_id, []).append(row)
     skus = {row.sku for rows in lines.values() for row in rows}
-    products = list(Product.objects.of(workshop).filter(sku__in=skus).select_related("recipe"))
+    products = list(Product.objects.of(workshop).filter(sku__in=skus).order_by("sku"))
     versions = versions_in_force(workshop, [p.recipe_id for p in products if p.recipe_id])
     by_id = {pk: core_recipe(row) for pk, row in versions.items()}
     stocks = stock_of(workshop)
@@ -115,9 +115,12 @@ def load(workshop: Workshop, orders: Iterable[Order]) -> Loaded:
             settings=settings_of(workshop),
         ),
         stocks=stocks,
-        products={
-            p.sku: (core_product(p), p.recipe.code if p.recipe_id and p.recipe_id in by_id else None) for p in products
-        },
+        products={p.sku: (core_product(p), _recipe_code(p, by_id)) for p in products},
         recipes={recipe.code: recipe for recipe in by_id.values()},
         lines=lines,
     )
+
+
+def _recipe_code(product: Product, known: dict[int, CoreRecipe]) -> str | None:
+    """The code of a product's recipe, when that recipe has a version in force."""
+    return known[product.recipe_id].code if product.recipe_id is not None and product.recipe_id in known else None

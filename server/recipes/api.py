@@ -10,7 +10,7 @@ from pydantic import BaseModel, Field
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from server.api.views import PAGE_PARAMETERS, PROBLEMS, MemberView, Page, reply
+from server.api.views import PAGE_PARAMETERS, PROBLEMS, Body, MemberView, Page, reply
 from server.formats.recipe import RecipeFile
 from server.plans.preview import BandFigures, band_figures
 from server.plans.services import recipe_changed
@@ -78,7 +78,7 @@ class VersionOut(BaseModel):
     document: RecipeFile
 
 
-class NewVersionIn(BaseModel):
+class NewVersionIn(Body):
     """A change to a recipe: the whole document, the version it was made on, and why."""
 
     base_version: int
@@ -144,7 +144,7 @@ class RecipeView(MemberView):
         )
 
 
-class RecipePreviewIn(BaseModel):
+class RecipePreviewIn(Body):
     """A recipe as it would be."""
 
     document: Any
@@ -159,7 +159,9 @@ class RecipePreviewOut(BaseModel):
 class PreviewView(MemberView):
     """POST /api/recipes/{id}/preview"""
 
-    @extend_schema(operation_id="preview_recipe", request=RecipePreviewIn, responses={200: RecipePreviewOut, **PROBLEMS})
+    @extend_schema(
+        operation_id="preview_recipe", request=RecipePreviewIn, responses={200: RecipePreviewOut, **PROBLEMS}
+    )
     def post(self, request: Request, recipe_id: int) -> Response:
         """Work a changed recipe out without keeping it."""
         body = RecipePreviewIn.model_validate(request.data)

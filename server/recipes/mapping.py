@@ -1,5 +1,7 @@
 """Rows of products and recipe versions to the core's values."""
 
+from typing import cast
+
 from core.recipes import goods
 from core.recipes.model import Recipe as CoreRecipe
 from core.units import Size
@@ -21,8 +23,8 @@ def core_product(row: Product) -> goods.Product:
         weight_mg=row.weight_mg,
         weight_spread_mg=row.weight_spread_mg,
         goods_cost=row.goods_cost,
-        orientation=row.orientation,
-        fragility=row.fragility,
+        orientation=cast(goods.Orientation, row.orientation),
+        fragility=cast(goods.Fragility, row.fragility),
         load_on_top_mg=row.load_on_top_mg,
         food=row.food,
         scented=row.scented,

@@ -6,7 +6,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from server.api.problems import Refused
-from server.api.views import PROBLEMS, MemberView, reply
+from server.api.views import PROBLEMS, Body, MemberView, reply
 from server.standins.carrier import CARRIER_MODES
 from server.standins.models import Behaviour
 from server.standins.scale import SCALE_MODES
@@ -30,7 +30,7 @@ class StandinsOut(BaseModel):
     devices: list[StandinOut]
 
 
-class StandinIn(BaseModel):
+class StandinIn(Body):
     """How a stand-in shall behave."""
 
     mode: str

@@ -12,7 +12,7 @@ from pydantic import BaseModel, Field
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from server.api.views import PAGE_PARAMETERS, PROBLEMS, MemberView, Page, reply
+from server.api.views import PAGE_PARAMETERS, PROBLEMS, Body, MemberView, Page, reply
 from server.formats.supplies import STOCK_UNITS, Facts, facts_of
 from server.plans.services import supply_changed
 from server.supplies import services
@@ -56,7 +56,7 @@ class EntryOut(BaseModel):
     order_number: str | None
 
 
-class ReceiveIn(BaseModel):
+class ReceiveIn(Body):
     """Stock put away."""
 
     quantity: Annotated[Decimal, Field(gt=0, max_digits=14, decimal_places=6)]
@@ -65,7 +65,7 @@ class ReceiveIn(BaseModel):
     request_key: UUID
 
 
-class CountIn(BaseModel):
+class CountIn(Body):
     """A count of the shelf."""
 
     counted: Annotated[Decimal, Field(ge=0, max_digits=14, decimal_places=6)]

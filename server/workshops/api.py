@@ -15,7 +15,7 @@ from rest_framework.throttling import ScopedRateThrottle
 from rest_framework.views import APIView
 
 from server.api.problems import Refused
-from server.api.views import PROBLEMS, MemberView, reply
+from server.api.views import PROBLEMS, Body, MemberView, reply
 from server.orders.models import Order
 from server.recipes.models import Product, Recipe
 from server.supplies.models import Supply
@@ -24,7 +24,7 @@ from server.workshops.models import Member, Workshop
 __all__ = ["FindView", "RailView", "SessionView", "SignInView"]
 
 
-class SignInIn(BaseModel):
+class SignInIn(Body):
     """Who signs in."""
 
     username: Annotated[str, Field(min_length=1, max_length=150)]

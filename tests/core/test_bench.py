@@ -21,7 +21,13 @@ class Scale(unittest.TestCase):
         self.assertEqual(settle(reading(1240, 1240, 1240, 1240)), "settling")
 
     def test_absent_empty_too_light_and_over_capacity_are_told_apart(self) -> None:
-        self.assertEqual([settle(r) for r in (reading(), reading(*[0] * 5), reading(*[19] * 5), reading(*[20] * 5), reading(*[30_001] * 5))], ["absent", "empty", "too_light", "settled", "over_capacity"])
+        self.assertEqual(
+            [
+                settle(r)
+                for r in (reading(), reading(*[0] * 5), reading(*[19] * 5), reading(*[20] * 5), reading(*[30_001] * 5))
+            ],
+            ["absent", "empty", "too_light", "settled", "over_capacity"],
+        )
 
 
 class WeightCheck(unittest.TestCase):
@@ -33,7 +39,13 @@ class WeightCheck(unittest.TestCase):
     )
 
     def check(self, measured_g: float, sigma_mg: int = 5_000):  # type: ignore[no-untyped-def]
-        return check_weight(expected_mg=1_240_000, sigma_mg=sigma_mg, measured_mg=round(measured_g * 1000), division_mg=1_000, changes=self.CHANGES)
+        return check_weight(
+            expected_mg=1_240_000,
+            sigma_mg=sigma_mg,
+            measured_mg=round(measured_g * 1000),
+            division_mg=1_000,
+            changes=self.CHANGES,
+        )
 
     def test_two_percent_and_one_division_is_fine_and_one_mg_more_is_not(self) -> None:
         self.assertEqual(self.check(1240).tolerance_mg, 25_800)
@@ -65,7 +77,24 @@ class Steps(unittest.TestCase):
     def test_the_hands_go_from_gathering_to_handing_over(self) -> None:
         layers = layers_of(self.plan.chosen, self.plan.pieces, self.plan.pieces[0].band, {})
         steps = steps_of(self.plan.chosen, self.plan.pieces, (recipe(),), layers, {"W": "Bubble"})
-        self.assertEqual([s.kind for s in steps], ["gather", "check", "wrap", "pack", "pack", "pack", "pack", "pack", "prove", "close", "weigh", "label", "hand_over"])
+        self.assertEqual(
+            [s.kind for s in steps],
+            [
+                "gather",
+                "check",
+                "wrap",
+                "pack",
+                "pack",
+                "pack",
+                "pack",
+                "pack",
+                "prove",
+                "close",
+                "weigh",
+                "label",
+                "hand_over",
+            ],
+        )
         self.assertEqual([s.tick_units for s in steps if s.kind in ("check", "wrap")], [2, 2])
         self.assertEqual([s.layer for s in steps if s.layer is not None], [0, 1, 2, 3, 4, 5])
 
@@ -90,7 +119,12 @@ class Ledger(unittest.TestCase):
         self.assertEqual((value.on_hand, value.average_cost), (D(12), D("1.500000")))
 
     def test_reclaimed_comes_in_at_nothing(self) -> None:
-        value = value_by_moving_average([LedgerEntry(kind="received", quantity=D(1), unit_cost=D(2)), LedgerEntry(kind="reclaimed", quantity=D(1), unit_cost=D(0))])
+        value = value_by_moving_average(
+            [
+                LedgerEntry(kind="received", quantity=D(1), unit_cost=D(2)),
+                LedgerEntry(kind="reclaimed", quantity=D(1), unit_cost=D(0)),
+            ]
+        )
         self.assertEqual(value.average_cost, D("1.000000"))
 
     def test_a_count_carries_the_difference(self) -> None:

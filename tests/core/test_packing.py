@@ -16,7 +16,13 @@ CUSHION = Cushion(bottom_um=30_000, side_um=20_000, top_um=20_000)
 
 
 def placed(*spots: tuple[str, tuple[int, int, int], tuple[int, int, int]]) -> Packing:
-    return Packing(box="B", placements=tuple(Placement(unit=u, at_um=tuple(v * 1000 for v in at), size_um=tuple(v * 1000 for v in s)) for u, at, s in spots))  # type: ignore[arg-type]
+    return Packing(
+        box="B",
+        placements=tuple(
+            Placement(unit=u, at_um=tuple(v * 1000 for v in at), size_um=tuple(v * 1000 for v in s))
+            for u, at, s in spots
+        ),
+    )  # type: ignore[arg-type]
 
 
 class Search(unittest.TestCase):
@@ -52,7 +58,9 @@ class Search(unittest.TestCase):
     def test_nothing_is_put_on_what_carries_nothing(self) -> None:
         self.assertIsInstance(find_packing(box(100, 100, 200), (unit("u", 2, load_on_top_mg=0),), RULES), NoPacking)
         self.found(box(100, 100, 200), (unit("u", 2, load_on_top_mg=100_000),), RULES)
-        self.assertIsInstance(find_packing(box(100, 100, 300), (unit("u", 3, load_on_top_mg=199_999),), RULES), NoPacking)
+        self.assertIsInstance(
+            find_packing(box(100, 100, 300), (unit("u", 3, load_on_top_mg=199_999),), RULES), NoPacking
+        )
 
     def test_the_fragile_one_goes_on_top_of_the_sturdy_one(self) -> None:
         units = (unit("glass", 1, load_on_top_mg=0, weight_mg=300_000), unit("brick", 1))
@@ -65,7 +73,11 @@ class Search(unittest.TestCase):
         self.found(box(160, 60, 60), (unit("u", 1, long, up_axes=(0, 1, 2)),), RULES)
 
     def test_mixed_goods_find_their_places(self) -> None:
-        units = (unit("a", 2, (120, 80, 60), weight_mg=500_000), unit("b", 3, (60, 60, 100)), unit("c", 4, (40, 40, 40), up_axes=(0, 1, 2)))
+        units = (
+            unit("a", 2, (120, 80, 60), weight_mg=500_000),
+            unit("b", 3, (60, 60, 100)),
+            unit("c", 4, (40, 40, 40), up_axes=(0, 1, 2)),
+        )
         self.found(box(260, 160, 110), units, PackRules(gap_um=2_000))
 
     def test_the_same_question_has_the_same_answer(self) -> None:
@@ -80,7 +92,10 @@ class Checker(unittest.TestCase):
         return " | ".join(faults_of(packing, box(200, 200, 200, load_mg=load_mg), units, rules))  # type: ignore[arg-type]
 
     def test_a_good_packing_has_none(self) -> None:
-        self.assertEqual(self.faults(placed(("u", (0, 0, 0), (100, 100, 100)), ("u", (0, 0, 100), (100, 100, 100))), unit("u", 2)), "")
+        self.assertEqual(
+            self.faults(placed(("u", (0, 0, 0), (100, 100, 100)), ("u", (0, 0, 100), (100, 100, 100))), unit("u", 2)),
+            "",
+        )
 
     def test_a_missing_and_a_strange_unit(self) -> None:
         text = self.faults(placed(("x", (0, 0, 0), (100, 100, 100))), unit("u"))
@@ -88,22 +103,56 @@ class Checker(unittest.TestCase):
         self.assertIn("x: 1 placed, 0 wanted", text)
 
     def test_overlap_gap_wall_floor_lid_and_orientation(self) -> None:
-        self.assertIn("closer than", self.faults(placed(("u", (0, 0, 0), (100, 100, 100)), ("u", (99, 0, 0), (100, 100, 100))), unit("u", 2)))
-        self.assertIn("closer than", self.faults(placed(("u", (0, 0, 0), (100, 100, 100)), ("u", (100, 0, 0), (100, 100, 100))), unit("u", 2), rules=PackRules(gap_um=1)))
+        self.assertIn(
+            "closer than",
+            self.faults(placed(("u", (0, 0, 0), (100, 100, 100)), ("u", (99, 0, 0), (100, 100, 100))), unit("u", 2)),
+        )
+        self.assertIn(
+            "closer than",
+            self.faults(
+                placed(("u", (0, 0, 0), (100, 100, 100)), ("u", (100, 0, 0), (100, 100, 100))),
+                unit("u", 2),
+                rules=PackRules(gap_um=1),
+            ),
+        )
         kept = unit("u", clearance=Cushion(bottom_um=10_000, side_um=10_000, top_um=95_000))
         text = self.faults(placed(("u", (5, 0, 7), (100, 100, 100))), kept)
         for words in ("nearer to a wall", "nearer to the floor", "nearer to the lid"):
             self.assertIn(words, text)
-        self.assertIn("not allowed", self.faults(placed(("u", (0, 0, 0), (100, 50, 150))), unit("u", 1, (100, 150, 50))))
+        self.assertIn(
+            "not allowed", self.faults(placed(("u", (0, 0, 0), (100, 50, 150))), unit("u", 1, (100, 150, 50)))
+        )
 
     def test_support_load_and_weight(self) -> None:
-        self.assertIn("held on less", self.faults(placed(("u", (0, 0, 0), (100, 100, 100)), ("u", (26, 0, 100), (100, 100, 100))), unit("u", 2)))
-        self.assertEqual("", self.faults(placed(("u", (0, 0, 0), (100, 100, 100)), ("u", (25, 0, 100), (100, 100, 100))), unit("u", 2)))
-        self.assertIn("its limit is 0", self.faults(placed(("u", (0, 0, 0), (100, 100, 100)), ("u", (0, 0, 100), (100, 100, 100))), unit("u", 2, load_on_top_mg=0)))
-        self.assertIn("weighs 200000 mg", self.faults(placed(("u", (0, 0, 0), (100, 100, 100)), ("u", (100, 0, 0), (100, 100, 100))), unit("u", 2), load_mg=150_000))
+        self.assertIn(
+            "held on less",
+            self.faults(placed(("u", (0, 0, 0), (100, 100, 100)), ("u", (26, 0, 100), (100, 100, 100))), unit("u", 2)),
+        )
+        self.assertEqual(
+            "",
+            self.faults(placed(("u", (0, 0, 0), (100, 100, 100)), ("u", (25, 0, 100), (100, 100, 100))), unit("u", 2)),
+        )
+        self.assertIn(
+            "its limit is 0",
+            self.faults(
+                placed(("u", (0, 0, 0), (100, 100, 100)), ("u", (0, 0, 100), (100, 100, 100))),
+                unit("u", 2, load_on_top_mg=0),
+            ),
+        )
+        self.assertIn(
+            "weighs 200000 mg",
+            self.faults(
+                placed(("u", (0, 0, 0), (100, 100, 100)), ("u", (100, 0, 0), (100, 100, 100))),
+                unit("u", 2),
+                load_mg=150_000,
+            ),
+        )
 
     def test_a_load_is_handed_down_through_every_layer(self) -> None:
-        tower = placed(*(("u", (0, 0, 100 * i), (100, 100, 50)) for i in range(1)), *(("u", (0, 0, 50 * i), (100, 100, 50)) for i in range(1, 3)))
+        tower = placed(
+            *(("u", (0, 0, 100 * i), (100, 100, 50)) for i in range(1)),
+            *(("u", (0, 0, 50 * i), (100, 100, 50)) for i in range(1, 3)),
+        )
         self.assertIn("carries 200000 mg", self.faults(tower, unit("u", 3, (100, 100, 50), load_on_top_mg=150_000)))
 
 
@@ -131,5 +180,10 @@ class Void(unittest.TestCase):
         self.assertEqual(void.proud_l, (void.above_l * 5 / 100).quantize(Decimal("0.000001")))
 
     def test_fill_is_void_times_factor_and_weighs_void_times_density(self) -> None:
-        self.assertEqual((fill_amount(Decimal(10), KRAFT).loose_l, fill_amount(Decimal(10), KRAFT).weight_mg), (Decimal(10), 350_000))
-        self.assertEqual((fill_amount(Decimal(10), PEANUTS).loose_l, fill_amount(Decimal(10), PEANUTS).weight_mg), (Decimal("11.5"), 50_000))
+        self.assertEqual(
+            (fill_amount(Decimal(10), KRAFT).loose_l, fill_amount(Decimal(10), KRAFT).weight_mg), (Decimal(10), 350_000)
+        )
+        self.assertEqual(
+            (fill_amount(Decimal(10), PEANUTS).loose_l, fill_amount(Decimal(10), PEANUTS).weight_mg),
+            (Decimal("11.5"), 50_000),
+        )

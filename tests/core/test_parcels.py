@@ -11,7 +11,23 @@ from core.parcels.plan import Blocked, PlannedOrder, plan_order
 from core.parcels.workings import workings_of
 from core.recipes.model import InnerCarton
 from core.tariffs.model import Place
-from tests.core.samples import C08, C14, CLOSURE, DAY, HERE, KRAFT, MAILER, NO_CUSHION, band, carton, facts, jar, order, recipe, size
+from tests.core.samples import (
+    C08,
+    C14,
+    CLOSURE,
+    DAY,
+    HERE,
+    KRAFT,
+    MAILER,
+    NO_CUSHION,
+    band,
+    carton,
+    facts,
+    jar,
+    order,
+    recipe,
+    size,
+)
 
 D = Decimal
 
@@ -122,13 +138,13 @@ class Planning(unittest.TestCase):
 
     def test_an_inner_carton_floats_with_its_clearance_in_the_outer(self) -> None:
         inner = carton("C-01", size(182, 90, 120))
-        outer = carton("C-20", size(240, 150, 180))
+        outer = carton("C-20", size(240, 150, 181))
         how = recipe(band(1, 2, outers=("C-20",), inner=InnerCarton(container="C-01")))
         way = self.planned(order(2, how=how), facts(containers=(inner, outer))).chosen
         assert way.nested is not None
         self.assertEqual((way.nested.code, len(way.nested.placements)), ("C-01", 2))
-        # Outer inside >= inner outside + 50 mm on each axis: 188 + 50 <= 240, 96 + 50 <= 150, 126 + 50 <= 180.
-        tight = carton("C-20", size(235, 150, 180))
+        # Inner outside + 50 mm: 188 + 50 <= 240, 96 + 50 <= 150; below, the cushion of 30 is more: 126 + 30 + 25 = 181.
+        tight = carton("C-20", size(235, 150, 181))
         refused = self.blocked(order(2, how=how), facts(containers=(inner, tight)))
         self.assertIn("3 mm too short", refused.missing[0].message)
 
@@ -149,7 +165,10 @@ class Planning(unittest.TestCase):
         sums = {w.what: w for w in workings_of(result.chosen, result.pieces, wage_per_hour=D(15), goods_cost=D("4.20"))}
         gross = sums["Gross weight"]
         self.assertEqual(sum(line.amount.value for line in gross.lines), gross.result.value)
-        self.assertEqual(sum((line.amount.value for line in sums["Materials"].lines), D(0)).quantize(D("0.01")), sums["Materials"].result.value)
+        self.assertEqual(
+            sum((line.amount.value for line in sums["Materials"].lines), D(0)).quantize(D("0.01")),
+            sums["Materials"].result.value,
+        )
         outside = sums["Height outside"]
         self.assertEqual(sum(line.amount.value for line in outside.lines), outside.result.value)
 

@@ -78,12 +78,17 @@ class Expanding(unittest.TestCase):
                 self.assertEqual([m.code for m in expand(lines, SHELF).missing], ["must_be_apart"])
 
     def test_a_unit_box_gives_its_own_outside_and_must_take_the_unit(self) -> None:
-        tin = UnitBox(code="U", name="tin", inner=size(90, 90, 115), outer=size(94, 94, 119), tare_mg=50_000, unit_cost=Decimal(1))
+        tin = UnitBox(
+            code="U", name="tin", inner=size(90, 90, 115), outer=size(94, 94, 119), tare_mg=50_000, unit_cost=Decimal(1)
+        )
         shelf = replace(SHELF, unit_boxes={"U": tin})
         piece = expand(order(2, how=recipe(band(1, 2, unit_box="U"))), shelf).pieces[0]
         self.assertEqual(piece.size, tin.outer)
         small = replace(SHELF, unit_boxes={"U": replace(tin, inner=size(80, 80, 80))})
-        self.assertEqual([m.code for m in expand(order(2, how=recipe(band(1, 2, unit_box="U"))), small).missing], ["unit_box_too_small"])
+        self.assertEqual(
+            [m.code for m in expand(order(2, how=recipe(band(1, 2, unit_box="U"))), small).missing],
+            ["unit_box_too_small"],
+        )
 
     def test_a_supply_the_cupboard_does_not_know_is_named(self) -> None:
         found = expand(order(1, how=recipe(band(1, 2, fill="GONE"))), SHELF).missing

@@ -46,12 +46,42 @@ class Edges(unittest.TestCase):
 
     def test_each_limit_holds_and_one_more_is_refused_by_name(self) -> None:
         cases = [
-            (Limits(longest_um=200_000), size(200, 150, 100), Size(length_um=200_001, width_um=150_000, height_um=100_000), "longest side"),
-            (Limits(second_um=150_000), size(200, 150, 100), Size(length_um=200_000, width_um=150_001, height_um=100_000), "second side"),
-            (Limits(thickness_um=100_000), size(200, 150, 100), Size(length_um=200_000, width_um=150_000, height_um=100_001), "thickness"),
-            (Limits(girth_um=500_000), size(200, 150, 100), Size(length_um=200_000, width_um=150_000, height_um=100_001), "girth"),
-            (Limits(length_plus_girth_um=700_000), size(200, 150, 100), Size(length_um=200_001, width_um=150_000, height_um=100_000), "length plus girth"),
-            (Limits(volume_cm3=3_000), size(200, 150, 100), Size(length_um=200_000, width_um=150_000, height_um=100_001), "volume"),
+            (
+                Limits(longest_um=200_000),
+                size(200, 150, 100),
+                Size(length_um=200_001, width_um=150_000, height_um=100_000),
+                "longest side",
+            ),
+            (
+                Limits(second_um=150_000),
+                size(200, 150, 100),
+                Size(length_um=200_000, width_um=150_001, height_um=100_000),
+                "second side",
+            ),
+            (
+                Limits(thickness_um=100_000),
+                size(200, 150, 100),
+                Size(length_um=200_000, width_um=150_000, height_um=100_001),
+                "thickness",
+            ),
+            (
+                Limits(girth_um=500_000),
+                size(200, 150, 100),
+                Size(length_um=200_000, width_um=150_000, height_um=100_001),
+                "girth",
+            ),
+            (
+                Limits(length_plus_girth_um=700_000),
+                size(200, 150, 100),
+                Size(length_um=200_001, width_um=150_000, height_um=100_000),
+                "length plus girth",
+            ),
+            (
+                Limits(volume_cm3=3_000),
+                size(200, 150, 100),
+                Size(length_um=200_000, width_um=150_000, height_um=100_001),
+                "volume",
+            ),
         ]
         for limits, at, over, name in cases:
             with self.subTest(name):
@@ -86,18 +116,29 @@ class Sums(unittest.TestCase):
         )
         found = quote(surcharges=surcharges, tax_percent=D(20))
         # 3.90 + 3.50 = 7.40; 6.5 % is 0.481 -> 0.48; 7.88; tax 20 % is 1.576 -> 1.58
-        self.assertEqual([(line.label, line.amount) for line in found.lines], [("Base, zone 1", D("3.90")), ("Remote", D("3.50")), ("Fuel", D("0.48")), ("Tax", D("1.58"))])
+        self.assertEqual(
+            [(line.label, line.amount) for line in found.lines],
+            [("Base, zone 1", D("3.90")), ("Remote", D("3.50")), ("Fuel", D("0.48")), ("Tax", D("1.58"))],
+        )
         self.assertEqual(found.price, D("9.46"))
 
     def test_the_long_surcharge_begins_one_micrometre_over(self) -> None:
         long = (Surcharge(code="L", name="Long", kind="fixed", amount=D(4), zones=(), longest_above_um=200_000),)
         self.assertEqual(len(quote(surcharges=long).lines), 1)
-        self.assertEqual(len(quote(Size(length_um=200_001, width_um=100_000, height_um=50_000), surcharges=long).lines), 2)
+        self.assertEqual(
+            len(quote(Size(length_um=200_001, width_um=100_000, height_um=50_000), surcharges=long).lines), 2
+        )
 
     def test_all_services_are_quoted_cheapest_first_and_refusals_kept(self) -> None:
-        dear = service(code="DEAR", name="Dear", surcharges=(Surcharge(code="X", name="X", kind="fixed", amount=D(5), zones=(), longest_above_um=None),))
+        dear = service(
+            code="DEAR",
+            name="Dear",
+            surcharges=(Surcharge(code="X", name="X", kind="fixed", amount=D(5), zones=(), longest_above_um=None),),
+        )
         small = service(code="SMALL", name="Small", limits=Limits(longest_um=100_000))
-        quotes, refusals = quote_all((tariff(dear, service(), small),), outer=SMALL, gross_mg=500_000, destination=HERE, ship_on=DAY)
+        quotes, refusals = quote_all(
+            (tariff(dear, service(), small),), outer=SMALL, gross_mg=500_000, destination=HERE, ship_on=DAY
+        )
         self.assertEqual([q.service for q in quotes], ["TWO", "DEAR"])
         self.assertEqual([(r.service, r.limit_name) for r in refusals], [("SMALL", "longest side")])
 
@@ -115,7 +156,10 @@ class ZonesAndDays(unittest.TestCase):
 
     def test_the_version_in_force_is_by_ship_date(self) -> None:
         old, new = tariff(version="a"), tariff(version="b", valid_from=date(2026, 12, 1))
-        chosen = [tariff_in_force((old, new), "larkline", day) for day in (date(2026, 11, 30), date(2026, 12, 1), date(2026, 6, 1))]
+        chosen = [
+            tariff_in_force((old, new), "larkline", day)
+            for day in (date(2026, 11, 30), date(2026, 12, 1), date(2026, 6, 1))
+        ]
         self.assertEqual([t.version if t else None for t in chosen], ["a", "b", None])
 
 
@@ -126,6 +170,9 @@ class Steps(unittest.TestCase):
 
     def test_the_next_cheaper_step_and_the_distance(self) -> None:
         position = step_position(quote(gross_mg=2_009_000), sigma_mg=10_000)
-        self.assertEqual((position.cheaper_up_to_mg, position.over_by_mg, position.saves, position.near), (2_000_000, 9_000, D("0.80"), False))
+        self.assertEqual(
+            (position.cheaper_up_to_mg, position.over_by_mg, position.saves, position.near),
+            (2_000_000, 9_000, D("0.80"), False),
+        )
         first = step_position(quote(gross_mg=990_000), sigma_mg=10_000)
         self.assertEqual((first.cheaper_up_to_mg, first.near, first.room_mg), (None, True, 10_000))

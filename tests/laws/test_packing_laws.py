@@ -17,33 +17,54 @@ from core.units import Size, format_length, parse_length, parse_weight
 from tests.core.samples import DAY, HERE, facts, order, service, tariff
 
 SIDE = st.integers(10_000, 150_000)
-CUSHION = st.builds(Cushion, bottom_um=st.integers(0, 30_000), side_um=st.integers(0, 20_000), top_um=st.integers(0, 20_000))
+CUSHION = st.builds(
+    Cushion, bottom_um=st.integers(0, 30_000), side_um=st.integers(0, 20_000), top_um=st.integers(0, 20_000)
+)
 UNIT = st.builds(
     PackUnit,
-    code=st.just("u"), name=st.just("u"), quantity=st.integers(1, 5), size_um=st.tuples(SIDE, SIDE, SIDE), weight_mg=st.integers(1, 3_000_000),
-    up_axes=st.sampled_from([(0, 1, 2), (2,), (0,), (0, 1)]), clearance=CUSHION, load_on_top_mg=st.sampled_from([None, 0, 500_000]),
+    code=st.just("u"),
+    name=st.just("u"),
+    quantity=st.integers(1, 5),
+    size_um=st.tuples(SIDE, SIDE, SIDE),
+    weight_mg=st.integers(1, 3_000_000),
+    up_axes=st.sampled_from([(0, 1, 2), (2,), (0,), (0, 1)]),
+    clearance=CUSHION,
+    load_on_top_mg=st.sampled_from([None, 0, 500_000]),
 )
-UNITS = st.lists(UNIT, min_size=1, max_size=4).map(lambda units: tuple(replace(u, code=f"u{i}") for i, u in enumerate(units)))
-BOX = st.builds(Box, code=st.just("B"), inner_um=st.tuples(*[st.integers(60_000, 400_000)] * 3), max_load_mg=st.integers(1_000_000, 40_000_000))
+UNITS = st.lists(UNIT, min_size=1, max_size=4).map(
+    lambda units: tuple(replace(u, code=f"u{i}") for i, u in enumerate(units))
+)
+BOX = st.builds(
+    Box,
+    code=st.just("B"),
+    inner_um=st.tuples(*[st.integers(60_000, 400_000)] * 3),
+    max_load_mg=st.integers(1_000_000, 40_000_000),
+)
 RULES = st.builds(PackRules, gap_um=st.sampled_from([0, 2_000, 8_000]), support_percent=st.sampled_from([60, 75, 100]))
 
 
 class PackingLaws(TestCase):
     @settings(max_examples=300, deadline=None)
     @given(box=BOX, units=UNITS, rules=RULES)
-    def test_every_packing_found_passes_the_independent_checker(self, box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> None:
+    def test_every_packing_found_passes_the_independent_checker(
+        self, box: Box, units: tuple[PackUnit, ...], rules: PackRules
+    ) -> None:
         found = find_packing(box, units, rules)
         if isinstance(found, Packing):
             self.assertEqual(faults_of(found, box, units, rules), ())
 
     @settings(max_examples=100, deadline=None)
     @given(box=BOX, units=UNITS, rules=RULES)
-    def test_the_order_of_the_lines_changes_nothing(self, box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> None:
+    def test_the_order_of_the_lines_changes_nothing(
+        self, box: Box, units: tuple[PackUnit, ...], rules: PackRules
+    ) -> None:
         self.assertEqual(find_packing(box, units, rules), find_packing(box, tuple(reversed(units)), rules))
 
     @settings(max_examples=100, deadline=None)
     @given(box=BOX, units=UNITS, rules=RULES)
-    def test_a_proven_no_stays_no_for_any_smaller_box(self, box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> None:
+    def test_a_proven_no_stays_no_for_any_smaller_box(
+        self, box: Box, units: tuple[PackUnit, ...], rules: PackRules
+    ) -> None:
         found = find_packing(box, units, rules)
         if not isinstance(found, Packing) and found.proven:
             x, y, z = box.inner_um
@@ -64,12 +85,34 @@ class PlanLaws(TestCase):
 
 class QuoteLaws(TestCase):
     @settings(max_examples=150, deadline=None)
-    @given(sides=st.tuples(*[st.integers(10_000, 600_000)] * 3), grams=st.integers(1, 20_000), more=st.tuples(*[st.integers(0, 50_000)] * 3), heavier=st.integers(0, 3_000))
-    def test_a_price_never_falls_when_weight_or_a_side_grows(self, sides: tuple[int, int, int], grams: int, more: tuple[int, int, int], heavier: int) -> None:
+    @given(
+        sides=st.tuples(*[st.integers(10_000, 600_000)] * 3),
+        grams=st.integers(1, 20_000),
+        more=st.tuples(*[st.integers(0, 50_000)] * 3),
+        heavier=st.integers(0, 3_000),
+    )
+    def test_a_price_never_falls_when_weight_or_a_side_grows(
+        self, sides: tuple[int, int, int], grams: int, more: tuple[int, int, int], heavier: int
+    ) -> None:
         one = service()
         small = Size(length_um=sides[0], width_um=sides[1], height_um=sides[2])
         prices = [
-            quote_service(tariff(replace(one, limits=replace(one.limits, longest_um=None, length_plus_girth_um=None), zones=wide(one.zones))), replace(one, limits=replace(one.limits, longest_um=None, length_plus_girth_um=None), zones=wide(one.zones)), outer=size, gross_mg=mg, destination=HERE, ship_on=DAY).price
+            quote_service(
+                tariff(
+                    replace(
+                        one,
+                        limits=replace(one.limits, longest_um=None, length_plus_girth_um=None),
+                        zones=wide(one.zones),
+                    )
+                ),
+                replace(
+                    one, limits=replace(one.limits, longest_um=None, length_plus_girth_um=None), zones=wide(one.zones)
+                ),
+                outer=size,
+                gross_mg=mg,
+                destination=HERE,
+                ship_on=DAY,
+            ).price
             for size, mg in ((small, grams * 1000), (small.grown(*more), (grams + heavier) * 1000))
         ]
         self.assertLessEqual(prices[0], prices[1])

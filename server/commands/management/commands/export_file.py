@@ -55,6 +55,7 @@ class Command(BaseCommand):
 
     def _by_code(self, workshop: Workshop, kind: str, code: str | None) -> Any:
         rows: Any
+        known: Any
         if kind == "recipe":
             rows = RecipeVersion.objects.of(workshop).filter(recipe__code=code).order_by("-number")
             known = RecipeVersion.objects.of(workshop).order_by().values_list("recipe__code", flat=True).distinct()

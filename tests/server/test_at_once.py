@@ -1,0 +1,88 @@
+"""Two people at once, with real threads and a real database: money and stock count once."""
+
+import threading
+from collections.abc import Callable
+from uuid import uuid4
+
+from django.db import close_old_connections, connection
+from django.test import Client, TransactionTestCase
+
+from server.commands.intake import take_in_orders
+from server.formats.orders import read_orders
+from server.orders.models import Order
+from server.plans.facts import today
+from server.standins.models import CarrierSale
+from server.supplies.models import Entry
+from tests.server.base import DEMO, FAST, Shop, fill_workshop, make_member, make_workshop
+
+
+@FAST
+class AtOnce(Shop, TransactionTestCase):
+    def setUp(self) -> None:
+        self.workshop = make_workshop("hollin-row")
+        self.owner, self.packer = (
+            make_member(self.workshop, "maren", "owner"),
+            make_member(self.workshop, "oswin", "packer"),
+        )
+        fill_workshop(self.workshop)
+        self.as_(self.owner)
+
+    def both(self, *jobs: Callable[[Client], int]) -> list[int]:
+        start, codes = threading.Barrier(len(jobs)), list[int]()
+
+        def run(job: Callable[[Client], int], member: object) -> None:
+            client = Client()
+            client.force_login(member.user, backend="django.contrib.auth.backends.ModelBackend")  # type: ignore[attr-defined]
+            close_old_connections()
+            start.wait()
+            codes.append(job(client))
+            connection.close()
+
+        threads = [
+            threading.Thread(target=run, args=(job, member))
+            for job, member in zip(jobs, (self.owner, self.packer) * 4, strict=False)
+        ]
+        for thread in threads:
+            thread.start()
+        for thread in threads:
+            thread.join()
+        return sorted(codes)
+
+    def post(self, path: str, body: dict[str, object]) -> Callable[[Client], int]:
+        return lambda client: client.post(f"/api/{path}", body, content_type="application/json").status_code
+
+    def test_two_people_closing_one_parcel_post_once(self) -> None:
+        parcel = self.labelled("1160")
+        codes = self.both(
+            *[self.post(f"parcels/{parcel['id']}/close", {"request_key": str(uuid4())}) for _ in range(4)]
+        )
+        self.assertEqual(codes, [200, 409, 409, 409])
+        self.assertEqual(Entry.objects.of(self.workshop).filter(parcel_id=parcel["id"], supply__code="C-08").count(), 1)
+
+    def test_two_people_buying_one_label_pay_once(self) -> None:
+        parcel = self.weighed("1160")
+        codes = self.both(*[self.post(f"parcels/{parcel['id']}/label", {"service": "LARK-TWO"}) for _ in range(4)])
+        self.assertEqual(codes, [200] * 4)
+        self.assertEqual(CarrierSale.objects.of(self.workshop).count(), 1)
+
+    def test_one_receipt_sent_four_times_at_once_counts_once(self) -> None:
+        supply, key = self.supply("C-14"), str(uuid4())
+        before = float(self.stock("C-14")["on_hand"])
+        codes = self.both(
+            *[
+                self.post(f"supplies/{supply.pk}/receive", {"quantity": "5", "total_cost": "5", "request_key": key})
+                for _ in range(4)
+            ]
+        )
+        self.assertEqual((codes, float(self.stock("C-14")["on_hand"])), ([200] * 4, before + 5))
+
+    def test_two_people_begin_one_order_and_get_one_parcel(self) -> None:
+        order = self.order("1163")
+        self.assertEqual(self.both(*[self.post("parcels/begin", {"order_id": order.pk}) for _ in range(4)]), [200] * 4)
+
+    def test_one_file_taken_in_by_two_adds_each_order_once(self) -> None:
+        Order.objects.of(self.workshop).all().delete()
+        content = (DEMO / "orders.csv").read_text()
+        codes = self.both(*[self.post("orders/intake/accept", {"name": "o", "content": content}) for _ in range(2)])
+        self.assertEqual((codes, Order.objects.of(self.workshop).count()), ([200, 200], 23))
+        self.assertIn("0 new", take_in_orders(self.workshop, read_orders(content.encode(), today=today(self.workshop))))

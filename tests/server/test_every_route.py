@@ -1,0 +1,134 @@
+"""Every API route as a stranger (401), as another workshop's owner (404) and, where the owner is needed, as a packer (403)."""
+
+from typing import Any
+from uuid import uuid4
+
+from django.urls import URLPattern, URLResolver, get_resolver
+
+from tests.server.base import DemoCase, make_member, make_workshop
+
+KEY = str(uuid4())
+#: route -> method -> (body, who may: "member" or "owner")
+ROUTES: dict[str, dict[str, tuple[Any, str]]] = {
+    "api/schema": {"get": (None, "member")},
+    "api/session": {"get": (None, "member"), "delete": (None, "member")},
+    "api/rail": {"get": (None, "member")},
+    "api/find": {"get": (None, "member")},
+    "api/supplies": {"get": (None, "member")},
+    "api/supplies/<int:supply_id>": {"get": (None, "member")},
+    "api/supplies/<int:supply_id>/entries": {"get": (None, "member")},
+    "api/supplies/<int:supply_id>/receive": {
+        "post": ({"quantity": "1", "total_cost": "1", "request_key": KEY}, "member")
+    },
+    "api/supplies/<int:supply_id>/count": {"post": ({"counted": "1", "request_key": KEY}, "member")},
+    "api/products": {"get": (None, "member")},
+    "api/recipes": {"get": (None, "member")},
+    "api/recipes/<int:recipe_id>": {"get": (None, "member")},
+    "api/recipes/<int:recipe_id>/preview": {"post": ({"document": {}}, "member")},
+    "api/recipes/<int:recipe_id>/versions": {
+        "get": (None, "member"),
+        "post": ({"base_version": 1, "reason": "why", "document": {}}, "owner"),
+    },
+    "api/recipes/<int:recipe_id>/versions/<int:number>": {"get": (None, "member")},
+    "api/orders": {"get": (None, "member")},
+    "api/orders/intake/preview": {"post": ({"name": "f", "content": "x"}, "member")},
+    "api/orders/intake/accept": {"post": ({"name": "f", "content": "x"}, "member")},
+    "api/orders/<int:order_id>": {"get": (None, "member")},
+    "api/orders/<int:order_id>/hold": {"post": ({"reason": "wait"}, "member")},
+    "api/orders/<int:order_id>/release": {"post": ({}, "member")},
+    "api/orders/<int:order_id>/plan": {"get": (None, "member")},
+    "api/orders/<int:order_id>/plan/container": {"post": ({"container": "C-14"}, "member")},
+    "api/parcels": {"get": (None, "member")},
+    "api/parcels/begin": {"post": ({"order_id": 0}, "member")},
+    "api/parcels/<int:parcel_id>": {"get": (None, "member")},
+    "api/parcels/<int:parcel_id>/progress": {"post": ({"step": 0, "ticked": {}}, "member")},
+    "api/parcels/<int:parcel_id>/scale": {"post": ({}, "member")},
+    "api/parcels/<int:parcel_id>/weigh": {"post": ({"typed": "1 kg"}, "member")},
+    "api/parcels/<int:parcel_id>/settle": {"post": ({"words": "fine"}, "member")},
+    "api/parcels/<int:parcel_id>/label": {"post": ({"service": "LARK-TWO"}, "member")},
+    "api/parcels/<int:parcel_id>/close": {"post": ({"request_key": KEY}, "member")},
+    "api/parcels/<int:parcel_id>/reopen": {"post": ({"words": "why"}, "owner")},
+    "api/parcels/<int:parcel_id>/hold": {"post": ({"words": "why"}, "member")},
+    "api/parcels/<int:parcel_id>/label.pdf": {"get": (None, "member")},
+    "api/parcels/<int:parcel_id>/slip.pdf": {"get": (None, "member")},
+    "api/standins": {"get": (None, "member")},
+    "api/standins/<str:device>": {"put": ({"mode": "well"}, "owner")},
+}
+#: The only door for strangers.
+OPEN = {"api/session/sign-in": {"post"}}
+
+
+def routes_there_are(patterns: list[URLPattern | URLResolver], before: str = "") -> dict[str, set[str]]:
+    found: dict[str, set[str]] = {}
+    for pattern in patterns:
+        path = before + str(pattern.pattern)
+        if isinstance(pattern, URLResolver):
+            found.update(routes_there_are(pattern.url_patterns, path))
+        elif path.startswith("api/"):
+            view = pattern.callback.view_class  # type: ignore[union-attr]
+            allowed = [m for m in view.http_method_names if m != "options"]
+            found[path] = {m for m in ("get", "post", "put", "patch", "delete") if hasattr(view, m) and m in allowed}
+    return found
+
+
+class EveryRoute(DemoCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.parcel = self.labelled("1160")
+        self.recipe_id = self.ask("get", "recipes")["results"][0]["id"]
+
+    def path(self, route: str) -> str:
+        ids = {
+            "<int:supply_id>": self.supply("C-14").pk,
+            "<int:recipe_id>": self.recipe_id,
+            "<int:number>": 1,
+            "<int:order_id>": self.order("1163").pk,
+            "<int:parcel_id>": self.parcel["id"],
+            "<str:device>": "scale",
+        }
+        for name, value in ids.items():
+            route = route.replace(name, str(value))
+        return route.removeprefix("api/")
+
+    def each(self):  # type: ignore[no-untyped-def]
+        for route, methods in ROUTES.items():
+            for method, (body, who) in methods.items():
+                yield route, method, body, who
+
+    def test_the_table_names_every_route_there_is(self) -> None:
+        there = routes_there_are(get_resolver().url_patterns)
+        named = {route: set(methods) for route, methods in ROUTES.items()} | OPEN
+        self.assertEqual(there, named)
+
+    def test_a_stranger_is_asked_to_sign_in_everywhere(self) -> None:
+        self.client.logout()
+        for route, method, body, _ in self.each():
+            with self.subTest(f"{method} {route}"):
+                self.assertEqual(self.ask(method, self.path(route), body, status=401)["code"], "not_signed_in")
+
+    def test_another_workshops_owner_finds_nothing(self) -> None:
+        self.as_(make_member(make_workshop("elsewhere"), "rival", "owner"))
+        for route, method, body, _ in self.each():
+            with self.subTest(f"{method} {route}"):
+                if "<int:" in route:
+                    self.ask(method, self.path(route), body, status=404)
+                elif route == "api/parcels/begin":
+                    self.ask(method, self.path(route), {"order_id": self.order("1163").pk}, status=404)
+                elif method == "get" and route not in ("api/schema", "api/session", "api/standins"):
+                    answer = self.ask("get", self.path(route) + "?q=1163")
+                    self.assertFalse(answer.get("results") or answer.get("count") or answer.get("orders"), answer)
+
+    def test_a_packer_is_refused_where_the_owner_is_needed_and_only_there(self) -> None:
+        self.as_(self.packer)
+        for route, method, body, who in self.each():
+            if route == "api/session" and method == "delete":
+                continue
+            with self.subTest(f"{method} {route}"):
+                call = getattr(self.client, method)
+                answer = (
+                    call(f"/api/{self.path(route)}", data=body, content_type="application/json")
+                    if body is not None
+                    else call(f"/api/{self.path(route)}")
+                )
+                self.assertEqual(answer.status_code == 403, who == "owner", answer.content[:300])
+                self.assertLess(answer.status_code, 500)

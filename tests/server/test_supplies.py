@@ -1,0 +1,123 @@
+"""The ledger over HTTP: stock is the sum of entries, sent twice counts once, reserved follows the plans."""
+
+import json
+from decimal import Decimal
+from uuid import uuid4
+
+from django.db import transaction
+from django.db.utils import IntegrityError
+from django.test import TestCase
+
+from server.api.problems import Refused
+from server.commands.intake import take_in
+from server.supplies.models import Entry
+from tests.server.base import DEMO, DemoCase, make_workshop
+
+D = Decimal
+
+
+class Stock(DemoCase):
+    def receive(self, code: str, quantity: str, cost: str, key: str | None = None, status: int = 200):  # type: ignore[no-untyped-def]
+        return self.ask(
+            "post",
+            f"supplies/{self.supply(code).pk}/receive",
+            {"quantity": quantity, "total_cost": cost, "request_key": key or str(uuid4())},
+            status=status,
+        )
+
+    def test_putting_away_adds_an_entry_and_moves_the_average(self) -> None:
+        before = self.stock("C-14")  # 18 at 1.05
+        after = self.receive("C-14", "12", "15.60")
+        self.assertEqual(D(after["on_hand"]) - D(before["on_hand"]), 12)
+        self.assertEqual(D(after["average_cost"]), D("1.150000"))  # (18 x 1.05 + 15.60) / 30
+        newest = self.ask("get", f"supplies/{after['id']}/entries")["results"][0]
+        self.assertEqual(
+            (newest["kind"], D(newest["quantity"]), D(newest["balance"]), newest["by"]), ("received", 12, 30, "Maren")
+        )
+
+    def test_the_same_request_twice_posts_once(self) -> None:
+        key = str(uuid4())
+        first, second = (self.receive("C-14", "5", "5.00", key) for _ in range(2))
+        self.assertEqual(first["on_hand"], second["on_hand"])
+
+    def test_a_count_posts_the_difference_and_says_so(self) -> None:
+        supply = self.supply("I-SOAP")
+        after = self.ask("post", f"supplies/{supply.pk}/count", {"counted": "20", "request_key": str(uuid4())})
+        self.assertEqual(D(after["on_hand"]), 20)
+        newest = self.ask("get", f"supplies/{supply.pk}/entries")["results"][0]
+        self.assertEqual(D(newest["quantity"]), -7)
+        self.assertIn("the ledger said 27", newest["note"])
+
+    def test_half_a_carton_and_no_carton_are_refused(self) -> None:
+        self.assertIn("whole pieces", self.receive("C-14", "1.5", "1", status=422)["detail"])
+        self.receive("C-14", "0", "1", status=422)
+        self.receive("C-14", "99999999", "1", status=422)
+
+    def test_reserved_is_what_open_planned_orders_need_and_free_is_the_rest(self) -> None:
+        stock = self.stock("C-14")
+        numbers = [
+            row["number"] for row in self.ask("get", "orders?page_size=100")["results"] if row["container"] == "C-14"
+        ]
+        self.assertEqual(D(stock["reserved"]), len(numbers))
+        self.assertEqual(D(stock["free"]), D(stock["on_hand"]) - len(numbers))
+
+    def test_stock_that_comes_in_lets_a_held_order_go(self) -> None:
+        self.assertEqual(self.order("1175").state, "held")
+        self.receive("C-24", "2", "3.70")
+        plan = self.ask("get", f"orders/{self.order('1175').pk}/plan")
+        self.assertEqual((plan["plan"]["status"], plan["order"]["state"]), ("planned", "planned"))
+        self.assertEqual(plan["plan"]["ways"][0]["candidate"]["nested"]["code"], "C-21")
+
+    def test_the_last_carton_is_promised_once(self) -> None:
+        supply = self.supply("C-18")
+        self.ask("post", f"supplies/{supply.pk}/count", {"counted": "1", "request_key": str(uuid4())})
+        states = {n: self.ask("get", f"orders/{self.order(n).pk}/plan")["plan"] for n in ("1174", "1184")}
+        users = [
+            n
+            for n, plan in states.items()
+            if plan["status"] == "planned" and plan["ways"][0]["candidate"]["container"] == "C-18"
+        ]
+        self.assertEqual(len(users), 1)
+
+
+class TheDatabaseHolds(DemoCase):
+    def test_an_entry_of_an_unknown_kind_or_a_receipt_of_nothing_cannot_be_written(self) -> None:
+        good = Entry.objects.of(self.workshop).first()
+        assert good is not None
+        for changes in ({"kind": "gift"}, {"kind": "received", "quantity": D(-1)}):
+            with self.subTest(changes), self.assertRaises(IntegrityError):
+                row = Entry.objects.of(self.workshop).get(pk=good.pk)
+                row.pk = None
+                for name, value in changes.items():
+                    setattr(row, name, value)
+                with transaction.atomic():
+                    row.save(force_insert=True)
+
+
+class SuppliesFiles(TestCase):
+    def setUp(self) -> None:
+        self.workshop = make_workshop("files")
+
+    def test_taking_the_file_in_twice_adds_no_stock(self) -> None:
+        content = (DEMO / "supplies.json").read_bytes()
+        self.assertEqual(take_in(self.workshop, "supplies", content, by="t"), "23 new supplies")
+        self.assertEqual(take_in(self.workshop, "supplies", content, by="t"), "0 new supplies")
+        self.assertEqual(Entry.objects.of(self.workshop).count(), 22)  # one has nothing on hand
+
+    def test_every_fault_is_named_by_its_path_and_nothing_is_taken_in(self) -> None:
+        document = json.loads((DEMO / "supplies.json").read_text())
+        document["supplies"][0]["facts"]["inner"]["length_um"] = -1
+        document["supplies"][1]["facts"]["tare_mg"] = 1.5
+        document["supplies"][2]["colour"] = "red"
+        document["supplies"][3].pop("name")
+        with self.assertRaises(Refused) as caught:
+            take_in(self.workshop, "supplies", json.dumps(document).encode(), by="t")
+        paths = " ".join(fault.path for fault in caught.exception.faults)
+        for part in (
+            "supplies[0].facts.carton.inner.length_um",
+            "supplies[1].facts.carton.tare_mg",
+            "supplies[2].colour",
+            "supplies[3].name",
+        ):
+            self.assertIn(part, paths)
+        self.assertEqual(Entry.objects.of(self.workshop).count(), 0)
