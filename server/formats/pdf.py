@@ -151,7 +151,7 @@ def _slip_head(canvas: Canvas, sheet: SlipSheet, left: float, right: float) -> f
     _line(canvas, left, top, sheet.workshop, "Strong", 17, 80 * mm)
     for row, text in enumerate(sheet.sender[:3]):
         _line(canvas, left, top - (6 + 4 * row) * mm, text, "Text", 8.5, 80 * mm)
-    _code128(canvas, sheet.order_number, top - 8 * mm, 9 * mm, right=right, bar=0.22 * mm)
+    _code128(canvas, sheet.order_number, top - 8 * mm, 9 * mm, right=right, bar=0.33 * mm)
     canvas.setFont("Text", 9)
     canvas.drawRightString(right, top - 12 * mm, f"Order {sheet.order_number}, {sheet.placed_on}")
     y = top - 26 * mm

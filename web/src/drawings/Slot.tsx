@@ -1,7 +1,7 @@
 /** A supply's place on the shelf: its level, what of it is promised, and the mark to reorder at. */
 
 interface Props {
-  label: string; // text equivalent
+  label: string; // text equivalent; empty where the words stand beside it
   onHand: number;
   reserved: number;
   reorderAt: number | null;
@@ -17,7 +17,7 @@ export function Slot({ label, onHand, reserved, reorderAt }: Props) {
   const y = (value: number) => 56 - (Math.max(0, Math.min(value, full)) / full) * 54;
   const short = reorderAt !== null && onHand < reorderAt;
   return (
-    <svg viewBox="0 0 120 58" preserveAspectRatio="none" className="block h-[42px] w-full" role="img" aria-label={label}>
+    <svg viewBox="0 0 120 58" preserveAspectRatio="none" className="block h-[42px] w-full" {...(label ? { role: "img", "aria-label": label } : { "aria-hidden": true })}>
       <rect x="1" y="1" width="118" height="56" fill="var(--sheet)" stroke={short ? "var(--stop)" : "var(--line2)"} strokeWidth="1.5" vectorEffect="non-scaling-stroke" />
       <rect x="2" y={y(onHand)} width="116" height={56 - y(onHand)} fill="var(--level)" />
       <rect x="2" y={y(Math.min(reserved, Math.max(onHand, 0)))} width="116" height={56 - y(Math.min(reserved, Math.max(onHand, 0)))} fill="var(--promised)" />

@@ -1,6 +1,6 @@
 /** The bench's logic without its looks: which step, what is ticked, what each key does next. */
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { answer, api, type Schemas } from "../../api/client";
 import { parcel as parcelQuery } from "../../api/queries";
 import { useSay } from "../../ui/overlays";
@@ -25,21 +25,40 @@ export interface Bench {
   clearError: () => void;
 }
 
+interface Progress { step: number; ticked: Record<string, number> }
+
+/** Steps the server has not confirmed yet stay on this device: a reload or a dead connection loses none. */
+const unsent = {
+  key: (id: number) => `bench-unsent-${id}`,
+  get: (id: number): Progress | null => {
+    const text = window.localStorage.getItem(unsent.key(id));
+    return text ? (JSON.parse(text) as Progress) : null;
+  },
+  put: (id: number, progress: Progress) => window.localStorage.setItem(unsent.key(id), JSON.stringify(progress)),
+  clear: (id: number, sent: Progress) => {
+    if (window.localStorage.getItem(unsent.key(id)) === JSON.stringify(sent)) window.localStorage.removeItem(unsent.key(id));
+  },
+};
+
 export function useBench(parcel: Parcel): Bench {
   const client = useQueryClient();
   const say = useSay();
-  const [at, setAt] = useState(Math.min(parcel.step, parcel.steps.length - 1));
-  const [ticked, setTicked] = useState<Record<string, number>>(parcel.ticked);
+  const [left] = useState(() => (parcel.state === "packing" ? unsent.get(parcel.id) : null));
+  const [at, setAt] = useState(Math.min(left?.step ?? parcel.step, parcel.steps.length - 1));
+  const [ticked, setTicked] = useState<Record<string, number>>(left?.ticked ?? parcel.ticked);
   const closeKey = useRef(crypto.randomUUID());
   const path = { params: { path: { parcel_id: parcel.id } } };
   const keep = (now: Parcel) => client.setQueryData(parcelQuery(parcel.id).queryKey, now);
 
   const progress = useMutation({
-    mutationFn: (body: { step: number; ticked: Record<string, number> }) => answer(api.POST("/api/parcels/{parcel_id}/progress", { ...path, body })),
+    mutationFn: (body: Progress) => answer(api.POST("/api/parcels/{parcel_id}/progress", { ...path, body })),
     scope: { id: `progress-${parcel.id}` }, // one after the other, in order
     retry: 3,
-    onError: (error) => say(`The step was not kept: ${error.message}`, "stop"),
+    onSuccess: (_, sent) => unsent.clear(parcel.id, sent),
+    onError: (error) => say(`The step is kept on this device only: ${error.message}`, "stop"),
   });
+  const send = progress.mutate;
+  useEffect(() => { if (left) send(left); }, [left, send]);
   const act = useMutation({
     mutationFn: (job: () => Promise<Parcel>) => job(),
     onSuccess: (now) => { keep(now); void client.invalidateQueries({ queryKey: ["rail"] }); void client.invalidateQueries({ queryKey: ["orders"] }); void client.invalidateQueries({ queryKey: ["supplies"] }); },
@@ -52,7 +71,9 @@ export function useBench(parcel: Parcel): Bench {
     setAt(nextAt);
     setTicked(nextTicked);
     act.reset();
-    if (parcel.state === "packing") progress.mutate({ step: nextAt, ticked: nextTicked });
+    if (parcel.state !== "packing") return;
+    unsent.put(parcel.id, { step: nextAt, ticked: nextTicked });
+    progress.mutate({ step: nextAt, ticked: nextTicked });
   };
   return {
     parcel, at, ticks,

@@ -72,20 +72,18 @@ export function CupboardScreen() {
 }
 
 function Shelf({ shelf, rows, picked, onPick }: { shelf: string; rows: Supply[]; picked: Supply | undefined; onPick: (supply: Supply) => void }) {
-  const format = useFormat();
   return (
     <section className="px-6 pb-1" aria-label={`Shelf ${shelf}`}>
       <h2 className="mb-1 text-[15px]">{shelf} <span className="ml-1.5 text-ink2">{SHELF_WORDS[shelf] ?? ""}</span></h2>
       <ul className="grid grid-cols-[repeat(auto-fill,minmax(112px,1fr))] gap-x-2.5 gap-y-2">
         {rows.map((row) => {
           const here = row.id === picked?.id;
-          const words = `${row.name}, ${shelf}${row.slot}: ${format.quantity(row.on_hand, row.unit)} on hand, ${format.quantity(row.reserved, row.unit)} promised${isShort(row) ? ", below the reorder mark" : ""}`;
           return (
             <li key={row.id} id={`slot-${row.id}`}>
-              <button type="button" aria-pressed={here} aria-label={words} onClick={() => onPick(row)} className={`block w-full rounded-part p-1 text-left ${here ? "bg-soft outline outline-2 outline-action" : "hover:bg-sheet"}`}>
+              <button type="button" aria-pressed={here} onClick={() => onPick(row)} className={`block w-full rounded-part p-1 text-left ${here ? "bg-soft outline outline-2 outline-action" : "hover:bg-sheet"}`}>
                 <Slot label="" onHand={Number(row.on_hand)} reserved={Number(row.reserved)} reorderAt={row.reorder_at === null ? null : Number(row.reorder_at)} />
                 <span className="mt-1 line-clamp-2 h-[33px] text-small leading-tight"><span className="text-ink2">{row.slot}</span> {row.name}</span>
-                <span className="flex items-baseline justify-between text-small"><b className="whitespace-nowrap">{shortQuantity(row.on_hand, row.unit)}</b>{isShort(row) ? <Mark kind="stop" /> : <span className="whitespace-nowrap text-ink2">{shortQuantity(row.free, "pieces")} free</span>}</span>
+                <span className="flex items-baseline justify-between text-small"><b className="whitespace-nowrap">{shortQuantity(row.on_hand, row.unit)}<span className="sr-only"> on hand, {shortQuantity(row.reserved, row.unit)} promised{isShort(row) ? ", below the reorder mark" : ""}</span></b>{isShort(row) ? <Mark kind="stop" /> : <span className="whitespace-nowrap text-ink2">{shortQuantity(row.free, "pieces")} free</span>}</span>
               </button>
             </li>
           );

@@ -23,7 +23,7 @@ export function SupplyPanel({ supply, onClose }: { supply: Supply; onClose: () =
   ];
   return (
     <>
-      <div className="flex items-start justify-between gap-2"><h2 className="text-[21px] leading-tight">{supply.name}</h2><button type="button" aria-label="Close" className="keycap" onClick={onClose}>Esc</button></div>
+      <div className="flex items-start justify-between gap-2"><h2 className="text-[21px] leading-tight">{supply.name}</h2><button type="button" aria-label="Esc, close" className="keycap" onClick={onClose}>Esc</button></div>
       <p className="text-ink2">{supply.code}, shelf {supply.shelf}{supply.slot} {isShort(supply) ? <b className="text-stop"><Mark kind="stop" /> below the mark</b> : null}</p>
       <dl className="mt-3">{rows.map(([name, value]) => <div key={name} className="flex justify-between border-t border-line py-1.5"><dt className="text-ink2">{name}</dt><dd className="font-semibold">{value}</dd></div>)}</dl>
       <div className="mt-3 flex gap-2.5"><Button kind={doing ? "plain" : "next"} hotkey="P" onClick={() => setDoing("receive")}>Put stock away</Button><Button hotkey="C" onClick={() => setDoing("count")}>Count</Button></div>

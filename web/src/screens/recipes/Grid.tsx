@@ -89,7 +89,7 @@ export function Grid({ doc, rows, column, locked, onColumn, onBand, foot }: Prop
                       />
                     ) : (
                       <button
-                        type="button" data-here={here} tabIndex={here ? 0 : -1} aria-label={`${one.label}, ${bandName(b)}: ${shown.text}`} title={shown.text}
+                        type="button" data-here={here} tabIndex={here ? 0 : -1} aria-label={`${one.label}, ${bandName(b)}: ${same ? `as before, ${shown.text}` : shown.text}`} title={shown.text}
                         onClick={() => { setRow(r); onColumn(c); if (here) start(null); }} onDoubleClick={() => { setRow(r); onColumn(c); start(null); }}
                         className={`block h-[26px] w-full truncate px-3 text-right ${here ? "outline outline-2 -outline-offset-2 outline-action" : ""} ${same || shown.text === "none" ? "text-ink2" : ""}`}
                       >

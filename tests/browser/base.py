@@ -1,0 +1,75 @@
+"""A real browser against a live server with the demo workshop. Any console error or failed request fails the test."""
+
+import os
+import unittest
+from typing import Any, ClassVar
+
+from django.contrib.staticfiles.testing import StaticLiveServerTestCase
+from django.core.cache import cache
+from playwright.sync_api import Browser, Page, Playwright, expect, sync_playwright
+
+from server.commands.demo import load_demo
+from server.config.env import ROOT
+
+ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync"]
+AXE = (ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text(encoding="utf-8")
+expect.set_options(timeout=10_000)
+
+
+class BrowserCase(StaticLiveServerTestCase):
+    playwright: ClassVar[Playwright]
+    browser: ClassVar[Browser]
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        if not (ROOT / "web" / "dist" / "index.html").is_file():
+            raise unittest.TestCase.failureException("The front end is not built; run ./test, which builds it.")
+        os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
+        super().setUpClass()
+        cls.playwright = sync_playwright().start()
+        cls.browser = cls.playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
+
+    @classmethod
+    def tearDownClass(cls) -> None:
+        cls.browser.close()
+        cls.playwright.stop()
+        super().tearDownClass()
+
+    def setUp(self) -> None:
+        cache.clear()
+        load_demo()
+        self.trouble: list[str] = []
+        self.expected_trouble: tuple[str, ...] = ()
+        context = self.browser.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce")
+        self.addCleanup(context.close)
+        self.page: Page = context.new_page()
+        self.page.on("console", lambda m: self.trouble.append(f"{m.type}: {m.text}") if m.type in ("error", "warning") else None)
+        self.page.on("pageerror", lambda error: self.trouble.append(f"page error: {error}"))
+        self.page.on("requestfailed", lambda r: self.trouble.append(f"failed: {r.url} {r.failure}") if "ERR_ABORTED" not in str(r.failure) else None)
+
+    def tearDown(self) -> None:
+        left = [t for t in self.trouble if not any(words in t for words in self.expected_trouble)]
+        self.assertEqual(left, [])
+
+    def open(self, path: str) -> None:
+        self.page.goto(f"{self.live_server_url}{path}")
+
+    def sign_in(self, name: str = "maren", password: str = "salt-pig-40") -> None:
+        self.open("/")
+        self.page.get_by_label("Name").fill(name)
+        self.page.get_by_label("Password").fill(password)
+        self.page.keyboard.press("Enter")
+        expect(self.page.get_by_role("navigation", name="Main")).to_be_visible()
+
+    def press(self, *keys: str) -> None:
+        for key in keys:
+            self.page.keyboard.press(key)
+
+    def heading(self, text: Any) -> None:
+        expect(self.page.get_by_role("heading", name=text).first).to_be_visible()
+
+    def serious(self) -> list[str]:
+        """Return what axe finds serious or critical on the page as it stands."""
+        self.page.evaluate(AXE)
+        found = self.page.evaluate("async () => (await axe.run(document, {resultTypes: ['violations']})).violations.filter(v => ['serious', 'critical'].includes(v.impact)).map(v => v.id + ': ' + v.nodes.slice(0, 3).map(n => n.target.join(' ') + ' ' + (n.any[0]?.message ?? '')).join(' | '))")
+        return list(found)

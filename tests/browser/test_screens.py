@@ -1,0 +1,93 @@
+"""Every screen: nothing serious for axe in both themes, keys shown, a file with ten faults, signing in and out."""
+
+import re
+
+from playwright.sync_api import expect
+
+from server.orders.models import Order
+from server.recipes.models import Recipe
+from server.workshops.models import Workshop
+from tests.browser.base import BrowserCase
+from tests.server.test_orders import TEN_FAULTS
+
+
+class EveryScreen(BrowserCase):
+    def test_axe_finds_nothing_serious_in_light_and_dim(self) -> None:
+        workshop = Workshop.objects.get()
+        order, held = (Order.objects.of(workshop).get(number=n).pk for n in ("1184", "1178"))
+        recipe = Recipe.objects.of(workshop).get(code="preserve-250").pk
+        parcel = Order.objects.of(workshop).get(number="1170").parcel.pk
+        packed = Order.objects.of(workshop).get(number="1160").parcel.pk
+        self.open("/")
+        expect(self.page.get_by_label("Name")).to_be_visible()
+        found = [f"sign-in: {one}" for one in self.serious()]
+        self.sign_in()
+        for theme in ("light", "dim"):
+            self.page.evaluate("theme => localStorage.setItem('theme', theme)", theme)
+            for path in ("/orders", "/orders?state=held", "/orders/intake", f"/plan/{order}", f"/plan/{held}", "/bench", f"/bench/{parcel}", f"/bench/{packed}", "/cupboard", "/cupboard?as=table", "/cupboard?supply=1", "/recipes", f"/recipes/{recipe}"):
+                self.open(path)
+                self.page.wait_for_load_state("networkidle")
+                found += [f"{theme} {path}: {one}" for one in self.serious()]
+        self.assertEqual(found, [])
+
+    def test_the_rail_leads_only_to_what_is_built(self) -> None:
+        self.sign_in()
+        links = self.page.get_by_role("navigation", name="Main").get_by_role("link")
+        for index in range(links.count()):
+            links.nth(index).click()
+            expect(self.page.get_by_role("heading").first).to_be_visible()
+
+    def test_every_screen_shows_its_keys(self) -> None:
+        self.sign_in()
+        for path, words in (("/orders", "Take in a file"), ("/plan", "Next layer"), ("/bench", "Bring the next planned order"), ("/cupboard", "As a table"), ("/recipes", "Open the recipe")):
+            self.open(path)
+            self.page.wait_for_load_state("networkidle")
+            self.page.evaluate("document.activeElement?.blur()")
+            self.press("?")
+            expect(self.page.get_by_role("dialog")).to_contain_text(words)
+            self.press("Escape")
+
+    def test_the_screens_hold_at_tablet_width(self) -> None:
+        self.sign_in()
+        self.page.set_viewport_size({"width": 820, "height": 1180})
+        for path in ("/orders", "/plan", "/bench", "/cupboard", "/recipes"):
+            self.open(path)
+            self.page.wait_for_load_state("networkidle")
+            wide = self.page.evaluate("document.documentElement.scrollWidth")
+            self.assertLessEqual(wide, 820, path)
+
+
+class TenFaults(BrowserCase):
+    def test_every_fault_is_named_and_the_good_order_taken(self) -> None:
+        page = self.page
+        self.sign_in()
+        self.open("/orders/intake")
+        page.get_by_label("Orders file").set_input_files({"name": "bad.csv", "mimeType": "text/csv", "buffer": TEN_FAULTS.encode()})
+        expect(page.get_by_text("10 faults: mend the file")).to_be_visible()
+        for column in ("placed_on: 2026-13-40", "buyer: empty", "quantity: 0", "quantity: two", "unit_price: -6.80", "postage_charged: 4.505", "country: A1", "paid: maybe", "placed_on: 2031-01-01", "sku: empty"):
+            expect(page.get_by_text(re.compile(re.escape(column)))).to_be_visible()
+        page.reload()  # the chosen file is kept
+        page.get_by_role("button", name="Take in 1 order").click()
+        self.heading(re.compile("can be packed"))
+        expect(page.get_by_role("row", name=re.compile("2001"))).to_contain_text("Planned")
+        self.open("/orders/intake")
+        page.get_by_label("Orders file").set_input_files({"name": "bad.csv", "mimeType": "text/csv", "buffer": TEN_FAULTS.encode()})
+        expect(page.get_by_role("button", name="Nothing to take in")).to_be_disabled()
+
+
+class Doors(BrowserCase):
+    def test_a_wrong_password_is_said_and_a_packer_cannot_change_recipes(self) -> None:
+        page = self.page
+        self.expected_trouble = ("401",)
+        self.open("/")
+        page.get_by_label("Name").fill("oswin")
+        page.get_by_label("Password").fill("wrong")
+        self.press("Enter")
+        expect(page.get_by_role("alert")).to_contain_text("Name or password is wrong")
+        self.sign_in("oswin", "butter-crock-12")
+        page.get_by_role("link", name="Recipes", exact=True).click()
+        page.get_by_role("link", name="Linen, folded").click()
+        expect(page.get_by_text("The owner changes recipes.")).to_be_visible()
+        page.get_by_role("button", name="Oswin").click()
+        page.get_by_role("menuitem", name="Sign out").click()
+        expect(page.get_by_label("Name")).to_be_visible()
