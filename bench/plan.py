@@ -50,7 +50,11 @@ def main() -> None:
     member = Member.objects.filter(workshop=workshop).select_related("user").first()
     client = Client()
     client.force_login(member.user, backend="django.contrib.auth.backends.ModelBackend")
-    orders = [o for o in Order.objects.of(workshop).filter(state="planned") if 2 <= sum(line.quantity for line in o.lines.all()) <= 4]
+    orders = [
+        o
+        for o in Order.objects.of(workshop).filter(state="planned")
+        if 2 <= sum(line.quantity for line in o.lines.all()) <= 4
+    ]
     order = orders[0]
     units = sum(line.quantity for line in order.lines.all())
     loaded = load(workshop, [order])
@@ -65,7 +69,9 @@ def main() -> None:
     row = Plan.objects.of(workshop).get(order=order)
     document = plan_to_json(plan)
     parts = {
-        "core: expand, pack, fill, weigh, quote, choose": median_ms(lambda: plan_order(lines, loaded.facts, destination=place_of(order), ship_on=day)),
+        "core: expand, pack, fill, weigh, quote, choose": median_ms(
+            lambda: plan_order(lines, loaded.facts, destination=place_of(order), ship_on=day)
+        ),
         "rows to values (all queries)": median_ms(lambda: load(workshop, [order])),
         "plan to JSON": median_ms(lambda: plan_to_json(plan)),
         "JSON to plan": median_ms(lambda: plan_from_json(document)),

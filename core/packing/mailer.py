@@ -35,8 +35,9 @@ def fit_mailer(mailer: Mailer, unit: PackUnit, gap_um: int) -> MailerFit | Maile
     best: MailerFit | None = None
     least = None
     for size in orientations(unit):
-        for across in range(1, unit.quantity + 1):
-            for along in range(1, -(-unit.quantity // across) + 1):
+        # More in a row than the flat inside is long can never fit.
+        for across in range(1, min(unit.quantity, length_um // size[0] + 1) + 1):
+            for along in range(1, min(-(-unit.quantity // across), width_um // size[1] + 1) + 1):
                 high = -(-unit.quantity // (across * along))
                 block = tuple(n * size[a] + (n - 1) * gap_um for a, n in enumerate((across, along, high)))
                 short = max(block[0] + block[2] - length_um, block[1] + block[2] - width_um)

@@ -9,13 +9,14 @@ gives an equal answer on every machine.
 """
 
 from collections.abc import Callable, Iterator
+from dataclasses import dataclass
 
 from core.packing.model import Box, NoPacking, Packing, PackRules, PackUnit, Placement, Triple, floor_um, orientations
 
 __all__ = ["find_packing"]
 
-#: Positions tried for one unit in one order before the order is given up: keeps sixty units bounded.
-_MAX_TRIES = 40_000
+#: Pairs of units compared for one container before the search gives up: bounds sixty mixed units to a blink.
+_MOST_PAIRS = 600_000
 _AXES = ("length", "width", "height")
 
 
@@ -36,8 +37,9 @@ def find_packing(box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> Pac
         if len(placements) == units[0].quantity:
             return Packing(box=box.code, placements=tuple(placements))
         best_left, worst_code = units[0].quantity - len(placements), units[0].code
+    work = _Work(left=_MOST_PAIRS)
     for key in _ORDERS:
-        placements, left_code = _one_by_one(box, units, rules, key)
+        placements, left_code = _one_by_one(box, units, rules, key, work)
         left = sum(unit.quantity for unit in units) - len(placements)
         if left == 0:
             ordered = sorted(placements, key=lambda p: (p.at_um[2], p.at_um[1], p.at_um[0]))
@@ -162,14 +164,23 @@ _ORDERS: tuple[_Key, ...] = (
 )
 
 
-def _one_by_one(box: Box, units: tuple[PackUnit, ...], rules: PackRules, key: _Key) -> tuple[list[Placement], str]:
+@dataclass(slots=True)
+class _Work:
+    """What is left of the pairs that may be compared; shared by all orders of one container."""
+
+    left: int
+
+
+def _one_by_one(
+    box: Box, units: tuple[PackUnit, ...], rules: PackRules, key: _Key, work: _Work
+) -> tuple[list[Placement], str]:
     floor = floor_um(units)
     kinds = {unit.code: unit for unit in units}
     placed: list[Placement] = []
     left_code = ""
     for unit in sorted(units, key=lambda u: (*key(u), u.code)):
         for _ in range(unit.quantity):
-            spot = _first_spot(box, unit, placed, kinds, floor, rules)
+            spot = _first_spot(box, unit, placed, kinds, floor, rules, work)
             if spot is None:
                 left_code = left_code or unit.code
                 break
@@ -178,19 +189,26 @@ def _one_by_one(box: Box, units: tuple[PackUnit, ...], rules: PackRules, key: _K
 
 
 def _first_spot(
-    box: Box, unit: PackUnit, placed: list[Placement], kinds: dict[str, PackUnit], floor: int, rules: PackRules
+    box: Box,
+    unit: PackUnit,
+    placed: list[Placement],
+    kinds: dict[str, PackUnit],
+    floor: int,
+    rules: PackRules,
+    work: _Work,
 ) -> Placement | None:
     best: tuple[tuple[int, ...], Placement] | None = None
     for size in orientations(unit):
-        for tries, at in enumerate(_corners(box, unit, size, placed, floor, rules)):
-            if tries > _MAX_TRIES:
-                break
+        for at in _corners(box, unit, size, placed, floor, rules):
+            if work.left <= 0:
+                return None
             score = (at[2], at[1] + size[1], at[0] + size[0], size[2])
             if best is not None and score >= best[0]:
                 if at[2] > best[0][0]:
                     break
                 continue
             spot = Placement(unit=unit.code, at_um=at, size_um=size)
+            work.left -= len(placed) + 1
             if _fits(spot, placed, kinds, floor, rules):
                 best = (score, spot)
     return best[1] if best else None

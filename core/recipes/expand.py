@@ -11,7 +11,7 @@ from decimal import Decimal
 from core.recipes.goods import UP_AXES, Product
 from core.recipes.model import Band, Cushion, Recipe, band_for
 from core.recipes.wrap import grow, sheet_for, wrap_weight_mg
-from core.supplies.items import Fill, Insert, Tape, UnitBox, Wrap
+from core.supplies.items import ClosureGrade, Fill, Insert, Tape, UnitBox, Wrap
 from core.units import Milligrams, Size, format_length, format_size
 
 __all__ = ["Expansion", "Missing", "OrderLine", "Piece", "Shelf", "Use", "expand"]
@@ -104,6 +104,7 @@ def expand(lines: tuple[OrderLine, ...], shelf: Shelf) -> Expansion:
             unknown = _unknown_supplies(band, item.recipe, shelf)
             missing.extend(unknown)
             if not unknown:
+                missing.extend(_grade_faults(item.recipe, band, shelf))
                 piece, piece_uses, faults = _wrapped(item.product, item.recipe, band, item.quantity, shelf)
                 pieces.append(piece)
                 uses.extend(piece_uses)
@@ -249,6 +250,19 @@ def _wrapped(
         band=band,
     )
     return piece, uses, faults
+
+
+_GRADES: dict[ClosureGrade, int] = {"none": 0, "resistant": 1, "evident": 2}
+
+
+def _grade_faults(recipe: Recipe, band: Band, shelf: Shelf) -> list[Missing]:
+    """A recipe may require a closure grade; its tape must reach it (rules, 7)."""
+    closure = band.closure
+    if closure is None or _GRADES[shelf.tapes[closure.tape].grade] >= _GRADES[closure.required_grade]:
+        return []
+    tape = shelf.tapes[closure.tape]
+    text = f"{recipe.name} wants a tamper-{closure.required_grade} closure; {tape.name} gives {tape.grade}. Choose another tape."
+    return [_say("closure_grade", recipe.code, text)]
 
 
 def _food_faults(product: Product, recipe: Recipe, band: Band, shelf: Shelf) -> list[Missing]:

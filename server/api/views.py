@@ -5,11 +5,12 @@ from typing import Any, ClassVar, Generic, TypeVar
 
 from django.db.models import QuerySet
 from drf_spectacular.utils import OpenApiParameter
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, model_validator
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from server.api.problems import Problem, Refused
+from server.formats.text import no_nul
 from server.workshops.models import Member, Workshop
 
 __all__ = ["PAGE_PARAMETERS", "PROBLEMS", "Body", "MemberView", "Page", "reply"]
@@ -30,6 +31,11 @@ class Body(BaseModel):
     """Base of everything that is sent in: unknown fields are faults, not silence."""
 
     model_config = ConfigDict(extra="forbid")
+
+    @model_validator(mode="before")
+    @classmethod
+    def _no_nul(cls, value: Any) -> Any:
+        return no_nul(value)
 
 
 class Page(BaseModel, Generic[Out]):

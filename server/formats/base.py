@@ -10,6 +10,7 @@ from typing import Annotated, Any, TypeVar
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationError
 
 from server.api.problems import Fault, Refused, validation_faults
+from server.formats.text import no_nul
 
 __all__ = ["Code", "FileModel", "LengthUm", "Money", "Quantity", "Text", "WeightMg", "read_file"]
 
@@ -50,6 +51,10 @@ def read_file(model: type[F], content: str | bytes, *, what: str) -> F:
         value = json.loads(content)
     except (ValueError, RecursionError) as error:
         raise Refused(f"This {what} is not JSON: {error}.", code="not_json", status=422, field="content") from None
+    try:
+        no_nul(value)
+    except ValueError as error:
+        raise Refused(f"This {what}: {error}.", code="file_faults", status=422, field="content") from None
     try:
         return model.model_validate(value)
     except ValidationError as error:

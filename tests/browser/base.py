@@ -11,7 +11,15 @@ from playwright.sync_api import Browser, Page, Playwright, expect, sync_playwrig
 from server.commands.demo import load_demo
 from server.config.env import ROOT
 
-ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync"]
+ARGUMENTS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
 AXE = (ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text(encoding="utf-8")
 expect.set_options(timeout=10_000)
 
@@ -43,9 +51,16 @@ class BrowserCase(StaticLiveServerTestCase):
         context = self.browser.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce")
         self.addCleanup(context.close)
         self.page: Page = context.new_page()
-        self.page.on("console", lambda m: self.trouble.append(f"{m.type}: {m.text}") if m.type in ("error", "warning") else None)
+        self.page.on(
+            "console", lambda m: self.trouble.append(f"{m.type}: {m.text}") if m.type in ("error", "warning") else None
+        )
         self.page.on("pageerror", lambda error: self.trouble.append(f"page error: {error}"))
-        self.page.on("requestfailed", lambda r: self.trouble.append(f"failed: {r.url} {r.failure}") if "ERR_ABORTED" not in str(r.failure) else None)
+        self.page.on(
+            "requestfailed",
+            lambda r: (
+                self.trouble.append(f"failed: {r.url} {r.failure}") if "ERR_ABORTED" not in str(r.failure) else None
+            ),
+        )
 
     def tearDown(self) -> None:
         left = [t for t in self.trouble if not any(words in t for words in self.expected_trouble)]
@@ -71,5 +86,7 @@ class BrowserCase(StaticLiveServerTestCase):
     def serious(self) -> list[str]:
         """Return what axe finds serious or critical on the page as it stands."""
         self.page.evaluate(AXE)
-        found = self.page.evaluate("async () => (await axe.run(document, {resultTypes: ['violations']})).violations.filter(v => ['serious', 'critical'].includes(v.impact)).map(v => v.id + ': ' + v.nodes.slice(0, 3).map(n => n.target.join(' ') + ' ' + (n.any[0]?.message ?? '')).join(' | '))")
+        found = self.page.evaluate(
+            "async () => (await axe.run(document, {resultTypes: ['violations']})).violations.filter(v => ['serious', 'critical'].includes(v.impact)).map(v => v.id + ': ' + v.nodes.slice(0, 3).map(n => n.target.join(' ') + ' ' + (n.any[0]?.message ?? '')).join(' | '))"
+        )
         return list(found)

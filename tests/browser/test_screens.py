@@ -24,7 +24,21 @@ class EveryScreen(BrowserCase):
         self.sign_in()
         for theme in ("light", "dim"):
             self.page.evaluate("theme => localStorage.setItem('theme', theme)", theme)
-            for path in ("/orders", "/orders?state=held", "/orders/intake", f"/plan/{order}", f"/plan/{held}", "/bench", f"/bench/{parcel}", f"/bench/{packed}", "/cupboard", "/cupboard?as=table", "/cupboard?supply=1", "/recipes", f"/recipes/{recipe}"):
+            for path in (
+                "/orders",
+                "/orders?state=held",
+                "/orders/intake",
+                f"/plan/{order}",
+                f"/plan/{held}",
+                "/bench",
+                f"/bench/{parcel}",
+                f"/bench/{packed}",
+                "/cupboard",
+                "/cupboard?as=table",
+                "/cupboard?supply=1",
+                "/recipes",
+                f"/recipes/{recipe}",
+            ):
                 self.open(path)
                 self.page.wait_for_load_state("networkidle")
                 found += [f"{theme} {path}: {one}" for one in self.serious()]
@@ -39,7 +53,13 @@ class EveryScreen(BrowserCase):
 
     def test_every_screen_shows_its_keys(self) -> None:
         self.sign_in()
-        for path, words in (("/orders", "Take in a file"), ("/plan", "Next layer"), ("/bench", "Bring the next planned order"), ("/cupboard", "As a table"), ("/recipes", "Open the recipe")):
+        for path, words in (
+            ("/orders", "Take in a file"),
+            ("/plan", "Next layer"),
+            ("/bench", "Bring the next planned order"),
+            ("/cupboard", "As a table"),
+            ("/recipes", "Open the recipe"),
+        ):
             self.open(path)
             self.page.wait_for_load_state("networkidle")
             self.page.evaluate("document.activeElement?.blur()")
@@ -62,16 +82,31 @@ class TenFaults(BrowserCase):
         page = self.page
         self.sign_in()
         self.open("/orders/intake")
-        page.get_by_label("Orders file").set_input_files({"name": "bad.csv", "mimeType": "text/csv", "buffer": TEN_FAULTS.encode()})
+        page.get_by_label("Orders file").set_input_files(
+            {"name": "bad.csv", "mimeType": "text/csv", "buffer": TEN_FAULTS.encode()}
+        )
         expect(page.get_by_text("10 faults: mend the file")).to_be_visible()
-        for column in ("placed_on: 2026-13-40", "buyer: empty", "quantity: 0", "quantity: two", "unit_price: -6.80", "postage_charged: 4.505", "country: A1", "paid: maybe", "placed_on: 2031-01-01", "sku: empty"):
+        for column in (
+            "placed_on: 2026-13-40",
+            "buyer: empty",
+            "quantity: 0",
+            "quantity: two",
+            "unit_price: -6.80",
+            "postage_charged: 4.505",
+            "country: A1",
+            "paid: maybe",
+            "placed_on: 2031-01-01",
+            "sku: empty",
+        ):
             expect(page.get_by_text(re.compile(re.escape(column)))).to_be_visible()
         page.reload()  # the chosen file is kept
         page.get_by_role("button", name="Take in 1 order").click()
         self.heading(re.compile("can be packed"))
         expect(page.get_by_role("row", name=re.compile("2001"))).to_contain_text("Planned")
         self.open("/orders/intake")
-        page.get_by_label("Orders file").set_input_files({"name": "bad.csv", "mimeType": "text/csv", "buffer": TEN_FAULTS.encode()})
+        page.get_by_label("Orders file").set_input_files(
+            {"name": "bad.csv", "mimeType": "text/csv", "buffer": TEN_FAULTS.encode()}
+        )
         expect(page.get_by_role("button", name="Nothing to take in")).to_be_disabled()
 
 

@@ -30,14 +30,18 @@ class TheWayOfAParcel(BrowserCase):
     def put_stock_away_and_count(self) -> None:
         page = self.page
         page.get_by_role("link", name="Cupboard", exact=True).click()
-        page.get_by_role("region", name="Shelf A").get_by_role("button", name=re.compile("Carton 320 x 230 x 170")).click()
+        page.get_by_role("region", name="Shelf A").get_by_role(
+            "button", name=re.compile("Carton 320 x 230 x 170")
+        ).click()
         self.heading("Carton 320 x 230 x 170")
         self.press("p")
         page.get_by_label("How much").fill("10")
         page.get_by_label("Cost in all").fill("11.50")
         self.press("Enter")
         expect(page.get_by_text("27 on hand now").first).to_be_visible()
-        expect(page.get_by_role("table", name=re.compile("Ledger")).get_by_role("row").nth(1)).to_contain_text("put away")
+        expect(page.get_by_role("table", name=re.compile("Ledger")).get_by_role("row").nth(1)).to_contain_text(
+            "put away"
+        )
         self.press("c")
         page.get_by_label("What lies there").fill("25")
         self.press("Enter")
@@ -64,7 +68,9 @@ class TheWayOfAParcel(BrowserCase):
         page = self.page
         page.get_by_role("link", name="Orders", exact=False).nth(1).click()
         self.press("i")
-        page.get_by_label("Orders file").set_input_files({"name": "monday.csv", "mimeType": "text/csv", "buffer": FILE.encode()})
+        page.get_by_label("Orders file").set_input_files(
+            {"name": "monday.csv", "mimeType": "text/csv", "buffer": FILE.encode()}
+        )
         page.get_by_role("button", name="Take in 1 order").click()
         self.heading(re.compile("can be packed"))
         expect(page.get_by_role("row", name=re.compile("9001"))).to_contain_text("Planned")
@@ -192,5 +198,9 @@ class AWrongWeight(BrowserCase):
 
     def standin(self, device: str, mode: str) -> None:
         token = next(c["value"] for c in self.page.context.cookies() if c["name"] == "csrftoken")
-        answer = self.page.request.put(f"{self.live_server_url}/api/standins/{device}", data={"mode": mode}, headers={"X-CSRFToken": token, "Referer": self.live_server_url})
+        answer = self.page.request.put(
+            f"{self.live_server_url}/api/standins/{device}",
+            data={"mode": mode},
+            headers={"X-CSRFToken": token, "Referer": self.live_server_url},
+        )
         self.assertEqual(answer.status, 200, answer.text())

@@ -9,7 +9,7 @@ from core.recipes.expand import OrderLine, expand
 from core.recipes.model import band_for, check_bands
 from core.recipes.wrap import grow, sheet_for, sheets_per_roll, wrap_weight_mg
 from core.supplies.items import UnitBox
-from tests.core.samples import BUBBLE, LAYER, SHELF, TISSUE, band, jar, order, recipe, size
+from tests.core.samples import BUBBLE, CLOSURE, LAYER, SHELF, TISSUE, band, jar, order, recipe, size
 
 
 class Wrapping(unittest.TestCase):
@@ -89,6 +89,12 @@ class Expanding(unittest.TestCase):
             [m.code for m in expand(order(2, how=recipe(band(1, 2, unit_box="U"))), small).missing],
             ["unit_box_too_small"],
         )
+
+    def test_a_tape_below_the_required_grade_is_named(self) -> None:
+        plain = replace(SHELF, tapes={"TP": replace(SHELF.tapes["TP"], grade="resistant")})
+        strict = recipe(band(1, 2, closure=replace(CLOSURE, required_grade="evident")))
+        self.assertEqual([m.code for m in expand(order(1, how=strict), plain).missing], ["closure_grade"])
+        self.assertEqual(expand(order(1, how=strict), SHELF).missing, ())
 
     def test_a_supply_the_cupboard_does_not_know_is_named(self) -> None:
         found = expand(order(1, how=recipe(band(1, 2, fill="GONE"))), SHELF).missing

@@ -42,7 +42,7 @@ export function BenchListScreen() {
       <div className="bg-sheet px-6 py-5 text-lead">
         <form onSubmit={(event) => { event.preventDefault(); if (code.trim()) scan(); }}>
           <label className="block text-small text-ink2" htmlFor="scan">Scan a slip, or type an order number</label>
-          <input id="scan" autoFocus value={code} onChange={(event) => setCode(event.target.value)} className="mt-1 min-h-12 w-80 rounded-part border border-line2 bg-ground px-4 text-bench" />
+          <input id="scan" autoFocus value={code} onChange={(event) => setCode(event.target.value)} onKeyDown={(event) => { if (event.key.toLowerCase() === "n" && code === "" && next) { event.preventDefault(); begin.mutate(next.id); } }} className="mt-1 min-h-12 w-80 rounded-part border border-line2 bg-ground px-4 text-bench" />
         </form>
         {rows.length === 0 ? <Empty title="Nothing is being packed"><p>Bring the next planned order with N, or open one under <Link className="text-action underline" to="/plan">Plan</Link>.</p></Empty> : (
           <table className="rule-table mt-5 text-lead">
