@@ -15,8 +15,9 @@ from core.packing.model import Box, NoPacking, Packing, PackRules, PackUnit, Pla
 
 __all__ = ["find_packing"]
 
-#: Pairs of units compared for one container before the search gives up: bounds sixty mixed units to a blink.
-_MOST_PAIRS = 600_000
+#: Effort for one container before the search gives up, in units of one comparison (most end early): bounds
+#: sixty mixed units to a blink, the same on every machine.
+_MOST_EFFORT = 600_000
 _AXES = ("length", "width", "height")
 
 
@@ -37,7 +38,7 @@ def find_packing(box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> Pac
         if len(placements) == units[0].quantity:
             return Packing(box=box.code, placements=tuple(placements))
         best_left, worst_code = units[0].quantity - len(placements), units[0].code
-    work = _Work(left=_MOST_PAIRS)
+    work = _Work(left=_MOST_EFFORT)
     for key in _ORDERS:
         placements, left_code = _one_by_one(box, units, rules, key, work)
         left = sum(unit.quantity for unit in units) - len(placements)
@@ -166,7 +167,7 @@ _ORDERS: tuple[_Key, ...] = (
 
 @dataclass(slots=True)
 class _Work:
-    """What is left of the pairs that may be compared; shared by all orders of one container."""
+    """What is left of the effort; shared by all orders of one container."""
 
     left: int
 
@@ -208,7 +209,7 @@ def _first_spot(
                     break
                 continue
             spot = Placement(unit=unit.code, at_um=at, size_um=size)
-            work.left -= len(placed) + 1
+            work.left -= 4 + len(placed) // 4
             if _fits(spot, placed, kinds, floor, rules):
                 best = (score, spot)
     return best[1] if best else None

@@ -105,6 +105,7 @@ def plan_order(
         (found if isinstance(one, Candidate) else ruled_out).append(one)  # type: ignore[arg-type]
     allowed = _allowed(found, expansion, forced_container)
     if not allowed:
+        ruled_out += [_not_named(candidate) for candidate in sorted(found, key=_rank)]
         return Blocked(
             status="blocked", missing=_why_none(expansion, ruled_out, forced_container), ruled_out=tuple(ruled_out)
         )
@@ -198,6 +199,15 @@ def _allowed(found: list[Candidate], expansion: Expansion, forced: str | None) -
         return [c for c in found if c.container == forced]
     any_outer = len(_recipes(expansion)) > 1 or all(piece.band.any_outer for piece in expansion.pieces)
     return [c for c in found if any_outer or c.in_recipe]
+
+
+def _not_named(candidate: Candidate) -> RuledOut:
+    """A carton that would do but that no recipe of the order names: a person may still choose it."""
+    total = candidate.costs.total
+    reason = f"{candidate.container} would take it, for {total:f} all in, but the recipe does not name it."
+    return RuledOut(
+        container=candidate.container, name=candidate.name, code="not_in_recipe", reason=reason, proven=True
+    )
 
 
 def _rank(candidate: Candidate) -> tuple[Decimal, date, int, str]:

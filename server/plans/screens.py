@@ -55,6 +55,7 @@ class RuledOutView(BaseModel):
 
     container: str
     name: str
+    code: str
     reason: str
     proven: bool
 
@@ -86,7 +87,10 @@ class BlockedView(BaseModel):
 def plan_view(workshop: Workshop, row: Plan) -> PlanView | BlockedView:
     """Return the stored plan for the screens."""
     plan = plan_from_json(row.document)
-    out = [RuledOutView(container=r.container, name=r.name, reason=r.reason, proven=r.proven) for r in plan.ruled_out]
+    out = [
+        RuledOutView(container=r.container, name=r.name, code=r.code, reason=r.reason, proven=r.proven)
+        for r in plan.ruled_out
+    ]
     if isinstance(plan, Blocked):
         return BlockedView(status="blocked", missing=plan.missing, ruled_out=out)
     refs = supply_refs(workshop, {use.supply for way in (plan.chosen, *plan.others) for use in way.uses})

@@ -7,7 +7,24 @@ from server.orders.models import Order
 from server.supplies.models import Entry
 from tests.server.base import DemoCase
 
-ODD = ("\x00", "a\x00b", "=1+1", "<script>", "x" * 100_000, -1, 10**30, 1e308, None, [], {}, True, "NaN", "Infinity", "1e400", "٣")
+ODD = (
+    "\x00",
+    "a\x00b",
+    "=1+1",
+    "<script>",
+    "x" * 100_000,
+    -1,
+    10**30,
+    1e308,
+    None,
+    [],
+    {},
+    True,
+    "NaN",
+    "Infinity",
+    "1e400",
+    "٣",
+)
 
 
 class BadInput(DemoCase):
@@ -48,22 +65,45 @@ class BadInput(DemoCase):
         for odd in ODD:
             for field in ("name", "goods_checks", "bands", "wrap_note"):
                 document = {**recipe["document"], field: odd}
-                self.send("post", f"recipes/{recipe['id']}/versions", {"base_version": 1, "reason": "why not", "document": document})
+                self.send(
+                    "post",
+                    f"recipes/{recipe['id']}/versions",
+                    {"base_version": 1, "reason": "why not", "document": document},
+                )
                 self.send("post", f"recipes/{recipe['id']}/preview", {"document": document})
 
     def test_odd_queries_are_refused_or_find_nothing(self) -> None:
-        for path in ("orders?find=%00", "find?q=%00a", "find?q=" + "x" * 5000, "orders?state=%27", "supplies?page_size=100000", f"orders/{10**30}", f"orders/{10**30}/plan", "parcels?state=x"):
+        for path in (
+            "orders?find=%00",
+            "find?q=%00a",
+            "find?q=" + "x" * 5000,
+            "orders?state=%27",
+            "supplies?page_size=100000",
+            f"orders/{10**30}",
+            f"orders/{10**30}/plan",
+            "parcels?state=x",
+        ):
             answer = self.client.get(f"/api/{path}")
             self.assertLess(answer.status_code, 500, path)
 
     def test_a_refused_request_leaves_nothing_behind(self) -> None:
         before = (Entry.objects.of(self.workshop).count(), Order.objects.of(self.workshop).filter(state="held").count())
-        self.send("post", f"supplies/{self.supply('C-14').pk}/receive", {"quantity": "1.5", "total_cost": "1", "request_key": str(uuid4())})
+        self.send(
+            "post",
+            f"supplies/{self.supply('C-14').pk}/receive",
+            {"quantity": "1.5", "total_cost": "1", "request_key": str(uuid4())},
+        )
         self.send("post", f"orders/{self.order('1163').pk}/hold", {"reason": ""})
-        self.assertEqual((Entry.objects.of(self.workshop).count(), Order.objects.of(self.workshop).filter(state="held").count()), before)
+        self.assertEqual(
+            (Entry.objects.of(self.workshop).count(), Order.objects.of(self.workshop).filter(state="held").count()),
+            before,
+        )
 
     def test_an_order_of_ten_thousand_is_answered_in_words(self) -> None:
         head = "order,placed_on,buyer,town,postcode,country,sku,quantity,unit_price\n"
-        content = head + "8001,2026-11-20,Ada,Dunmere,DM1,ALM,SOAP-OAT,10000,1\n8002,2026-11-20,Ada,Dunmere,DM1,ALM,CLO-LIN,10000,1\n"
+        content = (
+            head
+            + "8001,2026-11-20,Ada,Dunmere,DM1,ALM,SOAP-OAT,10000,1\n8002,2026-11-20,Ada,Dunmere,DM1,ALM,CLO-LIN,10000,1\n"
+        )
         self.ask("post", "orders/intake/accept", {"name": "f", "content": content})
         self.assertEqual({self.order("8001").state, self.order("8002").state}, {"held"})

@@ -106,6 +106,14 @@ class Plans(DemoCase):
         self.assertEqual(self.plan("1160")["ways"][0]["candidate"]["container"], "C-14")
         self.assertFalse(self.ask("post", path, {"container": None})["plan"]["overridden"])
 
+    def test_a_carton_the_recipe_does_not_name_may_be_used_once_by_a_person(self) -> None:
+        blocked = self.plan("1175")
+        offered = [r["container"] for r in blocked["ruled_out"] if r["code"] == "not_in_recipe"]
+        self.assertEqual(offered, ["C-30"])
+        order = self.order("1175")
+        chosen = self.ask("post", f"orders/{order.pk}/plan/container", {"container": "C-30"})
+        self.assertEqual((chosen["plan"]["overridden"], chosen["order"]["state"]), (True, "planned"))
+
     def test_other_ways_carry_their_difference_and_ruled_out_ones_their_reason(self) -> None:
         plan = self.plan("1160")
         self.assertTrue(all(float(way["difference"]) > 0 for way in plan["ways"][1:]))

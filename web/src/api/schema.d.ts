@@ -1965,6 +1965,8 @@ export interface components {
             container: string;
             /** Name */
             name: string;
+            /** Code */
+            code: string;
             /** Reason */
             reason: string;
             /** Proven */

@@ -39,6 +39,7 @@ function PlanOf({ data }: { data: Answer }) {
   const say = useSay();
   const next = useNeighbours(order.id);
   const [holding, setHolding] = useState(false);
+  const choose = useChoose(order);
   const begin = useMutation({
     mutationFn: () => answer(api.POST("/api/parcels/begin", { body: { order_id: order.id } })),
     onSuccess: (parcel) => { void client.invalidateQueries({ queryKey: rail().queryKey }); void navigate(`/bench/${parcel.id}`); },
@@ -65,28 +66,34 @@ function PlanOf({ data }: { data: Answer }) {
       </ScreenHead>
       {order.held_by ? <Notice kind="mind"><b>Held.</b> {order.reason} <Link className="ml-2 text-action underline" to="/orders?state=held">Release it under Orders</Link></Notice> : null}
       {order.note && !order.held_by ? <Notice kind="mind">The buyer writes: “{order.note}”</Notice> : null}
-      {plan.status === "planned" ? <Planned order={order} plan={plan} /> : <Blocked plan={plan} />}
+      {plan.status === "planned" ? <Planned order={order} plan={plan} choose={choose} /> : <Blocked plan={plan} onUse={(container) => choose.mutate(container)} />}
       <HoldSheet order={order} open={holding} onOpenChange={setHolding} />
     </>
   );
 }
 
-function Planned({ order, plan }: { order: Schemas["OrderOut"]; plan: Schemas["PlanView"] }) {
-  const [shown, setShown] = useState(0);
-  const [picked, setPicked] = useState<{ way: number; layer: number } | null>(null);
+type Choose = ReturnType<typeof useChoose>;
+
+/** A container chosen by a person, or the choice taken back. */
+function useChoose(order: Schemas["OrderOut"]) {
   const client = useQueryClient();
   const say = useSay();
+  return useMutation({
+    mutationFn: (container: string | null) => answer(api.POST("/api/orders/{order_id}/plan/container", { params: { path: { order_id: order.id } }, body: { container } })),
+    onSuccess: (now) => { client.setQueryData(orderPlan(order.id).queryKey, now); void client.invalidateQueries({ queryKey: ["orders"] }); void client.invalidateQueries({ queryKey: rail().queryKey }); },
+    onError: (error) => say(error.message, "stop"),
+  });
+}
+
+function Planned({ order, plan, choose }: { order: Schemas["OrderOut"]; plan: Schemas["PlanView"]; choose: Choose }) {
+  const [shown, setShown] = useState(0);
+  const [picked, setPicked] = useState<{ way: number; layer: number } | null>(null);
   const way = plan.ways[shown] ?? plan.ways[0];
   const layers = way?.layers ?? [];
   const firstUnits = Math.max(0, layers.findIndex((one) => one.kind === "units"));
   // Another way begins at its own first layer of goods.
   const at = Math.min(picked?.way === shown ? picked.layer : firstUnits, Math.max(0, layers.length - 1));
   const setLayer = (layer: number) => setPicked({ way: shown, layer });
-  const choose = useMutation({
-    mutationFn: (container: string | null) => answer(api.POST("/api/orders/{order_id}/plan/container", { params: { path: { order_id: order.id } }, body: { container } })),
-    onSuccess: (now) => { client.setQueryData(orderPlan(order.id).queryKey, now); void client.invalidateQueries({ queryKey: ["orders"] }); },
-    onError: (error) => say(error.message, "stop"),
-  });
   const editable = order.parcel_id === null;
   const offer = plan.offer;
   useActions([
