@@ -14,6 +14,7 @@ import { Foot } from "./Foot";
 import { HoldParcel } from "./HoldParcel";
 import { LabelStep } from "./LabelStep";
 import { Takes } from "./Takes";
+import { lastLayerBefore, nextAction } from "./next";
 import { useBench, type Bench } from "./useBench";
 import { useScale } from "./useScale";
 import { WeighStep } from "./WeighStep";
@@ -30,26 +31,6 @@ function AtTheBench({ data }: { data: Schemas["ParcelOut"] }) {
   const bench = useBench(data);
   if (data.state === "closed") return <ClosedParcel bench={bench} />;
   return <Packing bench={bench} />;
-}
-
-/** What Space does now: the one next action of the step, in words. */
-export function nextAction(bench: Bench, settled: boolean, service: string | undefined, anew: boolean): { words: string; run: () => void; off: boolean } {
-  const { parcel: p, at, ticks } = bench;
-  const step = p.steps[at];
-  if (!step) return { words: "", run: () => undefined, off: true };
-  if (step.kind === "weigh") {
-    const good = !anew && p.weight_check !== null && (p.weight_check.fine || p.weight_settled !== "");
-    if (good) return { words: "Weighed, go on", run: bench.next, off: false };
-    if (p.weight_check !== null && !anew) return { words: "Say what it is", run: () => undefined, off: true };
-    return { words: "Take this weight", run: () => bench.weigh(null), off: !settled || bench.busy };
-  }
-  if (step.kind === "label") {
-    if (p.label?.state === "bought") return { words: "Label bought, go on", run: bench.next, off: false };
-    return { words: p.label ? "Ask again" : "Buy the label", run: () => service && bench.buy(service), off: !service || bench.busy };
-  }
-  if (at === p.steps.length - 1) return { words: "Close the parcel", run: bench.close, off: bench.busy };
-  if (step.tick_units > 0 && ticks < step.tick_units) return { words: `${ticks + 1} of ${step.tick_units} done`, run: bench.next, off: false };
-  return { words: "Done, next", run: bench.next, off: false };
 }
 
 function Packing({ bench }: { bench: Bench }) {
@@ -111,11 +92,6 @@ function Packing({ bench }: { bench: Bench }) {
       <HoldParcel parcel={p} open={holding} onOpenChange={setHolding} />
     </div>
   );
-}
-
-function lastLayerBefore(steps: readonly Schemas["BenchStep"][], at: number): number {
-  const done = steps.slice(0, at).reduce((most, step) => (step.layer === null ? most : Math.max(most, step.layer + 1)), 0);
-  return done;
 }
 
 function caption(p: Schemas["ParcelOut"], length: (um: number) => string): string {

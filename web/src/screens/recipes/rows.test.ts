@@ -1,0 +1,88 @@
+import { describe, expect, it } from "vitest";
+import { bandName, rowsOf, type Band, type RecipeDoc, type Row, type Supply } from "./rows";
+
+const supply = (code: string, name: string, kind: string, shelf: string, slot: number): Supply =>
+  ({ id: slot, code, name, kind, shelf, slot, unit: "pieces", on_hand: "1", reserved: "0", free: "1", average_cost: "1", reorder_at: null, facts: {} }) as unknown as Supply;
+
+const SHELF = [supply("C-05", "Carton small", "carton", "A", 1), supply("C-14", "Carton large", "carton", "A", 4), supply("M-2", "Mailer", "mailer", "A", 9), supply("W-HON", "Honeycomb paper, 380 mm", "wrap", "B", 2), supply("F-KRA", "Crumpled kraft", "fill", "C", 1), supply("T-PAP", "Paper tape", "tape", "C", 3), supply("I-CARD", "Card", "insert", "D", 1)];
+
+const band = (first: number, last: number, changes: Partial<Band> = {}): Band => ({
+  first, last, layers: [{ wrap: "W-HON", turns: "2", ends_top: 2, ends_bottom: 2, compression: "0.9", overlap_um: 50_000 }], unit_box: null, inner: null, outers: ["C-05"], any_outer: false, gap_um: 8_000,
+  cushion: { bottom_um: 30_000, side_um: 20_000, top_um: 20_000 }, fill: "F-KRA", proud_percent: 5, closure: { tape: "T-PAP", pattern: "h", both_faces: true, overhang_um: 65_000, required_grade: "none" },
+  inserts: [{ insert: "I-CARD", amount: 1, per: "parcel", place: "top", required: false }], marks: [], minutes: { per_unit: "1.5", per_parcel: "3" }, ...changes,
+});
+
+const doc = (...bands: Band[]): RecipeDoc => ({ format: "calm-cupboard/recipe", version: 1, code: "r", name: "R", goods_checks: [], wrap_note: "", proving_checks: [], cautions: [], bands });
+
+const DOC = doc(band(1, 1), band(2, 6, { inserts: [], outers: ["C-14", "C-05"], any_outer: true }));
+const ROWS = rowsOf(DOC, SHELF, "metric");
+const row = (key: string): Row => {
+  const found = ROWS.find((one) => one.key === key);
+  if (!found) throw new Error(key);
+  return found;
+};
+const first = DOC.bands[0] as Band;
+const second = DOC.bands[1] as Band;
+const changed = (key: string, text: string, of: Band = first): Band => {
+  const result = row(key).set(of, text);
+  if (typeof result === "string") throw new Error(result);
+  return result;
+};
+
+describe("the rows of a recipe", () => {
+  it("stand in packing order with the place on the shelf", () => {
+    expect(ROWS.map((one) => one.key)).toEqual(["layer-0", "gap", "outer", "bottom", "side", "top", "fill", "insert-I-CARD", "tape", "pattern", "per_unit", "per_parcel"]);
+    expect([row("layer-0").place, row("layer-0").label, row("fill").place, row("insert-I-CARD").place]).toEqual(["B2", "Honeycomb paper, turns", "C1", "D1"]);
+  });
+
+  it("cells say what the band does", () => {
+    expect(["layer-0", "gap", "outer", "bottom", "fill", "insert-I-CARD", "tape", "pattern", "per_unit"].map((key) => row(key).cell(first).text)).toEqual(["2", "8 mm", "C-05", "30 mm", "Crumpled kraft", "1", "Paper tape", "H, both faces", "1.5"]);
+    expect([row("outer").cell(second).text, row("insert-I-CARD").cell(second).text]).toEqual(["C-14, C-05, or any", "none"]);
+  });
+
+  it("lengths are shown and read in inches where the workshop likes them", () => {
+    const rows = rowsOf(DOC, SHELF, "imperial");
+    expect(rows.find((one) => one.key === "bottom")?.cell(first).text).toBe("1.2 in");
+  });
+
+  it("bands are named by their sizes", () => {
+    expect(DOC.bands.map(bandName)).toEqual(["1", "2 to 6"]);
+  });
+});
+
+describe("changing a cell", () => {
+  it("changes only its own field and leaves the old band as it was", () => {
+    const next = changed("bottom", "40");
+    expect(next.cushion).toEqual({ bottom_um: 40_000, side_um: 20_000, top_um: 20_000 });
+    expect(first.cushion.bottom_um).toBe(30_000);
+    expect({ ...next, cushion: first.cushion }).toEqual(first);
+  });
+
+  it("turns, minutes, fill, tape and pattern follow what is typed or picked", () => {
+    expect(changed("layer-0", "1,5").layers[0]?.turns).toBe("1.5");
+    expect(changed("per_unit", "2.25").minutes.per_unit).toBe("2.25");
+    expect(changed("fill", "none").fill).toBeNull();
+    expect(changed("tape", "T-PAP").closure?.tape).toBe("T-PAP");
+    expect(changed("pattern", "cross").closure?.pattern).toBe("cross");
+  });
+
+  it("a container picked comes first and is not named twice", () => {
+    expect(changed("outer", "C-05", second).outers).toEqual(["C-05"]);
+    expect(changed("outer", "M-2", second).outers).toEqual(["M-2", "C-05"]);
+  });
+
+  it("an insert at nought goes out, and comes in where it was not", () => {
+    expect(changed("insert-I-CARD", "0").inserts).toEqual([]);
+    expect(changed("insert-I-CARD", "2", second).inserts).toEqual([{ insert: "I-CARD", amount: 2, per: "parcel", place: "top", required: false }]);
+  });
+
+  it("what is not allowed is answered in words and changes nothing", () => {
+    for (const [key, text] of [["bottom", "deep"], ["bottom", "900"], ["layer-0", "0"], ["layer-0", "99"], ["insert-I-CARD", "1.5"], ["insert-I-CARD", "900"], ["per_unit", "-1"], ["per_parcel", "9999"]] as const) {
+      expect(typeof row(key).set(first, text), `${key} ${text}`).toBe("string");
+    }
+  });
+
+  it("a band with its own seal takes no tape", () => {
+    expect(typeof row("tape").set({ ...first, closure: null }, "T-PAP")).toBe("string");
+  });
+});
