@@ -27,7 +27,7 @@ from server.recipes.models import RecipeVersion
 from server.standins.scale import Load, Scale, SimulatedScale
 from server.supplies.models import Supply
 from server.supplies.services import post_uses, reverse_uses
-from server.workshops.models import Member, Workshop
+from server.workshops.models import Member, Workshop, one_at_a_time
 
 __all__ = [
     "SCALE",
@@ -55,6 +55,7 @@ def begin(*, by: Member, order_id: int) -> Parcel:
     Raises Refused when the order is held, or its plan lacks something.
     """
     workshop = by.workshop
+    one_at_a_time(workshop)
     order = Order.objects.of(workshop).select_for_update().filter(pk=order_id).first()
     if order is None:
         raise Refused("There is no such order in your workshop.", code="not_found", status=404)
@@ -205,6 +206,7 @@ def take_off(*, by: Member, parcel_id: int, reason: str) -> Order:
 
     Raises Refused when a label was asked for: that parcel has cost money and is finished or reopened, not undone.
     """
+    one_at_a_time(by.workshop)
     parcel = _packing(by.workshop, parcel_id)
     if Label.objects.of(by.workshop).filter(parcel=parcel).exclude(state=Label.State.REFUSED).exists():
         raise Refused(

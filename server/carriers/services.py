@@ -5,7 +5,7 @@ from django.db import transaction
 from server.api.problems import Refused
 from server.carriers.models import TariffVersion
 from server.formats.tariff import TariffFile
-from server.workshops.models import Workshop
+from server.workshops.models import Workshop, one_at_a_time
 
 __all__ = ["import_tariff"]
 
@@ -24,7 +24,7 @@ def import_tariff(*, workshop: Workshop, file: TariffFile) -> bool:
             field="currency",
         )
     document = file.model_dump(mode="json")
-    Workshop.objects.select_for_update().get(pk=workshop.pk)
+    one_at_a_time(workshop)
     mine = TariffVersion.objects.of(workshop).filter(carrier=file.carrier)
     held = mine.filter(version=file.tariff_version).first()
     if held is not None:

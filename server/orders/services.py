@@ -11,7 +11,7 @@ from server.api.problems import Refused
 from server.formats.orders import FileFault, OrderRow, ReadFile
 from server.orders.models import Order, OrderLine
 from server.recipes.models import Product
-from server.workshops.models import Member, Workshop
+from server.workshops.models import Member, Workshop, one_at_a_time
 
 __all__ = ["GroupedOrder", "Intake", "accept", "group", "hold", "release"]
 
@@ -57,7 +57,7 @@ def accept(*, workshop: Workshop, intake: Intake) -> tuple[int, int]:
 
     The same file twice adds nothing, also when two people do it at once: the workshop's row is locked.
     """
-    Workshop.objects.select_for_update().get(pk=workshop.pk)
+    one_at_a_time(workshop)
     here = _here(workshop, [o.number for o in intake.orders])
     due = [o for o in intake.orders if o.fault is None and (o.channel, o.number) not in here]
     known = sum(1 for o in intake.orders if o.fault is None) - len(due)
@@ -103,6 +103,7 @@ def release(*, by: Member, order_id: int) -> Order:
 
 
 def _open(workshop: Workshop, order_id: int) -> Order:
+    one_at_a_time(workshop)
     order = Order.objects.of(workshop).select_for_update().filter(pk=order_id).first()
     if order is None:
         raise Refused("There is no such order in your workshop.", code="not_found", status=404)

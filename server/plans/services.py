@@ -19,7 +19,7 @@ from server.orders.models import Order
 from server.plans.facts import Loaded, load, place_of, ship_day
 from server.plans.mapping import plan_to_json
 from server.plans.models import Plan, PlannedUse
-from server.workshops.models import Workshop
+from server.workshops.models import Workshop, one_at_a_time
 
 __all__ = [
     "PLAN_STALE_TASK",
@@ -47,7 +47,7 @@ def open_orders(workshop: Workshop) -> QuerySet[Order]:
 @transaction.atomic
 def plan_stale(*, workshop: Workshop, orders: Iterable[int] | None = None) -> int:
     """Plan every open order that has no plan or a stale one (or just these). Returns how many were planned."""
-    _one_at_a_time(workshop)
+    one_at_a_time(workshop)
     day = ship_day(workshop)
     due = open_orders(workshop).filter(Q(plan=None) | Q(plan__stale=True) | Q(plan__ship_on__lt=day))
     if orders is not None:
@@ -77,7 +77,7 @@ def choose_container(*, workshop: Workshop, order_id: int, container: str) -> Pl
 
     The choice is checked like any other: one that does not work is refused with the reason and nothing changes.
     """
-    _one_at_a_time(workshop)
+    one_at_a_time(workshop)
     plan = fresh_plan(workshop=workshop, order_id=order_id)
     if plan.order.state not in _OPEN:
         raise Refused("This order is at the bench or packed; its plan is kept as it is.", code="not_open")
@@ -127,10 +127,6 @@ def _plan_later(workshop: Workshop) -> None:
             job.defer(workshop_id=workshop.pk)
     except exceptions.AlreadyEnqueued:
         return
-
-
-def _one_at_a_time(workshop: Workshop) -> None:
-    Workshop.objects.select_for_update().get(pk=workshop.pk)
 
 
 def _plan_all(workshop: Workshop, orders: Sequence[Order], forced: dict[int, str] | None = None) -> list[Plan]:

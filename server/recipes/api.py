@@ -4,6 +4,7 @@ from datetime import datetime
 from decimal import Decimal
 from typing import Annotated, Any
 
+from django.db import transaction
 from django.http import Http404
 from drf_spectacular.utils import extend_schema
 from pydantic import BaseModel, Field
@@ -192,8 +193,9 @@ class VersionsView(MemberView):
     def post(self, request: Request, recipe_id: int) -> Response:
         """Make the next version; open orders follow it."""
         body = NewVersionIn.model_validate(request.data)
-        row = services.add_version(by=self.member, recipe_id=recipe_id, **body.model_dump())
-        recipe_changed(workshop=self.workshop, recipe_id=recipe_id)
+        with transaction.atomic():
+            row = services.add_version(by=self.member, recipe_id=recipe_id, **body.model_dump())
+            recipe_changed(workshop=self.workshop, recipe_id=recipe_id)
         return reply(VersionOut(version=_version(row), document=RecipeFile.model_validate(row.document)), status=201)
 
 

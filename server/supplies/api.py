@@ -5,6 +5,7 @@ from decimal import Decimal
 from typing import Annotated, Any, Literal
 from uuid import UUID
 
+from django.db import transaction
 from django.db.models import Sum
 from django.http import Http404
 from drf_spectacular.utils import extend_schema
@@ -166,8 +167,9 @@ class ReceiveView(MemberView):
     def post(self, request: Request, supply_id: int) -> Response:
         """Put stock away."""
         body = ReceiveIn.model_validate(request.data)
-        services.receive(by=self.member, supply_id=supply_id, **body.model_dump())
-        supply_changed(workshop=self.workshop, supply_id=supply_id)
+        with transaction.atomic():
+            services.receive(by=self.member, supply_id=supply_id, **body.model_dump())
+            supply_changed(workshop=self.workshop, supply_id=supply_id)
         return reply(_one(self.workshop, supply_id))
 
 
@@ -178,6 +180,7 @@ class CountView(MemberView):
     def post(self, request: Request, supply_id: int) -> Response:
         """State what is on the shelf."""
         body = CountIn.model_validate(request.data)
-        services.count(by=self.member, supply_id=supply_id, **body.model_dump())
-        supply_changed(workshop=self.workshop, supply_id=supply_id)
+        with transaction.atomic():
+            services.count(by=self.member, supply_id=supply_id, **body.model_dump())
+            supply_changed(workshop=self.workshop, supply_id=supply_id)
         return reply(_one(self.workshop, supply_id))

@@ -1,6 +1,7 @@
 """Writing the stock ledger: receive, count, use, reverse; and taking in a supplies file.
 
-Every write locks its supplies in code order, so two people at once add up and never deadlock.
+Every write locks its supplies in code order, so two people at once add up and never deadlock. The lock lets other
+rows go on referring to the supply (no key): a plan made at the same time need not wait.
 """
 
 from collections.abc import Iterable, Mapping
@@ -80,7 +81,7 @@ def count(*, by: Member, supply_id: int, counted: Decimal, note: str, request_ke
 
 def post_uses(*, workshop: Workshop, used: Mapping[int, Decimal], parcel_id: int, by: str) -> list[Entry]:
     """Post what a parcel used, one entry a supply. Call inside the closing transaction."""
-    supplies = {s.pk: s for s in Supply.objects.of(workshop).filter(pk__in=used).order_by("code").select_for_update()}
+    supplies = {s.pk: s for s in Supply.objects.of(workshop).filter(pk__in=used).order_by("code").select_for_update(no_key=True)}
     return Entry.objects.of(workshop).bulk_create(
         [
             _entry(
@@ -107,7 +108,7 @@ def reverse_uses(*, workshop: Workshop, parcel_id: int, by: str, note: str) -> l
         .annotate(total=Sum("quantity"))
     )
     due = {pk: -total for pk, total in out.items() if total}
-    supplies = {s.pk: s for s in Supply.objects.of(workshop).filter(pk__in=due).order_by("code").select_for_update()}
+    supplies = {s.pk: s for s in Supply.objects.of(workshop).filter(pk__in=due).order_by("code").select_for_update(no_key=True)}
     return Entry.objects.of(workshop).bulk_create(
         [
             _entry(
@@ -180,7 +181,7 @@ def _whole_pieces(supply: Supply, quantity: Decimal) -> None:
 
 
 def _locked(workshop: Workshop, supply_id: int) -> Supply:
-    supply = Supply.objects.of(workshop).select_for_update().filter(pk=supply_id).first()
+    supply = Supply.objects.of(workshop).select_for_update(no_key=True).filter(pk=supply_id).first()
     if supply is None:
         raise Refused("There is no such supply in your cupboard.", code="not_found", status=404)
     return supply

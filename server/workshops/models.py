@@ -10,7 +10,7 @@ from typing import Any, TypeVar
 from django.contrib.auth.models import AbstractBaseUser, AnonymousUser, User
 from django.db import models
 
-__all__ = ["Member", "ScopedManager", "UnscopedQuery", "Workshop", "WorkshopOwned"]
+__all__ = ["Member", "ScopedManager", "UnscopedQuery", "Workshop", "WorkshopOwned", "one_at_a_time"]
 
 M = TypeVar("M", bound=models.Model)
 
@@ -42,6 +42,15 @@ class Workshop(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+
+def one_at_a_time(workshop: Workshop) -> None:
+    """Lock the workshop's row until the transaction ends.
+
+    Taken first, before any other row, by everything that plans orders or moves them between states: so two people
+    cannot promise the last carton twice, overwrite each other's hold, or wait for each other in a ring.
+    """
+    Workshop.objects.select_for_update().get(pk=workshop.pk)
 
 
 class Member(models.Model):

@@ -80,6 +80,26 @@ class AtOnce(Shop, TransactionTestCase):
         order = self.order("1163")
         self.assertEqual(self.both(*[self.post("parcels/begin", {"order_id": order.pk}) for _ in range(4)]), [200] * 4)
 
+    def test_holding_beginning_and_planning_one_order_at_once_never_sticks_or_loses_the_hold(self) -> None:
+        order, supply = self.order("1163"), self.supply("C-14")
+        for turn in range(6):
+            codes = self.both(
+                self.post(f"orders/{order.pk}/hold", {"reason": "buyer rang"}),
+                self.post("parcels/begin", {"order_id": order.pk}),
+                self.post(
+                    f"supplies/{supply.pk}/receive", {"quantity": "1", "total_cost": "1", "request_key": str(uuid4())}
+                ),
+                self.post(f"orders/{order.pk}/plan/container", {"container": None}),
+            )
+            self.assertTrue(set(codes) <= {200, 409}, (turn, codes))
+            order.refresh_from_db()
+            self.assertEqual(order.state, "held" if order.hold_code else "bench")
+            if order.hold_code:
+                self.ask("post", f"orders/{order.pk}/release")
+            else:
+                self.ask("post", f"parcels/{order.parcel.pk}/hold", {"words": "off again"})
+                self.ask("post", f"orders/{order.pk}/release")
+
     def test_one_file_taken_in_by_two_adds_each_order_once(self) -> None:
         Order.objects.of(self.workshop).all().delete()
         content = (DEMO / "orders.csv").read_text()

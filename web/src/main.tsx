@@ -1,4 +1,4 @@
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { QueryCache, QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { setNonce } from "get-nonce";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
@@ -12,7 +12,13 @@ import "./app/tokens.css";
 setNonce(document.querySelector<HTMLMetaElement>('meta[name="csp-nonce"]')?.content ?? "");
 applyTheme(savedTheme());
 
+/** A session that ended while the page was open: ask the server anew, it brings the sign-in. Drafts stay on the device. */
+function signInAgain(error: Error) {
+  if (error instanceof ProblemError && error.problem.status === 401 && document.querySelector("nav, header")) window.location.reload();
+}
+
 const client = new QueryClient({
+  queryCache: new QueryCache({ onError: signInAgain }),
   defaultOptions: {
     queries: {
       staleTime: 3_000,
