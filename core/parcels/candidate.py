@@ -12,12 +12,12 @@ from typing import Literal
 from core.errors import InvalidPacking
 from core.packing.mailer import MailerShort, fit_mailer
 from core.packing.model import Box, NoPacking, Packing, PackRules, PackUnit, Placement, floor_um
+from core.packing.reasons import no_packing_reason
 from core.packing.search import find_packing
 from core.packing.verify import faults_of
 from core.packing.void import VoidShare, fill_amount, void_of
 from core.parcels.closure import tape_length_um
 from core.parcels.outer_size import bulge_allowance, bulged
-from core.parcels.reasons import no_packing_reason
 from core.parcels.weight import ParcelWeight, parcel_weight
 from core.recipes.expand import Expansion, Piece, Shelf, Use
 from core.recipes.model import Band, Cushion
@@ -229,7 +229,7 @@ def _in_carton(carton: Container, request: Request) -> _Packed | RuledOut:
         units, extra = (inner_unit,), (inner_use,)
     found = _checked(_box(carton), units, rules)
     if isinstance(found, NoPacking):
-        return _out(carton, found.reason, no_packing_reason(found, carton, units), proven=found.proven)
+        return _out(carton, found.reason, no_packing_reason(found, carton.max_load_mg, units), proven=found.proven)
     floor = floor_um(units)
     void = void_of(_box(carton).inner_um, found, floor_um=floor, proud_percent=request.band.proud_percent)
     return _Packed(
@@ -260,7 +260,7 @@ def _into_inner(request: Request, rules: PackRules) -> tuple[InnerPacked, PackUn
     units = _units(request.expansion.pieces, Cushion(bottom_um=0, side_um=0, top_um=0))
     found = _checked(_box(carton), units, rules)
     if isinstance(found, NoPacking):
-        reason = no_packing_reason(found, carton, units)
+        reason = no_packing_reason(found, carton.max_load_mg, units)
         return _out(carton, found.reason, f"as inner carton: {reason}", proven=found.proven)
     goods_mg = sum(unit.weight_mg * unit.quantity for unit in units)
     side = max(spec.clearance_um, request.band.cushion.side_um)

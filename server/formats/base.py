@@ -5,12 +5,12 @@ Lengths are whole um, weights whole mg, money and quantities text or numbers rea
 
 import json
 from decimal import Decimal
-from typing import Annotated, Any, TypeVar
+from typing import Annotated, TypeVar
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationError
 
 from server.api.problems import Fault, Refused, validation_faults
-from server.formats.text import no_nul
+from server.formats.text import no_float, no_nul
 
 __all__ = ["Code", "FileModel", "LengthUm", "Money", "Quantity", "Text", "WeightMg", "read_file"]
 
@@ -25,19 +25,12 @@ class FileModel(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True, str_strip_whitespace=True)
 
 
-def _no_float(value: Any) -> Any:
-    """JSON numbers such as 0.62 arrive as float; their shortest text is what the file says."""
-    if isinstance(value, bool):
-        raise ValueError("is not a number")
-    return str(value) if isinstance(value, float) else value
-
-
 Code = Annotated[str, Field(min_length=1, max_length=30, pattern=r"^[A-Za-z0-9][A-Za-z0-9._-]*$")]
 Text = Annotated[str, Field(min_length=1, max_length=80)]
 LengthUm = Annotated[int, Field(ge=0, le=_MOST_UM, strict=True)]
 WeightMg = Annotated[int, Field(ge=0, le=_MOST_MG, strict=True)]
-Money = Annotated[Decimal, BeforeValidator(_no_float), Field(ge=0, max_digits=12, decimal_places=6)]
-Quantity = Annotated[Decimal, BeforeValidator(_no_float), Field(max_digits=14, decimal_places=6)]
+Money = Annotated[Decimal, BeforeValidator(no_float), Field(ge=0, max_digits=12, decimal_places=6)]
+Quantity = Annotated[Decimal, BeforeValidator(no_float), Field(max_digits=14, decimal_places=6)]
 
 F = TypeVar("F", bound=FileModel)
 

@@ -2,7 +2,17 @@
 
 from typing import Any
 
-__all__ = ["no_nul", "safe_cell"]
+__all__ = ["no_float", "no_nul", "safe_cell"]
+
+
+def no_float(value: Any) -> Any:
+    """Return a number as text: JSON's 0.62 arrives as float, and its shortest text is what the file says.
+
+    Raises ValueError for true and false, which are no numbers.
+    """
+    if isinstance(value, bool):
+        raise ValueError("is not a number")
+    return str(value) if isinstance(value, float) else value
 
 
 def no_nul(value: Any) -> Any:

@@ -81,7 +81,9 @@ def count(*, by: Member, supply_id: int, counted: Decimal, note: str, request_ke
 
 def post_uses(*, workshop: Workshop, used: Mapping[int, Decimal], parcel_id: int, by: str) -> list[Entry]:
     """Post what a parcel used, one entry a supply. Call inside the closing transaction."""
-    supplies = {s.pk: s for s in Supply.objects.of(workshop).filter(pk__in=used).order_by("code").select_for_update(no_key=True)}
+    supplies = {
+        s.pk: s for s in Supply.objects.of(workshop).filter(pk__in=used).order_by("code").select_for_update(no_key=True)
+    }
     return Entry.objects.of(workshop).bulk_create(
         [
             _entry(
@@ -108,7 +110,9 @@ def reverse_uses(*, workshop: Workshop, parcel_id: int, by: str, note: str) -> l
         .annotate(total=Sum("quantity"))
     )
     due = {pk: -total for pk, total in out.items() if total}
-    supplies = {s.pk: s for s in Supply.objects.of(workshop).filter(pk__in=due).order_by("code").select_for_update(no_key=True)}
+    supplies = {
+        s.pk: s for s in Supply.objects.of(workshop).filter(pk__in=due).order_by("code").select_for_update(no_key=True)
+    }
     return Entry.objects.of(workshop).bulk_create(
         [
             _entry(

@@ -1,22 +1,21 @@
 """Why a container cannot take an order, in words: which limit, and by how much."""
 
 from core.packing.model import NoPacking, PackUnit
-from core.supplies.items import Container
-from core.units import format_length, format_weight
+from core.units import Milligrams, format_length, format_weight
 
 __all__ = ["no_packing_reason"]
 
 _TOO = {"length": "too short", "width": "too narrow", "height": "too low"}
 
 
-def no_packing_reason(no: NoPacking, carton: Container, units: tuple[PackUnit, ...]) -> str:
+def no_packing_reason(no: NoPacking, max_load_mg: Milligrams, units: tuple[PackUnit, ...]) -> str:
     """Return the reason without the container's code, for example "is 12 mm too low for one jar ..."."""
     names = {unit.code: unit.name for unit in units}
     keeps = {unit.code: unit.clearance for unit in units}
     total = sum(unit.quantity for unit in units)
     if no.reason == "too_heavy":
-        load = format_weight(carton.max_load_mg + no.short_by)
-        return f"takes {format_weight(carton.max_load_mg)}; this order is {load} wrapped."
+        load = format_weight(max_load_mg + no.short_by)
+        return f"takes {format_weight(max_load_mg)}; this order is {load} wrapped."
     if no.reason == "unit_too_big":
         keep = keeps[no.unit]
         room = (

@@ -1,0 +1,178 @@
+"""The pack request and its result: the door for scripts (docs/formats/pack-request.md). No database, no settings."""
+
+import json
+from decimal import Decimal
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationError, model_validator
+
+from core.packing.cheapest import Cheapest, Offered
+from core.packing.model import Box, PackRules, PackUnit, Triple
+from core.recipes.model import Cushion
+from server.formats.text import no_float
+
+__all__ = ["PackRequest", "WrongRequest", "read_request", "result_document"]
+
+_Length = Annotated[int, Field(gt=0, le=10_000_000, strict=True)]
+_Distance = Annotated[int, Field(ge=0, le=10_000_000, strict=True)]
+_Weight = Annotated[int, Field(ge=0, le=1_000_000_000, strict=True)]
+_Code = Annotated[str, Field(min_length=1, max_length=60, strict=True)]
+_Sides = Annotated[list[_Length], Field(min_length=3, max_length=3)]
+_MOST_UNITS = 2_000
+
+
+class _Part(BaseModel):
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+
+class RulesIn(_Part):
+    """Rules between units."""
+
+    gap_um: _Distance = 0
+    support_percent: Annotated[int, Field(ge=0, le=100, strict=True)] = 75
+
+
+class ContainerIn(_Part):
+    """A container that may be used, once."""
+
+    code: _Code
+    inner_um: _Sides
+    max_load_mg: Annotated[int, Field(gt=0, le=1_000_000_000_000, strict=True)]
+    cost: Annotated[Decimal, BeforeValidator(no_float), Field(ge=0, max_digits=14, decimal_places=6)]
+
+
+class ClearanceIn(_Part):
+    """Least distance to walls, floor and lid."""
+
+    side: _Distance = 0
+    bottom: _Distance = 0
+    top: _Distance = 0
+
+
+class UnitIn(_Part):
+    """Equal units."""
+
+    code: _Code
+    quantity: Annotated[int, Field(ge=1, le=_MOST_UNITS, strict=True)]
+    size_um: _Sides
+    weight_mg: _Weight
+    up_axes: Annotated[list[Annotated[int, Field(ge=0, le=2, strict=True)]], Field(min_length=1, max_length=3)]
+    clearance_um: ClearanceIn = ClearanceIn()
+    max_load_on_top_mg: Annotated[int, Field(ge=0, le=1_000_000_000_000, strict=True)] | None = None
+
+    @model_validator(mode="after")
+    def _axes_once(self) -> "UnitIn":
+        if len(set(self.up_axes)) != len(self.up_axes):
+            raise ValueError("up_axes names an axis twice")
+        return self
+
+
+class PackRequest(_Part):
+    """The whole request."""
+
+    format: Literal["calm-cupboard/pack-request"]
+    version: Annotated[Literal[1], BeforeValidator(no_float)]
+    rules: RulesIn = RulesIn()
+    containers: Annotated[list[ContainerIn], Field(min_length=1, max_length=500)]
+    units: Annotated[list[UnitIn], Field(min_length=1, max_length=200)]
+
+    def core(self) -> tuple[tuple[Offered, ...], tuple[PackUnit, ...], PackRules]:
+        """Return containers, units and rules as the core wants them."""
+        offered = tuple(
+            Offered(box=Box(code=c.code, inner_um=_triple(c.inner_um), max_load_mg=c.max_load_mg), cost=c.cost)
+            for c in self.containers
+        )
+        units = tuple(
+            PackUnit(
+                code=u.code,
+                name=u.code,
+                quantity=u.quantity,
+                size_um=_triple(u.size_um),
+                weight_mg=u.weight_mg,
+                up_axes=tuple(u.up_axes),
+                clearance=Cushion(
+                    bottom_um=u.clearance_um.bottom, side_um=u.clearance_um.side, top_um=u.clearance_um.top
+                ),
+                load_on_top_mg=u.max_load_on_top_mg,
+            )
+            for u in self.units
+        )
+        return offered, units, PackRules(gap_um=self.rules.gap_um, support_percent=self.rules.support_percent)
+
+
+class WrongRequest(Exception):
+    """A request that cannot be answered, with every fault as ``path: what is wrong``."""
+
+    def __init__(self, faults: list[str]) -> None:
+        super().__init__("\n".join(faults))
+        self.faults = faults
+
+
+def read_request(text: str) -> PackRequest:
+    """Return the request in a text.
+
+    Raises WrongRequest with every fault: of single fields, and of fields against each other.
+    """
+    try:
+        value = json.loads(text)
+    except (ValueError, RecursionError) as error:
+        raise WrongRequest([f"$: not JSON: {error}"]) from None
+    together = [*_codes_twice(value, "containers"), *_codes_twice(value, "units"), *_too_many(value)]
+    try:
+        request = PackRequest.model_validate(value)
+    except ValidationError as error:
+        single = [
+            f"{_path(item['loc'])}: {item['msg'].removeprefix('Value error, ')}"
+            for item in error.errors(include_url=False)
+        ]
+        raise WrongRequest(single + together) from None
+    if together:
+        raise WrongRequest(together)
+    return request
+
+
+def _parts(value: object, name: str) -> list[object]:
+    parts = value.get(name) if isinstance(value, dict) else None
+    return parts if isinstance(parts, list) else []
+
+
+def _codes_twice(value: object, name: str) -> list[str]:
+    codes = [part.get("code") if isinstance(part, dict) else None for part in _parts(value, name)]
+    return [
+        f"{name}[{at}].code: {code} stands more than once"
+        for at, code in enumerate(codes)
+        if isinstance(code, str) and code in codes[:at]
+    ]
+
+
+def _too_many(value: object) -> list[str]:
+    counts = [part.get("quantity") for part in _parts(value, "units") if isinstance(part, dict)]
+    total = sum(count for count in counts if isinstance(count, int) and not isinstance(count, bool) and count > 0)
+    return [f"units: {total} pieces in all; at most {_MOST_UNITS}"] if total > _MOST_UNITS else []
+
+
+def _path(location: tuple[int | str, ...]) -> str:
+    shown = ""
+    for part in location:
+        shown += f"[{part}]" if isinstance(part, int) else f".{part}" if shown else str(part)
+    return shown or "$"
+
+
+def _triple(values: list[int]) -> Triple:
+    return values[0], values[1], values[2]
+
+
+def result_document(result: Cheapest) -> dict[str, object]:
+    """Return the result as it is written to the file."""
+    packing = result.packing
+    return {
+        "format": "calm-cupboard/pack-result",
+        "version": 1,
+        "container": packing.box if packing else None,
+        "proven": result.proven,
+        "placements": [
+            {"unit": p.unit, "at_um": list(p.at_um), "size_um": list(p.size_um)}
+            for p in (packing.placements if packing else ())
+        ],
+        "considered": [{"container": c.container, "outcome": c.outcome, "reason": c.reason} for c in result.considered],
+    }
