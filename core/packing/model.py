@@ -12,7 +12,7 @@ from core.units import Micrometres, Milligrams
 __all__ = ["Box", "NoPacking", "PackRules", "PackUnit", "Packing", "Placement", "Triple", "floor_um", "orientations"]
 
 Triple = tuple[int, int, int]
-NoReason = Literal["too_heavy", "unit_too_big", "volume", "not_found"]
+NoReason = Literal["too_heavy", "unit_too_big", "volume", "too_many", "not_found"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -82,7 +82,7 @@ class NoPacking:
     proven: bool
     unit: str  #: the unit it fails on, or ""
     axis: Literal["length", "width", "height", ""]
-    short_by: int  #: um for unit_too_big, mg for too_heavy, um3 for volume, units left over for not_found
+    short_by: int  #: um for unit_too_big, mg for too_heavy, um3 for volume, units left over for too_many and not_found
 
 
 def orientations(unit: PackUnit) -> tuple[Triple, ...]:

@@ -2,7 +2,9 @@
 
 The argument. Equal units are laid in layers: for each way a unit may stand, the floor is filled by a grid, or
 by two grids side by side with the unit turned in one of them, and the layer repeated upwards, so every unit
-stands fully on the one below. Mixed units are placed one by one, heavy and large first, each at the lowest,
+stands fully on the one below; where two grids are too few, five (a ring of four round a fifth) are tried.
+Equal units with one axis up can only stand in layers, so the floor's area times the layers bounds them: more
+than that is a proven no. Mixed units are placed one by one, heavy and large first, each at the lowest,
 then backmost, then leftmost corner that earlier units leave, over several orders. What simple sums rule out is
 proven; what only the search did not find says so. Work is bounded by counts, never by the clock: equal input
 gives an equal answer on every machine.
@@ -29,7 +31,7 @@ def find_packing(box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> Pac
     if not units:
         raise ValueError("there is nothing to pack")
     units = tuple(sorted(units, key=lambda unit: unit.code))  # the order of the lines changes nothing
-    refused = _ruled_out(box, units)
+    refused = _ruled_out(box, units, rules)
     if refused is not None:
         return refused
     best_left, worst_code = sum(unit.quantity for unit in units), ""
@@ -50,7 +52,7 @@ def find_packing(box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> Pac
     return NoPacking(box=box.code, reason="not_found", proven=False, unit=worst_code, axis="", short_by=best_left)
 
 
-def _ruled_out(box: Box, units: tuple[PackUnit, ...]) -> NoPacking | None:
+def _ruled_out(box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> NoPacking | None:
     weight = sum(unit.weight_mg * unit.quantity for unit in units)
     if weight > box.max_load_mg:
         return _no(box, "too_heavy", "", "", weight - box.max_load_mg)
@@ -61,6 +63,10 @@ def _ruled_out(box: Box, units: tuple[PackUnit, ...]) -> NoPacking | None:
         axis = max(range(3), key=lambda a: best[a])
         if best[axis] > 0:
             return _no(box, "unit_too_big", unit.code, _AXES[axis], best[axis])
+    if len(units) == 1 and len(units[0].up_axes) == 1:
+        most = _most_in_layers(box, units[0], rules)
+        if units[0].quantity > most:
+            return _no(box, "too_many", units[0].code, "", units[0].quantity - most)
     inside = box.inner_um[0] * box.inner_um[1] * box.inner_um[2]
     asked = sum(unit.size_um[0] * unit.size_um[1] * unit.size_um[2] * unit.quantity for unit in units)
     return _no(box, "volume", "", "", asked - inside) if asked > inside else None
@@ -68,6 +74,19 @@ def _ruled_out(box: Box, units: tuple[PackUnit, ...]) -> NoPacking | None:
 
 def _no(box: Box, reason: str, unit: str, axis: str, short_by: int) -> NoPacking:
     return NoPacking(box=box.code, reason=reason, proven=True, unit=unit, axis=axis, short_by=short_by)  # type: ignore[arg-type]
+
+
+def _most_in_layers(box: Box, unit: PackUnit, rules: PackRules) -> int:
+    """Return a bound on equal units with one axis up: floor area over base area, times the layers.
+
+    Each rests on the floor or exactly on a top below, so all stand in layers; inflated by the gap, the bases of a
+    layer may not overlap in the inflated window.
+    """
+    dx, dy, dz = orientations(unit)[0]
+    keep, gap = unit.clearance, rules.gap_um
+    wide, deep = box.inner_um[0] - 2 * keep.side_um + gap, box.inner_um[1] - 2 * keep.side_um + gap
+    layers = (box.inner_um[2] - keep.bottom_um - keep.top_um + gap) // (dz + gap)
+    return max(0, wide * deep // ((dx + gap) * (dy + gap)) * layers)
 
 
 def _shortage(box: Box, unit: PackUnit, placed: Triple, floor: int) -> Triple:
@@ -92,8 +111,13 @@ def _in_layers(box: Box, unit: PackUnit, rules: PackRules) -> list[Placement]:
         high = (box.inner_um[2] - keep.bottom_um - keep.top_um + rules.gap_um) // (placed[2] + rules.gap_um)
         if unit.load_on_top_mg is not None:
             high = min(high, 1 + unit.load_on_top_mg // max(1, unit.weight_mg))
+        if high < 1:
+            continue
         spots = _floor_spots(wide, deep, placed, rules.gap_um)
-        if not spots or high < 1:
+        wanted = -(-unit.quantity // high)
+        if len(spots) < wanted:
+            spots = max(spots, _five_blocks(wide, deep, placed, rules.gap_um, wanted), key=len)
+        if not spots:
             continue
         count = min(unit.quantity, len(spots) * high)
         layers = -(-count // len(spots))
@@ -130,6 +154,44 @@ def _floor_spots(wide: int, deep: int, placed: Triple, gap: int) -> list[_Spot]:
         spots = _grid(0, 0, wide, at, dx, dy, gap) + _grid(0, at, wide, deep - at, dy, dx, gap)
         best = max(best, spots, key=len)
     return best
+
+
+#: Cuts tried on each axis for five blocks: their product bounds the work.
+_MOST_CUTS = 9
+
+
+def _five_blocks(wide: int, deep: int, placed: Triple, gap: int, wanted: int) -> list[_Spot]:
+    """Return spots in five grids, four in a ring round a fifth, as soon as ``wanted`` fit; else the most found."""
+    dx, dy, _ = placed
+    best: list[_Spot] = []
+    if (wide + gap) * (deep + gap) < wanted * (dx + gap) * (dy + gap):
+        return best
+    across, along = _cuts(wide + gap, dx + gap, dy + gap), _cuts(deep + gap, dx + gap, dy + gap)
+    for x1 in across:
+        for x2 in across:
+            for y1 in along:
+                for y2 in along:
+                    if x1 > x2 or y2 > y1:
+                        continue
+                    blocks = (
+                        (0, 0, x2, y2, dx, dy),
+                        (x2, 0, wide + gap - x2, y1, dy, dx),
+                        (x1, y1, wide + gap - x1, deep + gap - y1, dx, dy),
+                        (0, y2, x1, deep + gap - y2, dy, dx),
+                        (x1, y2, x2 - x1, y1 - y2, dx, dy),
+                    )
+                    spots = [s for x, y, w, d, a, b in blocks for s in _grid(x, y, w - gap, d - gap, a, b, gap)]
+                    if len(spots) > len(best):
+                        best = spots
+                        if len(best) >= wanted:
+                            return best
+    return best
+
+
+def _cuts(length: int, one: int, other: int) -> list[int]:
+    """Return the lengths that whole units of both kinds fill, shortest first, at most so many."""
+    found = {i * one + j * other for i in range(length // one + 1) for j in range((length - i * one) // other + 1)}
+    return sorted(found)[:_MOST_CUTS]
 
 
 def _grid(x: int, y: int, wide: int, deep: int, dx: int, dy: int, gap: int) -> list[_Spot]:

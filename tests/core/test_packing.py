@@ -41,18 +41,29 @@ class Search(unittest.TestCase):
         jars = unit("jar", 7, (86.4, 86.4, 112.4), clearance=CUSHION)
         result = find_packing(box(320, 230, 170), (jars,), PackRules(gap_um=8_000))
         self.assertIsInstance(result, NoPacking)
-        self.assertEqual((result.reason, result.short_by, result.proven), ("not_found", 1, False))  # type: ignore[union-attr]
+        self.assertEqual((result.reason, result.short_by, result.proven), ("too_many", 1, True))  # type: ignore[union-attr]
 
     def test_two_grids_beat_one(self) -> None:
         # 5 x 3 into 8 x 6 by one grid: 2; with a turned block beside it: 3.
         self.found(box(80, 60, 10), (unit("u", 3, (50, 30, 10)),), RULES)
+
+    def test_a_ring_of_four_turned_units_round_a_hole_is_found(self) -> None:
+        # 5 x 3 into 8 x 8: by grids only three; in a ring four, with 2 x 2 left in the middle.
+        self.found(box(80, 80, 10), (unit("u", 4, (50, 30, 10)),), RULES)
+        self.found(box(82, 82, 10), (unit("u", 4, (50, 30, 10)),), PackRules(gap_um=2_000))
+
+    def test_more_upright_units_than_the_floor_has_room_for_is_a_proven_no(self) -> None:
+        two = find_packing(
+            box(150, 150, 170), (unit("jar", 2, (86.4, 86.4, 112.4), clearance=CUSHION),), PackRules(gap_um=8_000)
+        )
+        self.assertEqual((two.reason, two.short_by, two.proven), ("too_many", 1, True))  # type: ignore[union-attr]
 
     def test_what_simple_sums_rule_out_is_proven_and_says_by_how_much(self) -> None:
         tall = find_packing(box(200, 200, 160), (unit("u", 1, (86, 86, 112), clearance=CUSHION),), RULES)
         self.assertEqual((tall.reason, tall.axis, tall.short_by, tall.proven), ("unit_too_big", "height", 2_000, True))  # type: ignore[union-attr]
         heavy = find_packing(box(200, 200, 200, load_mg=150_000), (unit("u", 2),), RULES)
         self.assertEqual((heavy.reason, heavy.short_by), ("too_heavy", 50_000))  # type: ignore[union-attr]
-        full = find_packing(box(150, 150, 150), (unit("u", 4),), RULES)
+        full = find_packing(box(150, 150, 150), (unit("u", 4, up_axes=(0, 1, 2)),), RULES)
         self.assertEqual((full.reason, full.proven), ("volume", True))  # type: ignore[union-attr]
 
     def test_nothing_is_put_on_what_carries_nothing(self) -> None:
