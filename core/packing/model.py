@@ -9,9 +9,22 @@ from typing import Literal
 from core.recipes.model import Cushion
 from core.units import Micrometres, Milligrams
 
-__all__ = ["Box", "NoPacking", "PackRules", "PackUnit", "Packing", "Placement", "Triple", "floor_um", "orientations"]
+__all__ = [
+    "Axis",
+    "Box",
+    "NoPacking",
+    "NoReason",
+    "PackRules",
+    "PackUnit",
+    "Packing",
+    "Placement",
+    "Triple",
+    "floor_um",
+    "orientations",
+]
 
 Triple = tuple[int, int, int]
+Axis = Literal["length", "width", "height", ""]
 NoReason = Literal["too_heavy", "unit_too_big", "volume", "too_many", "not_found"]
 
 
@@ -81,7 +94,7 @@ class NoPacking:
     reason: NoReason
     proven: bool
     unit: str  #: the unit it fails on, or ""
-    axis: Literal["length", "width", "height", ""]
+    axis: Axis
     short_by: int  #: um for unit_too_big, mg for too_heavy, um3 for volume, units left over for too_many and not_found
 
 

@@ -13,14 +13,26 @@ gives an equal answer on every machine.
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
-from core.packing.model import Box, NoPacking, Packing, PackRules, PackUnit, Placement, Triple, floor_um, orientations
+from core.packing.model import (
+    Axis,
+    Box,
+    NoPacking,
+    NoReason,
+    Packing,
+    PackRules,
+    PackUnit,
+    Placement,
+    Triple,
+    floor_um,
+    orientations,
+)
 
 __all__ = ["find_packing"]
 
 #: Effort for one container before the search gives up, in units of one comparison (most end early): bounds
 #: sixty mixed units to a blink, the same on every machine.
 _MOST_EFFORT = 600_000
-_AXES = ("length", "width", "height")
+_AXES: tuple[Axis, Axis, Axis] = ("length", "width", "height")
 
 
 def find_packing(box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> Packing | NoPacking:
@@ -72,8 +84,8 @@ def _ruled_out(box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> NoPac
     return _no(box, "volume", "", "", asked - inside) if asked > inside else None
 
 
-def _no(box: Box, reason: str, unit: str, axis: str, short_by: int) -> NoPacking:
-    return NoPacking(box=box.code, reason=reason, proven=True, unit=unit, axis=axis, short_by=short_by)  # type: ignore[arg-type]
+def _no(box: Box, reason: NoReason, unit: str, axis: Axis, short_by: int) -> NoPacking:
+    return NoPacking(box=box.code, reason=reason, proven=True, unit=unit, axis=axis, short_by=short_by)
 
 
 def _most_in_layers(box: Box, unit: PackUnit, rules: PackRules) -> int:

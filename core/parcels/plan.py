@@ -102,7 +102,10 @@ def plan_order(
     ruled_out: list[RuledOut] = []
     for outer in _candidates(expansion, facts, forced_container):
         one = _build_in_stock(outer, request, facts, in_recipe=outer.code in shown)
-        (found if isinstance(one, Candidate) else ruled_out).append(one)  # type: ignore[arg-type]
+        if isinstance(one, Candidate):
+            found.append(one)
+        else:
+            ruled_out.append(one)
     allowed = _allowed(found, expansion, forced_container)
     if not allowed:
         ruled_out += [_not_named(candidate) for candidate in sorted(found, key=_rank)]

@@ -29,15 +29,12 @@ def workings_of(
 
 
 def _wrapped(piece: Piece) -> Working:
-    height = ("wrapped height", piece.size.height_um - piece.bare.height_um)
-    side = ("each side grows by", piece.size.length_um - piece.bare.length_um)
     return Working(
         what=f"{piece.name}, wrapped length",
-        rule="Sides grow by 2 x turns x thickness x compression, height by the folded ends (rules, 2).",
+        rule="Sides grow by 2 x turns x thickness x compression (rules, 2); a box of its own replaces that.",
         lines=(
             line("bare length", piece.bare.length_um, "um"),
-            line(side[0], side[1], "um"),
-            line("height grows by", height[1], "um"),
+            line("grows by", piece.size.length_um - piece.bare.length_um, "um"),
         ),
         result=Amount(value=Decimal(piece.size.length_um), unit="um"),
     )

@@ -18,6 +18,7 @@ from server.plans.services import recipe_changed
 from server.recipes import services
 from server.recipes.models import Product, Recipe, RecipeVersion
 from server.recipes.selectors import recipes_with_version
+from server.workshops.models import one_at_a_time
 
 __all__ = ["PreviewView", "ProductsView", "RecipeView", "RecipesView", "VersionView", "VersionsView"]
 
@@ -194,6 +195,7 @@ class VersionsView(MemberView):
         """Make the next version; open orders follow it."""
         body = NewVersionIn.model_validate(request.data)
         with transaction.atomic():
+            one_at_a_time(self.workshop)
             row = services.add_version(by=self.member, recipe_id=recipe_id, **body.model_dump())
             recipe_changed(workshop=self.workshop, recipe_id=recipe_id)
         return reply(VersionOut(version=_version(row), document=RecipeFile.model_validate(row.document)), status=201)

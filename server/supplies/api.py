@@ -19,7 +19,7 @@ from server.plans.services import supply_changed
 from server.supplies import services
 from server.supplies.models import Entry, Supply
 from server.supplies.selectors import supplies_with_stock
-from server.workshops.models import Workshop
+from server.workshops.models import Workshop, one_at_a_time
 
 __all__ = ["CountView", "EntriesView", "ReceiveView", "SuppliesView", "SupplyView"]
 
@@ -168,6 +168,7 @@ class ReceiveView(MemberView):
         """Put stock away."""
         body = ReceiveIn.model_validate(request.data)
         with transaction.atomic():
+            one_at_a_time(self.workshop)
             services.receive(by=self.member, supply_id=supply_id, **body.model_dump())
             supply_changed(workshop=self.workshop, supply_id=supply_id)
         return reply(_one(self.workshop, supply_id))
@@ -181,6 +182,7 @@ class CountView(MemberView):
         """State what is on the shelf."""
         body = CountIn.model_validate(request.data)
         with transaction.atomic():
+            one_at_a_time(self.workshop)
             services.count(by=self.member, supply_id=supply_id, **body.model_dump())
             supply_changed(workshop=self.workshop, supply_id=supply_id)
         return reply(_one(self.workshop, supply_id))

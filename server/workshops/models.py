@@ -48,9 +48,10 @@ def one_at_a_time(workshop: Workshop) -> None:
     """Lock the workshop's row until the transaction ends.
 
     Taken first, before any other row, by everything that plans orders or moves them between states: so two people
-    cannot promise the last carton twice, overwrite each other's hold, or wait for each other in a ring.
+    cannot promise the last carton twice, overwrite each other's hold, or wait for each other in a ring. The lock lets
+    other rows go on referring to the workshop (no key), so that a ledger entry elsewhere need not wait.
     """
-    Workshop.objects.select_for_update().get(pk=workshop.pk)
+    Workshop.objects.select_for_update(no_key=True).get(pk=workshop.pk)
 
 
 class Member(models.Model):

@@ -14,6 +14,7 @@ export function Comes({ way, charged, supplies }: { way: Way; charged: string; s
   const [quotes, setQuotes] = useState(false);
   const { candidate: c } = way;
   const names = Object.fromEntries(supplies.map((ref) => [ref.code, ref.name]));
+  const filled = c.void ? [c.void.below_l, c.void.round_l, c.void.above_l, c.void.proud_l].reduce((sum, part) => sum + Number(part), 0) : 0;
   const rows: { label: string; value: string; sum: string }[] = [
     { label: `${c.container} and materials`, value: format.money(c.costs.materials), sum: "Materials" },
     { label: `${Number(c.minutes)} minutes`, value: format.money(c.costs.labour), sum: "Labour" },
@@ -41,7 +42,7 @@ export function Comes({ way, charged, supplies }: { way: Way; charged: string; s
         {[
           { label: "Gross weight", value: `${format.weight(c.weight.gross_mg)} ± ${format.weight(c.weight.sigma_mg)}`, sum: "Gross weight" },
           { label: "Outside, with bulge", value: format.size(c.outer_bulged), sum: "Height outside" },
-          ...(c.void ? [{ label: "Void to fill", value: `${Number(c.void.below_l) + Number(c.void.round_l) + Number(c.void.above_l) > 0 ? (Number(c.void.below_l) + Number(c.void.round_l) + Number(c.void.above_l) + Number(c.void.proud_l)).toFixed(1) : "0"} l`, sum: "Void to fill" }] : []),
+          ...(c.void ? [{ label: "Void to fill", value: `${filled.toFixed(1)} l`, sum: "Void to fill" }] : []),
         ].map((row) => (
           <div key={row.sum} className="flex justify-between py-[3px]">
             <dt className="text-ink2">{row.label}</dt>
