@@ -5,7 +5,7 @@ from typing import Annotated, Any
 from django.contrib.auth import authenticate, login, logout
 from django.db.models import Count, Q
 from django.utils.decorators import method_decorator
-from django.views.decorators.csrf import csrf_protect
+from django.views.decorators.csrf import csrf_protect, ensure_csrf_cookie
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from pydantic import BaseModel, Field
 from rest_framework.permissions import AllowAny
@@ -105,6 +105,7 @@ class SignInView(APIView):
         return reply(_session(member))
 
 
+@method_decorator(ensure_csrf_cookie, name="dispatch")
 class SessionView(MemberView):
     """/api/session"""
 

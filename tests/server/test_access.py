@@ -53,6 +53,16 @@ class SigningIn(DemoCase):
         )
         self.assertEqual(refused.status_code, 403)
 
+    def test_asking_who_is_signed_in_brings_the_token_that_signing_in_needs(self) -> None:
+        strict = Client(enforce_csrf_checks=True)
+        self.assertEqual(strict.get("/api/session").status_code, 401)
+        token = strict.cookies["csrftoken"].value
+        body = json.dumps({"username": "maren", "password": "a-long-password"})
+        answer = strict.post(
+            "/api/session/sign-in", body, content_type="application/json", headers={"X-CSRFToken": token}
+        )
+        self.assertEqual(answer.status_code, 200)
+
     def test_a_user_without_a_workshop_comes_nowhere(self) -> None:
         self.owner.delete()
         self.assertEqual(self.sign_in("a-long-password").status_code, 401)
