@@ -43,7 +43,6 @@ class Container:
     max_load_mg: Milligrams
     unit_cost: Decimal  #: per piece
     board: Board
-    free_quantity: int  #: pieces on the shelf and not promised
     kind: Literal["carton"] = "carton"
 
 
@@ -60,7 +59,6 @@ class Mailer:
     tare_mg: Milligrams
     max_load_mg: Milligrams
     unit_cost: Decimal
-    free_quantity: int
     kind: Literal["mailer"] = "mailer"
 
 

@@ -13,7 +13,12 @@ __all__ = ["front_end"]
 
 @lru_cache(maxsize=1)
 def _page() -> str:
-    return (settings.WEB_DIST / "index.html").read_text(encoding="utf-8")
+    """The page collected with the files it names; the build's own where nothing was collected (development, tests).
+
+    A new build beside a running app must not change its page: the files of that build are not served yet.
+    """
+    collected = settings.STATIC_ROOT / "index.html"
+    return (collected if collected.is_file() else settings.WEB_DIST / "index.html").read_text(encoding="utf-8")
 
 
 @never_cache

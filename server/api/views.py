@@ -15,7 +15,6 @@ from server.workshops.models import Member, Workshop
 
 __all__ = ["PAGE_PARAMETERS", "PROBLEMS", "Body", "MemberView", "Page", "reply"]
 
-Row = TypeVar("Row")
 Out = TypeVar("Out", bound=BaseModel)
 _PAGE_SIZE, _MAX_PAGE_SIZE = 50, 200
 

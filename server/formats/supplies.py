@@ -152,7 +152,7 @@ def facts_of(document: object) -> Facts:
 
 
 def item_of(
-    code: str, name: str, facts: Facts, unit_cost: Decimal, free: int
+    code: str, name: str, facts: Facts, unit_cost: Decimal
 ) -> Container | Mailer | UnitBox | Wrap | Fill | Tape | Insert:
     """Return the core's value of one supply at its present average cost."""
     if isinstance(facts, CartonFacts):
@@ -167,11 +167,10 @@ def item_of(
             max_load_mg=facts.max_load_mg,
             unit_cost=unit_cost,
             board=facts.board,
-            free_quantity=free,
         )
     own = facts.model_dump(exclude={"kind"})
     if isinstance(facts, MailerFacts):
-        return Mailer(code=code, name=name, unit_cost=unit_cost, free_quantity=free, **own)
+        return Mailer(code=code, name=name, unit_cost=unit_cost, **own)
     if isinstance(facts, UnitBoxFacts):
         return UnitBox(
             code=code,

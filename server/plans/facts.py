@@ -2,7 +2,7 @@
 
 from collections.abc import Iterable
 from dataclasses import dataclass
-from datetime import date, timedelta
+from datetime import date
 from decimal import Decimal
 from zoneinfo import ZoneInfo
 
@@ -13,7 +13,7 @@ from core.recipes import goods
 from core.recipes.expand import OrderLine as CoreLine
 from core.recipes.model import Recipe as CoreRecipe
 from core.tariffs.model import Place
-from core.tariffs.zones import plain_postcode
+from core.tariffs.zones import next_ship_day, plain_postcode
 from server.carriers.selectors import core_tariffs
 from server.orders.models import Order, OrderLine
 from server.recipes.mapping import core_product, core_recipe
@@ -32,9 +32,8 @@ def today(workshop: Workshop) -> date:
 
 
 def ship_day(workshop: Workshop) -> date:
-    """Return the next day the workshop hands over: today, or Monday at the weekend."""
-    day = today(workshop)
-    return day + timedelta(days=max(0, 7 - day.weekday())) if day.weekday() > 4 else day
+    """Return the next day the workshop hands parcels over, by its own clock."""
+    return next_ship_day(today(workshop))
 
 
 def settings_of(workshop: Workshop) -> Settings:

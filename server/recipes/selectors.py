@@ -4,10 +4,10 @@ from collections.abc import Iterable
 
 from django.db.models import Count, OuterRef, QuerySet, Subquery
 
-from server.recipes.models import Product, Recipe, RecipeVersion
+from server.recipes.models import Recipe, RecipeVersion
 from server.workshops.models import Workshop
 
-__all__ = ["products_of_recipes", "recipes_with_version", "versions_in_force"]
+__all__ = ["recipes_with_version", "versions_in_force"]
 
 
 def recipes_with_version(workshop: Workshop) -> QuerySet[Recipe]:
@@ -25,8 +25,3 @@ def versions_in_force(workshop: Workshop, recipe_ids: Iterable[int]) -> dict[int
         .distinct("recipe_id")
     )
     return {row.recipe_id: row for row in rows}
-
-
-def products_of_recipes(workshop: Workshop, recipe_ids: Iterable[int]) -> QuerySet[Product]:
-    """Return the products packed by these recipes."""
-    return Product.objects.of(workshop).filter(recipe_id__in=set(recipe_ids))

@@ -18,7 +18,7 @@ def core_cupboard(stocks: Iterable[Stock]) -> tuple[Shelf, tuple[Container | Mai
     for stock in stocks:
         row = stock.supply
         free[row.code] = stock.free
-        items.append(item_of(row.code, row.name, facts_of(row.facts), stock.average_cost, max(0, int(stock.free))))
+        items.append(item_of(row.code, row.name, facts_of(row.facts), stock.average_cost))
     shelf = Shelf(
         wraps={i.code: i for i in items if isinstance(i, Wrap)},
         fills={i.code: i for i in items if isinstance(i, Fill)},

@@ -82,7 +82,6 @@ def carton(
         max_load_mg=load_mg,
         unit_cost=D(cost),
         board="single",
-        free_quantity=5,
     )
 
 
@@ -96,7 +95,6 @@ MAILER = Mailer(
     tare_mg=50_000,
     max_load_mg=2_000_000,
     unit_cost=D("0.3"),
-    free_quantity=5,
 )
 
 

@@ -2,7 +2,7 @@
 
 import unittest
 from dataclasses import replace
-from datetime import date
+from datetime import date, timedelta
 from decimal import Decimal
 
 from core.errors import OutsideTariff
@@ -10,7 +10,7 @@ from core.tariffs.billable import billable_weight, volumetric_mg
 from core.tariffs.model import Limits, Place, Surcharge, VolumetricRule
 from core.tariffs.quote import Quote, quote_all, quote_service, tariff_in_force
 from core.tariffs.steps import chance_to_pass, step_position
-from core.tariffs.zones import arrival_date, plain_postcode, zone_of
+from core.tariffs.zones import arrival_date, next_ship_day, plain_postcode, zone_of
 from core.units import Size
 from tests.core.samples import DAY, HERE, service, size, tariff
 
@@ -153,6 +153,11 @@ class ZonesAndDays(unittest.TestCase):
         friday, saturday = date(2026, 11, 27), date(2026, 11, 28)
         self.assertEqual(arrival_date(service(), friday, 2), date(2026, 12, 1))
         self.assertEqual(arrival_date(service(), saturday, 1), date(2026, 12, 1))
+
+    def test_parcels_are_handed_over_on_the_day_itself_or_the_next_working_day(self) -> None:
+        friday = date(2026, 11, 27)
+        days = [next_ship_day(friday + timedelta(days=n)) for n in range(4)]
+        self.assertEqual(days, [friday, *[date(2026, 11, 30)] * 3])
 
     def test_the_version_in_force_is_by_ship_date(self) -> None:
         old, new = tariff(version="a"), tariff(version="b", valid_from=date(2026, 12, 1))

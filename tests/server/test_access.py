@@ -1,10 +1,13 @@
 """Signing in, throttling, CSRF, CSP, scoping, and the shape of problems."""
 
 import json
+import tempfile
+from pathlib import Path
 
 from django.core.cache import cache
-from django.test import Client
+from django.test import Client, override_settings
 
+from server.api.spa import _page
 from server.orders.models import Order
 from server.workshops.models import UnscopedQuery
 from tests.server.base import DemoCase
@@ -76,6 +79,13 @@ class Doors(DemoCase):
         self.assertNotIn("unsafe", policy)
         nonce = policy.split("'nonce-")[1].split("'")[0]
         self.assertIn(nonce, page.content.decode())
+
+    def test_a_new_build_does_not_change_the_page_of_a_running_app(self) -> None:
+        with tempfile.TemporaryDirectory() as folder, override_settings(STATIC_ROOT=Path(folder)):
+            (Path(folder) / "index.html").write_text("<p>collected __SIGNED_IN__</p>")
+            _page.cache_clear()
+            self.addCleanup(_page.cache_clear)
+            self.assertEqual(self.client.get("/orders").content.decode(), "<p>collected yes</p>")
 
     def test_a_query_that_names_no_workshop_is_an_error(self) -> None:
         for ask in (Order.objects.all, lambda: Order.objects.filter(number="1160"), Order.objects.count):

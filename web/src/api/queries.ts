@@ -46,5 +46,3 @@ export const versions = (id: number) =>
 
 export const products = () =>
   queryOptions({ queryKey: ["products"], queryFn: () => answer(api.GET("/api/products", { params: { query: { page_size: 200 } } })) });
-
-export const standins = () => queryOptions({ queryKey: ["standins"], queryFn: () => answer(api.GET("/api/standins")) });

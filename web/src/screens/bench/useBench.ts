@@ -22,7 +22,6 @@ export interface Bench {
   buy: (service: string) => void;
   close: () => void;
   reopen: (words: string) => void;
-  clearError: () => void;
 }
 
 interface Progress { step: number; ticked: Record<string, number> }
@@ -94,6 +93,5 @@ export function useBench(parcel: Parcel): Bench {
     buy: (service) => run(() => answer(api.POST("/api/parcels/{parcel_id}/label", { ...path, body: { service } }))),
     close: () => run(() => answer(api.POST("/api/parcels/{parcel_id}/close", { ...path, body: { request_key: closeKey.current } }))),
     reopen: (words) => { closeKey.current = crypto.randomUUID(); run(() => answer(api.POST("/api/parcels/{parcel_id}/reopen", { ...path, body: { words } }))); },
-    clearError: () => act.reset(),
   };
 }
