@@ -56,6 +56,18 @@ setup_python() {
   echo "$wanted" >"$ROOT/.venv/.stamp"
 }
 
+# The packing search's inner loops become machine code once; what was kept from older sources is thrown away, since
+# numba watches each file on its own and not the files it calls.
+setup_packing() {
+  local wanted folder="$ROOT/core/packing/kernel"
+  wanted=$(cat "$ROOT/requirements.lock" "$folder"/*.py | sha256sum | cut -c1-16)
+  [ "$(cat "$ROOT/.venv/.packing" 2>/dev/null)" = "$wanted" ] && return 0
+  say "compiling the packing search (once, about a minute)"
+  rm -rf "$folder/__pycache__"
+  "$ROOT/.venv/bin/python" "$ROOT/scripts/warm_packing.py" || fail "the packing search could not be compiled"
+  echo "$wanted" >"$ROOT/.venv/.packing"
+}
+
 # --- Node and the front end --------------------------------------------------------------------------------
 
 node_is_new_enough() { "$1" -e 'const [a,b]=process.versions.node.split(".").map(Number);process.exit(a>20||(a===20&&b>=19)?0:1)' 2>/dev/null; }

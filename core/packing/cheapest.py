@@ -1,20 +1,25 @@
-"""The cheapest single container that holds a list of units (packing; the door for scripts, later the choice of parcels).
+"""The cheapest single container that holds a list of units (packing; the door for scripts, and the choice of parcels).
 
-Containers are tried from the cheapest up, smaller inside first when costs tie; the first that takes the units is the
-answer. It is proven when every cheaper container is ruled out for certain, not merely not found.
+Containers are taken from the cheapest up, smaller inside first when costs tie. First what is certain is ruled out;
+then quick fillings climb until one container packs: that is the ceiling. Only the cheaper ones left open get the long
+search, which packs or proves. What cannot be in a container cannot be in one that is smaller along every axis. The
+answer is proven when every cheaper container is ruled out for certain, not merely not found.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from decimal import Decimal
+from functools import lru_cache
 from typing import Literal
 
 from core.errors import InvalidPacking
+from core.packing.canonical import canonical_units, code_of, dealt_back
 from core.packing.model import Box, NoPacking, Packing, PackRules, PackUnit
 from core.packing.reasons import no_packing_reason
-from core.packing.search import find_packing
+from core.packing.ruled_out import ruled_out
+from core.packing.search import STEPS, effort_for, finish, not_found, quick
 from core.packing.verify import faults_of
 
-__all__ = ["Cheapest", "Considered", "Offered", "cheapest_container"]
+__all__ = ["Cheapest", "Considered", "Offered", "cheapest_container", "forget_requests"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -49,35 +54,87 @@ def cheapest_container(offered: tuple[Offered, ...], units: tuple[PackUnit, ...]
     Raises InvalidPacking when the checker finds a fault in what the search returned: a defect, never an answer.
     """
     order = sorted(offered, key=lambda o: (o.cost, _volume(o.box), o.box.code))
-    outcome: dict[str, Considered] = {}
-    chosen: tuple[Offered, Packing] | None = None
-    proven = True
-    for one in order:
-        code = one.box.code
-        if chosen is not None:
-            gap = one.cost - chosen[0].cost
-            words = (
-                f"costs {gap:f} more than {chosen[0].box.code}"
-                if gap
-                else f"costs the same as {chosen[0].box.code} and is larger"
-            )
-            outcome[code] = Considered(container=code, outcome="dearer", reason=words)
-            continue
-        found = find_packing(one.box, units, rules)
-        if isinstance(found, NoPacking):
-            proven = proven and found.proven
-            outcome[code] = Considered(
-                container=code, outcome="no", reason=no_packing_reason(found, one.box.max_load_mg, units)
-            )
-            continue
-        faults = faults_of(found, one.box, units, rules)
-        if faults:
-            raise InvalidPacking(code, faults)
-        chosen = (one, found)
-        outcome[code] = Considered(container=code, outcome="chosen", reason="the cheapest that holds all units")
-    return Cheapest(
-        packing=chosen[1] if chosen else None, proven=proven, considered=tuple(outcome[o.box.code] for o in offered)
+    boxes = tuple(replace(one.box, code="") for one in order)
+    packing, noes = _remembered(boxes, canonical_units(units), rules)
+    if packing is None:
+        return Cheapest(
+            packing=None, proven=all(no.proven for no in noes), considered=_noes(offered, order, noes, units)
+        )
+    chosen = order[len(noes)]
+    answer = Packing(box=chosen.box.code, placements=dealt_back(packing.placements, units))
+    faults = faults_of(answer, chosen.box, units, rules)
+    if faults:
+        raise InvalidPacking(chosen.box.code, faults)
+    told = {one.container: one for one in _noes(offered, order, noes, units)}
+    told[chosen.box.code] = Considered(
+        container=chosen.box.code, outcome="chosen", reason="the cheapest that holds all units"
     )
+    for one in order[len(noes) + 1 :]:
+        told[one.box.code] = _dearer(one, chosen)
+    return Cheapest(
+        packing=answer, proven=all(no.proven for no in noes), considered=tuple(told[o.box.code] for o in offered)
+    )
+
+
+def forget_requests() -> None:
+    """Forget remembered answers (bench: measures without them)."""
+    _remembered.cache_clear()
+
+
+@lru_cache(maxsize=4_000)
+def _remembered(
+    boxes: tuple[Box, ...], units: tuple[PackUnit, ...], rules: PackRules
+) -> tuple[Packing | None, tuple[NoPacking, ...]]:
+    """Return the packing in the first container that takes it, and why not for those before it."""
+    noes: list[NoPacking | None] = []
+    packing: Packing | None = None
+    for box in boxes:
+        noes.append(ruled_out(box, units, rules))
+        if noes[-1] is None and (packing := quick(box, units, rules)) is not None:
+            noes.pop()
+            break
+    effort = effort_for(units, rules)
+    for step in range(STEPS):
+        for place in range(len(noes)):
+            if noes[place] is not None:
+                continue
+            if any(
+                no and no.reason == "no_arrangement" and _within(boxes[place], boxes[k]) for k, no in enumerate(noes)
+            ):
+                noes[place] = NoPacking(box="", reason="no_arrangement", proven=True, unit="", axis="", short_by=0)
+                continue
+            found = finish(boxes[place], units, rules, step, effort)
+            if isinstance(found, Packing):
+                # Only what is cheaper than this is still of interest.
+                packing, noes = found, noes[:place]
+                break
+            noes[place] = found
+    return packing, tuple(not_found(box, units) if no is None else no for box, no in zip(boxes, noes, strict=False))
+
+
+def _within(small: Box, large: Box) -> bool:
+    """Return whether one inside is no larger than another along every axis, turned about the vertical or not."""
+    (a, b, c), (d, e, f) = small.inner_um, large.inner_um
+    return c <= f and ((a <= d and b <= e) or (a <= e and b <= d))
+
+
+def _noes(
+    offered: tuple[Offered, ...], order: list[Offered], noes: tuple[NoPacking, ...], units: tuple[PackUnit, ...]
+) -> tuple[Considered, ...]:
+    told = {}
+    for one, no in zip(order, noes, strict=False):
+        named = replace(no, box=one.box.code, unit=code_of(no.unit, units))
+        words = no_packing_reason(named, one.box.max_load_mg, units)
+        told[one.box.code] = Considered(container=one.box.code, outcome="no", reason=words)
+    return tuple(told[one.box.code] for one in offered if one.box.code in told)
+
+
+def _dearer(one: Offered, chosen: Offered) -> Considered:
+    gap = one.cost - chosen.cost
+    words = (
+        f"costs {gap:f} more than {chosen.box.code}" if gap else f"costs the same as {chosen.box.code} and is larger"
+    )
+    return Considered(container=one.box.code, outcome="dearer", reason=words)
 
 
 def _volume(box: Box) -> int:

@@ -25,7 +25,7 @@ __all__ = [
 
 Triple = tuple[int, int, int]
 Axis = Literal["length", "width", "height", ""]
-NoReason = Literal["too_heavy", "unit_too_big", "volume", "too_many", "not_found"]
+NoReason = Literal["too_heavy", "unit_too_big", "volume", "too_many", "no_arrangement", "not_found"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -29,6 +29,6 @@ def no_packing_reason(no: NoPacking, max_load_mg: Milligrams, units: tuple[PackU
         return f"is {no.short_by / 10**15:.1f} l too small for the wrapped goods alone."
     if no.reason == "too_many":
         return f"holds at most {total - no.short_by} of {total} standing this way."
-    left = f"{no.short_by} of {total} were left over" if total > 1 else "it found no place"
-    which = f", first {names[no.unit]}" if len(units) > 1 and no.unit in names else ""
-    return f"has room, but no arrangement was found: {left}{which}."
+    if no.reason == "no_arrangement":
+        return "has the volume, but no arrangement of these sizes goes in: proven."
+    return "has room, but no arrangement was found; it is not proven that there is none."

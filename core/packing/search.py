@@ -1,362 +1,261 @@
-"""Finding a valid packing for one container (rules, 4).
+"""Finding a valid packing for one container, or proof that there is none (rules, 4).
 
-The argument. Equal units are laid in layers: for each way a unit may stand, the floor is filled by a grid, or
-by two grids side by side with the unit turned in one of them, and the layer repeated upwards, so every unit
-stands fully on the one below; where two grids are too few, five (a ring of four round a fifth) are tried.
-Equal units with one axis up can only stand in layers, so the floor's area times the layers bounds them: more
-than that is a proven no. Mixed units are placed one by one, heavy and large first, each at the lowest,
-then backmost, then leftmost corner that earlier units leave, over several orders. What simple sums rule out is
-proven; what only the search did not find says so. Work is bounded by counts, never by the clock: equal input
-gives an equal answer on every machine.
+The argument, in the order of what it costs:
+1. What simple sums and reshaped volumes rule out is proven (``ruled_out``).
+2. Equal units go in layers (``equal``); what the area of the floor allows at most is proven.
+3. Greedy fillings from several orders and scores (kernel ``filling``): nearly always enough where there is room.
+4. Few units: every relation of every pair (kernel ``relations``), which packs or proves. Tight ones: corners filled
+   without waste (``corners``), blocks joined to blocks (``blocks``). Then the best order disturbed again and again.
+Every step is bounded by counts, never by the clock: equal input gives an equal answer on every machine. A result is a
+proposal: callers pass it through ``verify.faults_of``.
 """
 
-from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import lru_cache
 
-from core.packing.model import (
-    Axis,
-    Box,
-    NoPacking,
-    NoReason,
-    Packing,
-    PackRules,
-    PackUnit,
-    Placement,
-    Triple,
-    floor_um,
-    orientations,
-)
+import numpy as np
 
-__all__ = ["find_packing"]
+from core.packing.canonical import canonical_units, code_of, dealt_back
+from core.packing.equal import in_layers, layers_by_height
+from core.packing.kernel.blocks import build_blocks
+from core.packing.kernel.corners import fill_corners
+from core.packing.kernel.filling import SCORES, improve
+from core.packing.kernel.problem import Grid, Problem, problem_of
+from core.packing.kernel.relations import FOUND, MOST_UNITS, NONE, relate
+from core.packing.kernel.resting import loads_hold, supported
+from core.packing.model import Box, NoPacking, Packing, PackRules, PackUnit, Placement, orientations
+from core.packing.ruled_out import ruled_out
 
-#: Effort for one container before the search gives up, in units of one comparison (most end early): bounds
-#: sixty mixed units to a blink, the same on every machine.
-_MOST_EFFORT = 600_000
-_AXES: tuple[Axis, Axis, Axis] = ("length", "width", "height")
+__all__ = ["STEPS", "Effort", "effort_for", "find_packing", "finish", "forget", "not_found", "quick"]
 
 
-def find_packing(box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> Packing | NoPacking:
-    """Return all units placed in the container, or why not.
-
-    The result is a proposal: callers pass it through ``verify.faults_of`` before it is shown.
-    """
-    if not units:
-        raise ValueError("there is nothing to pack")
-    units = tuple(sorted(units, key=lambda unit: unit.code))  # the order of the lines changes nothing
-    refused = _ruled_out(box, units, rules)
-    if refused is not None:
-        return refused
-    best_left, worst_code = sum(unit.quantity for unit in units), ""
-    if len(units) == 1:
-        placements = _in_layers(box, units[0], rules)
-        if len(placements) == units[0].quantity:
-            return Packing(box=box.code, placements=tuple(placements))
-        best_left, worst_code = units[0].quantity - len(placements), units[0].code
-    work = _Work(left=_MOST_EFFORT)
-    for key in _ORDERS:
-        placements, left_code = _one_by_one(box, units, rules, key, work)
-        left = sum(unit.quantity for unit in units) - len(placements)
-        if left == 0:
-            ordered = sorted(placements, key=lambda p: (p.at_um[2], p.at_um[1], p.at_um[0]))
-            return Packing(box=box.code, placements=tuple(ordered))
-        if left < best_left:
-            best_left, worst_code = left, left_code
-    return NoPacking(box=box.code, reason="not_found", proven=False, unit=worst_code, axis="", short_by=best_left)
-
-
-def _ruled_out(box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> NoPacking | None:
-    weight = sum(unit.weight_mg * unit.quantity for unit in units)
-    if weight > box.max_load_mg:
-        return _no(box, "too_heavy", "", "", weight - box.max_load_mg)
-    floor = floor_um(units)
-    for unit in units:
-        shortages = [_shortage(box, unit, placed, floor) for placed in orientations(unit)]
-        best = min(shortages, key=lambda s: sum(max(0, v) for v in s))
-        axis = max(range(3), key=lambda a: best[a])
-        if best[axis] > 0:
-            return _no(box, "unit_too_big", unit.code, _AXES[axis], best[axis])
-    if len(units) == 1 and len(units[0].up_axes) == 1:
-        most = _most_in_layers(box, units[0], rules)
-        if units[0].quantity > most:
-            return _no(box, "too_many", units[0].code, "", units[0].quantity - most)
-    inside = box.inner_um[0] * box.inner_um[1] * box.inner_um[2]
-    asked = sum(unit.size_um[0] * unit.size_um[1] * unit.size_um[2] * unit.quantity for unit in units)
-    return _no(box, "volume", "", "", asked - inside) if asked > inside else None
-
-
-def _no(box: Box, reason: NoReason, unit: str, axis: Axis, short_by: int) -> NoPacking:
-    return NoPacking(box=box.code, reason=reason, proven=True, unit=unit, axis=axis, short_by=short_by)
-
-
-def _most_in_layers(box: Box, unit: PackUnit, rules: PackRules) -> int:
-    """Return a bound on equal units with one axis up: floor area over base area, times the layers.
-
-    Each rests on the floor or exactly on a top below, so all stand in layers; inflated by the gap, the bases of a
-    layer may not overlap in the inflated window.
-    """
-    dx, dy, dz = orientations(unit)[0]
-    keep, gap = unit.clearance, rules.gap_um
-    wide, deep = box.inner_um[0] - 2 * keep.side_um + gap, box.inner_um[1] - 2 * keep.side_um + gap
-    layers = (box.inner_um[2] - keep.bottom_um - keep.top_um + gap) // (dz + gap)
-    return max(0, wide * deep // ((dx + gap) * (dy + gap)) * layers)
-
-
-def _shortage(box: Box, unit: PackUnit, placed: Triple, floor: int) -> Triple:
-    side = 2 * unit.clearance.side_um
-    above = unit.clearance.top_um + floor
-    return (
-        placed[0] + side - box.inner_um[0],
-        placed[1] + side - box.inner_um[1],
-        placed[2] + above - box.inner_um[2],
-    )
-
-
-# --- equal units: layers ---------------------------------------------------------------------------------
-
-
-def _in_layers(box: Box, unit: PackUnit, rules: PackRules) -> list[Placement]:
-    """Return as many of the units as layers place, up to its quantity; the fewest layers win."""
-    keep, best = unit.clearance, list[Placement]()
-    best_layers = 0
-    wide, deep = box.inner_um[0] - 2 * keep.side_um, box.inner_um[1] - 2 * keep.side_um
-    for placed in orientations(unit):
-        high = (box.inner_um[2] - keep.bottom_um - keep.top_um + rules.gap_um) // (placed[2] + rules.gap_um)
-        if unit.load_on_top_mg is not None:
-            high = min(high, 1 + unit.load_on_top_mg // max(1, unit.weight_mg))
-        if high < 1:
-            continue
-        spots = _floor_spots(wide, deep, placed, rules.gap_um)
-        wanted = -(-unit.quantity // high)
-        if len(spots) < wanted:
-            spots = max(spots, _five_blocks(wide, deep, placed, rules.gap_um, wanted), key=len)
-        if not spots:
-            continue
-        count = min(unit.quantity, len(spots) * high)
-        layers = -(-count // len(spots))
-        if count > len(best) or (count == len(best) and layers < best_layers):
-            best_layers = layers
-            best = [
-                Placement(
-                    unit=unit.code,
-                    at_um=(
-                        keep.side_um + spots[i % len(spots)][0],
-                        keep.side_um + spots[i % len(spots)][1],
-                        keep.bottom_um + (i // len(spots)) * (placed[2] + rules.gap_um),
-                    ),
-                    size_um=(spots[i % len(spots)][2], spots[i % len(spots)][3], placed[2]),
-                )
-                for i in range(count)
-            ]
-    return best
-
-
-_Spot = tuple[int, int, int, int]
-
-
-def _floor_spots(wide: int, deep: int, placed: Triple, gap: int) -> list[_Spot]:
-    """Return x, y, dx, dy of the most units on the floor: one grid, or two split across or along."""
-    dx, dy, _ = placed
-    best = _grid(0, 0, wide, deep, dx, dy, gap)
-    for columns in range((wide + gap) // (dx + gap), -1, -1):
-        at = columns * (dx + gap)
-        spots = _grid(0, 0, at, deep, dx, dy, gap) + _grid(at, 0, wide - at, deep, dy, dx, gap)
-        best = max(best, spots, key=len)
-    for rows in range((deep + gap) // (dy + gap), -1, -1):
-        at = rows * (dy + gap)
-        spots = _grid(0, 0, wide, at, dx, dy, gap) + _grid(0, at, wide, deep - at, dy, dx, gap)
-        best = max(best, spots, key=len)
-    return best
-
-
-#: Cuts tried on each axis for five blocks: their product bounds the work.
-_MOST_CUTS = 9
-
-
-def _five_blocks(wide: int, deep: int, placed: Triple, gap: int, wanted: int) -> list[_Spot]:
-    """Return spots in five grids, four in a ring round a fifth, as soon as ``wanted`` fit; else the most found."""
-    dx, dy, _ = placed
-    best: list[_Spot] = []
-    if (wide + gap) * (deep + gap) < wanted * (dx + gap) * (dy + gap):
-        return best
-    across, along = _cuts(wide + gap, dx + gap, dy + gap), _cuts(deep + gap, dx + gap, dy + gap)
-    for x1 in across:
-        for x2 in across:
-            for y1 in along:
-                for y2 in along:
-                    if x1 > x2 or y2 > y1:
-                        continue
-                    blocks = (
-                        (0, 0, x2, y2, dx, dy),
-                        (x2, 0, wide + gap - x2, y1, dy, dx),
-                        (x1, y1, wide + gap - x1, deep + gap - y1, dx, dy),
-                        (0, y2, x1, deep + gap - y2, dy, dx),
-                        (x1, y2, x2 - x1, y1 - y2, dx, dy),
-                    )
-                    spots = [s for x, y, w, d, a, b in blocks for s in _grid(x, y, w - gap, d - gap, a, b, gap)]
-                    if len(spots) > len(best):
-                        best = spots
-                        if len(best) >= wanted:
-                            return best
-    return best
-
-
-def _cuts(length: int, one: int, other: int) -> list[int]:
-    """Return the lengths that whole units of both kinds fill, shortest first, at most so many."""
-    found = {i * one + j * other for i in range(length // one + 1) for j in range((length - i * one) // other + 1)}
-    return sorted(found)[:_MOST_CUTS]
-
-
-def _grid(x: int, y: int, wide: int, deep: int, dx: int, dy: int, gap: int) -> list[_Spot]:
-    columns, rows = max(0, (wide + gap) // (dx + gap)), max(0, (deep + gap) // (dy + gap))
-    return [(x + c * (dx + gap), y + r * (dy + gap), dx, dy) for r in range(rows) for c in range(columns)]
-
-
-# --- mixed units: one by one -----------------------------------------------------------------------------
-
-_Key = Callable[[PackUnit], tuple[int, ...]]
-
-
-def _base(unit: PackUnit) -> int:
-    return max(placed[0] * placed[1] for placed in orientations(unit))
-
-
-def _volume(unit: PackUnit) -> int:
-    return unit.size_um[0] * unit.size_um[1] * unit.size_um[2]
-
-
-def _unloaded_last(unit: PackUnit) -> int:
-    return 1 if unit.load_on_top_mg == 0 else 0
-
-
-#: Heavy low first; what nothing may rest on goes last in every order (rules, 4).
-_ORDERS: tuple[_Key, ...] = (
-    lambda u: (_unloaded_last(u), -u.weight_mg, -_volume(u)),
-    lambda u: (_unloaded_last(u), -_base(u), -u.weight_mg),
-    lambda u: (_unloaded_last(u), -_volume(u), -u.weight_mg),
-    lambda u: (_unloaded_last(u), -max(u.size_um), -_volume(u)),
-    lambda u: (-_base(u), -_volume(u)),
-    lambda u: (-u.size_um[2], -_base(u)),
-)
-
-
-@dataclass(slots=True)
-class _Work:
-    """What is left of the effort; shared by all orders of one container."""
+@dataclass(slots=True, kw_only=True)
+class Effort:
+    """What is left of the work one request may cost, in units of roughly a microsecond; shared by its containers."""
 
     left: int
 
-
-def _one_by_one(
-    box: Box, units: tuple[PackUnit, ...], rules: PackRules, key: _Key, work: _Work
-) -> tuple[list[Placement], str]:
-    floor = floor_um(units)
-    kinds = {unit.code: unit for unit in units}
-    placed: list[Placement] = []
-    left_code = ""
-    for unit in sorted(units, key=lambda u: (*key(u), u.code)):
-        for _ in range(unit.quantity):
-            spot = _first_spot(box, unit, placed, kinds, floor, rules, work)
-            if spot is None:
-                left_code = left_code or unit.code
-                break
-            placed.append(spot)
-    return placed, left_code
+    def take(self, wanted: int) -> int:
+        """Return as much of ``wanted`` as is left, and take it away."""
+        given = max(0, min(wanted, self.left))
+        self.left -= given
+        return given
 
 
-def _first_spot(
-    box: Box,
-    unit: PackUnit,
-    placed: list[Placement],
-    kinds: dict[str, PackUnit],
-    floor: int,
-    rules: PackRules,
-    work: _Work,
-) -> Placement | None:
-    best: tuple[tuple[int, ...], Placement] | None = None
-    for size in orientations(unit):
-        for at in _corners(box, unit, size, placed, floor, rules):
-            if work.left <= 0:
-                return None
-            score = (at[2], at[1] + size[1], at[0] + size[0], size[2])
-            if best is not None and score >= best[0]:
-                if at[2] > best[0][0]:
-                    break
-                continue
-            spot = Placement(unit=unit.code, at_um=at, size_um=size)
-            work.left -= 4 + len(placed) // 4
-            if _fits(spot, placed, kinds, floor, rules):
-                best = (score, spot)
-    return best[1] if best else None
+#: Work for one request: cut pieces that may lie anyhow are worth a long search, goods with cushions and loads a shorter
+#: one, since what is left open there is seldom to be had.
+_EFFORT_ANYHOW, _EFFORT_GOODS = 220_000, 70_000
+#: The long search goes over the open containers in steps, each longer than the last: nodes of the relation search,
+#: seeds of the corner search, disturbed fillings.
+STEPS = 3
+_NODES = (400, 3_000, 12_000)
+_SEEDS = (range(0, 1), range(1, 5), range(5, 6))
+_TRIES = (0, 80, 400)
+_CORNER_NODES = 1_000
+_BLOCKS_KEPT, _BLOCK_JOINS, _BLOCKS_COST = 200, 400_000, 60_000
+_MOST_BLOCK_UNITS = 20
+#: Above so many units a filling is dear: fewer scores are tried in the quick round.
+_MOST_FOR_ALL_SCORES = 20
 
 
-def _corners(
-    box: Box, unit: PackUnit, size: Triple, placed: list[Placement], floor: int, rules: PackRules
-) -> Iterator[Triple]:
-    """Yield positions from low to high, back to front, left to right."""
-    keep, gap = unit.clearance, rules.gap_um
-    right, front = box.inner_um[0] - keep.side_um - size[0], box.inner_um[1] - keep.side_um - size[1]
-    top = box.inner_um[2] - keep.top_um - size[2]
-    xs = sorted({keep.side_um, *(p.at_um[0] + p.size_um[0] + gap for p in placed), *(p.at_um[0] for p in placed)})
-    ys = sorted({keep.side_um, *(p.at_um[1] + p.size_um[1] + gap for p in placed), *(p.at_um[1] for p in placed)})
-    for z in sorted({floor, *(p.top_um + gap for p in placed)}):
-        if z > top:
-            return
-        for y in ys:
-            if keep.side_um <= y <= front:
-                for x in xs:
-                    if keep.side_um <= x <= right:
-                        yield (x, y, z)
+def find_packing(box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> Packing | NoPacking:
+    """Return all units placed in the container, or why not. Raises ValueError when there are no units."""
+    if not units:
+        raise ValueError("there is nothing to pack")
+    plain = Box(code="", inner_um=box.inner_um, max_load_mg=box.max_load_mg)
+    found = _remembered(plain, canonical_units(units), rules)
+    if isinstance(found, Packing):
+        return Packing(box=box.code, placements=dealt_back(found.placements, units))
+    return NoPacking(
+        box=box.code, reason=found.reason, proven=found.proven, unit=code_of(found.unit, units), axis=found.axis,
+        short_by=found.short_by,
+    )  # fmt: skip
 
 
-def _fits(spot: Placement, placed: list[Placement], kinds: dict[str, PackUnit], floor: int, rules: PackRules) -> bool:
-    (x, y, z), (dx, dy, dz), gap = spot.at_um, spot.size_um, rules.gap_um
-    below: list[tuple[int, int]] = []
-    for index, other in enumerate(placed):
-        (ox, oy, oz), (odx, ody, odz) = other.at_um, other.size_um
-        flat = x < ox + odx + gap and ox < x + dx + gap and y < oy + ody + gap and oy < y + dy + gap
-        if not flat:
-            continue
-        if z < oz + odz + gap and oz < z + dz + gap:
-            return False
-        area = (min(x + dx, ox + odx) - max(x, ox)) * (min(y + dy, oy + ody) - max(y, oy))
-        if min(x + dx, ox + odx) <= max(x, ox) or min(y + dy, oy + ody) <= max(y, oy):
-            continue
-        # Placing below something that already stands there would change its loads: not tried here.
-        if oz >= z + dz:
-            return False
-        if oz + odz + gap == z:
-            below.append((index, area))
-    if z <= floor:
-        return True
-    held = sum(area for _, area in below)
-    if held * 100 < rules.support_percent * dx * dy:
-        return False
-    return _loads_hold([*placed, spot], kinds, floor, rules)
+@lru_cache(maxsize=20_000)
+def _remembered(box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> Packing | NoPacking:
+    refused = ruled_out(box, units, rules)
+    if refused is not None:
+        return refused
+    found = quick(box, units, rules)
+    if found is not None:
+        return found
+    effort = effort_for(units, rules)
+    for step in range(STEPS):
+        answer = finish(box, units, rules, step, effort)
+        if answer is not None:
+            return answer
+    return not_found(box, units)
 
 
-def _loads_hold(placed: list[Placement], kinds: dict[str, PackUnit], floor: int, rules: PackRules) -> bool:
-    carried = [0.0] * len(placed)
-    for index in sorted(range(len(placed)), key=lambda i: -placed[i].at_um[2]):
-        unit = placed[index]
-        if unit.at_um[2] <= floor:
-            continue
-        below = []
-        for j, other in enumerate(placed):
-            if other.top_um + rules.gap_um != unit.at_um[2]:
-                continue
-            wide = min(unit.at_um[0] + unit.size_um[0], other.at_um[0] + other.size_um[0]) - max(
-                unit.at_um[0], other.at_um[0]
-            )
-            deep = min(unit.at_um[1] + unit.size_um[1], other.at_um[1] + other.size_um[1]) - max(
-                unit.at_um[1], other.at_um[1]
-            )
-            if wide > 0 and deep > 0:
-                below.append((j, wide * deep))
-        held = sum(area for _, area in below)
-        for j, area in below:
-            carried[j] += (kinds[unit.unit].weight_mg + carried[index]) * area / held
-            limit = kinds[placed[j].unit].load_on_top_mg
-            # One mg of slack would be a lie; rounding up by a thousandth keeps floats on the safe side.
-            if limit is not None and (limit == 0 or carried[j] * 1.000001 > limit):
+def effort_for(units: tuple[PackUnit, ...], rules: PackRules) -> Effort:
+    """Return what one request for these units may cost."""
+    anyhow = rules.support_percent == 0 and all(len(set(u.up_axes)) == 3 and u.load_on_top_mg is None for u in units)
+    return Effort(left=_EFFORT_ANYHOW if anyhow else _EFFORT_GOODS)
+
+
+def forget() -> None:
+    """Forget remembered answers (bench: measures without them)."""
+    _remembered.cache_clear()
+
+
+def quick(box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> Packing | None:
+    """Return a packing from layers or greedy fillings, or None when they find none. Units are canonical."""
+    if len(units) == 1:
+        placements = in_layers(box, units[0], rules)
+        if len(placements) == units[0].quantity:
+            return Packing(box=box.code, placements=tuple(placements))
+    problem = problem_of(box, units, rules)
+    at, size = _nowhere(problem)
+    scores = SCORES if len(problem.kind) <= _MOST_FOR_ALL_SCORES else 2
+    if improve(problem, _orders(problem), scores, 0, at, size) == 0:
+        return _packing(box, units, problem, at, size)
+    return None
+
+
+def finish(
+    box: Box, units: tuple[PackUnit, ...], rules: PackRules, step: int, effort: Effort
+) -> Packing | NoPacking | None:
+    """Take one step of the long search: a packing, a proven no, or None when it cannot tell. Units are canonical."""
+    problem = problem_of(box, units, rules)
+    at, size = _nowhere(problem)
+    count = len(problem.kind)
+    flat = _one_layer(box, units, rules)
+    if flat is not None and _relate(flat, _NODES[step], effort, *_nowhere(flat)) == NONE:
+        return _none(box)
+    if count <= MOST_UNITS:
+        answer = _relate(problem, _NODES[step], effort, at, size)
+        if answer == NONE:
+            return _none(box)
+        if answer == FOUND:
+            return _packing(box, units, problem, at, size)
+    packed = _tight(problem, _SEEDS[step], effort, at, size)
+    if not packed and step > 0 and (step == STEPS - 1) != _weightless(problem):
+        packed = _blocks(problem, effort, at, size)
+    if not packed and _TRIES[step]:
+        cost = _fill_cost(count)
+        tries = effort.take(cost * _TRIES[step]) // cost
+        packed = improve(problem, _orders(problem), 1, tries, at, size) == 0
+    return _packing(box, units, problem, at, size) if packed else None
+
+
+def _none(box: Box) -> NoPacking:
+    return NoPacking(box=box.code, reason="no_arrangement", proven=True, unit="", axis="", short_by=0)
+
+
+def _one_layer(box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> Problem | None:
+    """Return the fullest layer of equal units with one axis up as a problem of its own, when it is a smaller one.
+
+    They can stand in layers only: if so many as the fullest layer must hold cannot lie side by side, nothing can.
+    """
+    unit = units[0]
+    if len(units) > 1 or len(unit.up_axes) > 1 or rules.support_percent == 0:
+        return None
+    height = orientations(unit)[0][2]
+    most = -(-unit.quantity // max(1, layers_by_height(box, unit, height, rules)))
+    if not 1 < most <= MOST_UNITS or most == unit.quantity:
+        return None
+    low = Box(
+        code="", max_load_mg=box.max_load_mg,
+        inner_um=(*box.inner_um[:2], height + unit.clearance.bottom_um + unit.clearance.top_um),
+    )  # fmt: skip
+    return problem_of(low, (replace(unit, quantity=most),), rules)
+
+
+def not_found(box: Box, units: tuple[PackUnit, ...]) -> NoPacking:
+    """Return the no of a search that came to its end without proof."""
+    left = sum(unit.quantity for unit in units)
+    return NoPacking(box=box.code, reason="not_found", proven=False, unit="", axis="", short_by=left)
+
+
+def _relate(problem: Problem, nodes: int, effort: Effort, at: Grid, size: Grid) -> int:
+    cost = 2 + len(problem.kind) ** 2 // 16
+    allowed = effort.take(nodes * cost) // cost
+    answer, used = relate(problem, allowed, at, size)
+    effort.left += (allowed - min(allowed, used)) * cost
+    return answer
+
+
+def _tight(problem: Problem, seeds: range, effort: Effort, at: Grid, size: Grid) -> bool:
+    """Fill corners; along any axis when nothing has to rest on anything."""
+    free = _weightless(problem)
+    for seed in seeds:
+        for up in (2, 0, 1) if free else (2,):
+            if effort.take(_CORNER_NODES) < _CORNER_NODES:
                 return False
-    return True
+            if fill_corners(problem, up, seed * 7919, _CORNER_NODES, at, size) and _rests(problem, at, size):
+                return True
+    return False
+
+
+def _blocks(problem: Problem, effort: Effort, at: Grid, size: Grid) -> bool:
+    count = len(problem.kind)
+    if count > _MOST_BLOCK_UNITS or effort.take(_BLOCKS_COST) < _BLOCKS_COST:
+        return False
+    return build_blocks(problem, _weightless(problem), _BLOCKS_KEPT, _BLOCK_JOINS, at, size) and _rests(
+        problem, at, size
+    )
+
+
+def _fill_cost(count: int) -> int:
+    """Return about how many microseconds one filling takes."""
+    return 20 + count * count // 3
+
+
+def _weightless(problem: Problem) -> bool:
+    """Return whether units may lie on any side and need nothing below them."""
+    return problem.support == 0 and bool(np.all(problem.limit < 0)) and bool(np.all(problem.ways == _all_ways(problem)))
+
+
+def _all_ways(problem: Problem) -> Grid:
+    """Return how many ways each unit would have if it could lie on any side."""
+    ways = np.empty(len(problem.kind), dtype=np.int64)
+    for row in range(len(problem.kind)):
+        distinct = len(set(problem.sizes[row, 0].tolist()))
+        ways[row] = (0, 1, 3, 6)[distinct]
+    return ways
+
+
+def _rests(problem: Problem, at: Grid, size: Grid) -> bool:
+    count = len(problem.kind)
+    done = np.arange(count, dtype=np.int64)
+    for row in range(count):
+        x, y, z, dx, dy = at[row, 0], at[row, 1], at[row, 2], size[row, 0], size[row, 1]
+        if not supported(problem, done, count, at, size, x, y, z, dx, dy):
+            return False
+    return problem.support == 0 or loads_hold(problem, done, count, at, size)
+
+
+def _nowhere(problem: Problem) -> tuple[Grid, Grid]:
+    return np.zeros((len(problem.kind), 3), dtype=np.int64), np.zeros((len(problem.kind), 3), dtype=np.int64)
+
+
+def _orders(problem: Problem) -> Grid:
+    """Return the orders greedy fillings begin from: heavy low first, then by base, volume and longest side.
+
+    In the first orders what nothing may rest on goes last (rules, 4); in the last two size alone counts.
+    """
+    sizes = problem.sizes
+    volume = sizes[:, 0, 0] * (sizes[:, 0, 1] // 1000) * (sizes[:, 0, 2] // 1000)
+    base = (sizes[:, :, 0] * sizes[:, :, 1]).max(axis=1)
+    longest = sizes[:, 0].max(axis=1)
+    bare = (problem.limit == 0).astype(np.int64)
+    keys = [
+        (-problem.weight, bare),
+        (-base, bare),
+        (-volume, bare),
+        (-longest, bare),
+        (-volume, 0 * bare),
+        (-base, 0 * bare),
+    ]
+    return np.array([np.lexsort((problem.kind, second, first)) for second, first in keys], dtype=np.int64)
+
+
+def _packing(box: Box, units: tuple[PackUnit, ...], problem: Problem, at: Grid, size: Grid) -> Packing:
+    placements = [
+        Placement(unit=units[kind].code, at_um=(x, y, z), size_um=(dx, dy, dz))
+        for kind, (x, y, z), (dx, dy, dz) in zip(problem.kind.tolist(), at.tolist(), size.tolist(), strict=True)
+    ]
+    return Packing(
+        box=box.code, placements=tuple(sorted(placements, key=lambda p: (p.at_um[2], p.at_um[1], p.at_um[0])))
+    )

@@ -1,0 +1,110 @@
+"""Proofs that units cannot be in a container, without looking for places (packing kernel).
+
+Dual feasible functions (Fekete and Schepers 2004, "A general framework for bounds for higher-dimensional orthogonal
+packing problems"): a function f from [0, 1] to [0, 1] with f(x1) + ... + f(xk) <= 1 whenever x1 + ... + xk <= 1
+turns sizes into sizes that fit together whenever the old ones did. So if the volumes of f(length) x g(width) x
+h(height), each unit standing the way that makes its own least, add to more than 1, nothing can be found. The functions:
+the identity; the steps u(k); the threshold that rounds sizes over 1 - e up to 1 and under e down to 0; and the
+one that counts how many of e fit beside a size. Sums are floats; a proof needs a margin far above their error.
+"""
+
+import numpy as np
+import numpy.typing as npt
+
+from core.packing.kernel.compiled import compiled
+from core.packing.kernel.problem import Problem, Row
+
+__all__ = ["ruled_out_by_volumes"]
+
+#: Distinct sizes per axis that serve as e: bounds the number of functions per axis to 1 + 4 + 2 x 8.
+_MOST_SIZES = 8
+_MARGIN = 1e-9
+
+
+@compiled
+def _function(which: int, size: int, whole: int, epsilons: Row, epsilon_count: int) -> float:
+    """Return f(size / whole) for function number ``which``."""
+    if size > whole:
+        return 2.0
+    if which == 0:
+        return size / whole
+    if which <= 4:
+        k = which
+        if (k + 1) * size % whole == 0:
+            return size / whole
+        return ((k + 1) * size // whole) / k
+    e: int = epsilons[(which - 5) % epsilon_count]
+    if which < 5 + epsilon_count:
+        if size > whole - e:
+            return 1.0
+        return 0.0 if size < e else size / whole
+    most = whole // e
+    if 2 * size > whole:
+        return 1.0 - float((whole - size) // e) / most
+    return 0.0 if size < e else 1.0 / most
+
+
+@compiled
+def _epsilons(sizes: Row, whole: int) -> Row:
+    """Return the distinct sizes, and what they leave, up to half of the whole; largest first, at most so many."""
+    found = np.zeros(2 * len(sizes), dtype=np.int64)
+    count = 0
+    for size in sizes:
+        for e in (size, whole - size + 1):
+            if e > 0 and 2 * e <= whole:
+                found[count] = e
+                count += 1
+    return np.unique(found[:count])[::-1][:_MOST_SIZES]
+
+
+@compiled
+def ruled_out_by_volumes(p: Problem, firsts: Row, quantities: Row) -> bool:
+    """Return True when it is certain that the units cannot all be in the container.
+
+    ``firsts`` is one row number for each kind, ``quantities`` how many there are of it.
+    """
+    least_side, least_bottom, least_top = np.min(p.side), np.min(p.bottom), np.min(p.top)
+    whole = np.zeros(3, dtype=np.int64)
+    whole[0] = p.inner[0] - 2 * least_side + p.gap
+    whole[1] = p.inner[1] - 2 * least_side + p.gap
+    whole[2] = p.inner[2] - least_bottom - least_top + p.gap
+    kinds = len(firsts)
+    per_axis: list[npt.NDArray[np.float64]] = []
+    for axis in range(3):
+        sizes = np.zeros(6 * kinds, dtype=np.int64)
+        count = 0
+        for kind in range(kinds):
+            for way in range(p.ways[firsts[kind]]):
+                sizes[count] = p.sizes[firsts[kind], way, axis] + p.gap
+                count += 1
+        epsilons = _epsilons(np.unique(sizes[:count]), whole[axis])
+        functions = 5 + 2 * len(epsilons)
+        table = np.zeros((functions, kinds, 6))
+        for which in range(functions):
+            for kind in range(kinds):
+                for way in range(p.ways[firsts[kind]]):
+                    size = p.sizes[firsts[kind], way, axis] + p.gap
+                    table[which, kind, way] = _function(which, size, whole[axis], epsilons, len(epsilons))
+        per_axis.append(table)
+    for a in range(per_axis[0].shape[0]):
+        for b in range(per_axis[1].shape[0]):
+            for c in range(per_axis[2].shape[0]):
+                total = 0.0
+                for kind in range(kinds):
+                    best = 100.0
+                    for way in range(p.ways[firsts[kind]]):
+                        value = per_axis[0][a, kind, way] * per_axis[1][b, kind, way] * per_axis[2][c, kind, way]
+                        # A way that is too long for the window is no way at all.
+                        if (
+                            p.sizes[firsts[kind], way, 0] + p.gap > whole[0]
+                            or p.sizes[firsts[kind], way, 1] + p.gap > whole[1]
+                            or p.sizes[firsts[kind], way, 2] + p.gap > whole[2]
+                        ):
+                            continue
+                        best = min(best, value)
+                    total += best * quantities[kind]
+                    if total > 1.0 + _MARGIN:
+                        break
+                if total > 1.0 + _MARGIN:
+                    return True
+    return False

@@ -1,0 +1,243 @@
+"""Filling a container unit by unit (packing kernel).
+
+Each unit of an order goes to the best corner of the maximal empty spaces by one of several scores; a unit that found
+no place is tried again when others have made tops to stand on. ``improve`` begins from several sorted orders and then
+disturbs the best one a bounded number of times: random numbers come from a counter, so equal input gives equal output.
+"""
+
+import numpy as np
+
+from core.packing.kernel.compiled import compiled
+from core.packing.kernel.problem import Grid, Problem, Row
+from core.packing.kernel.resting import loads_hold, supported
+from core.packing.kernel.spaces import MOST_SPACES, carve
+
+__all__ = ["SCORES", "fill", "improve"]
+
+#: How places are compared: 0 low-back-left, 1 tightest fit, 2 most contact, 3 far corner nearest the origin corner,
+#: 4 lowest top.
+SCORES = 5
+
+
+@compiled
+def _score(p: Problem, how: int, space: Row, x: int, y: int, z: int, dx: int, dy: int, dz: int) -> int:
+    """Return one number, smaller is better, for a place in a space; lengths are cut to tenths of a millimetre."""
+    if how == 0:
+        return ((z // 100) << 40) + ((y // 100) << 20) + x // 100
+    slack_x: int = space[3] - space[0] - dx - p.gap
+    slack_y: int = space[4] - space[1] - dy - p.gap
+    slack_z: int = space[5] - space[2] - dz - p.gap
+    if how == 1:
+        return ((z // 100) << 40) + ((min(slack_x, slack_y) // 100) << 20) + (slack_x + slack_y) // 100
+    if how == 2:
+        touch = 0
+        if slack_x == 0:
+            touch += 2 * dy * dz // 10000
+        elif x == space[0] or x + dx + p.gap == space[3]:
+            touch += dy * dz // 10000
+        if slack_y == 0:
+            touch += 2 * dx * dz // 10000
+        elif y == space[1] or y + dy + p.gap == space[4]:
+            touch += dx * dz // 10000
+        touch += dx * dy // 10000
+        if slack_z == 0:
+            touch += dx * dy // 10000
+        return -touch
+    if how == 3:
+        a, b, c = (x + dx) // 100, (y + dy) // 100, (z + dz) // 100
+        return a * a + b * b + c * c
+    return (((z + dz) // 100) << 40) + (((y + dy) // 100) << 20) + (x + dx) // 100
+
+
+@compiled
+def _best_place(
+    p: Problem,
+    i: int,
+    how: int,
+    corners: int,
+    spaces: Grid,
+    space_count: int,
+    done: Row,
+    count: int,
+    at: Grid,
+    size: Grid,
+) -> bool:
+    """Place unit i at its best valid corner; return whether there is one. ``at`` and ``size`` of i are written."""
+    found = False
+    best = 0
+    loaded = False
+    for k in range(count):
+        if p.limit[done[k]] >= 0:
+            loaded = True
+    if p.limit[i] >= 0:
+        loaded = True
+    keep_at, keep_size = np.zeros(3, dtype=np.int64), np.zeros(3, dtype=np.int64)
+    for way in range(p.ways[i]):
+        dx, dy, dz = p.sizes[i, way, 0], p.sizes[i, way, 1], p.sizes[i, way, 2]
+        for s in range(space_count):
+            space = spaces[s]
+            z = space[2]
+            if z <= p.floor:
+                z = max(z, p.bottom[i])
+            if z + dz + p.gap > space[5] or z + dz + p.top[i] > p.inner[2]:
+                continue
+            x_low, x_high = max(space[0], p.side[i]), min(space[3] - p.gap, p.inner[0] - p.side[i]) - dx
+            y_low, y_high = max(space[1], p.side[i]), min(space[4] - p.gap, p.inner[1] - p.side[i]) - dy
+            if x_low > x_high or y_low > y_high:
+                continue
+            for corner in range(corners):
+                if (corner & 1 and x_high == x_low) or (corner & 2 and y_high == y_low):
+                    continue
+                x = x_high if corner & 1 else x_low
+                y = y_high if corner & 2 else y_low
+                score = _score(p, how, space, x, y, z, dx, dy, dz)
+                if found and score >= best:
+                    continue
+                if not supported(p, done, count, at, size, x, y, z, dx, dy):
+                    continue
+                if loaded:
+                    at[i, 0], at[i, 1], at[i, 2] = x, y, z
+                    size[i, 0], size[i, 1], size[i, 2] = dx, dy, dz
+                    done[count] = i
+                    if not loads_hold(p, done, count + 1, at, size):
+                        continue
+                found = True
+                best = score
+                keep_at[0], keep_at[1], keep_at[2] = x, y, z
+                keep_size[0], keep_size[1], keep_size[2] = dx, dy, dz
+    if found:
+        at[i] = keep_at
+        size[i] = keep_size
+    return found
+
+
+@compiled
+def _least(p: Problem, order: Row, placed: Row) -> Row:
+    least = np.full(3, 1 << 60, dtype=np.int64)
+    for i in order:
+        if placed[i]:
+            continue
+        for way in range(p.ways[i]):
+            for axis in range(3):
+                least[axis] = min(least[axis], p.sizes[i, way, axis] + p.gap)
+    return least
+
+
+@compiled
+def fill(p: Problem, order: Row, how: int, corners: int, at: Grid, size: Grid, placed: Row) -> int:
+    """Place the units in the order given; return the volume left out, um3 in thousandths of a litre steps.
+
+    Nought means all are placed: ``at`` and ``size`` then hold every unit.
+    """
+    n = len(order)
+    spaces = np.zeros((MOST_SPACES, 6), dtype=np.int64)
+    spaces[0, 3], spaces[0, 4], spaces[0, 5] = p.inner[0] + p.gap, p.inner[1] + p.gap, p.inner[2] + p.gap
+    space_count = 1
+    done = np.zeros(n + 1, dtype=np.int64)
+    count = 0
+    placed[:] = 0
+    failed = np.zeros(n, dtype=np.int64)
+    low, high = np.zeros(3, dtype=np.int64), np.zeros(3, dtype=np.int64)
+    again = True
+    while again and count < n:
+        again = False
+        failed[:] = 0
+        least = _least(p, order, placed)
+        for i in order:
+            if placed[i] or failed[p.kind[i]]:
+                continue
+            if not _best_place(p, i, how, corners, spaces, space_count, done, count, at, size):
+                failed[p.kind[i]] = 1
+                continue
+            placed[i] = 1
+            done[count] = i
+            count += 1
+            again = True
+            for axis in range(3):
+                low[axis], high[axis] = at[i, axis], at[i, axis] + size[i, axis] + p.gap
+            space_count = carve(spaces, space_count, low, high, least)
+    left = 0
+    for i in range(n):
+        if not placed[i]:
+            left += p.sizes[i, 0, 0] * p.sizes[i, 0, 1] // 1000 * p.sizes[i, 0, 2] // 1000 + 1
+    return left
+
+
+@compiled
+def _next(seed: int) -> int:
+    """Return the next number of a small generator (xorshift, 62 bits)."""
+    mask = (1 << 62) - 1
+    seed ^= (seed << 13) & mask
+    seed ^= seed >> 7
+    seed ^= (seed << 17) & mask
+    return seed & mask
+
+
+@compiled
+def improve(p: Problem, orders: Grid, scores: int, tries: int, at: Grid, size: Grid) -> int:
+    """Fill from every order with the first ``scores`` scores, then disturb the best order ``tries`` times; return the volume left out.
+
+    Nought means all units are placed in ``at`` and ``size``.
+    """
+    n = orders.shape[1]
+    placed = np.zeros(n, dtype=np.int64)
+    best_left = -1
+    best_order, best_how = orders[0].copy(), 0
+    best_placed = placed.copy()
+    for how in range(scores):
+        for row in range(orders.shape[0]):
+            left = fill(p, orders[row], how, 1, at, size, placed)
+            if left == 0:
+                return 0
+            if best_left < 0 or left < best_left:
+                best_left, best_how = left, how
+                best_order[:] = orders[row]
+                best_placed[:] = placed
+    seed = 88172645463325252
+    here, here_left, here_how, here_placed = best_order.copy(), best_left, best_how, best_placed.copy()
+    order = here.copy()
+    idle = 0
+    for _ in range(tries):
+        order[:] = here
+        seed = _next(seed)
+        how = here_how if seed % 3 else (seed >> 8) % SCORES
+        corners = 4 if (seed >> 20) % 3 == 0 else 1
+        seed = _next(seed)
+        moves = 1 + seed % 3
+        for _ in range(moves):
+            seed = _next(seed)
+            a = (seed >> 4) % n
+            if (seed >> 30) % 2:
+                # Bring a unit that was left out forward.
+                for step in range(n):
+                    if not here_placed[order[(a + step) % n]]:
+                        a = (a + step) % n
+                        break
+                b = (seed >> 36) % (a + 1)
+                unit = order[a]
+                for place in range(a, b, -1):
+                    order[place] = order[place - 1]
+                order[b] = unit
+            else:
+                b = (seed >> 36) % n
+                order[a], order[b] = order[b], order[a]
+        left = fill(p, order, how, corners, at, size, placed)
+        if left == 0:
+            return 0
+        idle += 1
+        if left <= here_left:
+            if left < here_left:
+                idle = 0
+            here_left, here_how = left, how
+            here[:] = order
+            here_placed[:] = placed
+        elif idle > 60:
+            idle = 0
+            seed = _next(seed)
+            row = seed % orders.shape[0]
+            here[:] = orders[row]
+            here_how = (seed >> 10) % SCORES
+            here_left = fill(p, here, here_how, 1, at, size, here_placed)
+            if here_left == 0:
+                return 0
+    return here_left

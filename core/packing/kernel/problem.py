@@ -1,0 +1,74 @@
+"""One container and the units for it, as arrays (packing; the form the inner loops read).
+
+Every unit is its own row, equal units side by side. Lengths um, weights mg. Touching along an axis is allowed, so a
+gap between units is kept by letting each unit take its size plus the gap, in a window that is one gap longer.
+"""
+
+from functools import lru_cache
+from typing import NamedTuple
+
+import numpy as np
+import numpy.typing as npt
+
+from core.packing.model import Box, PackRules, PackUnit, floor_um, orientations
+
+__all__ = ["Grid", "Problem", "Row", "problem_of"]
+
+Row = npt.NDArray[np.int64]
+Grid = npt.NDArray[np.int64]
+
+#: A limit that is never reached: the unit carries anything.
+_NO_LIMIT = -1
+
+
+class Problem(NamedTuple):
+    """The arrays; ``n`` rows, one a unit."""
+
+    inner: Row  #: the container's inside: length, width, height
+    sizes: Grid  #: n x 6 x 3: the ways each unit may stand, sizes without the gap
+    ways: Row  #: how many of the six are in use
+    kind: Row  #: equal units share a number
+    weight: Row
+    limit: Row  #: load on top in mg; -1: no limit
+    side: Row
+    bottom: Row
+    top: Row
+    gap: int
+    support: int  #: percent
+    floor: int  #: a unit no higher than this stands on the floor
+
+
+def problem_of(box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> Problem:
+    """Return the arrays for a container and its units; every unit of a line becomes a row."""
+    return _rows_of(units, rules)._replace(inner=np.array(box.inner_um, dtype=np.int64))
+
+
+@lru_cache(maxsize=64)
+def _rows_of(units: tuple[PackUnit, ...], rules: PackRules) -> Problem:
+    """Return the arrays without a container: the same for all that are tried. Nobody writes into them."""
+    rows = [(number, unit) for number, unit in enumerate(units) for _ in range(unit.quantity)]
+    sizes = np.zeros((len(rows), 6, 3), dtype=np.int64)
+    ways = np.zeros(len(rows), dtype=np.int64)
+    stands = [orientations(unit) for unit in units]
+    for row, (number, _) in enumerate(rows):
+        ways[row] = len(stands[number])
+        for way, size in enumerate(stands[number]):
+            sizes[row, way] = size
+    return Problem(
+        inner=_column([0, 0, 0]),
+        sizes=sizes,
+        ways=ways,
+        kind=_column([number for number, _ in rows]),
+        weight=_column([unit.weight_mg for _, unit in rows]),
+        limit=_column([_NO_LIMIT if unit.load_on_top_mg is None else unit.load_on_top_mg for _, unit in rows]),
+        side=_column([unit.clearance.side_um for _, unit in rows]),
+        bottom=_column([unit.clearance.bottom_um for _, unit in rows]),
+        top=_column([unit.clearance.top_um for _, unit in rows]),
+        gap=rules.gap_um,
+        support=rules.support_percent,
+        floor=floor_um(units),
+    )
+
+
+def _column(values: list[int]) -> Row:
+    return np.array(values, dtype=np.int64)

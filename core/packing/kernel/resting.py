@@ -1,0 +1,64 @@
+"""What a placed unit rests on and carries (packing kernel; the rules of ``verify`` once more, for speed)."""
+
+import numpy as np
+
+from core.packing.kernel.compiled import compiled
+from core.packing.kernel.problem import Grid, Problem, Row
+
+__all__ = ["contact", "loads_hold", "supported"]
+
+
+@compiled
+def contact(ax: int, ay: int, adx: int, ady: int, bx: int, by: int, bdx: int, bdy: int) -> int:
+    """Return the area two bases share, um2."""
+    wide = min(ax + adx, bx + bdx) - max(ax, bx)
+    deep = min(ay + ady, by + bdy) - max(ay, by)
+    return wide * deep if wide > 0 and deep > 0 else 0
+
+
+@compiled
+def supported(
+    p: Problem, done: Row, count: int, at: Grid, size: Grid, x: int, y: int, z: int, dx: int, dy: int
+) -> bool:
+    """Return whether a base at x, y, z lies over the floor or over enough of the tops below it."""
+    if z <= p.floor:
+        return True
+    held = 0
+    for index in range(count):
+        k = done[index]
+        if at[k, 2] + size[k, 2] + p.gap == z:
+            held += contact(x, y, dx, dy, at[k, 0], at[k, 1], size[k, 0], size[k, 1])
+    return held * 100 >= p.support * dx * dy
+
+
+@compiled
+def loads_hold(p: Problem, done: Row, count: int, at: Grid, size: Grid) -> bool:
+    """Return whether no unit carries more than its limit; weight goes down split by contact area.
+
+    Sums are floats rounded to the safe side by a millionth; the checker counts again in fractions.
+    """
+    order = np.argsort(-at[done[:count], 2])
+    carried = np.zeros(count, dtype=np.float64)
+    for place in range(count):
+        here = order[place]
+        i = done[here]
+        if at[i, 2] <= p.floor:
+            continue
+        held = 0
+        for index in range(count):
+            k = done[index]
+            if at[k, 2] + size[k, 2] + p.gap == at[i, 2]:
+                held += contact(at[i, 0], at[i, 1], size[i, 0], size[i, 1], at[k, 0], at[k, 1], size[k, 0], size[k, 1])
+        if held == 0:
+            return False
+        for index in range(count):
+            k = done[index]
+            if at[k, 2] + size[k, 2] + p.gap != at[i, 2]:
+                continue
+            area = contact(at[i, 0], at[i, 1], size[i, 0], size[i, 1], at[k, 0], at[k, 1], size[k, 0], size[k, 1])
+            if area == 0:
+                continue
+            carried[index] += (p.weight[i] + carried[here]) * area / held
+            if p.limit[k] >= 0 and (p.limit[k] == 0 or carried[index] * 1.000001 > p.limit[k]):
+                return False
+    return True
