@@ -10,7 +10,7 @@ from typing import Literal
 
 __all__ = ["Amount", "AmountUnit", "Working", "WorkingLine"]
 
-AmountUnit = Literal["um", "mg", "money", "m", "m2", "l", "cm3", "pieces", "minutes", "percent", "number"]
+AmountUnit = Literal["um", "mg", "money", "m", "m2", "l", "cm3", "pieces", "minutes", "percent", "number", "N"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

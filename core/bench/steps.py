@@ -134,8 +134,9 @@ def _wrapping(
 def _packing(candidate: Candidate, layers: tuple[PackLayer, ...], names: dict[str, str]) -> list[BenchStep]:
     fill = next((use for use in candidate.uses if use.role == "fill"), None)
     inner = next((use for use in candidate.uses if use.role == "inner"), None)
+    divider = next((use for use in candidate.uses if use.role == "divider"), None)
     found: list[BenchStep] = []
-    filled = False
+    filled = laid = False
     for index, layer in enumerate(layers):
         if layer.kind == "close":
             continue
@@ -149,10 +150,13 @@ def _packing(candidate: Candidate, layers: tuple[PackLayer, ...], names: dict[st
                 for u in candidate.uses
                 if u.role == "insert" and names.get(u.supply, u.supply) == layer.title
             )
+        elif layer.kind == "divider" and divider is not None:
+            # All sheets are fetched with the first.
+            takes, laid = (() if laid else (_take(divider, names),)), True
         elif layer.kind == "inner" and inner is not None:
             takes = (_take(inner, names),)
         ticks = len(layer.placements) if layer.kind == "units" else 0
-        lead = {"units": "Set in ", "insert": "Lay in "}.get(layer.kind, "")
+        lead = {"units": "Set in ", "insert": "Lay in ", "divider": "Lay on "}.get(layer.kind, "")
         found.append(_step("pack", f"{lead}{layer.title}", layer.detail, takes=takes, ticks=ticks, layer=index))
     return found
 

@@ -45,6 +45,8 @@ class Effort:
 #: Work for one request: cut pieces that may lie anyhow are worth a long search, goods with cushions and loads a shorter
 #: one, since what is left open there is seldom to be had.
 _EFFORT_ANYHOW, _EFFORT_GOODS = 220_000, 70_000
+#: And for one container on its own: a plan asks for each of the cupboard's.
+_EFFORT_ONE = 25_000
 #: The long search goes over the open containers in steps, each longer than the last: nodes of the relation search,
 #: seeds of the corner search, disturbed fillings.
 STEPS = 3
@@ -58,12 +60,18 @@ _MOST_BLOCK_UNITS = 20
 _MOST_FOR_ALL_SCORES = 20
 
 
-def find_packing(box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> Packing | NoPacking:
-    """Return all units placed in the container, or why not. Raises ValueError when there are no units."""
+def find_packing(
+    box: Box, units: tuple[PackUnit, ...], rules: PackRules, *, thorough: bool = True
+) -> Packing | NoPacking:
+    """Return all units placed in the container, or why not.
+
+    Not ``thorough``: without the long search, for questions asked many times over; a no is then seldom proven.
+    Raises ValueError when there are no units.
+    """
     if not units:
         raise ValueError("there is nothing to pack")
     plain = Box(code="", inner_um=box.inner_um, max_load_mg=box.max_load_mg)
-    found = _remembered(plain, canonical_units(units), rules)
+    found = _remembered(plain, canonical_units(units), rules, thorough)
     if isinstance(found, Packing):
         return Packing(box=box.code, placements=dealt_back(found.placements, units))
     return NoPacking(
@@ -73,15 +81,15 @@ def find_packing(box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> Pac
 
 
 @lru_cache(maxsize=20_000)
-def _remembered(box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> Packing | NoPacking:
+def _remembered(box: Box, units: tuple[PackUnit, ...], rules: PackRules, thorough: bool) -> Packing | NoPacking:
     refused = ruled_out(box, units, rules)
     if refused is not None:
         return refused
     found = quick(box, units, rules)
     if found is not None:
         return found
-    effort = effort_for(units, rules)
-    for step in range(STEPS):
+    effort = Effort(left=min(effort_for(units, rules).left, _EFFORT_ONE))
+    for step in range(STEPS if thorough else 0):
         answer = finish(box, units, rules, step, effort)
         if answer is not None:
             return answer

@@ -26,6 +26,7 @@ class VoidShare:
     round_l: Decimal
     above_l: Decimal
     proud_l: Decimal  #: what stands over the edge so that the flaps push back
+    free_l: Decimal = Decimal(0)  #: air left free on purpose: round and over goods whose base is fixed
 
     @property
     def void_l(self) -> Decimal:
@@ -46,8 +47,12 @@ class FillAmount:
     weight_mg: Milligrams
 
 
-def void_of(inner_um: Triple, packing: Packing, *, floor_um: int, proud_percent: int) -> VoidShare:
+def void_of(
+    inner_um: Triple, packing: Packing, *, floor_um: int, proud_percent: int, base_fixed: bool = False
+) -> VoidShare:
     """Return the void of a packed container by face.
+
+    With ``base_fixed`` only the part below is filled, the rest is air that stays free.
 
     Cushion space is void too. The top is left slightly proud: its part is enlarged by ``proud_percent``.
     """
@@ -55,6 +60,10 @@ def void_of(inner_um: Triple, packing: Packing, *, floor_um: int, proud_percent:
     goods = sum(p.size_um[0] * p.size_um[1] * p.size_um[2] for p in packing.placements)
     below, above = base * floor_um, base * (inner_um[2] - packing.top_um)
     between = base * inner_um[2] - goods - below - above
+    if base_fixed:
+        none = Decimal(0)
+        free = _litres(between + above)
+        return VoidShare(below_l=_litres(below), round_l=none, above_l=none, proud_l=none, free_l=free)
     return VoidShare(
         below_l=_litres(below),
         round_l=_litres(between),

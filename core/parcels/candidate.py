@@ -18,16 +18,17 @@ from core.packing.verify import faults_of
 from core.packing.void import VoidShare, fill_amount, void_of
 from core.parcels.closure import tape_length_um
 from core.parcels.outer_size import bulge_allowance, bulged
+from core.parcels.strength import Stacking, stacking
 from core.parcels.weight import ParcelWeight, parcel_weight
 from core.recipes.expand import Expansion, Piece, Shelf, Use
-from core.recipes.model import Band, Cushion
+from core.recipes.model import Band, Cushion, InsertAmount, Occasion, holds
 from core.supplies.items import Container, Mailer
 from core.tariffs.model import Place, Tariff
 from core.tariffs.quote import Quote, Refusal, quote_all
 from core.tariffs.steps import StepPosition, step_position
 from core.units import Micrometres, Size, format_length, format_weight, round_half_away, round_money
 
-__all__ = ["Candidate", "Costs", "InnerPacked", "Request", "RuledOut", "build"]
+__all__ = ["Candidate", "Costs", "InnerPacked", "Outer", "Request", "RuledOut", "build", "cut_down", "why_not_packed"]
 
 Outer = Container | Mailer
 
@@ -50,6 +51,8 @@ class Request:
     goods_cost: Decimal  #: of the whole order
     damage_probability: Decimal
     money_digits: int
+    occasion: Occasion
+    thorough: bool = True  #: search long where a quick look finds nothing
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -100,6 +103,9 @@ class Candidate:
     step: StepPosition
     costs: Costs
     damage_probability: Decimal
+    key: str = ""  #: names this way among the others: the container, and the height it is cut to
+    cut_to_um: Micrometres | None = None  #: inside height the carton is cut down to
+    stacking: Stacking | None = None  #: None: nothing is known of the board
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -123,14 +129,45 @@ class _Packed:
     void: VoidShare | None
     nested: InnerPacked | None
     extra: tuple[Use, ...]
+    needs_um: Micrometres = 0  #: least inside height that keeps every clearance
 
 
-def build(outer: Outer, request: Request, *, in_recipe: bool) -> Candidate | RuledOut:
-    """Return the order packed in this container and costed, or why it cannot be."""
+def cut_down(outer: Outer, whole: Candidate, request: Request) -> Container | None:
+    """Return the carton cut to the lowest height that still takes these goods, or None when it cannot be lower.
+
+    Score lines give their own heights; a carton without them is cut at the whole millimetre above what is needed. The
+    walls are folded down outside the goods' room and stay on the parcel: the tare is the same, nothing is added inside.
+    """
+    if isinstance(outer, Mailer) or outer.cut is None:
+        return None
+    packed = _in_carton(outer, request)
+    if isinstance(packed, RuledOut):
+        return None
+    least = max(packed.needs_um, outer.cut.lowest_um)
+    height = next((h for h in outer.cut.heights_um if h >= least), None)
+    if not outer.cut.heights_um:
+        height = -(-least // 1_000) * 1_000
+    if height is None or height >= outer.inner.height_um:
+        return None
+    lower = outer.inner.height_um - height
+    return replace(
+        outer,
+        inner=replace(outer.inner, height_um=height),
+        outer=replace(outer.outer, height_um=outer.outer.height_um - lower),
+    )
+
+
+def build(
+    outer: Outer, request: Request, *, in_recipe: bool, cut_to_um: Micrometres | None = None
+) -> Candidate | RuledOut:
+    """Return the order packed in this container and costed, or why it cannot be.
+
+    With ``cut_to_um`` the container is one that ``cut_down`` returned: its labour counts.
+    """
     packed = _in_mailer(outer, request) if isinstance(outer, Mailer) else _in_carton(outer, request)
     if isinstance(packed, RuledOut):
         return packed
-    uses = (*request.expansion.uses, *packed.extra, *_parcel_uses(outer, packed, request))
+    uses = (*request.expansion.uses, *packed.extra, *_parcel_uses(outer, packed, request, cut_to_um))
     weight = parcel_weight(request.expansion.pieces, uses, division_mg=request.division_mg)
     if weight.gross_mg - outer.tare_mg > outer.max_load_mg:
         load = weight.gross_mg - outer.tare_mg
@@ -150,10 +187,13 @@ def build(outer: Outer, request: Request, *, in_recipe: bool) -> Candidate | Rul
         words = told or "There is no tariff in force on the ship date; take one in."
         return RuledOut(container=outer.code, name=outer.name, code="no_service", reason=words, proven=True)
     minutes = _minutes(request.expansion.pieces)
+    if cut_to_um is not None and isinstance(outer, Container) and outer.cut is not None:
+        minutes += outer.cut.minutes
     costs = _costs(uses, minutes, quotes[0], request)
     return Candidate(
         container=outer.code,
-        name=outer.name,
+        key=outer.code if cut_to_um is None else f"{outer.code}/{cut_to_um // 1_000}",
+        name=outer.name if cut_to_um is None else f"{outer.name}, cut to {format_length(cut_to_um)}",
         kind=outer.kind,
         in_recipe=in_recipe,
         inner=packed.inner,
@@ -176,7 +216,21 @@ def build(outer: Outer, request: Request, *, in_recipe: bool) -> Candidate | Rul
         step=step_position(quotes[0], sigma_mg=weight.sigma_mg),
         costs=costs,
         damage_probability=request.damage_probability,
+        cut_to_um=cut_to_um,
+        stacking=_stacking(outer, packed.nominal, weight.gross_mg),
     )
+
+
+def why_not_packed(outer: Outer, request: Request) -> str | None:
+    """Return why the goods do not go into this container, or None when they do: geometry and load only."""
+    packed = _in_mailer(outer, request) if isinstance(outer, Mailer) else _in_carton(outer, request)
+    return packed.reason if isinstance(packed, RuledOut) else None
+
+
+def _stacking(outer: Outer, nominal: Size, gross_mg: int) -> Stacking | None:
+    if isinstance(outer, Mailer) or outer.strength is None:
+        return None
+    return stacking(outer.strength, nominal, gross_mg)
 
 
 def _out(outer: Outer, code: str, reason: str, *, proven: bool = True) -> RuledOut:
@@ -202,8 +256,8 @@ def _units(pieces: tuple[Piece, ...], clearance: Cushion | None = None) -> tuple
     )
 
 
-def _checked(box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> Packing | NoPacking:
-    found = find_packing(box, units, rules)
+def _checked(box: Box, units: tuple[PackUnit, ...], rules: PackRules, *, thorough: bool) -> Packing | NoPacking:
+    found = find_packing(box, units, rules, thorough=thorough)
     if isinstance(found, Packing):
         faults = faults_of(found, box, units, rules)
         if faults:
@@ -227,11 +281,17 @@ def _in_carton(carton: Container, request: Request) -> _Packed | RuledOut:
             return replace(inside, container=carton.code, name=carton.name)
         nested, inner_unit, inner_use = inside
         units, extra = (inner_unit,), (inner_use,)
-    found = _checked(_box(carton), units, rules)
+    found = _checked(_box(carton), units, rules, thorough=request.thorough)
     if isinstance(found, NoPacking):
         return _out(carton, found.reason, no_packing_reason(found, carton.max_load_mg, units), proven=found.proven)
     floor = floor_um(units)
-    void = void_of(_box(carton).inner_um, found, floor_um=floor, proud_percent=request.band.proud_percent)
+    void = void_of(
+        _box(carton).inner_um,
+        found,
+        floor_um=floor,
+        proud_percent=request.band.proud_percent,
+        base_fixed=request.band.school == "base_fixed",
+    )
     return _Packed(
         placements=found.placements,
         inner=carton.inner,
@@ -241,7 +301,13 @@ def _in_carton(carton: Container, request: Request) -> _Packed | RuledOut:
         void=void,
         nested=nested,
         extra=extra,
+        needs_um=_needs_um(found, units),
     )
+
+
+def _needs_um(packing: Packing, units: tuple[PackUnit, ...]) -> Micrometres:
+    keep = {unit.code: unit.clearance.top_um for unit in units}
+    return max(placed.top_um + keep[placed.unit] for placed in packing.placements)
 
 
 def _into_inner(request: Request, rules: PackRules) -> tuple[InnerPacked, PackUnit, Use] | RuledOut:
@@ -258,7 +324,7 @@ def _into_inner(request: Request, rules: PackRules) -> tuple[InnerPacked, PackUn
             proven=True,
         )
     units = _units(request.expansion.pieces, Cushion(bottom_um=0, side_um=0, top_um=0))
-    found = _checked(_box(carton), units, rules)
+    found = _checked(_box(carton), units, rules, thorough=request.thorough)
     if isinstance(found, NoPacking):
         reason = no_packing_reason(found, carton.max_load_mg, units)
         return _out(carton, found.reason, f"as inner carton: {reason}", proven=found.proven)
@@ -293,10 +359,21 @@ def _into_inner(request: Request, rules: PackRules) -> tuple[InnerPacked, PackUn
 
 
 def _in_mailer(mailer: Mailer, request: Request) -> _Packed | RuledOut:
+    """Equal goods lie flat in the mailer; a recipe with an inner carton puts that in (a box in a mailer, rules, 3)."""
     pieces = request.expansion.pieces
-    if len(pieces) != 1:
-        return _out(mailer, "mixed", "takes one kind of goods; this order has several.")
-    fit = fit_mailer(mailer, _units(pieces)[0], pieces[0].gap_um)
+    gap = max(piece.gap_um for piece in pieces)
+    nested, extra = None, tuple[Use, ...]()
+    if request.band.inner is not None:
+        inside = _into_inner(request, PackRules(gap_um=gap, support_percent=request.support_percent))
+        if isinstance(inside, RuledOut):
+            return replace(inside, container=mailer.code, name=mailer.name)
+        nested, unit, inner_use = inside
+        extra = (inner_use,)
+    elif len(pieces) != 1:
+        return _out(mailer, "mixed", "takes one kind of goods loose; this order has several and no inner carton.")
+    else:
+        unit = _units(pieces)[0]
+    fit = fit_mailer(mailer, unit, gap)
     if isinstance(fit, MailerShort):
         return _out(
             mailer, "unit_too_big", f"is {format_length(fit.short_by_um)} too small laid flat round the contents."
@@ -308,15 +385,15 @@ def _in_mailer(mailer: Mailer, request: Request) -> _Packed | RuledOut:
         floor_um=0,
         top_um=fit.block.height_um,
         void=None,
-        nested=None,
-        extra=(),
+        nested=nested,
+        extra=extra,
     )
 
 
 # --- what the parcel uses --------------------------------------------------------------------------------
 
 
-def _parcel_uses(outer: Outer, packed: _Packed, request: Request) -> tuple[Use, ...]:
+def _parcel_uses(outer: Outer, packed: _Packed, request: Request, cut_to_um: int | None) -> tuple[Use, ...]:
     uses = [
         Use(
             supply=outer.code,
@@ -324,7 +401,7 @@ def _parcel_uses(outer: Outer, packed: _Packed, request: Request) -> tuple[Use, 
             weight_mg=outer.tare_mg,
             cost=outer.unit_cost,
             role="outer",
-            detail="the parcel",
+            detail="the parcel" if cut_to_um is None else f"cut down to {format_length(cut_to_um)} inside",
         )
     ]
     band = request.band
@@ -343,7 +420,8 @@ def _parcel_uses(outer: Outer, packed: _Packed, request: Request) -> tuple[Use, 
         )
     if packed.void is not None and band.closure:
         uses.append(_tape_use(packed.nominal, request))
-    uses.extend(_insert_uses(request))
+    uses.extend(_insert_uses(request, _levels(packed)))
+    uses.extend(_divider_uses(request, _levels(packed)))
     if request.label is not None:
         label = request.shelf.inserts[request.label]
         uses.append(
@@ -376,29 +454,62 @@ def _tape_use(nominal: Size, request: Request) -> Use:
     )
 
 
-def _insert_uses(request: Request) -> list[Use]:
-    """Amount rules per unit or per parcel; an insert that two recipes name goes in once, the larger amount."""
+def _levels(packed: _Packed) -> int:
+    """Return how many layers the units lie in."""
+    placements = packed.nested.placements if packed.nested else packed.placements
+    return len({placed.at_um[2] for placed in placements})
+
+
+def _divider_uses(request: Request, levels: int) -> list[Use]:
+    """One divider between each two layers; the gap between units is its room (rules, 3)."""
+    code = request.band.divider
+    if code is None or levels < 2:
+        return []
+    return [_piece_use(request, code, levels - 1, "divider", "between the layers")]
+
+
+def _insert_uses(request: Request, levels: int) -> list[Use]:
+    """Amount rules of every recipe in the parcel; what two recipes name per parcel goes in once, the larger amount."""
     amounts: dict[str, tuple[int, str]] = {}
+    shared: dict[str, int] = {}
     for piece in request.expansion.pieces:
         for rule in piece.band.inserts:
-            count = rule.amount * (piece.quantity if rule.per == "unit" else 1)
+            if not holds(rule.when, request.occasion):
+                continue
+            count = rule.amount * _times(rule, piece, levels)
             had = amounts.get(rule.insert, (0, rule.place))[0]
-            total = had + count if rule.per == "unit" else max(had, count)
-            amounts[rule.insert] = (total, rule.place)
-    found = []
-    for code, (count, place) in amounts.items():
-        insert = request.shelf.inserts[code]
-        found.append(
-            Use(
-                supply=code,
-                quantity=Decimal(count),
-                weight_mg=insert.weight_mg * count,
-                cost=insert.unit_cost * count,
-                role="insert",
-                detail=place,
-            )
-        )
-    return found
+            if rule.per in ("parcel", "order", "layer"):
+                # Asked for once a parcel by every recipe: the larger amount serves them all.
+                before = shared.get(rule.insert, 0)
+                shared[rule.insert] = max(before, count)
+                count = shared[rule.insert] - before
+            amounts[rule.insert] = (had + count, rule.place)
+    return [_piece_use(request, code, count, "insert", place) for code, (count, place) in amounts.items() if count]
+
+
+def _times(rule: InsertAmount, piece: Piece, levels: int) -> int:
+    """Return how often an amount counts for one piece of goods (rules, 12)."""
+    match rule.per:
+        case "unit":
+            return piece.quantity
+        case "group":
+            return -(-piece.quantity // rule.group_of)
+        case "layer":
+            return levels
+        case _:
+            return 1
+
+
+def _piece_use(request: Request, code: str, count: int, role: str, detail: str) -> Use:
+    insert = request.shelf.inserts[code]
+    return Use(
+        supply=code,
+        quantity=Decimal(count),
+        weight_mg=insert.weight_mg * count,
+        cost=insert.unit_cost * count,
+        role=role,
+        detail=detail,
+    )
 
 
 # --- money -----------------------------------------------------------------------------------------------

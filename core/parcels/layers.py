@@ -13,7 +13,7 @@ from core.units import Micrometres, format_length
 
 __all__ = ["LayerKind", "PackLayer", "layers_of"]
 
-LayerKind = Literal["cushion", "units", "inner", "insert", "fill", "close"]
+LayerKind = Literal["cut", "divider", "cushion", "units", "inner", "insert", "fill", "close"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -40,12 +40,19 @@ def layers_of(
     fill_name = names.get(fill.supply, fill.supply) if fill else ""
     found: list[PackLayer] = []
     void = candidate.void
+    if candidate.cut_to_um is not None:
+        detail = "cut the corners down to the line, fold the walls over"
+        found.append(
+            _layer(
+                "cut", f"Cut {candidate.container} down to {format_length(candidate.cut_to_um)} inside", detail, 0, 0
+            )
+        )
     if fill and void and candidate.floor_um:
         detail = f"{void.below_l:.1f} l, level, all the way into the corners"
         title = f"{fill_name}, {format_length(candidate.floor_um)} deep"
         found.append(_layer("cushion", title, detail, 0, candidate.floor_um))
     found += _inserts("bottom", by_role, names, candidate.floor_um)
-    found += _unit_layers(candidate, pieces)
+    found += _unit_layers(candidate, pieces, names)
     found += _inserts("between", by_role, names, candidate.top_um)
     if fill and void and void.round_l > 0:
         found.append(
@@ -92,11 +99,12 @@ def _count(number: int) -> str:
     return "one" if number == 1 else f"{number} of them"
 
 
-def _unit_layers(candidate: Candidate, pieces: tuple[Piece, ...]) -> list[PackLayer]:
+def _unit_layers(candidate: Candidate, pieces: tuple[Piece, ...], supplies: dict[str, str]) -> list[PackLayer]:
     nested = candidate.nested
     placements = nested.placements if nested else candidate.placements
     lift = candidate.floor_um if nested else 0
     names = {piece.sku: piece.name for piece in pieces}
+    divider = next((use for use in candidate.uses if use.role == "divider"), None)
     levels: dict[int, list[int]] = {}
     for index, placement in enumerate(placements):
         levels.setdefault(placement.at_um[2], []).append(index)
@@ -105,9 +113,12 @@ def _unit_layers(candidate: Candidate, pieces: tuple[Piece, ...]) -> list[PackLa
         counts: dict[str, int] = {}
         for index in levels[level]:
             counts[placements[index].unit] = counts.get(placements[index].unit, 0) + 1
-        title = ", ".join(f"{count} {names.get(sku, sku)}" for sku, count in counts.items())
         top = max(placements[index].top_um for index in levels[level])
         where = f"in {nested.name}" if nested else f"{format_length(level)} over the floor"
+        if divider and level != min(levels):
+            title = supplies.get(divider.supply, divider.supply)
+            found.append(_layer("divider", title, "one, between the layers", lift + level, lift + level))
+        title = ", ".join(f"{count} {names.get(sku, sku)}" for sku, count in counts.items())
         found.append(_layer("units", title, where, lift + level, lift + top, tuple(levels[level])))
     if nested:
         title = f"{nested.name} into the outer"

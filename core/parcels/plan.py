@@ -5,20 +5,21 @@ its alternatives and what ruled others out, or a Blocked one with everything tha
 """
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
 from typing import Literal
 
-from core.parcels.candidate import Candidate, Outer, Request, RuledOut, build
+from core.parcels.candidate import Candidate, Outer, Request, RuledOut, build, cut_down
+from core.parcels.room import Room, room_for_more
 from core.recipes.expand import Expansion, Missing, OrderLine, Piece, Shelf, expand
 from core.recipes.goods import DAMAGE_PRIOR
-from core.recipes.model import Band
+from core.recipes.model import Band, Occasion
 from core.supplies.items import Container, Mailer
 from core.tariffs.model import Place, Tariff
-from core.units import format_weight
+from core.units import format_length, format_weight
 
-__all__ = ["Blocked", "Facts", "Offer", "PlannedOrder", "Settings", "plan_order", "speaking_band"]
+__all__ = ["Blocked", "Facts", "Offer", "PlannedOrder", "Settings", "more_that_fit", "plan_order", "speaking_band"]
 
 #: How many other ways are kept in full, cheapest first.
 _KEPT = 5
@@ -53,6 +54,7 @@ class Offer:
     container: str
     saves: Decimal
     sentence: str
+    key: str = ""  #: of the candidate
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -88,22 +90,24 @@ def plan_order(
     destination: Place,
     ship_on: date,
     forced_container: str | None = None,
+    occasion: Occasion = Occasion(),  # noqa: B008 - a frozen value
 ) -> PlannedOrder | Blocked:
     """Return the order planned in full, or everything that is missing.
 
-    ``forced_container`` is a person's override: it is checked like any other and marked.
+    ``forced_container`` is a person's override, a candidate's key: it is checked like any other and marked.
+    ``occasion`` is what conditions of inserts look at.
     """
     expansion = expand(lines, facts.shelf)
     if expansion.missing:
         return Blocked(status="blocked", missing=expansion.missing, ruled_out=())
-    request = _request(lines, expansion, facts, destination, ship_on)
+    request = _request(lines, expansion, facts, destination, ship_on, occasion)
     shown = _in_recipe(expansion)
     found: list[Candidate] = []
     ruled_out: list[RuledOut] = []
     for outer in _candidates(expansion, facts, forced_container):
         one = _build_in_stock(outer, request, facts, in_recipe=outer.code in shown)
         if isinstance(one, Candidate):
-            found.append(one)
+            found += [one, *_cut(outer, one, request)]
         else:
             ruled_out.append(one)
     allowed = _allowed(found, expansion, forced_container)
@@ -132,8 +136,31 @@ def plan_order(
     )
 
 
+def more_that_fit(
+    lines: tuple[OrderLine, ...],
+    facts: Facts,
+    chosen: Candidate,
+    *,
+    destination: Place,
+    ship_on: date,
+    occasion: Occasion,
+) -> tuple[Room, ...]:
+    """Return how many more of each product the chosen container would take as it is packed."""
+    expansion = expand(lines, facts.shelf)
+    outer = next((one for one in facts.containers if one.code == chosen.container), None)
+    if expansion.missing or outer is None:
+        return ()
+    request = _request(lines, expansion, facts, destination, ship_on, occasion)
+    return room_for_more(outer, chosen.cut_to_um, request)
+
+
 def _request(
-    lines: tuple[OrderLine, ...], expansion: Expansion, facts: Facts, destination: Place, ship_on: date
+    lines: tuple[OrderLine, ...],
+    expansion: Expansion,
+    facts: Facts,
+    destination: Place,
+    ship_on: date,
+    occasion: Occasion,
 ) -> Request:
     products = [(line.product, line.quantity) for line in lines if line.product is not None]
     return Request(
@@ -151,7 +178,22 @@ def _request(
         goods_cost=sum((product.goods_cost * quantity for product, quantity in products), Decimal(0)),
         damage_probability=max(DAMAGE_PRIOR[product.fragility] for product, _ in products),
         money_digits=facts.settings.money_digits,
+        occasion=replace(
+            occasion,
+            skus=frozenset(line.sku for line in lines),
+            country=destination.country,
+            day=f"{ship_on:%m-%d}",
+        ),
     )
+
+
+def _cut(outer: Outer, whole: Candidate, request: Request) -> list[Candidate]:
+    """Return the same carton cut lower, when that comes to less in all."""
+    lower = cut_down(outer, whole, request)
+    if lower is None:
+        return []
+    cut = build(lower, request, in_recipe=whole.in_recipe, cut_to_um=lower.inner.height_um)
+    return [cut] if isinstance(cut, Candidate) and cut.costs.total < whole.costs.total else []
 
 
 def speaking_band(pieces: tuple[Piece, ...]) -> Band:
@@ -169,7 +211,7 @@ def _in_recipe(expansion: Expansion) -> list[str]:
 
 def _candidates(expansion: Expansion, facts: Facts, forced: str | None) -> list[Outer]:
     """Recipe's containers first, then every carton; a mailer only where a recipe or a person names it."""
-    named = [*([forced] if forced else []), *_in_recipe(expansion)]
+    named = [*([_container(forced)] if forced else []), *_in_recipe(expansion)]
     by_code = {outer.code: outer for outer in facts.containers}
     first = [by_code[code] for code in dict.fromkeys(named) if code in by_code]
     rest = sorted(
@@ -199,7 +241,7 @@ def _build_in_stock(outer: Outer, request: Request, facts: Facts, *, in_recipe: 
 
 def _allowed(found: list[Candidate], expansion: Expansion, forced: str | None) -> list[Candidate]:
     if forced is not None:
-        return [c for c in found if c.container == forced]
+        return [c for c in found if c.key == forced]
     any_outer = len(_recipes(expansion)) > 1 or all(piece.band.any_outer for piece in expansion.pieces)
     return [c for c in found if any_outer or c.in_recipe]
 
@@ -222,7 +264,7 @@ def _choose(allowed: list[Candidate], expansion: Expansion, forced: str | None) 
     """The recipe's first container that works; for a mix of recipes, or any container, the cheapest."""
     if forced is None and len(_recipes(expansion)) == 1:
         for code in _in_recipe(expansion):
-            own = next((c for c in allowed if c.container == code), None)
+            own = next((c for c in allowed if c.key == code), None)
             if own is not None:
                 return own
     return min(allowed, key=_rank)
@@ -246,7 +288,7 @@ def _plain(quantity: Decimal) -> str:
 
 
 def _why_none(expansion: Expansion, ruled_out: list[RuledOut], forced: str | None) -> tuple[Missing, ...]:
-    named = [forced] if forced else _in_recipe(expansion)
+    named = [_container(forced)] if forced else _in_recipe(expansion)
     mixed = len(_recipes(expansion)) > 1 or all(piece.band.any_outer for piece in expansion.pieces)
     considered = ruled_out if mixed and not forced else [r for r in ruled_out if r.container in named] or ruled_out
     code = next((c for c in ("no_stock", "no_service") if any(r.code == c for r in considered)), "no_container")
@@ -262,6 +304,18 @@ def _why_none(expansion: Expansion, ruled_out: list[RuledOut], forced: str | Non
     return (Missing(code=code, subject=", ".join(named), message=f"{lead} {reasons}".strip()),)
 
 
+def _container(key: str) -> str:
+    """Return the container's code out of a candidate's key."""
+    return key.split("/", 1)[0]
+
+
+def _called(candidate: Candidate) -> str:
+    """Return how a way is called in a sentence."""
+    if candidate.cut_to_um is None:
+        return candidate.container
+    return f"{candidate.container} cut to {format_length(candidate.cut_to_um)}"
+
+
 def _capital(text: str) -> str:
     return text[:1].upper() + text[1:]
 
@@ -272,15 +326,15 @@ def _why(
     """Return what the choice beats and by how much, and what ruled the recipe's other choices out."""
     recipe_first = next(iter(_in_recipe(expansion)), None)
     if forced is not None:
-        lead = f"You chose {chosen.container}."
+        lead = f"You chose {_called(chosen)}."
     elif len(_recipes(expansion)) > 1:
-        lead = f"{chosen.container} is the cheapest that takes these goods together."
+        lead = f"{_called(chosen)} is the cheapest that takes these goods together."
     elif chosen.container == recipe_first:
-        lead = f"{chosen.container} is the recipe's own carton for this size of order."
+        lead = f"{_called(chosen)} is the recipe's own carton for this size of order."
     elif chosen.in_recipe:
-        lead = f"{chosen.container} is the recipe's next choice."
+        lead = f"{_called(chosen)} is the recipe's next choice."
     else:
-        lead = f"{chosen.container} is the cheapest that fits."
+        lead = f"{_called(chosen)} is the cheapest that fits."
     first_out = next((r for r in ruled_out if r.container == recipe_first), None)
     out = f" {_capital(first_out.reason)}" if first_out and chosen.container != recipe_first else ""
     best = others[0] if others else None
@@ -288,11 +342,11 @@ def _why(
         return lead + out + " Nothing else in the cupboard takes this order."
     gap = best.costs.total - chosen.costs.total
     compared = (
-        f" It costs {gap:f} less than {best.container}, the next best."
+        f" It costs {gap:f} less than {_called(best)}, the next best."
         if gap > 0
-        else f" {best.container} would cost {-gap:f} less."
+        else f" {_called(best)} would cost {-gap:f} less."
         if gap < 0
-        else f" {best.container} costs the same."
+        else f" {_called(best)} costs the same."
     )
     return lead + out + compared
 
@@ -302,8 +356,8 @@ def _offer(chosen: Candidate, allowed: list[Candidate]) -> Offer | None:
     saves = chosen.costs.total - best.costs.total
     if saves <= 0:
         return None
-    sentence = f"{best.container} would do it for {saves:f} less: {best.quote.service_name}, {format_weight(best.weight.gross_mg)}."
-    return Offer(container=best.container, saves=saves, sentence=sentence)
+    sentence = f"{_called(best)} would do it for {saves:f} less: {best.quote.service_name}, {format_weight(best.weight.gross_mg)}."
+    return Offer(container=best.container, key=best.key, saves=saves, sentence=sentence)
 
 
 def _warnings(chosen: Candidate) -> tuple[str, ...]:
@@ -313,5 +367,11 @@ def _warnings(chosen: Candidate) -> tuple[str, ...]:
         percent = (step.chance_to_pass * 100).quantize(Decimal("0.1")).normalize()
         found.append(
             f"{format_weight(step.room_mg)} under the {format_weight(chosen.quote.step_mg)} step: {percent:f} % chance to pass it. Weigh before you buy the label."
+        )
+    stack = chosen.stacking
+    if stack is not None and not stack.holds:
+        found.append(
+            f"{chosen.container} bears {stack.allowed_n} N with the safety factor; {stack.above} like parcels on it press "
+            f"with {stack.load_n} N. Take double wall, or keep it on top."
         )
     return tuple(found)

@@ -25,6 +25,7 @@ def workings_of(
         _materials(candidate),
         _labour(candidate, wage_per_hour),
         _loss(candidate, goods_cost),
+        *_stacking(candidate),
     )
 
 
@@ -79,6 +80,7 @@ def _void(candidate: Candidate) -> tuple[Working, ...]:
                 line("round and between", void.round_l, "l"),
                 line("above", void.above_l, "l"),
                 line("proud", void.proud_l, "l"),
+                *((line("air left free", void.free_l, "l"),) if void.free_l else ()),
             ),
             result=Amount(value=void.filled_l, unit="l"),
         ),
@@ -136,4 +138,22 @@ def _loss(candidate: Candidate, goods_cost: Decimal) -> Working:
             line("materials", candidate.costs.materials, "money"),
         ),
         result=Amount(value=candidate.costs.expected_loss, unit="money"),
+    )
+
+
+def _stacking(candidate: Candidate) -> tuple[Working, ...]:
+    stack = candidate.stacking
+    if stack is None:
+        return ()
+    return (
+        Working(
+            what="Stacking",
+            rule="5.874 x edge crush x root of (perimeter x caliper), McKee 1963; a fifth of it against like parcels to 1.5 m.",
+            lines=(
+                line("box compression", stack.compression_n, "N"),
+                line("allowed, a fifth", stack.allowed_n, "N"),
+                line("parcels on top", stack.above, "pieces"),
+            ),
+            result=Amount(value=Decimal(stack.load_n), unit="N"),
+        ),
     )

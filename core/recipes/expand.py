@@ -105,6 +105,7 @@ def expand(lines: tuple[OrderLine, ...], shelf: Shelf) -> Expansion:
             missing.extend(unknown)
             if not unknown:
                 missing.extend(_grade_faults(item.recipe, band, shelf))
+                missing.extend(_divider_faults(item.recipe, band, shelf))
                 piece, piece_uses, faults = _wrapped(item.product, item.recipe, band, item.quantity, shelf)
                 pieces.append(piece)
                 uses.extend(piece_uses)
@@ -181,6 +182,8 @@ def _unknown_supplies(band: Band, recipe: Recipe, shelf: Shelf) -> list[Missing]
     if band.closure:
         wanted.append(("tape", band.closure.tape, shelf.tapes))
     wanted.extend(("insert", one.insert, shelf.inserts) for one in band.inserts)
+    if band.divider:
+        wanted.append(("divider", band.divider, shelf.inserts))
     return [
         _say("unknown_supply", code, f"Recipe {recipe.name} names {kind} {code}, which is not in the cupboard.")
         for kind, code, known in wanted
@@ -263,6 +266,18 @@ def _grade_faults(recipe: Recipe, band: Band, shelf: Shelf) -> list[Missing]:
     tape = shelf.tapes[closure.tape]
     text = f"{recipe.name} wants a tamper-{closure.required_grade} closure; {tape.name} gives {tape.grade}. Choose another tape."
     return [_say("closure_grade", recipe.code, text)]
+
+
+def _divider_faults(recipe: Recipe, band: Band, shelf: Shelf) -> list[Missing]:
+    """A divider takes thickness between layers: the gap must be at least that (rules, 3)."""
+    if band.divider is None or shelf.inserts[band.divider].thickness_um <= band.gap_um:
+        return []
+    divider = shelf.inserts[band.divider]
+    text = (
+        f"{divider.name} is {format_length(divider.thickness_um)} thick and the gap in {recipe.name} is "
+        f"{format_length(band.gap_um)}. Make the gap at least as wide."
+    )
+    return [_say("divider_too_thick", recipe.code, text)]
 
 
 def _food_faults(product: Product, recipe: Recipe, band: Band, shelf: Shelf) -> list[Missing]:

@@ -19,15 +19,20 @@ __all__ = [
     "InnerCarton",
     "InsertAmount",
     "Minutes",
+    "Occasion",
     "Recipe",
+    "School",
     "TapePattern",
+    "When",
     "WrapLayer",
     "band_for",
     "check_bands",
+    "holds",
 ]
 
 TapePattern = Literal["centre", "h", "cross"]
-InsertPer = Literal["unit", "parcel"]
+InsertPer = Literal["unit", "group", "layer", "parcel", "order", "product"]
+School = Literal["fill_tight", "base_fixed"]
 InsertPlace = Literal["bottom", "between", "top", "outside"]
 
 
@@ -72,6 +77,29 @@ class Closure:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class When:
+    """When an insert goes in (rules, 12): everything that is set must hold."""
+
+    first_order: bool | None = None
+    least_value: Decimal | None = None  #: of the goods
+    with_goods: str | None = None  #: a sku that must be in the order
+    without_goods: str | None = None  #: a sku that must not be
+    countries: tuple[str, ...] = ()
+    season: tuple[str, str] | None = None  #: first and last day as MM-DD; may run over the new year
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Occasion:
+    """What is known of an order besides its goods, for the conditions of inserts."""
+
+    first_order: bool = False
+    value: Decimal = Decimal(0)
+    skus: frozenset[str] = frozenset()
+    country: str = ""
+    day: str = ""  #: of shipping, MM-DD
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class InsertAmount:
     """An insert with its amount rule and its place in the unboxing order."""
 
@@ -80,6 +108,8 @@ class InsertAmount:
     per: InsertPer
     place: InsertPlace
     required: bool
+    group_of: int = 1  #: for per group: one amount for each so many units, a last smaller group counts whole
+    when: When | None = None  #: None: always
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -109,6 +139,8 @@ class Band:
     inserts: tuple[InsertAmount, ...]
     marks: tuple[str, ...]
     minutes: Minutes
+    school: School = "fill_tight"  #: base_fixed: the base is held, round and over the goods the air stays free
+    divider: str | None = None  #: insert between layers
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -152,3 +184,21 @@ def check_bands(recipe: Recipe) -> None:
 def band_for(recipe: Recipe, units: int) -> Band | None:
     """Return the band that covers ``units``, or None when the recipe stops below."""
     return next((band for band in recipe.bands if band.first <= units <= band.last), None)
+
+
+def holds(when: When | None, occasion: Occasion) -> bool:
+    """Return whether an insert's conditions hold; every one that is set must (rules, 12)."""
+    if when is None:
+        return True
+    if when.season is not None:
+        first, last = when.season
+        inside = first <= occasion.day <= last if first <= last else occasion.day >= first or occasion.day <= last
+        if not inside:
+            return False
+    return (
+        (when.first_order is None or when.first_order == occasion.first_order)
+        and (when.least_value is None or occasion.value >= when.least_value)
+        and (when.with_goods is None or when.with_goods in occasion.skus)
+        and (when.without_goods is None or when.without_goods not in occasion.skus)
+        and (not when.countries or occasion.country in when.countries)
+    )

@@ -13,8 +13,10 @@ from core.units import Micrometres, Milligrams, Size
 __all__ = [
     "BOARD_WALLS_UM",
     "Board",
+    "BoardStrength",
     "ClosureGrade",
     "Container",
+    "CutDown",
     "Fill",
     "Insert",
     "Mailer",
@@ -32,6 +34,23 @@ BOARD_WALLS_UM: dict[Board, Micrometres] = {"single": 6_000, "double": 12_000, "
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class CutDown:
+    """How a carton may be made lower: its walls are cut at the corners and folded down, which adds nothing inside."""
+
+    heights_um: tuple[Micrometres, ...]  #: inside heights its score lines give; empty: any whole millimetre
+    lowest_um: Micrometres  #: never lower than this
+    minutes: Decimal  #: of hands, each time
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BoardStrength:
+    """What the board stands, for the stacking estimate (rules, 16)."""
+
+    ect_n_per_m: int  #: edge crush
+    caliper_um: Micrometres
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Container:
     """A rigid outer or inner carton."""
 
@@ -43,6 +62,8 @@ class Container:
     max_load_mg: Milligrams
     unit_cost: Decimal  #: per piece
     board: Board
+    cut: CutDown | None = None  #: None: it cannot be cut lower
+    strength: BoardStrength | None = None  #: None: the maker of the carton names none
     kind: Literal["carton"] = "carton"
 
 

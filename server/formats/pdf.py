@@ -3,10 +3,7 @@
 The carriers are made up, so every label says SAMPLE. Bytes are repeatable: the same values give the same file.
 """
 
-import io
 from dataclasses import dataclass
-from functools import lru_cache
-from pathlib import Path
 
 from reportlab.graphics import renderPDF
 from reportlab.graphics.barcode import code128, qr
@@ -14,14 +11,13 @@ from reportlab.graphics.shapes import Drawing
 from reportlab.lib.pagesizes import A5
 from reportlab.lib.units import mm
 from reportlab.pdfbase import pdfmetrics
-from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
 from core.units import format_weight
+from server.formats.paper import paper, write_line
 
 __all__ = ["LabelSheet", "SlipSheet", "label_pdf", "slip_pdf"]
 
-_FONTS = Path(__file__).resolve().parent / "fonts"
 _LABEL = (100 * mm, 150 * mm)
 
 
@@ -56,60 +52,30 @@ class SlipSheet:
     note: str
 
 
-@lru_cache(maxsize=1)
-def _fonts() -> tuple[str, str]:
-    pdfmetrics.registerFont(TTFont("Text", str(_FONTS / "Figtree-Regular.ttf")))
-    pdfmetrics.registerFont(TTFont("Strong", str(_FONTS / "Figtree-Bold.ttf")))
-    return "Text", "Strong"
-
-
-def _canvas(size: tuple[float, float], title: str) -> tuple[Canvas, io.BytesIO]:
-    _fonts()
-    out = io.BytesIO()
-    canvas = Canvas(out, pagesize=size, invariant=1)
-    canvas.setTitle(title)
-    return canvas, out
-
-
-def _fit(text: str, font: str, size: float, width: float, least: float = 6) -> tuple[str, float]:
-    """Return the text and the size at which it fits; shrinks first, then cuts with a mark."""
-    while size > least and pdfmetrics.stringWidth(text, font, size) > width:
-        size -= 0.5
-    while len(text) > 1 and pdfmetrics.stringWidth(text, font, size) > width:
-        text = text[:-2].rstrip() + "\u2026"
-    return text, size
-
-
-def _line(canvas: Canvas, x: float, y: float, text: str, font: str, size: float, width: float) -> None:
-    shown, fitted = _fit(text, font, size, width)
-    canvas.setFont(font, fitted)
-    canvas.drawString(x, y, shown)
-
-
 def label_pdf(sheet: LabelSheet) -> bytes:
     """Return the label as PDF bytes: Code 128 of the tracking number and a QR of tracking and place."""
-    canvas, out = _canvas(_LABEL, f"Label {sheet.tracking}")
+    canvas, out = paper(_LABEL, f"Label {sheet.tracking}")
     wide, left = _LABEL[0] - 12 * mm, 6 * mm
     canvas.setFillGray(0)
     canvas.rect(0, 136 * mm, _LABEL[0], 14 * mm, stroke=0, fill=1)
     canvas.setFillGray(1)
-    _line(canvas, left, 141 * mm, sheet.service, "Strong", 15, 62 * mm)
+    write_line(canvas, left, 141 * mm, sheet.service, "Strong", 15, 62 * mm)
     canvas.setFont("Strong", 15)
     canvas.drawRightString(_LABEL[0] - left, 141 * mm, "SAMPLE")
     canvas.setFillGray(0)
     for row, text in enumerate(("From", *sheet.sender[:4])):
-        _line(canvas, left, (131 - 3.6 * row) * mm, text, "Strong" if row == 0 else "Text", 8, 58 * mm)
+        write_line(canvas, left, (131 - 3.6 * row) * mm, text, "Strong" if row == 0 else "Text", 8, 58 * mm)
     canvas.setFont("Text", 8)
     canvas.drawRightString(_LABEL[0] - left, 131 * mm, f"Order {sheet.order_number}"[:40])
     canvas.drawRightString(_LABEL[0] - left, 127.4 * mm, format_weight(sheet.weight_mg, sheet.unit_system))
     canvas.line(left, 112 * mm, _LABEL[0] - left, 112 * mm)
-    _line(canvas, left, 105 * mm, sheet.buyer, "Strong", 15, wide)
+    write_line(canvas, left, 105 * mm, sheet.buyer, "Strong", 15, wide)
     for row, text in enumerate(sheet.address[:3]):
-        _line(canvas, left, (98.5 - 5.5 * row) * mm, text, "Text", 13, wide)
-    _line(canvas, left, 78 * mm, f"{sheet.postcode}  {sheet.country}", "Strong", 22, wide - 34 * mm)
+        write_line(canvas, left, (98.5 - 5.5 * row) * mm, text, "Text", 13, wide)
+    write_line(canvas, left, 78 * mm, f"{sheet.postcode}  {sheet.country}", "Strong", 22, wide - 34 * mm)
     _qr(canvas, f"{sheet.tracking} {sheet.country} {sheet.postcode}", _LABEL[0] - left - 30 * mm, 62 * mm, 30 * mm)
     if sheet.marks:
-        _line(canvas, left, 66 * mm, " \u00b7 ".join(sheet.marks).upper(), "Strong", 11, wide - 34 * mm)
+        write_line(canvas, left, 66 * mm, " \u00b7 ".join(sheet.marks).upper(), "Strong", 11, wide - 34 * mm)
     canvas.line(left, 59 * mm, _LABEL[0] - left, 59 * mm)
     _code128(canvas, sheet.tracking, 22 * mm, 26 * mm)
     canvas.setFont("Strong", 13)
@@ -123,7 +89,7 @@ def label_pdf(sheet: LabelSheet) -> bytes:
 
 def slip_pdf(sheet: SlipSheet) -> bytes:
     """Return the packing slip as PDF bytes, as many pages as the lines need."""
-    canvas, out = _canvas(A5, f"Packing slip {sheet.order_number}")
+    canvas, out = paper(A5, f"Packing slip {sheet.order_number}")
     left, right, wide = 14 * mm, A5[0] - 14 * mm, A5[0] - 28 * mm
     y = _slip_head(canvas, sheet, left, right)
     for quantity, title, sku in sheet.lines:
@@ -133,7 +99,7 @@ def slip_pdf(sheet: SlipSheet) -> bytes:
         canvas.rect(left, y - 1 * mm, 4 * mm, 4 * mm)
         canvas.setFont("Strong", 11)
         canvas.drawRightString(left + 16 * mm, y, str(quantity))
-        _line(canvas, left + 20 * mm, y, title, "Text", 11, wide - 52 * mm)
+        write_line(canvas, left + 20 * mm, y, title, "Text", 11, wide - 52 * mm)
         canvas.setFont("Text", 8)
         canvas.drawRightString(right, y, sku[:24])
         y -= 8 * mm
@@ -148,17 +114,17 @@ def slip_pdf(sheet: SlipSheet) -> bytes:
 
 def _slip_head(canvas: Canvas, sheet: SlipSheet, left: float, right: float) -> float:
     top = A5[1] - 20 * mm
-    _line(canvas, left, top, sheet.workshop, "Strong", 17, 80 * mm)
+    write_line(canvas, left, top, sheet.workshop, "Strong", 17, 80 * mm)
     for row, text in enumerate(sheet.sender[:3]):
-        _line(canvas, left, top - (6 + 4 * row) * mm, text, "Text", 8.5, 80 * mm)
+        write_line(canvas, left, top - (6 + 4 * row) * mm, text, "Text", 8.5, 80 * mm)
     _code128(canvas, sheet.order_number, top - 8 * mm, 9 * mm, right=right, bar=0.33 * mm)
     canvas.setFont("Text", 9)
     canvas.drawRightString(right, top - 12 * mm, f"Order {sheet.order_number}, {sheet.placed_on}")
     y = top - 26 * mm
-    _line(canvas, left, y, sheet.buyer, "Strong", 12, 100 * mm)
+    write_line(canvas, left, y, sheet.buyer, "Strong", 12, 100 * mm)
     for text in sheet.address[:4]:
         y -= 5 * mm
-        _line(canvas, left, y, text, "Text", 10, 100 * mm)
+        write_line(canvas, left, y, text, "Text", 10, 100 * mm)
     y -= 10 * mm
     canvas.line(left, y + 6 * mm, right, y + 6 * mm)
     return y

@@ -14,12 +14,14 @@ from core.recipes.model import (
     InsertAmount,
     Minutes,
     Recipe,
+    School,
     TapePattern,
+    When,
     WrapLayer,
     check_bands,
 )
 from core.supplies.items import ClosureGrade
-from server.formats.base import Code, FileModel, LengthUm, Quantity, Text
+from server.formats.base import Code, FileModel, LengthUm, Money, Quantity, Text
 
 __all__ = ["BandDoc", "RecipeFile", "supplies_named"]
 
@@ -63,14 +65,40 @@ class ClosureDoc(FileModel):
     required_grade: ClosureGrade = "none"
 
 
+_Day = Annotated[str, Field(pattern=r"^(0[1-9]|1[0-2])-(0[1-9]|[12][0-9]|3[01])$")]
+
+
+class WhenDoc(FileModel):
+    """When an insert goes in; everything that is set must hold."""
+
+    first_order: bool | None = None
+    least_value: Money | None = None
+    with_goods: Code | None = None
+    without_goods: Code | None = None
+    countries: Annotated[list[Annotated[str, Field(pattern=r"^[A-Z]{3}$")]], Field(max_length=60)] = []
+    season: Annotated[list[_Day], Field(min_length=2, max_length=2)] | None = None
+
+    def core(self) -> When:
+        """Return the core's value."""
+        season = (self.season[0], self.season[1]) if self.season else None
+        own = self.model_dump(exclude={"countries", "season"})
+        return When(**own, countries=tuple(self.countries), season=season)
+
+
 class InsertDoc(FileModel):
     """An insert with its amount rule."""
 
     insert: Code
     amount: Annotated[int, Field(ge=1, le=500, strict=True)]
-    per: Literal["unit", "parcel"]
+    per: Literal["unit", "group", "layer", "parcel", "order", "product"]
+    group_of: Annotated[int, Field(ge=1, le=500, strict=True)] = 1
     place: Literal["bottom", "between", "top", "outside"] = "top"
     required: bool = False
+    when: WhenDoc | None = None
+
+    def core(self) -> InsertAmount:
+        """Return the core's value."""
+        return InsertAmount(**self.model_dump(exclude={"when"}), when=self.when.core() if self.when else None)
 
 
 class MinutesDoc(FileModel):
@@ -98,6 +126,8 @@ class BandDoc(FileModel):
     inserts: Annotated[list[InsertDoc], Field(max_length=20)]
     marks: Annotated[list[Line], Field(max_length=8)]
     minutes: MinutesDoc
+    school: School = "fill_tight"
+    divider: Code | None = None
 
     def core(self) -> Band:
         """Return the core's band."""
@@ -114,9 +144,11 @@ class BandDoc(FileModel):
             fill=self.fill,
             proud_percent=self.proud_percent,
             closure=Closure(**self.closure.model_dump()) if self.closure else None,
-            inserts=tuple(InsertAmount(**insert.model_dump()) for insert in self.inserts),
+            inserts=tuple(insert.core() for insert in self.inserts),
             marks=tuple(self.marks),
             minutes=Minutes(**self.minutes.model_dump()),
+            school=self.school,
+            divider=self.divider,
         )
 
 
@@ -166,6 +198,8 @@ def supplies_named(recipe: RecipeFile) -> dict[str, tuple[str, set[str]]]:
             found[f"{path}.outers[{i}]"] = (outer, {"carton", "mailer"})
         for i, insert in enumerate(band.inserts):
             found[f"{path}.inserts[{i}].insert"] = (insert.insert, {"insert"})
+        if band.divider:
+            found[f"{path}.divider"] = (band.divider, {"insert"})
         if band.unit_box:
             found[f"{path}.unit_box"] = (band.unit_box, {"unit_box"})
         if band.inner:

@@ -5,7 +5,20 @@ from typing import Annotated, Literal
 
 from pydantic import Field, TypeAdapter, model_validator
 
-from core.supplies.items import Board, ClosureGrade, Container, Fill, Insert, Mailer, Tape, UnitBox, Wrap, outer_of
+from core.supplies.items import (
+    Board,
+    BoardStrength,
+    ClosureGrade,
+    Container,
+    CutDown,
+    Fill,
+    Insert,
+    Mailer,
+    Tape,
+    UnitBox,
+    Wrap,
+    outer_of,
+)
 from core.units import Size
 from server.formats.base import Code, FileModel, LengthUm, Money, Quantity, Text, WeightMg
 
@@ -35,6 +48,25 @@ class SizeUm(FileModel):
         return Size(length_um=self.length_um, width_um=self.width_um, height_um=self.height_um)
 
 
+class CutFacts(FileModel):
+    """How a carton may be cut lower: at score lines, or at any whole millimetre when none are named."""
+
+    heights_um: Annotated[list[Annotated[LengthUm, Field(gt=0)]], Field(max_length=20)] = []
+    lowest_um: Annotated[LengthUm, Field(gt=0)]
+    minutes: Annotated[Quantity, Field(ge=0, le=60)]
+
+    def core(self) -> CutDown:
+        """Return the core's value."""
+        return CutDown(heights_um=tuple(sorted(self.heights_um)), lowest_um=self.lowest_um, minutes=self.minutes)
+
+
+class StrengthFacts(FileModel):
+    """What the carton's maker says of the board."""
+
+    ect_n_per_m: Annotated[int, Field(ge=500, le=50_000, strict=True)]
+    caliper_um: Annotated[LengthUm, Field(gt=0, le=30_000)]
+
+
 class CartonFacts(FileModel):
     """A carton; ``outer`` only when it was measured."""
 
@@ -44,6 +76,14 @@ class CartonFacts(FileModel):
     tare_mg: WeightMg
     max_load_mg: Annotated[WeightMg, Field(gt=0)]
     board: Board
+    cut: CutFacts | None = None
+    strength: StrengthFacts | None = None
+
+    @model_validator(mode="after")
+    def _cut_is_lower(self) -> "CartonFacts":
+        if self.cut and any(h >= self.inner.height_um for h in (self.cut.lowest_um, *self.cut.heights_um)):
+            raise ValueError(f"cut: every height must be under the carton's own {self.inner.height_um} um")
+        return self
 
     @model_validator(mode="after")
     def _outside_holds_inside(self) -> "CartonFacts":
@@ -167,6 +207,8 @@ def item_of(
             max_load_mg=facts.max_load_mg,
             unit_cost=unit_cost,
             board=facts.board,
+            cut=facts.cut.core() if facts.cut else None,
+            strength=BoardStrength(**facts.strength.model_dump()) if facts.strength else None,
         )
     own = facts.model_dump(exclude={"kind"})
     if isinstance(facts, MailerFacts):

@@ -3,18 +3,22 @@
 from datetime import date, datetime
 from typing import Annotated
 
+from django.http import HttpResponse
+from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from pydantic import BaseModel, Field
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from server.api.problems import Refused
 from server.api.views import PROBLEMS, Body, MemberView, reply
+from server.formats.pack_card import pack_card_pdf
 from server.orders.screens import OrderOut, order_out
-from server.plans import services
+from server.plans import services, waves
 from server.plans.models import Plan
-from server.plans.screens import BlockedView, PlanView, plan_view
+from server.plans.screens import BlockedView, PlanView, card_sheet, plan_view
 
-__all__ = ["ChooseView", "OrderPlanView"]
+__all__ = ["ChooseView", "OrderPlanView", "PackCardView", "RoomView", "StopWaveView", "WaveView"]
 
 
 class OrderPlanOut(BaseModel):
@@ -47,6 +51,93 @@ class OrderPlanView(MemberView):
             planned_at=plan.at,
             plan=plan_view(self.workshop, plan),
         )
+
+
+class RoomLine(BaseModel):
+    """How many more of one product fit."""
+
+    sku: str
+    name: str
+    more: int
+    limit: str
+
+
+class RoomOut(BaseModel):
+    """Room to spare in the chosen container."""
+
+    container: str
+    lines: list[RoomLine]
+
+
+class RoomView(MemberView):
+    """GET /api/orders/{id}/plan/room"""
+
+    @extend_schema(operation_id="plan_room", responses={200: RoomOut, **PROBLEMS})
+    def get(self, request: Request, order_id: int) -> Response:
+        """How many more of each product would go into the chosen container."""
+        name, rooms = services.room_in(workshop=self.workshop, order_id=order_id)
+        lines = [RoomLine(sku=r.sku, name=r.name, more=r.more, limit=r.limit) for r in rooms]
+        return reply(RoomOut(container=name, lines=lines))
+
+
+class PackCardView(MemberView):
+    """GET /api/orders/{id}/plan/card.pdf"""
+
+    @extend_schema(operation_id="pack_card", responses={(200, "application/pdf"): OpenApiTypes.BINARY, **PROBLEMS})
+    def get(self, request: Request, order_id: int) -> HttpResponse:
+        """The plan on paper: the same layers, drawings and amounts."""
+        plan = services.fresh_plan(workshop=self.workshop, order_id=order_id)
+        view = plan_view(self.workshop, plan)
+        if isinstance(view, BlockedView):
+            raise Refused("This order has no plan to print; see what is missing.", code="blocked")
+        content = pack_card_pdf(card_sheet(self.workshop, plan, view))
+        response = HttpResponse(content, content_type="application/pdf")
+        response["Content-Disposition"] = f'inline; filename="pack-card-{plan.order.pk}.pdf"'
+        return response
+
+
+class WaveOut(BaseModel):
+    """Planning in the background: how far it is."""
+
+    running: bool
+    done: int
+    total: int
+    stopping: bool
+    due: int  #: orders that wait for a plan
+
+
+class WaveView(MemberView):
+    """GET and POST /api/plans/wave"""
+
+    @extend_schema(operation_id="wave", responses={200: WaveOut, **PROBLEMS})
+    def get(self, request: Request) -> Response:
+        """How far the wave under way is."""
+        return reply(self._out())
+
+    @extend_schema(operation_id="plan_all_anew", request=None, responses={200: WaveOut, **PROBLEMS})
+    def post(self, request: Request) -> Response:
+        """Plan every open order anew, in the background."""
+        waves.plan_all_anew(workshop=self.workshop)
+        return reply(self._out())
+
+    def _out(self) -> WaveOut:
+        wave = waves.wave_of(self.workshop)
+        due = services.due_orders(self.workshop).count()
+        if wave is None:
+            return WaveOut(running=False, done=0, total=0, stopping=False, due=due)
+        return WaveOut(running=True, done=wave.done, total=wave.total, stopping=wave.stop_asked, due=due)
+
+
+class StopWaveView(WaveView):
+    """POST /api/plans/wave/stop"""
+
+    http_method_names = ["post", "options"]
+
+    @extend_schema(operation_id="stop_wave", request=None, responses={200: WaveOut, **PROBLEMS})
+    def post(self, request: Request) -> Response:
+        """Stop the wave after the orders it is at; what is planned stays planned."""
+        waves.stop_wave(workshop=self.workshop)
+        return reply(self._out())
 
 
 class ChooseView(OrderPlanView):

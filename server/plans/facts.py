@@ -6,11 +6,13 @@ from datetime import date
 from decimal import Decimal
 from zoneinfo import ZoneInfo
 
+from django.db.models import Count
 from django.utils import timezone
 
 from core.parcels.plan import Facts, Settings
 from core.recipes import goods
 from core.recipes.expand import OrderLine as CoreLine
+from core.recipes.model import Occasion
 from core.recipes.model import Recipe as CoreRecipe
 from core.tariffs.model import Place
 from core.tariffs.zones import next_ship_day, plain_postcode
@@ -62,6 +64,11 @@ class Loaded:
     products: dict[str, tuple[goods.Product, str | None]]  #: sku -> product, recipe code
     recipes: dict[str, CoreRecipe]
     lines: dict[int, list[OrderLine]]
+    again: set[tuple[str, str]]  #: buyer and postcode of everybody who has ordered more than once
+
+    def occasion_of(self, order: Order) -> Occasion:
+        """Return what the conditions of inserts look at; goods, country and day are the plan's own."""
+        return Occasion(first_order=(order.buyer, order.postcode) not in self.again, value=order.goods_value)
 
     def lines_of(self, order: Order) -> tuple[CoreLine, ...]:
         """Return an order's lines as the core wants them."""
@@ -117,7 +124,21 @@ def load(workshop: Workshop, orders: Iterable[Order]) -> Loaded:
         products={p.sku: (core_product(p), _recipe_code(p, by_id)) for p in products},
         recipes={recipe.code: recipe for recipe in by_id.values()},
         lines=lines,
+        again=_again(workshop, wanted),
     )
+
+
+def _again(workshop: Workshop, orders: list[Order]) -> set[tuple[str, str]]:
+    """Return who of these buyers has more than one order here."""
+    rows = (
+        Order.objects.of(workshop)
+        .filter(buyer__in={order.buyer for order in orders})
+        .values_list("buyer", "postcode")
+        .annotate(orders=Count("id"))
+        .filter(orders__gt=1)
+        .order_by()
+    )
+    return {(buyer, postcode) for buyer, postcode, _ in rows}
 
 
 def _recipe_code(product: Product, known: dict[int, CoreRecipe]) -> str | None:

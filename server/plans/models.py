@@ -6,7 +6,7 @@ from server.orders.models import Order
 from server.supplies.models import Supply
 from server.workshops.models import WorkshopOwned
 
-__all__ = ["Plan", "PlannedUse"]
+__all__ = ["Plan", "PlannedUse", "Wave"]
 
 
 class Plan(WorkshopOwned):
@@ -45,3 +45,22 @@ class PlannedUse(WorkshopOwned):
 
     def __str__(self) -> str:
         return f"{self.supply_id}: {self.quantity}"
+
+
+class Wave(WorkshopOwned):
+    """Planning many orders one after another in the background: how far it is, and whether somebody stopped it."""
+
+    total = models.PositiveIntegerField()
+    done = models.PositiveIntegerField(default=0)
+    stop_asked = models.BooleanField(default=False)
+    began_at = models.DateTimeField()
+    ended_at = models.DateTimeField(null=True)
+
+    class Meta(WorkshopOwned.Meta):
+        abstract = False
+        constraints = [
+            models.UniqueConstraint(fields=["workshop"], condition=models.Q(ended_at=None), name="one_wave_at_a_time")
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.done} of {self.total}"

@@ -11,6 +11,7 @@ from core.parcels.plan import Blocked, Offer, PlannedOrder, speaking_band
 from core.parcels.workings import workings_of
 from core.recipes.expand import Missing, Piece
 from core.working import Working
+from server.formats.pack_card import PackCard
 from server.formats.supplies import STOCK_UNITS
 from server.plans.mapping import plan_from_json
 from server.plans.models import Plan
@@ -18,7 +19,17 @@ from server.recipes.models import Product
 from server.supplies.models import Supply
 from server.workshops.models import Workshop
 
-__all__ = ["BlockedView", "PieceView", "PlanView", "SupplyRef", "Way", "drawing_of", "plan_view", "supply_refs"]
+__all__ = [
+    "BlockedView",
+    "PieceView",
+    "PlanView",
+    "SupplyRef",
+    "Way",
+    "card_sheet",
+    "drawing_of",
+    "plan_view",
+    "supply_refs",
+]
 
 
 class SupplyRef(BaseModel):
@@ -108,6 +119,27 @@ def plan_view(workshop: Workshop, row: Plan) -> PlanView | BlockedView:
         cautions=plan.cautions,
         supplies=refs,
         recipe_versions=row.recipe_versions,
+    )
+
+
+def card_sheet(workshop: Workshop, row: Plan, view: PlanView) -> PackCard:
+    """Return what stands on the pack card: the chosen way with its layers and amounts."""
+    way = view.ways[0]
+    supplies = {ref.code: ref for ref in view.supplies}
+    return PackCard(
+        order=row.order.number,
+        buyer=row.order.buyer,
+        goods=tuple((piece.quantity, piece.name, piece.sku) for piece in view.pieces),
+        candidate=way.candidate,
+        layers=way.layers,
+        amounts=tuple(
+            (supplies[use.supply].name, supplies[use.supply].place, use.quantity, supplies[use.supply].unit, use.detail)
+            for use in way.candidate.uses
+            if use.supply in supplies
+        ),
+        cautions=view.cautions,
+        ship_on=f"{row.ship_on:%a} {row.ship_on.day} {row.ship_on:%b %Y}",
+        unit_system=workshop.unit_system,
     )
 
 

@@ -13,22 +13,26 @@ from django.utils import timezone
 from procrastinate import exceptions
 from procrastinate.contrib.django import app
 
-from core.parcels.plan import Blocked, PlannedOrder, plan_order
+from core.parcels.plan import Blocked, PlannedOrder, more_that_fit, plan_order
+from core.parcels.room import Room
 from server.api.problems import Refused
 from server.orders.models import Order
 from server.plans.facts import Loaded, load, place_of, ship_day
-from server.plans.mapping import plan_to_json
+from server.plans.mapping import plan_from_json, plan_to_json
 from server.plans.models import Plan, PlannedUse
 from server.workshops.models import Workshop, one_at_a_time
 
 __all__ = [
     "PLAN_STALE_TASK",
     "choose_container",
+    "due_orders",
     "fresh_plan",
     "open_orders",
+    "plan_later",
     "plan_stale",
     "products_changed",
     "recipe_changed",
+    "room_in",
     "settle_states",
     "supply_changed",
     "tariffs_changed",
@@ -44,12 +48,17 @@ def open_orders(workshop: Workshop) -> QuerySet[Order]:
     return Order.objects.of(workshop).filter(state__in=_OPEN)
 
 
+def due_orders(workshop: Workshop) -> QuerySet[Order]:
+    """Return the open orders that have no plan, a stale one, or one for a day that is over."""
+    past = Q(plan__ship_on__lt=ship_day(workshop))
+    return open_orders(workshop).filter(Q(plan=None) | Q(plan__stale=True) | past)
+
+
 @transaction.atomic
 def plan_stale(*, workshop: Workshop, orders: Iterable[int] | None = None) -> int:
     """Plan every open order that has no plan or a stale one (or just these). Returns how many were planned."""
     one_at_a_time(workshop)
-    day = ship_day(workshop)
-    due = open_orders(workshop).filter(Q(plan=None) | Q(plan__stale=True) | Q(plan__ship_on__lt=day))
+    due = due_orders(workshop)
     if orders is not None:
         due = due.filter(pk__in=list(orders))
     rows = list(due.select_related("plan").order_by("placed_on", "id"))
@@ -88,6 +97,27 @@ def choose_container(*, workshop: Workshop, order_id: int, container: str) -> Pl
     return new
 
 
+def room_in(*, workshop: Workshop, order_id: int) -> tuple[str, tuple[Room, ...]]:
+    """Return the chosen container and how many more of each product it would take.
+
+    Raises Refused when the order has no plan to look at.
+    """
+    plan = fresh_plan(workshop=workshop, order_id=order_id)
+    stored = plan_from_json(plan.document)
+    if isinstance(stored, Blocked):
+        raise Refused("This order has no plan yet; see what is missing.", code="blocked")
+    loaded = load(workshop, [plan.order])
+    rooms = more_that_fit(
+        loaded.lines_of(plan.order),
+        loaded.facts,
+        stored.chosen,
+        destination=place_of(plan.order),
+        ship_on=plan.ship_on,
+        occasion=loaded.occasion_of(plan.order),
+    )
+    return stored.chosen.name, rooms
+
+
 def recipe_changed(*, workshop: Workshop, recipe_id: int) -> None:
     """Open orders follow a new recipe version."""
     _mark(workshop, Q(order__lines__product__recipe_id=recipe_id) | Q(status="blocked"))
@@ -112,10 +142,10 @@ def tariffs_changed(*, workshop: Workshop) -> None:
 def _mark(workshop: Workshop, which: Q) -> None:
     stale = Plan.objects.of(workshop).filter(which, order__state__in=_OPEN).values("pk")
     if Plan.objects.of(workshop).filter(pk__in=stale).update(stale=True):
-        _plan_later(workshop)
+        plan_later(workshop)
 
 
-def _plan_later(workshop: Workshop) -> None:
+def plan_later(workshop: Workshop) -> None:
     """Ask the worker to plan what is stale; once is enough however often it is asked.
 
     Enqueued inside the caller's transaction: it is taken back with it. The savepoint keeps a second asking
@@ -152,6 +182,7 @@ def _plan_all(workshop: Workshop, orders: Sequence[Order], forced: dict[int, str
             destination=place_of(order),
             ship_on=day,
             forced_container=force or None,
+            occasion=loaded.occasion_of(order),
         )
         needed = _needed(result)
         for code, quantity in needed.items():

@@ -6,7 +6,8 @@ A page that opens a stale plan plans it at once; the worker only makes sure the 
 
 from procrastinate.contrib.django import app
 
-from server.plans.services import PLAN_STALE_TASK, plan_stale
+from server.plans.services import PLAN_STALE_TASK
+from server.plans.waves import run_wave
 from server.workshops.models import Workshop
 
 __all__ = ["plan_stale_orders"]
@@ -14,5 +15,5 @@ __all__ = ["plan_stale_orders"]
 
 @app.task(name=PLAN_STALE_TASK, queue="plans")
 def plan_stale_orders(workshop_id: int) -> int:
-    """Plan every stale open order of one workshop. Returns how many."""
-    return plan_stale(workshop=Workshop.objects.get(pk=workshop_id))
+    """Plan every order of one workshop that is due, as a wave. Returns how many."""
+    return run_wave(workshop=Workshop.objects.get(pk=workshop_id))

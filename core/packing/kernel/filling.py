@@ -78,7 +78,10 @@ def _best_place(
             space = spaces[s]
             z = space[2]
             if z <= p.floor:
-                z = max(z, p.bottom[i])
+                # The cushion is level: a unit that needs less below stands lower only where it must.
+                z = max(z, p.floor)
+                if z + dz + p.gap > space[5] or z + dz + p.top[i] > p.inner[2]:
+                    z = max(space[2], p.bottom[i])
             if z + dz + p.gap > space[5] or z + dz + p.top[i] > p.inner[2]:
                 continue
             x_low, x_high = max(space[0], p.side[i]), min(space[3] - p.gap, p.inner[0] - p.side[i]) - dx

@@ -179,11 +179,11 @@ def _settle(p: Problem, lo: Grid, hi: Grid, ways: Row, pairs: Grid, at: Grid, si
     done = np.arange(n)
     upwards = np.argsort(lo[:, 2], kind="mergesort")
     for corner in range(8):
-        # Units may stand at any level up to the floor's: all at their own lowest, or all at the floor's.
+        # The cushion is level, so the floor's level comes first; then each unit at its own lowest.
         if corner >= 4 and np.min(p.bottom) == p.floor:
             break
         for i in upwards:
-            at[i, 2] = p.floor if corner >= 4 else p.bottom[i]
+            at[i, 2] = p.bottom[i] if corner >= 4 else p.floor
             for axis in range(2):
                 at[i, axis] = hi[i, axis] - p.gap - size[i, axis] if corner >> axis & 1 else lo[i, axis]
             for k in range(n):

@@ -20,6 +20,13 @@ export const orders = (state: OrderState | undefined, search: string, page: numb
 export const orderPlan = (id: number) =>
   queryOptions({ queryKey: ["plan", id], queryFn: () => answer(api.GET("/api/orders/{order_id}/plan", { params: { path: { order_id: id } } })) });
 
+/** Planning in the background; asked again each second while it runs. */
+export const wave = () =>
+  queryOptions({ queryKey: ["wave"], queryFn: () => answer(api.GET("/api/plans/wave")), refetchInterval: (query) => (query.state.data?.running ? 1000 : false) });
+
+export const planRoom = (id: number) =>
+  queryOptions({ queryKey: ["plan", id, "room"], queryFn: () => answer(api.GET("/api/orders/{order_id}/plan/room", { params: { path: { order_id: id } } })) });
+
 export const parcels = (state: "packing" | "closed") =>
   queryOptions({ queryKey: ["parcels", state], queryFn: () => answer(api.GET("/api/parcels", { params: { query: { state } } })) });
 

@@ -89,6 +89,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/orders/{order_id}/plan/card.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The plan on paper: the same layers, drawings and amounts. */
+        get: operations["pack_card"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/orders/{order_id}/plan/container": {
         parameters: {
             query?: never;
@@ -100,6 +117,23 @@ export interface paths {
         put?: never;
         /** @description Choose another container, or take the choice back. */
         post: operations["choose_container"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{order_id}/plan/room": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How many more of each product would go into the chosen container. */
+        get: operations["plan_room"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -372,6 +406,41 @@ export interface paths {
         put?: never;
         /** @description Bring a planned order to the bench. */
         post: operations["begin_parcel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/wave": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How far the wave under way is. */
+        get: operations["wave"];
+        put?: never;
+        /** @description Plan every open order anew, in the background. */
+        post: operations["plan_all_anew"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/wave/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Stop the wave after the orders it is at; what is planned stays planned. */
+        post: operations["stop_wave"];
         delete?: never;
         options?: never;
         head?: never;
@@ -679,7 +748,7 @@ export interface components {
              * Unit
              * @enum {string}
              */
-            unit: "um" | "mg" | "money" | "m" | "m2" | "l" | "cm3" | "pieces" | "minutes" | "percent" | "number";
+            unit: "um" | "mg" | "money" | "m" | "m2" | "l" | "cm3" | "pieces" | "minutes" | "percent" | "number" | "N";
         };
         /**
          * BandDoc
@@ -722,6 +791,17 @@ export interface components {
             /** Marks */
             marks: string[];
             minutes: components["schemas"]["MinutesDoc"];
+            /**
+             * School
+             * @default fill_tight
+             * @enum {string}
+             */
+            school: "fill_tight" | "base_fixed";
+            /**
+             * Divider
+             * @default null
+             */
+            divider: string | null;
         };
         /**
          * BandFigures
@@ -877,6 +957,18 @@ export interface components {
             costs: components["schemas"]["Costs"];
             /** Damage Probability */
             damage_probability: string;
+            /**
+             * Key
+             * @default
+             */
+            key: string;
+            /**
+             * Cut To Um
+             * @default null
+             */
+            cut_to_um: number | null;
+            /** @default null */
+            stacking: components["schemas"]["Stacking"] | null;
         };
         /**
          * CartonFacts
@@ -900,6 +992,10 @@ export interface components {
              * @enum {string}
              */
             board: "single" | "double" | "none";
+            /** @default null */
+            cut: components["schemas"]["CutFacts"] | null;
+            /** @default null */
+            strength: components["schemas"]["StrengthFacts"] | null;
         };
         /**
          * Change
@@ -1009,6 +1105,21 @@ export interface components {
             side_um: number;
             /** Top Um */
             top_um: number;
+        };
+        /**
+         * CutFacts
+         * @description How a carton may be cut lower: at score lines, or at any whole millimetre when none are named.
+         */
+        CutFacts: {
+            /**
+             * Heights Um
+             * @default []
+             */
+            heights_um: number[];
+            /** Lowest Um */
+            lowest_um: number;
+            /** Minutes */
+            minutes: string;
         };
         /**
          * EntryOut
@@ -1182,7 +1293,12 @@ export interface components {
              * Per
              * @enum {string}
              */
-            per: "unit" | "parcel";
+            per: "unit" | "group" | "layer" | "parcel" | "order" | "product";
+            /**
+             * Group Of
+             * @default 1
+             */
+            group_of: number;
             /**
              * Place
              * @default top
@@ -1194,6 +1310,8 @@ export interface components {
              * @default false
              */
             required: boolean;
+            /** @default null */
+            when: components["schemas"]["WhenDoc"] | null;
         };
         /**
          * InsertFacts
@@ -1345,6 +1463,11 @@ export interface components {
             saves: string;
             /** Sentence */
             sentence: string;
+            /**
+             * Key
+             * @default
+             */
+            key: string;
         };
         /**
          * OrderOut
@@ -1434,7 +1557,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "cushion" | "units" | "inner" | "insert" | "fill" | "close";
+            kind: "cut" | "divider" | "cushion" | "units" | "inner" | "insert" | "fill" | "close";
             /** Title */
             title: string;
             /** Detail */
@@ -1957,6 +2080,30 @@ export interface components {
             message: string;
         };
         /**
+         * RoomLine
+         * @description How many more of one product fit.
+         */
+        RoomLine: {
+            /** Sku */
+            sku: string;
+            /** Name */
+            name: string;
+            /** More */
+            more: number;
+            /** Limit */
+            limit: string;
+        };
+        /**
+         * RoomOut
+         * @description Room to spare in the chosen container.
+         */
+        RoomOut: {
+            /** Container */
+            container: string;
+            /** Lines */
+            lines: components["schemas"]["RoomLine"][];
+        };
+        /**
          * RuledOutView
          * @description A container that is not used and why.
          */
@@ -2053,6 +2200,20 @@ export interface components {
             height_um: number;
         };
         /**
+         * Stacking
+         * @description What the lowest parcel of a stack must bear and what its carton stands, newtons.
+         */
+        Stacking: {
+            /** Compression N */
+            compression_n: number;
+            /** Allowed N */
+            allowed_n: number;
+            /** Load N */
+            load_n: number;
+            /** Above */
+            above: number;
+        };
+        /**
          * StandinIn
          * @description How a stand-in shall behave.
          */
@@ -2097,6 +2258,16 @@ export interface components {
             chance_to_pass: string;
             /** Near */
             near: boolean;
+        };
+        /**
+         * StrengthFacts
+         * @description What the carton's maker says of the board.
+         */
+        StrengthFacts: {
+            /** Ect N Per M */
+            ect_n_per_m: number;
+            /** Caliper Um */
+            caliper_um: number;
         };
         /**
          * SupplyOut
@@ -2277,6 +2448,27 @@ export interface components {
             above_l: string;
             /** Proud L */
             proud_l: string;
+            /**
+             * Free L
+             * @default 0
+             */
+            free_l: string;
+        };
+        /**
+         * WaveOut
+         * @description Planning in the background: how far it is.
+         */
+        WaveOut: {
+            /** Running */
+            running: boolean;
+            /** Done */
+            done: number;
+            /** Total */
+            total: number;
+            /** Stopping */
+            stopping: boolean;
+            /** Due */
+            due: number;
         };
         /**
          * Way
@@ -2335,6 +2527,42 @@ export interface components {
             up_to_mg: number;
             /** Price */
             price: string;
+        };
+        /**
+         * WhenDoc
+         * @description When an insert goes in; everything that is set must hold.
+         */
+        WhenDoc: {
+            /**
+             * First Order
+             * @default null
+             */
+            first_order: boolean | null;
+            /**
+             * Least Value
+             * @default null
+             */
+            least_value: string | null;
+            /**
+             * With Goods
+             * @default null
+             */
+            with_goods: string | null;
+            /**
+             * Without Goods
+             * @default null
+             */
+            without_goods: string | null;
+            /**
+             * Countries
+             * @default []
+             */
+            countries: string[];
+            /**
+             * Season
+             * @default null
+             */
+            season: string[] | null;
         };
         /**
          * WordsIn
@@ -2753,6 +2981,75 @@ export interface operations {
             };
         };
     };
+    pack_card: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     choose_container: {
         parameters: {
             query?: never;
@@ -2774,6 +3071,75 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OrderPlanOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    plan_room: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoomOut"];
                 };
             };
             400: {
@@ -3928,6 +4294,207 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ParcelOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    wave: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaveOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    plan_all_anew: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaveOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stop_wave: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaveOut"];
                 };
             };
             400: {

@@ -71,6 +71,7 @@ export function formatAmount(value: string, unit: string, system: UnitSystem, di
     case "l": return `${number.toFixed(2)} l`;
     case "m2": return `${number.toFixed(3)} m²`;
     case "m": return `${number.toFixed(2)} m`;
+    case "N": return `${number.toFixed(0)} N`;
     case "percent": return `${number.toFixed(1)} %`;
     case "minutes": return `${number} min`;
     default: return String(number);

@@ -9,6 +9,7 @@ import { useFormat } from "../../app/session";
 import { dayWords, goodsWords, STATE_WORDS } from "../../domain/words";
 import { useSay } from "../../ui/overlays";
 import { Button, Empty, Mark, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
+import { usePlanAll, WaveNotice } from "./WaveNotice";
 
 type Order = Schemas["OrderOut"];
 
@@ -28,6 +29,7 @@ export function OrdersScreen() {
   const page = Number(params.get("page") ?? "1") || 1;
   const list = useQuery(orders(state, search, page));
   const counts = useQuery(rail());
+  const planAll = usePlanAll();
   const [at, setAt] = useState(0);
   const rows = list.data?.results ?? [];
   const open = (order: Order | undefined) => {
@@ -38,6 +40,7 @@ export function OrdersScreen() {
     { key: "arrowdown", label: "Next order", run: () => setAt((n) => Math.min(n + 1, rows.length - 1)) },
     { key: "arrowup", label: "Order before", run: () => setAt((n) => Math.max(n - 1, 0)) },
     { key: "enter", label: "Open the order", run: () => open(rows[at]) },
+    { key: "r", label: "Plan all open orders anew", run: () => planAll.mutate() },
     { key: "i", label: "Take in a file", run: () => void navigate("/orders/intake") },
   ]);
   const held = counts.data?.held ?? 0;
@@ -45,8 +48,10 @@ export function OrdersScreen() {
   return (
     <>
       <ScreenHead title={headline} under={counts.data ? `${counts.data.orders} open orders, ${counts.data.bench} at the bench, ${counts.data.packed} packed` : undefined}>
+        <Button hotkey="R" disabled={planAll.isPending} onClick={() => planAll.mutate()}>Plan all anew</Button>
         <Button kind="next" hotkey="I" onClick={() => void navigate("/orders/intake")}>Take in a file</Button>
       </ScreenHead>
+      <WaveNotice />
       <div className="bg-sheet">
         <div className="flex items-center gap-1 border-b border-line px-5" role="group" aria-label="Show">
           {FILTERS.map((one) => (

@@ -2,6 +2,7 @@
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useFormat } from "../../app/session";
+import { keyOf, wayName } from "../../domain/words";
 
 interface Props { ways: Schemas["Way"][]; ruledOut: Schemas["RuledOutView"][]; shown: number; onShow: (n: number) => void; onUse: ((container: string) => void) | undefined }
 
@@ -20,12 +21,12 @@ export function Alternatives({ ways, ruledOut, shown, onShow, onUse }: Props) {
           {ways.map((way, index) => {
             const c = way.candidate;
             return (
-              <tr key={c.container} className={`${index === shown ? "bg-soft" : ""} ${way.chosen ? "font-semibold" : ""}`}>
-                <td><button type="button" aria-pressed={index === shown} className="text-action hover:underline" onClick={() => onShow(index)}>{c.container}{c.nested ? `, ${c.nested.code} inside` : ""}</button></td>
+              <tr key={keyOf(c)} className={`${index === shown ? "bg-soft" : ""} ${way.chosen ? "font-semibold" : ""}`}>
+                <td><button type="button" aria-pressed={index === shown} className="text-action hover:underline" onClick={() => onShow(index)}>{wayName(c, format.length)}</button></td>
                 <td className="num">{format.size(c.outer_bulged)}</td><td className="num">{format.weight(c.weight.gross_mg)}</td><td className="num">{format.money(c.costs.materials)}</td><td className="num">{Number(c.minutes)}</td><td className="num">{format.money(c.costs.postage)}</td><td className="num">{format.money(c.costs.expected_loss)}</td><td className="num">{format.money(c.costs.total)}</td>
                 <td className="pl-5!">
                   {way.chosen ? "chosen" : <span>{format.signed(way.difference)}{c.in_recipe ? "" : ", not in the recipe"}</span>}
-                  {!way.chosen && index === shown && onUse ? <button type="button" className="ml-3 text-action underline" onClick={() => onUse(c.container)}>use it <span className="keycap">U</span></button> : null}
+                  {!way.chosen && index === shown && onUse ? <button type="button" className="ml-3 text-action underline" onClick={() => onUse(keyOf(c))}>use it <span className="keycap">U</span></button> : null}
                 </td>
               </tr>
             );

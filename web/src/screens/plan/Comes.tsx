@@ -2,6 +2,7 @@
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useFormat } from "../../app/session";
+import { wayName } from "../../domain/words";
 import { Ruler } from "../../drawings/Ruler";
 import { Sheet } from "../../ui/overlays";
 import { SumSheet } from "./SumSheet";
@@ -16,7 +17,7 @@ export function Comes({ way, charged, supplies }: { way: Way; charged: string; s
   const names = Object.fromEntries(supplies.map((ref) => [ref.code, ref.name]));
   const filled = c.void ? [c.void.below_l, c.void.round_l, c.void.above_l, c.void.proud_l].reduce((sum, part) => sum + Number(part), 0) : 0;
   const rows: { label: string; value: string; sum: string }[] = [
-    { label: `${c.container} and materials`, value: format.money(c.costs.materials), sum: "Materials" },
+    { label: `${wayName(c, format.length)} and materials`, value: format.money(c.costs.materials), sum: "Materials" },
     { label: `${Number(c.minutes)} minutes`, value: format.money(c.costs.labour), sum: "Labour" },
     { label: `${c.quote.service_name}, zone ${c.quote.zone}`, value: format.money(c.costs.postage), sum: "postage" },
     { label: `Expected loss, ${(Number(c.damage_probability) * 100).toFixed(1)} %, a guess`, value: format.money(c.costs.expected_loss), sum: "Expected loss" },

@@ -5,7 +5,7 @@ import { Link, useNavigate, useParams } from "react-router";
 import { answer, api, type Schemas } from "../../api/client";
 import { orderPlan, orders, rail } from "../../api/queries";
 import { useActions } from "../../app/keys";
-import { dayWords, goodsWords } from "../../domain/words";
+import { dayWords, goodsWords, keyOf } from "../../domain/words";
 import { useSay } from "../../ui/overlays";
 import { Button, Mark, Notice, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { Alternatives } from "./Alternatives";
@@ -13,6 +13,9 @@ import { Blocked } from "./Blocked";
 import { Comes } from "./Comes";
 import { HoldSheet } from "./HoldSheet";
 import { ParcelPicture } from "./ParcelPicture";
+import { RoomSheet } from "./RoomSheet";
+
+const cardOf = (id: number) => `/api/orders/${id}/plan/card.pdf`;
 
 type Answer = Schemas["OrderPlanOut"];
 
@@ -39,6 +42,7 @@ function PlanOf({ data }: { data: Answer }) {
   const say = useSay();
   const next = useNeighbours(order.id);
   const [holding, setHolding] = useState(false);
+  const [asking, setAsking] = useState(false);
   const choose = useChoose(order);
   const begin = useMutation({
     mutationFn: () => answer(api.POST("/api/parcels/begin", { body: { order_id: order.id } })),
@@ -51,6 +55,8 @@ function PlanOf({ data }: { data: Answer }) {
   useActions([
     { key: "enter", label: "Send to the bench", run: () => begin.mutate(), off: !ready },
     { key: "h", label: "Hold this order", run: () => setHolding(true), off: !open },
+    { key: "m", label: "How many more fit?", run: () => setAsking(true), off: plan.status !== "planned" },
+    { key: "p", label: "Print the pack card", run: () => window.open(cardOf(order.id), "_blank", "noopener"), off: plan.status !== "planned" },
     { key: "]", label: "Next planned order", run: () => go(next.after) },
     { key: "[", label: "Planned order before", run: () => go(next.before) },
   ]);
@@ -61,12 +67,15 @@ function PlanOf({ data }: { data: Answer }) {
         title={<>Order {order.number}, {order.buyer}</>}
         under={<span className="[&>span]:mr-4"><span>{goodsWords(order.lines)}</span><span>{where}</span><span>leaves {dayWords(data.ship_on)}</span>{next.at >= 0 ? <span>{next.at + 1} of {next.of} planned</span> : null}</span>}
       >
+        {plan.status === "planned" ? <Button hotkey="M" onClick={() => setAsking(true)}>How many more fit?</Button> : null}
+        {plan.status === "planned" ? <a className="self-center px-2 text-action underline" href={cardOf(order.id)} target="_blank" rel="noreferrer">Pack card</a> : null}
         {open && !order.held_by ? <Button hotkey="H" onClick={() => setHolding(true)}>Hold</Button> : null}
         {order.parcel_id ? <Button kind="next" onClick={() => void navigate(`/bench/${order.parcel_id}`)}>Open at the bench</Button> : <Button kind="next" hotkey="Enter" disabled={!ready || begin.isPending} onClick={() => begin.mutate()}>Send to the bench</Button>}
       </ScreenHead>
       {order.held_by ? <Notice kind="mind"><b>Held.</b> {order.reason} <Link className="ml-2 text-action underline" to="/orders?state=held">Release it under Orders</Link></Notice> : null}
       {order.note && !order.held_by ? <Notice kind="mind">The buyer writes: “{order.note}”</Notice> : null}
       {plan.status === "planned" ? <Planned order={order} plan={plan} choose={choose} /> : <Blocked plan={plan} onUse={(container) => choose.mutate(container)} />}
+      <RoomSheet orderId={order.id} open={asking} onOpenChange={setAsking} />
       <HoldSheet order={order} open={holding} onOpenChange={setHolding} />
     </>
   );
@@ -101,16 +110,16 @@ function Planned({ order, plan, choose }: { order: Schemas["OrderOut"]; plan: Sc
     { key: "arrowup", label: "Layer before", run: () => setLayer(Math.max(at - 1, 0)) },
     { key: "arrowright", label: "Next other way to send it", run: () => setShown((n) => Math.min(n + 1, plan.ways.length - 1)) },
     { key: "arrowleft", label: "Way before", run: () => setShown((n) => Math.max(n - 1, 0)) },
-    { key: "u", label: "Use the way that is shown", run: () => way && !way.chosen && choose.mutate(way.candidate.container), off: !editable },
-    { key: "a", label: "Take the cheaper way offered", run: () => offer && choose.mutate(offer.container), off: !editable || !offer },
+    { key: "u", label: "Use the way that is shown", run: () => way && !way.chosen && choose.mutate(keyOf(way.candidate)), off: !editable },
+    { key: "a", label: "Take the cheaper way offered", run: () => offer && choose.mutate(offer.key || offer.container), off: !editable || !offer },
     { key: "z", label: "Take the override back", run: () => choose.mutate(null), off: !editable || !plan.overridden },
   ]);
   if (!way) return null;
   return (
     <>
-      {offer ? <Notice kind="mind" action={<Button hotkey="A" disabled={!editable || choose.isPending} onClick={() => choose.mutate(offer.container)}>Do that</Button>}><b>{offer.sentence}</b></Notice> : null}
+      {offer ? <Notice kind="mind" action={<Button hotkey="A" disabled={!editable || choose.isPending} onClick={() => choose.mutate(offer.key || offer.container)}>Do that</Button>}><b>{offer.sentence}</b></Notice> : null}
       {plan.warnings.map((warning) => <Notice key={warning} kind="mind">{warning}</Notice>)}
-      {plan.overridden ? <Notice kind="mind" action={<Button hotkey="Z" disabled={!editable || choose.isPending} onClick={() => choose.mutate(null)}>Take it back</Button>}><b>Overridden.</b> A person chose {plan.ways[0]?.candidate.container}.</Notice> : null}
+      {plan.overridden ? <Notice kind="mind" action={<Button hotkey="Z" disabled={!editable || choose.isPending} onClick={() => choose.mutate(null)}>Take it back</Button>}><b>Overridden.</b> A person chose {plan.ways[0]?.candidate.name}.</Notice> : null}
       <div className="grid grid-cols-[284px_minmax(0,1fr)_330px] border-t border-line bg-sheet max-lg:grid-cols-[220px_minmax(0,1fr)]">
         <ol className="border-r border-line pt-3" aria-label="Packed in this order">
           <li className="px-5 pb-1.5 font-head text-ink2">Packed in this order</li>

@@ -1,7 +1,7 @@
 /** The grid of a recipe: which rows it has, what a cell shows, and what a typed text does to the band. No DOM. */
 import type { Schemas } from "../../api/client";
 import { formatLength, readLength, type UnitSystem } from "../../domain/units";
-import { PATTERN_WORDS } from "../../domain/words";
+import { PATTERN_WORDS, PER_WORDS, SCHOOL_WORDS } from "../../domain/words";
 
 export type RecipeDoc = Schemas["RecipeFile"];
 export type Band = Schemas["BandDoc"];
@@ -63,6 +63,11 @@ export function rowsOf(doc: RecipeDoc, supplies: Supply[], system: UnitSystem): 
   }
   length("gap", "Each unit", "Gap to the next", "", (band) => band.gap_um, (band, um) => ({ ...band, gap_um: um }));
 
+  const dividers = [...choices(["insert"]), { value: NONE, text: NONE }];
+  if (doc.bands.some((band) => band.divider)) {
+    rows.push({ key: "divider", group: "Each unit", place: place(doc.bands.find((band) => band.divider)?.divider), label: "Sheet between layers", options: dividers, cell: (band) => ({ text: named(band.divider), raw: band.divider ?? NONE }), set: (band, text) => ({ ...band, divider: text === NONE ? null : text }) });
+  }
+
   if (doc.bands.some((band) => band.inner)) {
     const options = [...choices(["carton"]), { value: NONE, text: NONE }];
     rows.push({ key: "inner", group: "In the container", place: "A", label: "Inner carton, floating", options, cell: (band) => ({ text: band.inner?.container ?? NONE, raw: band.inner?.container ?? NONE }), set: (band, text) => ({ ...band, inner: text === NONE ? null : { container: text, clearance_um: band.inner?.clearance_um ?? 25_000 } }) });
@@ -78,10 +83,12 @@ export function rowsOf(doc: RecipeDoc, supplies: Supply[], system: UnitSystem): 
   length("top", "In the container", "Cushion on top", fillAt, (band) => band.cushion.top_um, (band, um) => ({ ...band, cushion: { ...band.cushion, top_um: um } }));
   rows.push({ key: "fill", group: "In the container", place: fillAt, label: "Fill", options: [...choices(["fill"]), { value: NONE, text: NONE }], cell: (band) => ({ text: named(band.fill), raw: band.fill ?? NONE }), set: (band, text) => ({ ...band, fill: text === NONE ? null : text }) });
 
+  rows.push({ key: "school", group: "In the container", place: "", label: "What holds it still", options: Object.entries(SCHOOL_WORDS).map(([value, text]) => ({ value, text })), cell: (band) => ({ text: SCHOOL_WORDS[band.school] ?? band.school, raw: band.school }), set: (band, text) => ({ ...band, school: text as Band["school"] }) });
+
   for (const code of new Set(doc.bands.flatMap((band) => band.inserts.map((insert) => insert.insert)))) {
     const sample = doc.bands.flatMap((band) => band.inserts).find((insert) => insert.insert === code);
     rows.push({
-      key: `insert-${code}`, group: "On top and closing", place: place(code), label: `${named(code)}${sample?.per === "unit" ? ", each unit" : ""}`,
+      key: `insert-${code}`, group: "On top and closing", place: place(code), label: `${named(code)}${PER_WORDS[sample?.per ?? ""] ?? ""}`,
       cell: (band) => { const found = band.inserts.find((insert) => insert.insert === code); return { text: found ? String(found.amount) : NONE, raw: found ? String(found.amount) : "0" }; },
       set: (band, text) => {
         const amount = whole(text === NONE ? "0" : text, 0, 500);

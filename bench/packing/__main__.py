@@ -1,0 +1,98 @@
+"""How good and how fast the packing is, family by family, against a general-purpose library in the same run.
+
+python -m bench.packing [ORDERS] [FAMILY,...]   (./calm bench packing): quality, milliseconds, ratios; nothing is asserted.
+python -m bench.packing check [ORDERS]          every answer of random orders through the independent checker.
+"""
+
+import statistics
+import sys
+import time
+from decimal import Decimal
+
+from bench.packing.families import FAMILIES, Order, orders
+from bench.packing.libraries import Driven, drive, library
+from core.packing.cheapest import Cheapest, cheapest_container, forget_requests
+from core.packing.verify import faults_of
+
+
+def _timed(order: Order) -> tuple[Cheapest, float]:
+    forget_requests()
+    begun = time.perf_counter()
+    found = cheapest_container(order.offered, order.units, order.rules)
+    return found, time.perf_counter() - begun
+
+
+def _cost(order: Order, container: str | None) -> Decimal | None:
+    return next((one.cost for one in order.offered if one.box.code == container), None)
+
+
+def _line(family: str, count: int) -> str:
+    given = orders(family, count)
+    ours = [_timed(order) for order in given]
+    took = sorted(seconds for _, seconds in ours)
+    proven = sum(found.proven for found, _ in ours)
+    words = [f"{family:4} {len(given):4} orders"]
+    if given[0].witness:
+        solved = sum(
+            found.packing is not None and (_cost(o, found.packing.box) or 0) <= (_cost(o, o.witness) or 0)
+            for o, (found, _) in zip(given, ours, strict=True)
+        )
+        words.append(f"solved {100 * solved / len(given):5.1f} %")
+    words.append(f"proven {100 * proven / len(given):5.1f} %")
+    words.append(
+        f"median {took[len(took) // 2] * 1e3:6.1f} ms, 95th {took[int(len(took) * 0.95)] * 1e3:7.1f} ms, most {took[-1] * 1e3:7.1f} ms"
+    )
+    py3dbp = library()
+    if py3dbp is not None:
+        words.append(_against(given, ours, [drive(py3dbp, order) for order in given]))
+    return "; ".join(words)
+
+
+def _against(given: list[Order], ours: list[tuple[Cheapest, float]], theirs: list[Driven]) -> str:
+    better = worse = 0
+    extra: list[Decimal] = []
+    for order, (found, _), other in zip(given, ours, theirs, strict=True):
+        mine = _cost(order, found.packing.box if found.packing else None)
+        its = _cost(order, other.container)
+        better += mine is not None and (its is None or mine < its)
+        worse += its is not None and (mine is None or its < mine)
+        if mine and its:
+            extra.append((its - mine) / mine * 100)
+    ratio = statistics.median(d.seconds for d in theirs) / statistics.median(s for _, s in ours)
+    invalid = sum(d.invalid > 0 for d in theirs)
+    mean = sum(extra, Decimal(0)) / max(1, len(extra))
+    return (
+        f"the library: dearer or none in {better}, cheaper in {worse}, mean extra cost {mean:.1f} %, "
+        f"invalid first answers {100 * invalid / len(given):.0f} %, its median is {ratio:.1f} x ours"
+    )
+
+
+def _check(count: int) -> str:
+    faults = packed = 0
+    for number in range(count):
+        family = ("d", "c", "d", "a10", "b10")[number % 5]
+        order = FAMILIES[family](f"check-{number}", number)
+        found = cheapest_container(order.offered, order.units, order.rules)
+        if found.packing is not None:
+            box = next(o.box for o in order.offered if o.box.code == found.packing.box)
+            faults += bool(faults_of(found.packing, box, order.units, order.rules))
+            packed += 1
+    return f"{count} random orders, {packed} packed, {faults} with faults"
+
+
+def main(arguments: list[str]) -> None:
+    """Print one line a family, or the check."""
+    if arguments[:1] == ["check"]:
+        print(_check(int(arguments[1]) if len(arguments) > 1 else 20_000))
+        return
+    count = int(arguments[0]) if arguments else 100
+    chosen = arguments[1].split(",") if len(arguments) > 1 else list(FAMILIES)
+    if library() is None:
+        print("No library to compare with: install the dependency group 'bench' of pyproject.toml for the ratios.")
+    _timed(orders("d", 1)[0])
+    for family in chosen:
+        print(_line(family, count), flush=True)
+
+
+if __name__ == "__main__":
+    main(sys.argv[1:])

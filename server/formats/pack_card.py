@@ -1,0 +1,163 @@
+"""The pack card: a plan on paper for the bench, layer by layer, with its drawings and amounts (A4).
+
+Each layer of goods is drawn from above to scale, with the units numbered; beside them the parcel cut from the side.
+"""
+
+from dataclasses import dataclass
+from decimal import Decimal
+
+from reportlab.lib.pagesizes import A4
+from reportlab.lib.units import mm
+from reportlab.pdfgen.canvas import Canvas
+
+from core.packing.model import Placement
+from core.parcels.candidate import Candidate
+from core.parcels.layers import PackLayer
+from core.units import Size, format_length, format_size, format_weight
+from server.formats.paper import paper, write_line
+
+__all__ = ["PackCard", "pack_card_pdf"]
+
+_LEFT, _RIGHT, _FOOT = 16 * mm, A4[0] - 16 * mm, 18 * mm
+_DRAWN = 52 * mm  #: the longest side of a drawing from above
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PackCard:
+    """What stands on the card. Goods are quantity, name, sku; amounts are name, place, quantity, unit, detail."""
+
+    order: str
+    buyer: str
+    ship_on: str
+    goods: tuple[tuple[int, str, str], ...]
+    candidate: Candidate
+    layers: tuple[PackLayer, ...]
+    amounts: tuple[tuple[str, str, Decimal, str, str], ...]
+    cautions: tuple[str, ...]
+    unit_system: str
+
+
+def pack_card_pdf(card: PackCard) -> bytes:
+    """Return the card as PDF bytes, as many pages as its layers need."""
+    canvas, out = paper(A4, f"Pack card {card.order}")
+    y = _head(canvas, card)
+    y = _amounts(canvas, card, y)
+    names = {sku: name for _, name, sku in card.goods}
+    for number, layer in enumerate(card.layers, start=1):
+        high = _DRAWN + 12 * mm if layer.placements else 8 * mm
+        if y - high < _FOOT:
+            canvas.showPage()
+            y = A4[1] - 20 * mm
+        y = _layer(canvas, card, number, layer, names, y)
+    canvas.showPage()
+    canvas.save()
+    return out.getvalue()
+
+
+def _head(canvas: Canvas, card: PackCard) -> float:
+    one, units = card.candidate, card.unit_system
+    y = A4[1] - 20 * mm
+    write_line(canvas, _LEFT, y, f"Pack card, order {card.order}", "Strong", 18, 120 * mm)
+    write_line(canvas, _LEFT, y - 7 * mm, f"{card.buyer}, leaves {card.ship_on}", "Text", 10, 120 * mm)
+    goods = ", ".join(f"{quantity} {name}" for quantity, name, _ in card.goods)
+    write_line(canvas, _LEFT, y - 13 * mm, goods, "Text", 11, 120 * mm)
+    facts = (
+        one.name,
+        f"inside {format_size(one.inner, units)}",
+        f"outside {format_size(one.outer_bulged, units)}",
+        f"expected {format_weight(one.weight.gross_mg, units)}",
+        f"{one.quote.service_name}, {one.minutes.normalize():f} minutes",
+    )
+    for row, text in enumerate(facts):
+        write_line(canvas, _LEFT, y - (20 + 5 * row) * mm, text, "Strong" if row == 0 else "Text", 11, 100 * mm)
+    _section(canvas, one, _RIGHT - 60 * mm, y - 44 * mm, 60 * mm, 40 * mm)
+    y -= 48 * mm
+    for text in card.cautions:
+        write_line(canvas, _LEFT, y, f"Mind: {text}", "Strong", 10, _RIGHT - _LEFT)
+        y -= 5 * mm
+    return y - 3 * mm
+
+
+def _section(canvas: Canvas, one: Candidate, x: float, y: float, wide: float, high: float) -> None:
+    """Draw the parcel cut from the side: cushion below, goods, what is on top."""
+    scale = min(wide / one.inner.length_um, high / one.inner.height_um)
+    canvas.setLineWidth(1.2)
+    canvas.rect(x, y, one.inner.length_um * scale, one.inner.height_um * scale)
+    canvas.setFillGray(0.9)
+    canvas.rect(x, y, one.inner.length_um * scale, one.floor_um * scale, stroke=0, fill=1)
+    canvas.setLineWidth(0.6)
+    for placed in sorted(one.placements, key=lambda p: -p.at_um[1]):
+        canvas.setFillGray(1)
+        canvas.rect(
+            x + placed.at_um[0] * scale,
+            y + placed.at_um[2] * scale,
+            placed.size_um[0] * scale,
+            placed.size_um[2] * scale,
+            fill=1,
+        )
+    canvas.setFillGray(0)
+    canvas.setFont("Text", 7)
+    canvas.drawString(x, y - 3.5 * mm, "cut from the side, front units before those behind")
+
+
+def _amounts(canvas: Canvas, card: PackCard, y: float) -> float:
+    canvas.setFont("Strong", 11)
+    canvas.drawString(_LEFT, y, "Take")
+    y -= 5.5 * mm
+    for name, place, quantity, unit, detail in card.amounts:
+        if y < _FOOT:
+            canvas.showPage()
+            y = A4[1] - 20 * mm
+        canvas.rect(_LEFT, y - 0.5 * mm, 3 * mm, 3 * mm)
+        write_line(canvas, _LEFT + 6 * mm, y, place, "Strong", 10, 12 * mm)
+        amount = f"{quantity.normalize():f}" if unit == "pieces" else f"{quantity:.2f} {unit}"
+        canvas.setFont("Strong", 10)
+        canvas.drawRightString(_LEFT + 36 * mm, y, amount)
+        write_line(canvas, _LEFT + 40 * mm, y, name, "Text", 10, 58 * mm)
+        write_line(canvas, _LEFT + 100 * mm, y, detail, "Text", 9, _RIGHT - _LEFT - 100 * mm)
+        y -= 5 * mm
+    return y - 4 * mm
+
+
+def _layer(canvas: Canvas, card: PackCard, number: int, layer: PackLayer, names: dict[str, str], y: float) -> float:
+    canvas.setFillGray(0)
+    canvas.setFont("Strong", 12)
+    canvas.drawString(_LEFT, y, str(number))
+    write_line(canvas, _LEFT + 8 * mm, y, layer.title, "Strong", 11, 90 * mm)
+    write_line(canvas, _LEFT + 100 * mm, y, layer.detail, "Text", 9, _RIGHT - _LEFT - 100 * mm)
+    if not layer.placements:
+        return y - 7 * mm
+    nested = card.candidate.nested
+    placements = nested.placements if nested else card.candidate.placements
+    inner = nested.inner if nested else card.candidate.inner
+    low = _from_above(canvas, inner, [placements[k] for k in layer.placements], names, y - 4 * mm, card.unit_system)
+    return low - 8 * mm
+
+
+def _from_above(
+    canvas: Canvas, inner: Size, placed: list[Placement], names: dict[str, str], top: float, units: str
+) -> float:
+    """Draw one layer from above, each unit numbered, and the key of numbers to goods; return where it ends."""
+    scale = min(_DRAWN * 1.6 / inner.length_um, _DRAWN / inner.width_um)
+    x, wide, deep = _LEFT + 8 * mm, inner.length_um * scale, inner.width_um * scale
+    y = top - deep
+    canvas.setLineWidth(1.2)
+    canvas.rect(x, y, wide, deep)
+    canvas.setLineWidth(0.6)
+    kinds = list(dict.fromkeys(one.unit for one in placed))
+    for one in placed:
+        # The back of the box is at the top of the drawing.
+        left, front = x + one.at_um[0] * scale, y + deep - (one.at_um[1] + one.size_um[1]) * scale
+        canvas.rect(left, front, one.size_um[0] * scale, one.size_um[1] * scale)
+        canvas.setFont("Strong", 9)
+        canvas.drawCentredString(
+            left + one.size_um[0] * scale / 2, front + one.size_um[1] * scale / 2 - 3, str(kinds.index(one.unit) + 1)
+        )
+    for row, kind in enumerate(kinds):
+        count = sum(one.unit == kind for one in placed)
+        words = f"{row + 1}: {count} {names.get(kind, kind)}"
+        write_line(canvas, _LEFT + 100 * mm, top - (5 + 5 * row) * mm, words, "Text", 10, _RIGHT - _LEFT - 100 * mm)
+    size = f"{format_length(inner.length_um, units)} x {format_length(inner.width_um, units)} inside, seen from above"
+    canvas.setFont("Text", 7)
+    canvas.drawString(x, y - 3.5 * mm, size)
+    return y - 3.5 * mm
