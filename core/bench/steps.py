@@ -107,11 +107,18 @@ def _take(use: Use, names: dict[str, str]) -> Take:
 
 
 def _goods(pieces: tuple[Piece, ...]) -> tuple[Take, ...]:
-    return tuple(Take(code=p.sku, name=p.name, quantity=Decimal(p.quantity), role="goods", detail="") for p in pieces)
+    units: dict[str, int] = {}
+    for piece in pieces:
+        units[piece.sku] = units.get(piece.sku, 0) + piece.units
+    names = {piece.sku: piece.name for piece in pieces}
+    return tuple(
+        Take(code=sku, name=names[sku], quantity=Decimal(count), role="goods", detail="")
+        for sku, count in units.items()
+    )
 
 
 def _units(pieces: tuple[Piece, ...]) -> int:
-    return sum(piece.quantity for piece in pieces)
+    return sum(piece.units for piece in pieces)
 
 
 def _wrapping(
@@ -178,8 +185,10 @@ def changes_of(
     """
     found: list[Change] = []
     for piece in pieces:
-        found.append(Change(kind="unit_missing", what=f"one {piece.name} is missing", effect_mg=-piece.weight_mg))
-        found.append(Change(kind="unit_extra", what=f"one {piece.name} too many", effect_mg=piece.weight_mg))
+        # One unit out of a group leaves the group's wrap behind.
+        each_mg = piece.weight_mg if piece.holds == 1 else piece.net_mg
+        found.append(Change(kind="unit_missing", what=f"one {piece.name} is missing", effect_mg=-each_mg))
+        found.append(Change(kind="unit_extra", what=f"one {piece.name} too many", effect_mg=each_mg))
     for use in candidate.uses:
         name = names.get(use.supply, use.supply)
         if use.role == "insert" and use.weight_mg > 0:

@@ -243,8 +243,8 @@ def _out(outer: Outer, code: str, reason: str, *, proven: bool = True) -> RuledO
 def _units(pieces: tuple[Piece, ...], clearance: Cushion | None = None) -> tuple[PackUnit, ...]:
     return tuple(
         PackUnit(
-            code=piece.sku,
-            name=piece.name,
+            code=piece.code,
+            name=piece.called,
             quantity=piece.quantity,
             size_um=(piece.size.length_um, piece.size.width_um, piece.size.height_um),
             weight_mg=piece.weight_mg,
@@ -491,9 +491,11 @@ def _times(rule: InsertAmount, piece: Piece, levels: int) -> int:
     """Return how often an amount counts for one piece of goods (rules, 12)."""
     match rule.per:
         case "unit":
-            return piece.quantity
+            return piece.units
         case "group":
-            return -(-piece.quantity // rule.group_of)
+            return -(-piece.units // rule.group_of)
+        case "product":
+            return 1 if piece.part == 0 else 0
         case "layer":
             return levels
         case _:
@@ -517,7 +519,7 @@ def _piece_use(request: Request, code: str, count: int, role: str, detail: str) 
 
 def _minutes(pieces: tuple[Piece, ...]) -> Decimal:
     """Minutes of hands: each unit's own, and the slowest recipe's minutes for the parcel."""
-    units = sum((piece.band.minutes.per_unit * piece.quantity for piece in pieces), Decimal(0))
+    units = sum((piece.band.minutes.per_unit * piece.units for piece in pieces), Decimal(0))
     return units + max(piece.band.minutes.per_parcel for piece in pieces)
 
 

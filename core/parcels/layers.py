@@ -103,7 +103,7 @@ def _unit_layers(candidate: Candidate, pieces: tuple[Piece, ...], supplies: dict
     nested = candidate.nested
     placements = nested.placements if nested else candidate.placements
     lift = candidate.floor_um if nested else 0
-    names = {piece.sku: piece.name for piece in pieces}
+    names = {piece.code: piece.called for piece in pieces}
     divider = next((use for use in candidate.uses if use.role == "divider"), None)
     levels: dict[int, list[int]] = {}
     for index, placement in enumerate(placements):

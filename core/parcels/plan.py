@@ -112,7 +112,9 @@ def plan_order(
             ruled_out.append(one)
     allowed = _allowed(found, expansion, forced_container)
     if not allowed:
-        ruled_out += [_not_named(candidate) for candidate in sorted(found, key=_rank)]
+        # A person may use the whole carton; cutting one down is offered once there is a plan.
+        whole = [candidate for candidate in found if candidate.cut_to_um is None]
+        ruled_out += [_not_named(candidate) for candidate in sorted(whole, key=_rank)]
         return Blocked(
             status="blocked", missing=_why_none(expansion, ruled_out, forced_container), ruled_out=tuple(ruled_out)
         )

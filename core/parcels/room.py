@@ -45,7 +45,7 @@ def _room(outer: Outer, request: Request, piece: Piece) -> Room:
         reason = told
         break
     else:
-        return Room(sku=piece.sku, name=piece.name, more=fits, limit="")
+        return Room(sku=piece.sku, name=piece.called, more=fits, limit="")
     fails = fits + step
     while fails - fits > 1:
         middle = (fits + fails) // 2
@@ -54,11 +54,12 @@ def _room(outer: Outer, request: Request, piece: Piece) -> Room:
             fits = middle
         else:
             fails, reason = middle, told
-    return Room(sku=piece.sku, name=piece.name, more=fits, limit=reason)
+    return Room(sku=piece.sku, name=piece.called, more=fits, limit=reason)
 
 
 def _with(outer: Outer, request: Request, piece: Piece, more: int) -> str | None:
     pieces = tuple(
-        replace(one, quantity=one.quantity + more) if one.sku == piece.sku else one for one in request.expansion.pieces
+        replace(one, quantity=one.quantity + more) if one.code == piece.code else one
+        for one in request.expansion.pieces
     )
     return why_not_packed(outer, replace(request, expansion=replace(request.expansion, pieces=pieces)))

@@ -32,12 +32,12 @@ class ParcelWeight:
 def parcel_weight(pieces: Iterable[Piece], uses: Iterable[Use], *, division_mg: Milligrams) -> ParcelWeight:
     """Return the parcel's weight from its goods and everything used on it."""
     goods, used = tuple(pieces), tuple(uses)
-    net_mg = sum(piece.net_mg * piece.quantity for piece in goods)
+    net_mg = sum(piece.net_mg * piece.units for piece in goods)
     tare_mg = sum(use.weight_mg for use in used)
     fill_mg = sum(use.weight_mg for use in used if use.role == "fill")
     scale = division_mg / math.sqrt(12)
     fill = fill_mg * FILL_SPREAD_PERCENT / 100
-    units = math.sqrt(sum(piece.quantity * piece.spread_mg**2 for piece in goods))
+    units = math.sqrt(sum(piece.units * piece.spread_mg**2 for piece in goods))
     return ParcelWeight(
         net_mg=net_mg,
         tare_mg=tare_mg,

@@ -31,7 +31,7 @@ def workings_of(
 
 def _wrapped(piece: Piece) -> Working:
     return Working(
-        what=f"{piece.name}, wrapped length",
+        what=f"{piece.called}, wrapped length",
         rule="Sides grow by 2 x turns x thickness x compression (rules, 2); a box of its own replaces that.",
         lines=(
             line("bare length", piece.bare.length_um, "um"),
@@ -42,7 +42,7 @@ def _wrapped(piece: Piece) -> Working:
 
 
 def _gross(candidate: Candidate, pieces: tuple[Piece, ...]) -> Working:
-    goods = [line(f"{piece.quantity} x {piece.name}", piece.net_mg * piece.quantity, "mg") for piece in pieces]
+    goods = [line(f"{piece.units} x {piece.name}", piece.net_mg * piece.units, "mg") for piece in pieces]
     used = [line(f"{use.supply}, {use.role}", use.weight_mg, "mg") for use in candidate.uses]
     return Working(
         what="Gross weight",

@@ -6,13 +6,12 @@ is missing is named all at once as ``Missing``, in the words the order screens s
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from decimal import Decimal
 
-from core.recipes.goods import UP_AXES, Product
-from core.recipes.model import Band, Cushion, Recipe, band_for
-from core.recipes.wrap import grow, sheet_for, wrap_weight_mg
-from core.supplies.items import ClosureGrade, Fill, Insert, Tape, UnitBox, Wrap
-from core.units import Milligrams, Size, format_length, format_size
+from core.recipes.bodies import Missing, Piece, Shelf, Use, bodies_of
+from core.recipes.goods import Product
+from core.recipes.model import Band, Recipe, band_for
+from core.supplies.items import ClosureGrade
+from core.units import format_length
 
 __all__ = ["Expansion", "Missing", "OrderLine", "Piece", "Shelf", "Use", "expand"]
 
@@ -25,58 +24,6 @@ class OrderLine:
     quantity: int
     product: Product | None
     recipe: Recipe | None
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Shelf:
-    """The supplies a recipe may name, by code, without the containers."""
-
-    wraps: Mapping[str, Wrap]
-    fills: Mapping[str, Fill]
-    tapes: Mapping[str, Tape]
-    inserts: Mapping[str, Insert]
-    unit_boxes: Mapping[str, UnitBox]
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Missing:
-    """One reason why an order cannot be planned yet."""
-
-    code: str
-    message: str
-    subject: str  #: the sku, recipe or supply it is about
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Use:
-    """So much of one supply, for one purpose."""
-
-    supply: str
-    quantity: Decimal  #: in the supply's stock unit
-    weight_mg: Milligrams
-    cost: Decimal  #: quantity x unit cost, unrounded
-    role: str  #: wrap, unit box, inner, outer, fill, tape, insert
-    detail: str  #: for people: "2 turns round each of 3"
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Piece:
-    """Units of one product as they go into the container: wrapped, with their rules."""
-
-    sku: str
-    name: str
-    quantity: int
-    bare: Size
-    size: Size  #: wrapped
-    net_mg: Milligrams  #: one unit, bare
-    weight_mg: Milligrams  #: one unit with its wraps
-    spread_mg: Milligrams  #: one standard deviation of one unit
-    up_axes: tuple[int, ...]
-    clearance: Cushion
-    gap_um: int
-    load_on_top_mg: Milligrams | None
-    recipe: str
-    band: Band
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -106,8 +53,8 @@ def expand(lines: tuple[OrderLine, ...], shelf: Shelf) -> Expansion:
             if not unknown:
                 missing.extend(_grade_faults(item.recipe, band, shelf))
                 missing.extend(_divider_faults(item.recipe, band, shelf))
-                piece, piece_uses, faults = _wrapped(item.product, item.recipe, band, item.quantity, shelf)
-                pieces.append(piece)
+                bodies, piece_uses, faults = bodies_of(item.product, item.recipe, band, item.quantity, shelf)
+                pieces.extend(bodies)
                 uses.extend(piece_uses)
                 missing.extend(faults)
     # Two products of one recipe name the same unknown supply twice; say it once.
@@ -191,70 +138,6 @@ def _unknown_supplies(band: Band, recipe: Recipe, shelf: Shelf) -> list[Missing]
     ]
 
 
-def _wrapped(
-    product: Product, recipe: Recipe, band: Band, quantity: int, shelf: Shelf
-) -> tuple[Piece, list[Use], list[Missing]]:
-    bare, net_mg = product.size, product.weight_mg
-    if bare is None or net_mg is None:  # pragma: no cover - _missing_of_lines has named it already
-        raise ValueError(f"{product.sku} has no size or weight")
-    size, weight_mg, uses = bare, net_mg, list[Use]()
-    for layer in band.layers:
-        wrap = shelf.wraps[layer.wrap]
-        sheet = sheet_for(size, layer, wrap)
-        area_m2 = sheet.area_m2 * quantity
-        each_mg = wrap_weight_mg(area_m2 / quantity, wrap)
-        turns = f"{layer.turns.normalize():f} turn{'' if layer.turns == 1 else 's'}"
-        cut = f"{format_length(sheet.length_um)} long, {format_length(sheet.width_um)} wide"
-        detail = f"{turns} round {'it' if quantity == 1 else f'each of {quantity}'}, cut {cut}"
-        uses.append(
-            Use(
-                supply=wrap.code,
-                quantity=area_m2,
-                weight_mg=each_mg * quantity,
-                cost=area_m2 * wrap.unit_cost,
-                role="wrap",
-                detail=detail,
-            )
-        )
-        size, weight_mg = grow(size, layer, wrap), weight_mg + each_mg
-    faults = _food_faults(product, recipe, band, shelf)
-    if band.unit_box:
-        box = shelf.unit_boxes[band.unit_box]
-        if any(have < need for have, need in zip(box.inner.sorted_um, size.sorted_um, strict=True)):
-            text = (
-                f"{product.name}, wrapped {format_size(size)}, does not go into {box.name}, {format_size(box.inner)}."
-            )
-            faults.append(_say("unit_box_too_small", product.sku, text))
-        uses.append(
-            Use(
-                supply=box.code,
-                quantity=Decimal(quantity),
-                weight_mg=box.tare_mg * quantity,
-                cost=box.unit_cost * quantity,
-                role="unit box",
-                detail=f"one round each of {quantity}" if quantity > 1 else "round it",
-            )
-        )
-        size, weight_mg = box.outer, weight_mg + box.tare_mg
-    piece = Piece(
-        sku=product.sku,
-        name=product.name,
-        quantity=quantity,
-        bare=bare,
-        size=size,
-        net_mg=net_mg,
-        weight_mg=weight_mg,
-        spread_mg=product.weight_spread_mg,
-        up_axes=UP_AXES[product.orientation],
-        clearance=band.cushion,
-        gap_um=band.gap_um,
-        load_on_top_mg=product.load_on_top_mg,
-        recipe=recipe.code,
-        band=band,
-    )
-    return piece, uses, faults
-
-
 _GRADES: dict[ClosureGrade, int] = {"none": 0, "resistant": 1, "evident": 2}
 
 
@@ -278,12 +161,3 @@ def _divider_faults(recipe: Recipe, band: Band, shelf: Shelf) -> list[Missing]:
         f"{format_length(band.gap_um)}. Make the gap at least as wide."
     )
     return [_say("divider_too_thick", recipe.code, text)]
-
-
-def _food_faults(product: Product, recipe: Recipe, band: Band, shelf: Shelf) -> list[Missing]:
-    """For food the first layer must be marked food-contact (rules, 2)."""
-    if not product.food or not band.layers or shelf.wraps[band.layers[0].wrap].food_contact:
-        return []
-    wrap = shelf.wraps[band.layers[0].wrap]
-    text = f"{product.name} is food and {wrap.name} is not marked food-contact. Put a food-contact layer first in {recipe.name}."
-    return [_say("food_contact", product.sku, text)]

@@ -46,6 +46,7 @@ class WrapLayer:
     ends_bottom: int
     compression: Decimal = Decimal("0.9")  #: k of rules, 2
     overlap_um: Micrometres = 50_000
+    per_units: int = 1  #: how many are wrapped together; a last group may be smaller
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -174,6 +175,14 @@ def check_bands(recipe: Recipe) -> None:
             faults.append(f"No band covers {expected} to {band.first - 1}; let band {name} start at {expected}.")
         if band.first < expected:
             faults.append(f"Band {name} overlaps the one before it; let it start at {expected}.")
+        groups = {layer.per_units for layer in band.layers if layer.per_units > 1}
+        if len(groups) > 1:
+            faults.append(f"Band {name} wraps groups of different sizes; one size of group a band.")
+        counts = [layer.per_units > 1 for layer in band.layers]
+        if counts != sorted(counts):
+            faults.append(f"Band {name} has a layer round each unit after one round a group; put it before.")
+        if groups and band.unit_box:
+            faults.append(f"Band {name} has both a box for each unit and a group wrap; keep one of them.")
         if not band.outers and not band.any_outer:
             faults.append(f"Band {name} names no outer container; name one, or allow any that fits.")
         expected = band.last + 1

@@ -38,6 +38,7 @@ class LayerDoc(FileModel):
     ends_bottom: Annotated[int, Field(ge=0, le=20, strict=True)]
     compression: Annotated[Quantity, Field(gt=0, le=1)] = Decimal("0.9")
     overlap_um: LengthUm = 50_000
+    per_units: Annotated[int, Field(ge=1, le=24, strict=True)] = 1
 
 
 class CushionDoc(FileModel):

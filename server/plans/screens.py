@@ -144,7 +144,9 @@ def card_sheet(workshop: Workshop, row: Plan, view: PlanView) -> PackCard:
 
 
 def _goods_cost(workshop: Workshop, plan: PlannedOrder) -> Decimal:
-    skus = {piece.sku: piece.quantity for piece in plan.pieces}
+    skus: dict[str, int] = {}
+    for piece in plan.pieces:
+        skus[piece.sku] = skus.get(piece.sku, 0) + piece.units
     costs = Product.objects.of(workshop).filter(sku__in=skus).values_list("sku", "goods_cost")
     return sum((cost * skus[sku] for sku, cost in costs), Decimal(0))
 
@@ -163,7 +165,7 @@ def drawing_of(piece: Piece) -> PieceView:
     """Return what the drawings need of a piece."""
     wrapped = (piece.size.length_um, piece.size.width_um, piece.size.height_um)
     return PieceView(
-        sku=piece.sku, name=piece.name, quantity=piece.quantity, wrapped=wrapped, weight_mg=piece.weight_mg
+        sku=piece.code, name=piece.called, quantity=piece.quantity, wrapped=wrapped, weight_mg=piece.weight_mg
     )
 
 

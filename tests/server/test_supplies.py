@@ -100,9 +100,9 @@ class SuppliesFiles(TestCase):
 
     def test_taking_the_file_in_twice_adds_no_stock(self) -> None:
         content = (DEMO / "supplies.json").read_bytes()
-        self.assertEqual(take_in(self.workshop, "supplies", content, by="t"), "23 new supplies")
+        self.assertEqual(take_in(self.workshop, "supplies", content, by="t"), "24 new supplies")
         self.assertEqual(take_in(self.workshop, "supplies", content, by="t"), "0 new supplies")
-        self.assertEqual(Entry.objects.of(self.workshop).count(), 22)  # one has nothing on hand
+        self.assertEqual(Entry.objects.of(self.workshop).count(), 23)  # one has nothing on hand
 
     def test_every_fault_is_named_by_its_path_and_nothing_is_taken_in(self) -> None:
         document = json.loads((DEMO / "supplies.json").read_text())
