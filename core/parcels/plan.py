@@ -19,7 +19,17 @@ from core.supplies.items import Container, Mailer
 from core.tariffs.model import Place, Tariff
 from core.units import format_length, format_weight
 
-__all__ = ["Blocked", "Facts", "Offer", "PlannedOrder", "Settings", "more_that_fit", "plan_order", "speaking_band"]
+__all__ = [
+    "Blocked",
+    "Facts",
+    "Offer",
+    "Overrides",
+    "PlannedOrder",
+    "Settings",
+    "more_that_fit",
+    "plan_order",
+    "speaking_band",
+]
 
 #: How many other ways are kept in full, cheapest first.
 _KEPT = 5
@@ -45,6 +55,21 @@ class Facts:
     free: Mapping[str, Decimal]  #: per supply: on the shelf and not promised to other orders
     tariffs: tuple[Tariff, ...]
     settings: Settings
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Overrides:
+    """What a person decided for one order; every part is checked like the recipe's own choices."""
+
+    container: str | None = None  #: a candidate's key
+    forbidden: tuple[str, ...] = ()  #: container codes not to be used
+    laid: tuple[str, ...] = ()  #: skus that may lie on any side this once
+    note: str = ""  #: for whoever packs it
+
+    @property
+    def any(self) -> bool:
+        """Return whether a person decided anything that changes the plan."""
+        return bool(self.container or self.forbidden or self.laid)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -89,15 +114,16 @@ def plan_order(
     *,
     destination: Place,
     ship_on: date,
-    forced_container: str | None = None,
+    overrides: Overrides = Overrides(),
     occasion: Occasion = Occasion(),  # noqa: B008 - a frozen value
 ) -> PlannedOrder | Blocked:
     """Return the order planned in full, or everything that is missing.
 
-    ``forced_container`` is a person's override, a candidate's key: it is checked like any other and marked.
+    ``overrides`` are a person's: a container to use, others not to, goods that may be laid down; the plan is marked.
     ``occasion`` is what conditions of inserts look at.
     """
-    expansion = expand(lines, facts.shelf)
+    forced_container = overrides.container
+    expansion = _laid(expand(lines, facts.shelf), overrides.laid)
     if expansion.missing:
         return Blocked(status="blocked", missing=expansion.missing, ruled_out=())
     request = _request(lines, expansion, facts, destination, ship_on, occasion)
@@ -105,6 +131,9 @@ def plan_order(
     found: list[Candidate] = []
     ruled_out: list[RuledOut] = []
     for outer in _candidates(expansion, facts, forced_container):
+        if outer.code in overrides.forbidden:
+            ruled_out.append(_forbidden(outer))
+            continue
         one = _build_in_stock(outer, request, facts, in_recipe=outer.code in shown)
         if isinstance(one, Candidate):
             found += [one, *_cut(outer, one, request)]
@@ -128,7 +157,7 @@ def plan_order(
         pieces=expansion.pieces,
         chosen=chosen,
         why=_why(chosen, others, ruled_out, expansion, forced_container),
-        overridden=forced_container is not None,
+        overridden=overrides.any,
         others=tuple(others[:_KEPT]),
         ruled_out=tuple(ruled_out),
         offer=_offer(chosen, allowed),
@@ -136,6 +165,17 @@ def plan_order(
         cautions=tuple(dict.fromkeys(c for line in lines if line.recipe for c in line.recipe.cautions)),
         ship_on=ship_on,
     )
+
+
+def _laid(expansion: Expansion, skus: tuple[str, ...]) -> Expansion:
+    """Let the named goods lie on any side."""
+    pieces = tuple(replace(p, up_axes=(0, 1, 2)) if p.sku in skus else p for p in expansion.pieces)
+    return replace(expansion, pieces=pieces)
+
+
+def _forbidden(outer: Outer) -> RuledOut:
+    reason = f"{outer.code} is not to be used for this order: a person said so."
+    return RuledOut(container=outer.code, name=outer.name, code="forbidden", reason=reason, proven=True)
 
 
 def more_that_fit(
@@ -146,9 +186,10 @@ def more_that_fit(
     destination: Place,
     ship_on: date,
     occasion: Occasion,
+    laid: tuple[str, ...] = (),
 ) -> tuple[Room, ...]:
     """Return how many more of each product the chosen container would take as it is packed."""
-    expansion = expand(lines, facts.shelf)
+    expansion = _laid(expand(lines, facts.shelf), laid)
     outer = next((one for one in facts.containers if one.code == chosen.container), None)
     if expansion.missing or outer is None:
         return ()

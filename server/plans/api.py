@@ -1,5 +1,6 @@
 """Plans over HTTP: thin."""
 
+from dataclasses import asdict
 from datetime import date, datetime
 from typing import Annotated
 
@@ -18,7 +19,16 @@ from server.plans import services, waves
 from server.plans.models import Plan
 from server.plans.screens import BlockedView, PlanView, card_sheet, plan_view
 
-__all__ = ["ChooseView", "OrderPlanView", "PackCardView", "RoomView", "StopWaveView", "WaveView"]
+__all__ = ["ChooseView", "OrderPlanView", "OverridesView", "PackCardView", "RoomView", "StopWaveView", "WaveView"]
+
+
+class OverridesOut(BaseModel):
+    """What a person decided for this order."""
+
+    container: str | None
+    forbidden: tuple[str, ...]
+    laid: tuple[str, ...]
+    note: str
 
 
 class OrderPlanOut(BaseModel):
@@ -27,6 +37,7 @@ class OrderPlanOut(BaseModel):
     order: OrderOut
     ship_on: date
     planned_at: datetime
+    overrides: OverridesOut
     plan: Annotated[PlanView | BlockedView, Field(discriminator="status")]
 
 
@@ -34,6 +45,14 @@ class ChooseIn(Body):
     """A container chosen by a person; null takes the choice back."""
 
     container: Annotated[str, Field(max_length=30)] | None
+
+
+class OverridesIn(Body):
+    """What a person decides for this order besides the container; the whole of it each time."""
+
+    forbidden: Annotated[list[Annotated[str, Field(max_length=30)]], Field(max_length=200)]
+    laid: Annotated[list[Annotated[str, Field(max_length=40)]], Field(max_length=200)]
+    note: Annotated[str, Field(max_length=300)]
 
 
 class OrderPlanView(MemberView):
@@ -49,8 +68,24 @@ class OrderPlanView(MemberView):
             order=order_out(self.workshop, plan.order),
             ship_on=plan.ship_on,
             planned_at=plan.at,
+            overrides=OverridesOut(**asdict(services.overrides_of(plan))),
             plan=plan_view(self.workshop, plan),
         )
+
+
+class OverridesView(OrderPlanView):
+    """POST /api/orders/{id}/plan/overrides"""
+
+    http_method_names = ["post", "options"]
+
+    @extend_schema(operation_id="set_overrides", request=OverridesIn, responses={200: OrderPlanOut, **PROBLEMS})
+    def post(self, request: Request, order_id: int) -> Response:
+        """Rule containers out, let goods be laid down, leave a note; what leaves no way is refused."""
+        body = OverridesIn.model_validate(request.data)
+        plan = services.set_overrides(
+            workshop=self.workshop, order_id=order_id, forbidden=body.forbidden, laid=body.laid, note=body.note
+        )
+        return reply(self._out(plan))
 
 
 class RoomLine(BaseModel):

@@ -5,6 +5,7 @@ so two people cannot both promise the last carton.
 """
 
 from collections.abc import Iterable, Sequence
+from dataclasses import replace
 from decimal import Decimal
 
 from django.db import transaction
@@ -13,13 +14,14 @@ from django.utils import timezone
 from procrastinate import exceptions
 from procrastinate.contrib.django import app
 
-from core.parcels.plan import Blocked, PlannedOrder, more_that_fit, plan_order
+from core.parcels.plan import Blocked, Overrides, PlannedOrder, more_that_fit, plan_order
 from core.parcels.room import Room
 from server.api.problems import Refused
-from server.orders.models import Order
+from server.orders.models import Order, OrderLine
 from server.plans.facts import Loaded, load, place_of, ship_day
 from server.plans.mapping import plan_from_json, plan_to_json
 from server.plans.models import Plan, PlannedUse
+from server.supplies.models import Supply
 from server.workshops.models import Workshop, one_at_a_time
 
 __all__ = [
@@ -28,11 +30,13 @@ __all__ = [
     "due_orders",
     "fresh_plan",
     "open_orders",
+    "overrides_of",
     "plan_later",
     "plan_stale",
     "products_changed",
     "recipe_changed",
     "room_in",
+    "set_overrides",
     "settle_states",
     "supply_changed",
     "tariffs_changed",
@@ -90,10 +94,60 @@ def choose_container(*, workshop: Workshop, order_id: int, container: str) -> Pl
     plan = fresh_plan(workshop=workshop, order_id=order_id)
     if plan.order.state not in _OPEN:
         raise Refused("This order is at the bench or packed; its plan is kept as it is.", code="not_open")
-    plan.forced_container = container
-    new = _plan_all(workshop, [plan.order], forced={plan.order_id: container})[0]
-    if container and new.status == "blocked":
-        raise Refused(new.summary, code="override_refused", field="container")
+    kept = overrides_of(plan)
+    return _override(workshop, plan, replace(kept, container=container or None), field="container")
+
+
+@transaction.atomic
+def set_overrides(
+    *, workshop: Workshop, order_id: int, forbidden: Sequence[str], laid: Sequence[str], note: str
+) -> Plan:
+    """Set what a person decided besides the container: ruled out ones, goods that may be laid down, a note.
+
+    Checked like a chosen container; naming a container or goods that are not there is refused.
+    """
+    one_at_a_time(workshop)
+    plan = fresh_plan(workshop=workshop, order_id=order_id)
+    if plan.order.state not in _OPEN:
+        raise Refused("This order is at the bench or packed; its plan is kept as it is.", code="not_open")
+    containers = set(Supply.objects.of(workshop).filter(kind__in=("carton", "mailer")).values_list("code", flat=True))
+    _all_known(forbidden, containers, "forbidden", "container in the cupboard")
+    goods = set(OrderLine.objects.of(workshop).filter(order=plan.order).values_list("sku", flat=True))
+    _all_known(laid, goods, "laid", "sku of this order")
+    wanted = Overrides(
+        container=plan.forced_container or None,
+        forbidden=tuple(sorted(set(forbidden))),
+        laid=tuple(sorted(set(laid))),
+        note=note.strip(),
+    )
+    if wanted.container and wanted.container.split("/")[0] in wanted.forbidden:
+        raise Refused(
+            f"{wanted.container} is the container chosen for this order; take that back first.",
+            code="override_refused",
+            field="forbidden",
+        )
+    return _override(workshop, plan, wanted, field="forbidden")
+
+
+def _all_known(given: Sequence[str], known: set[str], field: str, what: str) -> None:
+    unknown = sorted(set(given) - known)
+    if unknown:
+        raise Refused(f"{', '.join(unknown)[:100]}: no such {what}.", code="unknown", field=field)
+
+
+def overrides_of(plan: Plan) -> Overrides:
+    """Return what a person decided for the plan's order."""
+    return Overrides(
+        container=plan.forced_container or None, forbidden=tuple(plan.forbidden), laid=tuple(plan.laid), note=plan.note
+    )
+
+
+def _override(workshop: Workshop, plan: Plan, wanted: Overrides, *, field: str) -> Plan:
+    """Plan with the overrides; what leaves no way to send the order is refused, and nothing changes."""
+    could = plan.status == "planned"
+    new = _plan_all(workshop, [plan.order], forced={plan.order_id: wanted})[0]
+    if new.status == "blocked" and (could or wanted.container) and wanted.any:
+        raise Refused(new.summary, code="override_refused", field=field)
     return new
 
 
@@ -114,6 +168,7 @@ def room_in(*, workshop: Workshop, order_id: int) -> tuple[str, tuple[Room, ...]
         destination=place_of(plan.order),
         ship_on=plan.ship_on,
         occasion=loaded.occasion_of(plan.order),
+        laid=tuple(plan.laid),
     )
     return stored.chosen.name, rooms
 
@@ -159,7 +214,7 @@ def plan_later(workshop: Workshop) -> None:
         return
 
 
-def _plan_all(workshop: Workshop, orders: Sequence[Order], forced: dict[int, str] | None = None) -> list[Plan]:
+def _plan_all(workshop: Workshop, orders: Sequence[Order], forced: dict[int, Overrides] | None = None) -> list[Plan]:
     loaded = load(workshop, orders)
     day = ship_day(workshop)
     old = {
@@ -175,13 +230,14 @@ def _plan_all(workshop: Workshop, orders: Sequence[Order], forced: dict[int, str
     uses: list[PlannedUse] = []
     for order in orders:
         before = old.get(order.pk)
-        force = forced.get(order.pk, "") if forced else (before.forced_container if before else "")
+        own = overrides_of(before) if before else Overrides()
+        force = forced.get(order.pk, own) if forced else own
         result = plan_order(
             loaded.lines_of(order),
             loaded.with_free(free),
             destination=place_of(order),
             ship_on=day,
-            forced_container=force or None,
+            overrides=force,
             occasion=loaded.occasion_of(order),
         )
         needed = _needed(result)
@@ -206,11 +262,12 @@ def _needed(result: PlannedOrder | Blocked) -> dict[str, Decimal]:
     return needed
 
 
-def _row(order: Order, before: Plan | None, result: PlannedOrder | Blocked, loaded: Loaded, force: str) -> Plan:
+def _row(order: Order, before: Plan | None, result: PlannedOrder | Blocked, loaded: Loaded, force: Overrides) -> Plan:
     plan = before or Plan(workshop=order.workshop, order=order)
     plan.status = result.status
     plan.document = plan_to_json(result)
-    plan.forced_container = force
+    plan.forced_container = force.container or ""
+    plan.forbidden, plan.laid, plan.note = list(force.forbidden), list(force.laid), force.note
     plan.stale = False
     plan.at = timezone.now()
     if isinstance(result, PlannedOrder):
@@ -230,6 +287,9 @@ def _save(workshop: Workshop, plans: list[Plan], uses: list[PlannedUse]) -> None
         "status",
         "document",
         "forced_container",
+        "forbidden",
+        "laid",
+        "note",
         "stale",
         "at",
         "summary",

@@ -8,6 +8,7 @@ urlpatterns = [
     path("plans/wave", api.WaveView.as_view()),
     path("plans/wave/stop", api.StopWaveView.as_view()),
     path("orders/<int:order_id>/plan", api.OrderPlanView.as_view()),
+    path("orders/<int:order_id>/plan/overrides", api.OverridesView.as_view()),
     path("orders/<int:order_id>/plan/room", api.RoomView.as_view()),
     path("orders/<int:order_id>/plan/card.pdf", api.PackCardView.as_view()),
     path("orders/<int:order_id>/plan/container", api.ChooseView.as_view()),

@@ -7,7 +7,7 @@ from decimal import Decimal
 from core.parcels.closure import tape_length_um
 from core.parcels.layers import layers_of
 from core.parcels.outer_size import bulge_allowance, bulged
-from core.parcels.plan import Blocked, PlannedOrder, plan_order
+from core.parcels.plan import Blocked, Overrides, PlannedOrder, plan_order
 from core.parcels.workings import workings_of
 from core.recipes.model import InnerCarton
 from core.tariffs.model import Place
@@ -132,9 +132,9 @@ class Planning(unittest.TestCase):
         self.assertIn("no tariff in force", self.blocked(known=facts(tariffs=())).missing[0].message)
 
     def test_an_override_is_taken_checked_and_marked(self) -> None:
-        result = self.planned(forced_container="C-14")
+        result = self.planned(overrides=Overrides(container="C-14"))
         self.assertEqual((result.chosen.container, result.overridden), ("C-14", True))
-        self.assertEqual(self.blocked(forced_container="C-99").missing[0].code, "no_container")
+        self.assertEqual(self.blocked(overrides=Overrides(container="C-99")).missing[0].code, "no_container")
 
     def test_an_inner_carton_floats_with_its_clearance_in_the_outer(self) -> None:
         inner = carton("C-01", size(182, 90, 120))

@@ -8,7 +8,7 @@ from core.errors import BadRecipe
 from core.packing.void import void_of
 from core.parcels.candidate import Candidate
 from core.parcels.layers import layers_of
-from core.parcels.plan import Blocked, PlannedOrder, more_that_fit, plan_order, speaking_band
+from core.parcels.plan import Blocked, Overrides, PlannedOrder, more_that_fit, plan_order, speaking_band
 from core.parcels.strength import box_compression_n, stacking
 from core.parcels.workings import workings_of
 from core.recipes.expand import Shelf
@@ -86,7 +86,7 @@ class CuttingDown(unittest.TestCase):
         self.assertIn("C-30 cut to 163 mm would do it", plan.offer.sentence)
         deep = replace(DEEP, cut=CutDown(heights_um=(), lowest_um=100_000, minutes=D("1.5")))
         lines = order(4, how=recipe(band(1, 6, outers=("C-30",))))
-        chosen = planned(lines, known(deep), forced_container="C-30/163")
+        chosen = planned(lines, known(deep), overrides=Overrides(container="C-30/163"))
         self.assertEqual((chosen.chosen.key, chosen.overridden), ("C-30/163", True))
         names = {"C-30": "Carton"}
         first = layers_of(chosen.chosen, chosen.pieces, speaking_band(chosen.pieces), names)[0]

@@ -39,6 +39,7 @@ ROUTES: dict[str, dict[str, tuple[Any, str]]] = {
     "api/orders/<int:order_id>/plan": {"get": (None, "member")},
     "api/plans/wave": {"get": (None, "member"), "post": ({}, "member")},
     "api/plans/wave/stop": {"post": ({}, "member")},
+    "api/orders/<int:order_id>/plan/overrides": {"post": ({"forbidden": [], "laid": [], "note": "x"}, "member")},
     "api/orders/<int:order_id>/plan/room": {"get": (None, "member")},
     "api/orders/<int:order_id>/plan/card.pdf": {"get": (None, "member")},
     "api/orders/<int:order_id>/plan/container": {"post": ({"container": "C-14"}, "member")},

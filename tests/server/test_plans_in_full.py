@@ -67,6 +67,48 @@ class CutDown(DemoCase):
         self.assertEqual(self.ask("post", path, {"container": "C-30/5"}, status=409)["code"], "override_refused")
 
 
+class Decisions(DemoCase):
+    def decide(self, number: str, status: int = 200, **what: object) -> dict[str, object]:
+        body = {"forbidden": [], "laid": [], "note": "", **what}
+        return self.ask("post", f"orders/{self.order(number).pk}/plan/overrides", body, status=status)
+
+    def test_a_forbidden_container_is_not_used_and_may_be_again(self) -> None:
+        before = self.ask("get", f"orders/{self.order('1160').pk}/plan")["plan"]["ways"][0]["candidate"]["container"]
+        self.assertEqual(before, "C-08")
+        # The recipe names C-08 alone for two jars: without it another must be chosen, or the wish is refused.
+        refused = self.decide("1160", status=409, forbidden=["C-08"])
+        self.assertEqual(refused["code"], "override_refused")
+        self.assertEqual(self.ask("get", f"orders/{self.order('1160').pk}/plan")["overrides"]["forbidden"], [])
+        mixed = self.decide("1172", forbidden=["C-16"])
+        self.assertNotEqual(mixed["plan"]["ways"][0]["candidate"]["container"], "C-16")  # type: ignore[index]
+        self.assertTrue(mixed["plan"]["overridden"])  # type: ignore[index]
+        reasons = {one["container"]: one["code"] for one in mixed["plan"]["ruled_out"]}  # type: ignore[index]
+        self.assertEqual(reasons["C-16"], "forbidden")
+        again = self.decide("1172")
+        self.assertEqual((again["plan"]["overridden"], again["overrides"]["forbidden"]), (False, []))  # type: ignore[index]
+
+    def test_goods_laid_down_may_lie_on_any_side_and_the_note_stays(self) -> None:
+        order = self.order("1172")
+        sku = order.lines.first().sku  # type: ignore[union-attr]
+        kept = self.decide("1172", laid=[sku], note="  Ring before you close it. ")
+        self.assertEqual(kept["overrides"]["note"], "Ring before you close it.")  # type: ignore[index]
+        services.supply_changed(workshop=self.workshop, supply_id=self.supply("C-16").pk)
+        services.plan_stale(workshop=self.workshop)
+        self.assertEqual(self.ask("get", f"orders/{order.pk}/plan")["overrides"]["laid"], [sku])
+
+    def test_what_is_not_there_and_what_contradicts_itself_is_refused(self) -> None:
+        self.assertEqual(self.decide("1160", status=409, forbidden=["C-99"])["field"], "forbidden")
+        self.assertEqual(self.decide("1160", status=409, laid=["NOPE"])["field"], "laid")
+        self.decide("1160", status=422, note="x" * 301)
+        path = f"orders/{self.order('1160').pk}/plan/container"
+        self.ask("post", path, {"container": "C-14"})
+        self.assertIn("take that back first", str(self.decide("1160", status=409, forbidden=["C-14"])["detail"]))
+
+    def test_at_the_bench_nothing_is_decided_any_more(self) -> None:
+        self.to_bench("1160")
+        self.assertEqual(self.decide("1160", status=409, note="late")["code"], "not_open")
+
+
 class Occasions(DemoCase):
     def test_an_insert_for_first_orders_waits_for_one(self) -> None:
         loaded = services.load(self.workshop, list(Order.objects.of(self.workshop)))

@@ -123,6 +123,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/orders/{order_id}/plan/overrides": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Rule containers out, let goods be laid down, leave a note; what leaves no way is refused. */
+        post: operations["set_overrides"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/orders/{order_id}/plan/room": {
         parameters: {
             query?: never;
@@ -1378,6 +1395,11 @@ export interface components {
              * @default 50000
              */
             overlap_um: number;
+            /**
+             * Per Units
+             * @default 1
+             */
+            per_units: number;
         };
         /**
          * LineOut
@@ -1545,8 +1567,35 @@ export interface components {
              * Format: date-time
              */
             planned_at: string;
+            overrides: components["schemas"]["OverridesOut"];
             /** Plan */
             plan: components["schemas"]["PlanView"] | components["schemas"]["BlockedView"];
+        };
+        /**
+         * OverridesIn
+         * @description What a person decides for this order besides the container; the whole of it each time.
+         */
+        OverridesIn: {
+            /** Forbidden */
+            forbidden: string[];
+            /** Laid */
+            laid: string[];
+            /** Note */
+            note: string;
+        };
+        /**
+         * OverridesOut
+         * @description What a person decided for this order.
+         */
+        OverridesOut: {
+            /** Container */
+            container: string | null;
+            /** Forbidden */
+            forbidden: string[];
+            /** Laid */
+            laid: string[];
+            /** Note */
+            note: string;
         };
         /**
          * PackLayer
@@ -3062,6 +3111,79 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["ChooseIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderPlanOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_overrides: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OverridesIn"];
             };
         };
         responses: {

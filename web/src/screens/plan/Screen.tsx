@@ -12,6 +12,7 @@ import { Alternatives } from "./Alternatives";
 import { Blocked } from "./Blocked";
 import { Comes } from "./Comes";
 import { HoldSheet } from "./HoldSheet";
+import { OverrideSheet } from "./OverrideSheet";
 import { ParcelPicture } from "./ParcelPicture";
 import { RoomSheet } from "./RoomSheet";
 
@@ -43,6 +44,7 @@ function PlanOf({ data }: { data: Answer }) {
   const next = useNeighbours(order.id);
   const [holding, setHolding] = useState(false);
   const [asking, setAsking] = useState(false);
+  const [deciding, setDeciding] = useState(false);
   const choose = useChoose(order);
   const begin = useMutation({
     mutationFn: () => answer(api.POST("/api/parcels/begin", { body: { order_id: order.id } })),
@@ -56,6 +58,7 @@ function PlanOf({ data }: { data: Answer }) {
     { key: "enter", label: "Send to the bench", run: () => begin.mutate(), off: !ready },
     { key: "h", label: "Hold this order", run: () => setHolding(true), off: !open },
     { key: "m", label: "How many more fit?", run: () => setAsking(true), off: plan.status !== "planned" },
+    { key: "o", label: "Decide for this order: containers, laying down, a note", run: () => setDeciding(true), off: !open },
     { key: "p", label: "Print the pack card", run: () => window.open(cardOf(order.id), "_blank", "noopener"), off: plan.status !== "planned" },
     { key: "]", label: "Next planned order", run: () => go(next.after) },
     { key: "[", label: "Planned order before", run: () => go(next.before) },
@@ -69,12 +72,15 @@ function PlanOf({ data }: { data: Answer }) {
       >
         {plan.status === "planned" ? <Button hotkey="M" onClick={() => setAsking(true)}>How many more fit?</Button> : null}
         {plan.status === "planned" ? <a className="self-center px-2 text-action underline" href={cardOf(order.id)} target="_blank" rel="noreferrer">Pack card</a> : null}
+        {open ? <Button hotkey="O" onClick={() => setDeciding(true)}>Decide</Button> : null}
         {open && !order.held_by ? <Button hotkey="H" onClick={() => setHolding(true)}>Hold</Button> : null}
         {order.parcel_id ? <Button kind="next" onClick={() => void navigate(`/bench/${order.parcel_id}`)}>Open at the bench</Button> : <Button kind="next" hotkey="Enter" disabled={!ready || begin.isPending} onClick={() => begin.mutate()}>Send to the bench</Button>}
       </ScreenHead>
       {order.held_by ? <Notice kind="mind"><b>Held.</b> {order.reason} <Link className="ml-2 text-action underline" to="/orders?state=held">Release it under Orders</Link></Notice> : null}
       {order.note && !order.held_by ? <Notice kind="mind">The buyer writes: “{order.note}”</Notice> : null}
-      {plan.status === "planned" ? <Planned order={order} plan={plan} choose={choose} /> : <Blocked plan={plan} onUse={(container) => choose.mutate(container)} />}
+      {data.overrides.note ? <Notice kind="mind">For the packer: {data.overrides.note}</Notice> : null}
+      {plan.status === "planned" ? <Planned order={order} plan={plan} overrides={data.overrides} choose={choose} onDecide={() => setDeciding(true)} /> : <Blocked plan={plan} onUse={(container) => choose.mutate(container)} />}
+      <OverrideSheet data={data} open={deciding} onOpenChange={setDeciding} />
       <RoomSheet orderId={order.id} open={asking} onOpenChange={setAsking} />
       <HoldSheet order={order} open={holding} onOpenChange={setHolding} />
     </>
@@ -94,7 +100,9 @@ function useChoose(order: Schemas["OrderOut"]) {
   });
 }
 
-function Planned({ order, plan, choose }: { order: Schemas["OrderOut"]; plan: Schemas["PlanView"]; choose: Choose }) {
+interface PlannedProps { order: Schemas["OrderOut"]; plan: Schemas["PlanView"]; overrides: Schemas["OverridesOut"]; choose: Choose; onDecide: () => void }
+
+function Planned({ order, plan, overrides, choose, onDecide }: PlannedProps) {
   const [shown, setShown] = useState(0);
   const [picked, setPicked] = useState<{ way: number; layer: number } | null>(null);
   const way = plan.ways[shown] ?? plan.ways[0];
@@ -112,14 +120,15 @@ function Planned({ order, plan, choose }: { order: Schemas["OrderOut"]; plan: Sc
     { key: "arrowleft", label: "Way before", run: () => setShown((n) => Math.max(n - 1, 0)) },
     { key: "u", label: "Use the way that is shown", run: () => way && !way.chosen && choose.mutate(keyOf(way.candidate)), off: !editable },
     { key: "a", label: "Take the cheaper way offered", run: () => offer && choose.mutate(offer.key || offer.container), off: !editable || !offer },
-    { key: "z", label: "Take the override back", run: () => choose.mutate(null), off: !editable || !plan.overridden },
+    { key: "z", label: "Take the override back", run: () => choose.mutate(null), off: !editable || !overrides.container },
   ]);
   if (!way) return null;
   return (
     <>
       {offer ? <Notice kind="mind" action={<Button hotkey="A" disabled={!editable || choose.isPending} onClick={() => choose.mutate(offer.key || offer.container)}>Do that</Button>}><b>{offer.sentence}</b></Notice> : null}
       {plan.warnings.map((warning) => <Notice key={warning} kind="mind">{warning}</Notice>)}
-      {plan.overridden ? <Notice kind="mind" action={<Button hotkey="Z" disabled={!editable || choose.isPending} onClick={() => choose.mutate(null)}>Take it back</Button>}><b>Overridden.</b> A person chose {plan.ways[0]?.candidate.name}.</Notice> : null}
+      {overrides.container ? <Notice kind="mind" action={<Button hotkey="Z" disabled={!editable || choose.isPending} onClick={() => choose.mutate(null)}>Take it back</Button>}><b>Overridden.</b> A person chose {plan.ways[0]?.candidate.name}.</Notice> : null}
+      {overrides.forbidden.length + overrides.laid.length > 0 ? <Notice kind="mind" action={<Button disabled={!editable} onClick={onDecide}>Change it</Button>}><b>Decided by a person.</b> {overrides.forbidden.length > 0 ? `Not ${overrides.forbidden.join(", ")}. ` : ""}{overrides.laid.length > 0 ? `May lie on any side: ${overrides.laid.join(", ")}.` : ""}</Notice> : null}
       <div className="grid grid-cols-[284px_minmax(0,1fr)_330px] border-t border-line bg-sheet max-lg:grid-cols-[220px_minmax(0,1fr)]">
         <ol className="border-r border-line pt-3" aria-label="Packed in this order">
           <li className="px-5 pb-1.5 font-head text-ink2">Packed in this order</li>

@@ -7,7 +7,7 @@ const supply = (code: string, name: string, kind: string, shelf: string, slot: n
 const SHELF = [supply("C-05", "Carton small", "carton", "A", 1), supply("C-14", "Carton large", "carton", "A", 4), supply("M-2", "Mailer", "mailer", "A", 9), supply("W-HON", "Honeycomb paper, 380 mm", "wrap", "B", 2), supply("F-KRA", "Crumpled kraft", "fill", "C", 1), supply("T-PAP", "Paper tape", "tape", "C", 3), supply("I-CARD", "Card", "insert", "D", 1)];
 
 const band = (first: number, last: number, changes: Partial<Band> = {}): Band => ({
-  first, last, layers: [{ wrap: "W-HON", turns: "2", ends_top: 2, ends_bottom: 2, compression: "0.9", overlap_um: 50_000 }], unit_box: null, inner: null, outers: ["C-05"], any_outer: false, gap_um: 8_000,
+  first, last, layers: [{ wrap: "W-HON", turns: "2", ends_top: 2, ends_bottom: 2, compression: "0.9", overlap_um: 50_000, per_units: 1 }], unit_box: null, inner: null, outers: ["C-05"], any_outer: false, gap_um: 8_000,
   cushion: { bottom_um: 30_000, side_um: 20_000, top_um: 20_000 }, fill: "F-KRA", proud_percent: 5, closure: { tape: "T-PAP", pattern: "h", both_faces: true, overhang_um: 65_000, required_grade: "none" },
   inserts: [{ insert: "I-CARD", amount: 1, per: "parcel", place: "top", required: false, group_of: 1, when: null }], marks: [], school: "fill_tight", divider: null, minutes: { per_unit: "1.5", per_parcel: "3" }, ...changes,
 });

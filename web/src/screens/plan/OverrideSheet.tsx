@@ -1,0 +1,68 @@
+/** What a person decides for this one order: containers not to use, goods that may lie down, a note for the packer. */
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { answer, api, type Schemas } from "../../api/client";
+import { orderPlan, rail } from "../../api/queries";
+import { Sheet, useSay } from "../../ui/overlays";
+import { Button, Field, ProblemNote } from "../../ui/parts";
+
+interface Props { data: Schemas["OrderPlanOut"]; open: boolean; onOpenChange: (open: boolean) => void }
+
+export function OverrideSheet({ data, open, onOpenChange }: Props) {
+  return (
+    <Sheet open={open} onOpenChange={onOpenChange} title={`Decide for order ${data.order.number}`} description="For this order only. It is checked, marked, and can be taken back.">
+      {open ? <Choices data={data} onDone={() => onOpenChange(false)} /> : null}
+    </Sheet>
+  );
+}
+
+function Choices({ data, onDone }: { data: Props["data"]; onDone: () => void }) {
+  const client = useQueryClient();
+  const say = useSay();
+  const [forbidden, setForbidden] = useState<readonly string[]>(data.overrides.forbidden);
+  const [laid, setLaid] = useState<readonly string[]>(data.overrides.laid);
+  const [note, setNote] = useState(data.overrides.note);
+  const save = useMutation({
+    mutationFn: () => answer(api.POST("/api/orders/{order_id}/plan/overrides", { params: { path: { order_id: data.order.id } }, body: { forbidden: [...forbidden], laid: [...laid], note } })),
+    onSuccess: (now) => {
+      client.setQueryData(orderPlan(data.order.id).queryKey, now);
+      void client.invalidateQueries({ queryKey: ["orders"] });
+      void client.invalidateQueries({ queryKey: rail().queryKey });
+      say("Kept for this order.");
+      onDone();
+    },
+  });
+  const toggle = (list: readonly string[], code: string) => (list.includes(code) ? list.filter((one) => one !== code) : [...list, code]);
+  return (
+    <form className="flex flex-col gap-4" onSubmit={(event) => { event.preventDefault(); save.mutate(); }}>
+      <fieldset>
+        <legend className="text-ink2">May lie on any side this once</legend>
+        {data.order.lines.map((line) => <Tick key={line.sku} label={line.title || line.sku} on={laid.includes(line.sku)} onToggle={() => setLaid(toggle(laid, line.sku))} />)}
+      </fieldset>
+      <fieldset>
+        <legend className="text-ink2">Not to be used for it</legend>
+        <div className="grid grid-cols-3">
+          {containersOf(data).map((code) => <Tick key={code} label={code} on={forbidden.includes(code)} onToggle={() => setForbidden(toggle(forbidden, code))} />)}
+        </div>
+      </fieldset>
+      <Field label="Note for whoever packs it" maxLength={300} value={note} onChange={(event) => setNote(event.target.value)} />
+      <ProblemNote error={save.error} />
+      <div className="flex gap-3">
+        <Button type="submit" kind="next" disabled={save.isPending}>Keep it</Button>
+        <Button onClick={() => { setForbidden([]); setLaid([]); setNote(""); }}>Clear all</Button>
+        <Button onClick={onDone}>Leave it</Button>
+      </div>
+    </form>
+  );
+}
+
+function Tick({ label, on, onToggle }: { label: string; on: boolean; onToggle: () => void }) {
+  return <label className="flex min-h-10 items-center gap-2"><input type="checkbox" className="size-5 accent-action" checked={on} onChange={onToggle} />{label}</label>;
+}
+
+/** Every container this plan weighed or ruled out, once, by code. */
+export function containersOf(data: Props["data"]): string[] {
+  const { plan } = data;
+  const ways = plan.status === "planned" ? plan.ways.map((way) => way.candidate.container) : [];
+  return [...new Set([...ways, ...plan.ruled_out.map((one) => one.container), ...data.overrides.forbidden])].sort();
+}
