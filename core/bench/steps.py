@@ -49,9 +49,11 @@ def steps_of(
     recipes: tuple[Recipe, ...],
     layers: tuple[PackLayer, ...],
     names: dict[str, str],
+    note: str = "",
 ) -> tuple[BenchStep, ...]:
-    """Return the parcel's steps in order."""
-    cautions = tuple(dict.fromkeys(c for recipe in recipes for c in recipe.cautions))
+    """Return the parcel's steps in order; a person's note for this order comes before the recipes' cautions."""
+    told = (note,) if note else ()
+    cautions = tuple(dict.fromkeys((*told, *(c for recipe in recipes for c in recipe.cautions))))
     checks = tuple(dict.fromkeys(c for recipe in recipes for c in recipe.goods_checks))
     proofs = tuple(dict.fromkeys(c for recipe in recipes for c in recipe.proving_checks))
     outer = next(use for use in candidate.uses if use.role == "outer")

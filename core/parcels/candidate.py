@@ -24,11 +24,23 @@ from core.recipes.expand import Expansion, Piece, Shelf, Use
 from core.recipes.model import Band, Cushion, InsertAmount, Occasion, holds
 from core.supplies.items import Container, Mailer
 from core.tariffs.model import Place, Tariff
-from core.tariffs.quote import Quote, Refusal, quote_all
+from core.tariffs.quote import Quote, Refusal, quote_all, tariff_in_force
+from core.tariffs.sides import SideRuler, side_rulers
 from core.tariffs.steps import StepPosition, step_position
 from core.units import Micrometres, Size, format_length, format_weight, round_half_away, round_money
 
-__all__ = ["Candidate", "Costs", "InnerPacked", "Outer", "Request", "RuledOut", "build", "cut_down", "why_not_packed"]
+__all__ = [
+    "Candidate",
+    "Costs",
+    "InnerPacked",
+    "Outer",
+    "Request",
+    "RuledOut",
+    "build",
+    "cut_down",
+    "why_not_packed",
+    "with_sides",
+]
 
 Outer = Container | Mailer
 
@@ -106,6 +118,7 @@ class Candidate:
     key: str = ""  #: names this way among the others: the container, and the height it is cut to
     cut_to_um: Micrometres | None = None  #: inside height the carton is cut down to
     stacking: Stacking | None = None  #: None: nothing is known of the board
+    sides: tuple[SideRuler, ...] = ()  #: where the price changes along each side; empty until asked for
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -219,6 +232,23 @@ def build(
         cut_to_um=cut_to_um,
         stacking=_stacking(outer, packed.nominal, weight.gross_mg),
     )
+
+
+def with_sides(candidate: Candidate, request: Request) -> Candidate:
+    """Return the candidate with its side rulers worked out: done for the ways that are kept, not for every one."""
+    tariff = tariff_in_force(request.tariffs, candidate.quote.carrier, request.ship_on)
+    service = next((s for s in tariff.services if s.code == candidate.quote.service), None) if tariff else None
+    if tariff is None or service is None:
+        return candidate
+    sides = side_rulers(
+        tariff,
+        service,
+        outer=candidate.outer_bulged,
+        gross_mg=candidate.weight.gross_mg,
+        destination=request.destination,
+        ship_on=request.ship_on,
+    )
+    return replace(candidate, sides=sides)
 
 
 def why_not_packed(outer: Outer, request: Request) -> str | None:

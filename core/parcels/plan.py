@@ -10,7 +10,7 @@ from datetime import date
 from decimal import Decimal
 from typing import Literal
 
-from core.parcels.candidate import Candidate, Outer, Request, RuledOut, build, cut_down
+from core.parcels.candidate import Candidate, Outer, Request, RuledOut, build, cut_down, with_sides
 from core.parcels.room import Room, room_for_more
 from core.recipes.expand import Expansion, Missing, OrderLine, Piece, Shelf, expand
 from core.recipes.goods import DAMAGE_PRIOR
@@ -33,6 +33,8 @@ __all__ = [
 
 #: How many other ways are kept in full, cheapest first.
 _KEPT = 5
+#: And for how many of those the side rulers are worked out: each is some hundred quotes.
+_WITH_SIDES = 2
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -97,6 +99,7 @@ class PlannedOrder:
     warnings: tuple[str, ...]
     cautions: tuple[str, ...]
     ship_on: date
+    note: str = ""  #: a person's, for whoever packs it
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -155,15 +158,16 @@ def plan_order(
     return PlannedOrder(
         status="planned",
         pieces=expansion.pieces,
-        chosen=chosen,
+        chosen=with_sides(chosen, request),
         why=_why(chosen, others, ruled_out, expansion, forced_container),
         overridden=overrides.any,
-        others=tuple(others[:_KEPT]),
+        others=tuple(with_sides(o, request) if n < _WITH_SIDES else o for n, o in enumerate(others[:_KEPT])),
         ruled_out=tuple(ruled_out),
         offer=_offer(chosen, allowed),
         warnings=_warnings(chosen),
         cautions=tuple(dict.fromkeys(c for line in lines if line.recipe for c in line.recipe.cautions)),
         ship_on=ship_on,
+        note=overrides.note,
     )
 
 

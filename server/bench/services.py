@@ -250,7 +250,7 @@ def load_of(parcel: Parcel, plan: PlannedOrder) -> Load:
 def steps_for(parcel: Parcel, plan: PlannedOrder, names: dict[str, str]) -> tuple[BenchStep, ...]:
     """Return the parcel's steps, from the plan and the recipe versions it was begun with."""
     layers = layers_of(plan.chosen, plan.pieces, speaking_band(plan.pieces), names)
-    return steps_of(plan.chosen, plan.pieces, _recipes(parcel), layers, names)
+    return steps_of(plan.chosen, plan.pieces, _recipes(parcel), layers, names, plan.note)
 
 
 def _recipes(parcel: Parcel) -> tuple[Recipe, ...]:

@@ -71,7 +71,7 @@ def _head(canvas: Canvas, card: PackCard) -> float:
     for row, text in enumerate(facts):
         write_line(canvas, _LEFT, y - (20 + 5 * row) * mm, text, "Strong" if row == 0 else "Text", 11, 100 * mm)
     _section(canvas, one, _RIGHT - 60 * mm, y - 44 * mm, 60 * mm, 40 * mm)
-    y -= 48 * mm
+    y -= 54 * mm
     for text in card.cautions:
         write_line(canvas, _LEFT, y, f"Mind: {text}", "Strong", 10, _RIGHT - _LEFT)
         y -= 5 * mm
@@ -144,18 +144,16 @@ def _from_above(
     canvas.setLineWidth(1.2)
     canvas.rect(x, y, wide, deep)
     canvas.setLineWidth(0.6)
-    kinds = list(dict.fromkeys(one.unit for one in placed))
-    for one in placed:
+    numbers: dict[str, list[int]] = {}
+    for number, one in enumerate(placed, start=1):
+        numbers.setdefault(one.unit, []).append(number)
         # The back of the box is at the top of the drawing.
         left, front = x + one.at_um[0] * scale, y + deep - (one.at_um[1] + one.size_um[1]) * scale
         canvas.rect(left, front, one.size_um[0] * scale, one.size_um[1] * scale)
         canvas.setFont("Strong", 9)
-        canvas.drawCentredString(
-            left + one.size_um[0] * scale / 2, front + one.size_um[1] * scale / 2 - 3, str(kinds.index(one.unit) + 1)
-        )
-    for row, kind in enumerate(kinds):
-        count = sum(one.unit == kind for one in placed)
-        words = f"{row + 1}: {count} {names.get(kind, kind)}"
+        canvas.drawCentredString(left + one.size_um[0] * scale / 2, front + one.size_um[1] * scale / 2 - 3, str(number))
+    for row, (kind, own) in enumerate(numbers.items()):
+        words = f"{', '.join(map(str, own))}: {names.get(kind, kind)}"
         write_line(canvas, _LEFT + 100 * mm, top - (5 + 5 * row) * mm, words, "Text", 10, _RIGHT - _LEFT - 100 * mm)
     size = f"{format_length(inner.length_um, units)} x {format_length(inner.width_um, units)} inside, seen from above"
     canvas.setFont("Text", 7)

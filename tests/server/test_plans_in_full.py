@@ -96,6 +96,11 @@ class Decisions(DemoCase):
         services.plan_stale(workshop=self.workshop)
         self.assertEqual(self.ask("get", f"orders/{order.pk}/plan")["overrides"]["laid"], [sku])
 
+    def test_the_note_reaches_the_bench_before_the_cautions(self) -> None:
+        self.decide("1160", note="Ring before you close it.")
+        first = self.to_bench("1160")["steps"][0]
+        self.assertEqual((first["kind"], first["cautions"][0]), ("gather", "Ring before you close it."))
+
     def test_what_is_not_there_and_what_contradicts_itself_is_refused(self) -> None:
         self.assertEqual(self.decide("1160", status=409, forbidden=["C-99"])["field"], "forbidden")
         self.assertEqual(self.decide("1160", status=409, laid=["NOPE"])["field"], "laid")

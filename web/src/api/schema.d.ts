@@ -986,6 +986,11 @@ export interface components {
             cut_to_um: number | null;
             /** @default null */
             stacking: components["schemas"]["Stacking"] | null;
+            /**
+             * Sides
+             * @default []
+             */
+            sides: components["schemas"]["SideRuler"][];
         };
         /**
          * CartonFacts
@@ -2213,6 +2218,33 @@ export interface components {
             money_digits: number;
             /** Unit System */
             unit_system: string;
+        };
+        /**
+         * SideRuler
+         * @description One side of the parcel among the edges near it, shortest first; the last step ends where looking ended.
+         */
+        SideRuler: {
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "length" | "width" | "height";
+            /** Value Um */
+            value_um: number;
+            /** From Um */
+            from_um: number;
+            /** Steps */
+            steps: components["schemas"]["SideStep"][];
+        };
+        /**
+         * SideStep
+         * @description Up to this measure the parcel costs so much; None: the service refuses it.
+         */
+        SideStep: {
+            /** Up To Um */
+            up_to_um: number;
+            /** Price */
+            price: string | null;
         };
         /**
          * SignInIn

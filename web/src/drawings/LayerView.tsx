@@ -76,6 +76,10 @@ function Block({ unit, state, point }: { unit: Unit; state: "now" | "in" | "to c
   const side = ghost ? "none" : state === "now" ? "var(--soft)" : "var(--line)";
   const shade = ghost ? "none" : state === "now" ? "var(--level)" : "var(--line2)";
   const [cx, cy] = point(x + dx / 2, y + dy / 2, z + dz).split(",").map(Number);
+  // Many small units: a number never taller than a third of its face.
+  const [, back = 0] = point(x, y, z + dz).split(",").map(Number);
+  const [, front = 0] = point(x + dx, y + dy, z + dz).split(",").map(Number);
+  const letter = Math.max(8, Math.min(state === "now" ? 18 : 14, (front - back) * 0.36));
   const dash = ghost ? { strokeDasharray: "4 4" } : {};
   return (
     <g stroke={edge} strokeWidth={state === "now" ? 1.8 : 1.1}>
@@ -83,7 +87,7 @@ function Block({ unit, state, point }: { unit: Unit; state: "now" | "in" | "to c
       <polygon points={`${point(x + dx, y, z)} ${point(x + dx, y + dy, z)} ${point(x + dx, y + dy, z + dz)} ${point(x + dx, y, z + dz)}`} fill={shade} {...dash} />
       <polygon points={`${point(x, y, z + dz)} ${point(x + dx, y, z + dz)} ${point(x + dx, y + dy, z + dz)} ${point(x, y + dy, z + dz)}`} fill={top} {...dash} />
       {ghost ? null : (
-        <text x={cx} y={(cy ?? 0) + 6} textAnchor="middle" fontSize={state === "now" ? 18 : 14} fontWeight="700" fill={state === "now" ? "var(--action)" : "var(--ink2)"} stroke="none" fontFamily="var(--font-head)">
+        <text x={cx} y={(cy ?? 0) + letter / 3} textAnchor="middle" fontSize={letter} fontWeight="700" fill={state === "now" ? "var(--action)" : "var(--ink2)"} stroke="none" fontFamily="var(--font-head)">
           {unit.index + 1}
         </text>
       )}

@@ -11,6 +11,7 @@ interface Props {
   low: number; // band of uncertainty
   high: number;
   steps: readonly RulerStep[];
+  from?: number; // where the scale begins when the steps do not begin at nought
   tick: (upTo: number) => string;
 }
 
@@ -24,8 +25,9 @@ export function windowOf(steps: readonly RulerStep[], value: number): { from: nu
   return { from: steps[first - 1]?.upTo ?? 0, shown: steps.slice(first, here + 2) };
 }
 
-export function Ruler({ label, words, mind = false, value, shown, low, high, steps, tick }: Props) {
-  const { from, shown: near } = windowOf(steps, value);
+export function Ruler({ label, words, mind = false, value, shown, low, high, steps, from: begins, tick }: Props) {
+  const { from: before, shown: near } = windowOf(steps, value);
+  const from = before === 0 ? (begins ?? 0) : before;
   const last = near[near.length - 1]?.upTo ?? value;
   const end = Math.max(last, value * 1.02);
   const x = (v: number) => 6 + ((Math.min(Math.max(v, from), end) - from) / (end - from || 1)) * (WIDE - 12);

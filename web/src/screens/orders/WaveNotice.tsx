@@ -29,7 +29,7 @@ export function WaveNotice() {
   return (
     <div className="flex items-center gap-4 border-b border-line bg-sheet px-6 py-2" role="status">
       <span className="whitespace-nowrap">{stopping ? "Stopping after the orders at hand" : `Planning ${done} of ${total} orders`}</span>
-      <progress className="h-2 grow" max={Math.max(total, 1)} value={done} aria-label="Orders planned" />
+      <progress className="h-2 grow appearance-none [&::-webkit-progress-bar]:bg-line [&::-webkit-progress-value]:bg-action [&::-moz-progress-bar]:bg-action" max={Math.max(total, 1)} value={done} aria-label="Orders planned" />
       <Button disabled={stopping || stop.isPending} onClick={() => stop.mutate()}>Stop</Button>
     </div>
   );

@@ -38,7 +38,7 @@ export function Comes({ way, charged, supplies }: { way: Way; charged: string; s
       <p className="mt-1.5 flex items-baseline justify-between border-t border-ink pt-1">
         <b className="font-head text-[25px]">{format.money(c.costs.total)}</b><span className="text-ink2">buyer paid {format.money(charged)} for postage</span>
       </p>
-      <div className="mt-3"><WeightRuler way={way} /></div>
+      <Rulers way={way} />
       <dl className="mt-2 text-small">
         {[
           { label: "Gross weight", value: `${format.weight(c.weight.gross_mg)} ± ${format.weight(c.weight.sigma_mg)}`, sum: "Gross weight" },
@@ -56,6 +56,38 @@ export function Comes({ way, charged, supplies }: { way: Way; charged: string; s
         <Quotes way={way} />
       </Sheet>
     </section>
+  );
+}
+
+const RULERS = ["weight", "length", "width", "height"] as const;
+
+/** The parcel among the steps of its price: by weight, or along one of its sides. */
+function Rulers({ way }: { way: Way }) {
+  const [shown, setShown] = useState<(typeof RULERS)[number]>("weight");
+  const side = way.candidate.sides.find((one) => one.side === shown);
+  return (
+    <div className="mt-3">
+      {way.candidate.sides.length > 0 ? (
+        <div className="mb-1 flex gap-4" role="group" aria-label="Price steps by">
+          {RULERS.map((one) => <button key={one} type="button" aria-pressed={one === shown} onClick={() => setShown(one)} className={`min-h-8 border-b-2 text-small ${one === shown ? "border-action font-semibold text-action" : "border-transparent text-ink2 hover:text-ink"}`}>{one}</button>)}
+        </div>
+      ) : null}
+      {side ? <SideRuler ruler={side} /> : <WeightRuler way={way} />}
+    </div>
+  );
+}
+
+function SideRuler({ ruler }: { ruler: Schemas["SideRuler"] }) {
+  const format = useFormat();
+  const here = ruler.steps.findIndex((step) => ruler.value_um <= step.up_to_um);
+  const mine = ruler.steps[here]?.price;
+  const below = here > 0 ? ruler.steps[here - 1] : undefined;
+  const words = below?.price && mine ? `${format.length(ruler.value_um - below.up_to_um)} over the step that saves ${format.money(String(Number(mine) - Number(below.price)))}` : "no cheaper step near";
+  return (
+    <Ruler
+      label={`Outside ${ruler.side}, with bulge`} words={words} value={ruler.value_um} shown={format.length(ruler.value_um)} low={ruler.value_um} high={ruler.value_um} from={ruler.from_um}
+      steps={ruler.steps.map((one) => ({ upTo: one.up_to_um, price: one.price === null ? "refused" : format.money(one.price) }))} tick={(um) => format.length(um)}
+    />
   );
 }
 

@@ -70,8 +70,6 @@ function PlanOf({ data }: { data: Answer }) {
         title={<>Order {order.number}, {order.buyer}</>}
         under={<span className="[&>span]:mr-4"><span>{goodsWords(order.lines)}</span><span>{where}</span><span>leaves {dayWords(data.ship_on)}</span>{next.at >= 0 ? <span>{next.at + 1} of {next.of} planned</span> : null}</span>}
       >
-        {plan.status === "planned" ? <Button hotkey="M" onClick={() => setAsking(true)}>How many more fit?</Button> : null}
-        {plan.status === "planned" ? <a className="self-center px-2 text-action underline" href={cardOf(order.id)} target="_blank" rel="noreferrer">Pack card</a> : null}
         {open ? <Button hotkey="O" onClick={() => setDeciding(true)}>Decide</Button> : null}
         {open && !order.held_by ? <Button hotkey="H" onClick={() => setHolding(true)}>Hold</Button> : null}
         {order.parcel_id ? <Button kind="next" onClick={() => void navigate(`/bench/${order.parcel_id}`)}>Open at the bench</Button> : <Button kind="next" hotkey="Enter" disabled={!ready || begin.isPending} onClick={() => begin.mutate()}>Send to the bench</Button>}
@@ -79,7 +77,7 @@ function PlanOf({ data }: { data: Answer }) {
       {order.held_by ? <Notice kind="mind"><b>Held.</b> {order.reason} <Link className="ml-2 text-action underline" to="/orders?state=held">Release it under Orders</Link></Notice> : null}
       {order.note && !order.held_by ? <Notice kind="mind">The buyer writes: “{order.note}”</Notice> : null}
       {data.overrides.note ? <Notice kind="mind">For the packer: {data.overrides.note}</Notice> : null}
-      {plan.status === "planned" ? <Planned order={order} plan={plan} overrides={data.overrides} choose={choose} onDecide={() => setDeciding(true)} /> : <Blocked plan={plan} onUse={(container) => choose.mutate(container)} />}
+      {plan.status === "planned" ? <Planned order={order} plan={plan} overrides={data.overrides} choose={choose} onDecide={() => setDeciding(true)} onRoom={() => setAsking(true)} /> : <Blocked plan={plan} onUse={(container) => choose.mutate(container)} />}
       <OverrideSheet data={data} open={deciding} onOpenChange={setDeciding} />
       <RoomSheet orderId={order.id} open={asking} onOpenChange={setAsking} />
       <HoldSheet order={order} open={holding} onOpenChange={setHolding} />
@@ -100,9 +98,9 @@ function useChoose(order: Schemas["OrderOut"]) {
   });
 }
 
-interface PlannedProps { order: Schemas["OrderOut"]; plan: Schemas["PlanView"]; overrides: Schemas["OverridesOut"]; choose: Choose; onDecide: () => void }
+interface PlannedProps { order: Schemas["OrderOut"]; plan: Schemas["PlanView"]; overrides: Schemas["OverridesOut"]; choose: Choose; onDecide: () => void; onRoom: () => void }
 
-function Planned({ order, plan, overrides, choose, onDecide }: PlannedProps) {
+function Planned({ order, plan, overrides, choose, onDecide, onRoom }: PlannedProps) {
   const [shown, setShown] = useState(0);
   const [picked, setPicked] = useState<{ way: number; layer: number } | null>(null);
   const way = plan.ways[shown] ?? plan.ways[0];
@@ -144,7 +142,11 @@ function Planned({ order, plan, overrides, choose, onDecide }: PlannedProps) {
         <ParcelPicture way={way} at={at} pieces={plan.pieces} />
         <Comes way={way} charged={order.postage_charged} supplies={plan.supplies} />
       </div>
-      <p className="flex items-start gap-2 border-y border-line px-6 py-2"><Mark kind="ok" /><span>{plan.why}</span></p>
+      <div className="flex items-start gap-2 border-y border-line px-6 py-2">
+        <Mark kind="ok" /><p className="grow">{plan.why}</p>
+        <button type="button" className="whitespace-nowrap text-action underline" onClick={onRoom}>How many more fit?</button> <span className="keycap">M</span>
+        <a className="ml-3 whitespace-nowrap text-action underline" href={cardOf(order.id)} target="_blank" rel="noreferrer">Pack card</a> <span className="keycap">P</span>
+      </div>
       <Alternatives ways={plan.ways} ruledOut={plan.ruled_out} shown={shown} onShow={setShown} onUse={editable ? (code) => choose.mutate(code) : undefined} />
     </>
   );
