@@ -10,7 +10,8 @@ from datetime import date
 from decimal import Decimal
 from typing import Literal
 
-from core.parcels.candidate import Candidate, Outer, Request, RuledOut, build, cut_down, with_sides
+from core.parcels.candidate import Candidate, build, cut_down, with_sides
+from core.parcels.packed import Outer, Request, RuledOut
 from core.parcels.room import Room, room_for_more
 from core.recipes.expand import Expansion, Missing, OrderLine, Piece, Shelf, expand
 from core.recipes.goods import DAMAGE_PRIOR

@@ -6,7 +6,7 @@ last that went in and the first that did not. A quick look each time, without th
 
 from dataclasses import dataclass, replace
 
-from core.parcels.candidate import Outer, Request, why_not_packed
+from core.parcels.packed import Outer, Request, RuledOut, into
 from core.recipes.expand import Piece
 from core.supplies.items import Container
 
@@ -62,4 +62,5 @@ def _with(outer: Outer, request: Request, piece: Piece, more: int) -> str | None
         replace(one, quantity=one.quantity + more) if one.code == piece.code else one
         for one in request.expansion.pieces
     )
-    return why_not_packed(outer, replace(request, expansion=replace(request.expansion, pieces=pieces)))
+    packed = into(outer, replace(request, expansion=replace(request.expansion, pieces=pieces)))
+    return packed.reason if isinstance(packed, RuledOut) else None

@@ -1,0 +1,248 @@
+"""An order's goods in one container: straight in, through an inner carton, or flat in a mailer (parcels).
+
+The geometry of one way to send it, before it is filled, weighed and priced; every packing passes the checker here.
+"""
+
+from dataclasses import dataclass, replace
+from datetime import date
+from decimal import Decimal
+
+from core.errors import InvalidPacking
+from core.packing.mailer import MailerShort, fit_mailer
+from core.packing.model import Box, NoPacking, Packing, PackRules, PackUnit, Placement, floor_um
+from core.packing.reasons import no_packing_reason
+from core.packing.search import find_packing
+from core.packing.verify import faults_of
+from core.packing.void import VoidShare, void_of
+from core.recipes.expand import Expansion, Piece, Shelf, Use
+from core.recipes.model import Band, Cushion, Occasion
+from core.supplies.items import Container, Mailer
+from core.tariffs.model import Place, Tariff
+from core.units import Micrometres, Size, format_length
+
+__all__ = ["InnerPacked", "Outer", "Packed", "Request", "RuledOut", "into", "ruled_out_by"]
+
+Outer = Container | Mailer
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Request:
+    """What all candidates of one order share."""
+
+    expansion: Expansion
+    band: Band  #: speaks for the parcel: the band of the heaviest goods
+    shelf: Shelf
+    cartons: dict[str, Container]  #: every carton of the cupboard, for inner cartons
+    label: str | None  #: insert code of the shipping label, one per parcel
+    tariffs: tuple[Tariff, ...]
+    destination: Place
+    ship_on: date
+    wage_per_hour: Decimal
+    division_mg: int  #: of the scale
+    support_percent: int
+    goods_cost: Decimal  #: of the whole order
+    damage_probability: Decimal
+    money_digits: int
+    occasion: Occasion
+    thorough: bool = True  #: search long where a quick look finds nothing
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class InnerPacked:
+    """An inner carton with the units in it; placements are inside the inner carton."""
+
+    code: str
+    name: str
+    inner: Size
+    outer: Size
+    placements: tuple[Placement, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RuledOut:
+    """Why a container is not used."""
+
+    container: str
+    name: str
+    code: str
+    reason: str
+    proven: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Packed:
+    """Where everything is, and what that leaves."""
+
+    placements: tuple[Placement, ...]
+    inner: Size
+    nominal: Size
+    floor_um: Micrometres
+    top_um: Micrometres
+    void: VoidShare | None
+    nested: InnerPacked | None
+    extra: tuple[Use, ...]
+    needs_um: Micrometres = 0  #: least inside height that keeps every clearance
+
+
+def into(outer: Outer, request: Request) -> Packed | RuledOut:
+    """Return the goods of the request in the container, or why they do not go in: geometry and load only."""
+    return _in_mailer(outer, request) if isinstance(outer, Mailer) else _in_carton(outer, request)
+
+
+def ruled_out_by(outer: Outer, code: str, reason: str, *, proven: bool = True) -> RuledOut:
+    """Return a refusal of this container; the reason goes on after its code."""
+    return RuledOut(container=outer.code, name=outer.name, code=code, reason=f"{outer.code} {reason}", proven=proven)
+
+
+def _units(pieces: tuple[Piece, ...], clearance: Cushion | None = None) -> tuple[PackUnit, ...]:
+    return tuple(
+        PackUnit(
+            code=piece.code,
+            name=piece.called,
+            quantity=piece.quantity,
+            size_um=(piece.size.length_um, piece.size.width_um, piece.size.height_um),
+            weight_mg=piece.weight_mg,
+            up_axes=piece.up_axes,
+            clearance=clearance or piece.clearance,
+            load_on_top_mg=piece.load_on_top_mg,
+        )
+        for piece in pieces
+    )
+
+
+def _checked(box: Box, units: tuple[PackUnit, ...], rules: PackRules, *, thorough: bool) -> Packing | NoPacking:
+    found = find_packing(box, units, rules, thorough=thorough)
+    if isinstance(found, Packing):
+        faults = faults_of(found, box, units, rules)
+        if faults:
+            raise InvalidPacking(box.code, faults)
+    return found
+
+
+def _box(carton: Container) -> Box:
+    inside = (carton.inner.length_um, carton.inner.width_um, carton.inner.height_um)
+    return Box(code=carton.code, inner_um=inside, max_load_mg=carton.max_load_mg)
+
+
+def _in_carton(carton: Container, request: Request) -> Packed | RuledOut:
+    rules = PackRules(
+        gap_um=max(piece.gap_um for piece in request.expansion.pieces), support_percent=request.support_percent
+    )
+    units, nested, extra = _units(request.expansion.pieces), None, tuple[Use, ...]()
+    if request.band.inner is not None:
+        inside = _into_inner(request, rules)
+        if isinstance(inside, RuledOut):
+            return replace(inside, container=carton.code, name=carton.name)
+        nested, inner_unit, inner_use = inside
+        units, extra = (inner_unit,), (inner_use,)
+    found = _checked(_box(carton), units, rules, thorough=request.thorough)
+    if isinstance(found, NoPacking):
+        return ruled_out_by(
+            carton, found.reason, no_packing_reason(found, carton.max_load_mg, units), proven=found.proven
+        )
+    floor = floor_um(units)
+    void = void_of(
+        _box(carton).inner_um,
+        found,
+        floor_um=floor,
+        proud_percent=request.band.proud_percent,
+        base_fixed=request.band.school == "base_fixed",
+    )
+    return Packed(
+        placements=found.placements,
+        inner=carton.inner,
+        nominal=carton.outer,
+        floor_um=floor,
+        top_um=found.top_um,
+        void=void,
+        nested=nested,
+        extra=extra,
+        needs_um=_needs_um(found, units),
+    )
+
+
+def _needs_um(packing: Packing, units: tuple[PackUnit, ...]) -> Micrometres:
+    keep = {unit.code: unit.clearance.top_um for unit in units}
+    return max(placed.top_um + keep[placed.unit] for placed in packing.placements)
+
+
+def _into_inner(request: Request, rules: PackRules) -> tuple[InnerPacked, PackUnit, Use] | RuledOut:
+    """Pack all units into the inner carton; it then floats in the outer with its clearance (rules, 3)."""
+    spec = request.band.inner
+    carton = request.cartons.get(spec.container) if spec else None
+    if spec is None or carton is None:
+        name = spec.container if spec else ""
+        return RuledOut(
+            container=name,
+            name=name,
+            code="no_inner",
+            reason=f"Inner carton {name} is not in the cupboard.",
+            proven=True,
+        )
+    units = _units(request.expansion.pieces, Cushion(bottom_um=0, side_um=0, top_um=0))
+    found = _checked(_box(carton), units, rules, thorough=request.thorough)
+    if isinstance(found, NoPacking):
+        reason = no_packing_reason(found, carton.max_load_mg, units)
+        return ruled_out_by(carton, found.reason, f"as inner carton: {reason}", proven=found.proven)
+    goods_mg = sum(unit.weight_mg * unit.quantity for unit in units)
+    side = max(spec.clearance_um, request.band.cushion.side_um)
+    unit = PackUnit(
+        code=carton.code,
+        name=carton.name,
+        quantity=1,
+        size_um=(carton.outer.length_um, carton.outer.width_um, carton.outer.height_um),
+        weight_mg=goods_mg + carton.tare_mg,
+        up_axes=(2,),
+        clearance=Cushion(
+            bottom_um=max(spec.clearance_um, request.band.cushion.bottom_um),
+            side_um=side,
+            top_um=max(spec.clearance_um, request.band.cushion.top_um),
+        ),
+        load_on_top_mg=0,
+    )
+    use = Use(
+        supply=carton.code,
+        quantity=Decimal(1),
+        weight_mg=carton.tare_mg,
+        cost=carton.unit_cost,
+        role="inner",
+        detail=f"floats with {format_length(spec.clearance_um)} all round",
+    )
+    packed = InnerPacked(
+        code=carton.code, name=carton.name, inner=carton.inner, outer=carton.outer, placements=found.placements
+    )
+    return packed, unit, use
+
+
+def _in_mailer(mailer: Mailer, request: Request) -> Packed | RuledOut:
+    """Equal goods lie flat in the mailer; a recipe with an inner carton puts that in (a box in a mailer, rules, 3)."""
+    pieces = request.expansion.pieces
+    gap = max(piece.gap_um for piece in pieces)
+    nested, extra = None, tuple[Use, ...]()
+    if request.band.inner is not None:
+        inside = _into_inner(request, PackRules(gap_um=gap, support_percent=request.support_percent))
+        if isinstance(inside, RuledOut):
+            return replace(inside, container=mailer.code, name=mailer.name)
+        nested, unit, inner_use = inside
+        extra = (inner_use,)
+    elif len(pieces) != 1:
+        return ruled_out_by(
+            mailer, "mixed", "takes one kind of goods loose; this order has several and no inner carton."
+        )
+    else:
+        unit = _units(pieces)[0]
+    fit = fit_mailer(mailer, unit, gap)
+    if isinstance(fit, MailerShort):
+        return ruled_out_by(
+            mailer, "unit_too_big", f"is {format_length(fit.short_by_um)} too small laid flat round the contents."
+        )
+    return Packed(
+        placements=fit.placements,
+        inner=fit.block,
+        nominal=fit.outer,
+        floor_um=0,
+        top_um=fit.block.height_um,
+        void=None,
+        nested=nested,
+        extra=extra,
+    )

@@ -1,0 +1,137 @@
+"""What one parcel uses besides the wraps: container, fill, tape, inserts, dividers, label (parcels).
+
+Amount rules and conditions of inserts are those of rules, 12; each use carries its weight and its cost.
+"""
+
+from decimal import Decimal
+
+from core.packing.void import fill_amount
+from core.parcels.closure import tape_length_um
+from core.parcels.packed import Outer, Packed, Request
+from core.recipes.expand import Piece, Use
+from core.recipes.model import InsertAmount, holds
+from core.units import Size, format_length, round_half_away
+
+__all__ = ["parcel_uses"]
+
+
+def parcel_uses(outer: Outer, packed: Packed, request: Request, cut_to_um: int | None) -> tuple[Use, ...]:
+    """Return everything the parcel takes from the shelf except what is round the goods."""
+    uses = [
+        Use(
+            supply=outer.code,
+            quantity=Decimal(1),
+            weight_mg=outer.tare_mg,
+            cost=outer.unit_cost,
+            role="outer",
+            detail="the parcel" if cut_to_um is None else f"cut down to {format_length(cut_to_um)} inside",
+        )
+    ]
+    band = request.band
+    if packed.void is not None and band.fill:
+        fill = request.shelf.fills[band.fill]
+        amount = fill_amount(packed.void.filled_l, fill)
+        uses.append(
+            Use(
+                supply=fill.code,
+                quantity=amount.loose_l,
+                weight_mg=amount.weight_mg,
+                cost=amount.loose_l * fill.unit_cost,
+                role="fill",
+                detail=f"{packed.void.below_l:.1f} l below, {packed.void.round_l:.1f} round, {packed.void.above_l + packed.void.proud_l:.1f} on top",
+            )
+        )
+    if packed.void is not None and band.closure:
+        uses.append(_tape_use(packed.nominal, request))
+    uses.extend(_insert_uses(request, _levels(packed)))
+    uses.extend(_divider_uses(request, _levels(packed)))
+    if request.label is not None:
+        label = request.shelf.inserts[request.label]
+        uses.append(
+            Use(
+                supply=label.code,
+                quantity=Decimal(1),
+                weight_mg=label.weight_mg,
+                cost=label.unit_cost,
+                role="label",
+                detail="the shipping label",
+            )
+        )
+    return tuple(uses)
+
+
+def _tape_use(nominal: Size, request: Request) -> Use:
+    closure = request.band.closure
+    if closure is None:  # pragma: no cover - callers ask only when there is one
+        raise ValueError("no closure")
+    tape = request.shelf.tapes[closure.tape]
+    metres = Decimal(tape_length_um(nominal, closure)) / 1_000_000
+    pattern = {"centre": "centre strip", "h": "H", "cross": "cross"}[closure.pattern]
+    return Use(
+        supply=tape.code,
+        quantity=metres,
+        weight_mg=round_half_away(metres * tape.mg_per_m),
+        cost=metres * tape.unit_cost,
+        role="tape",
+        detail=f"{pattern}, {'top and bottom' if closure.both_faces else 'top'}",
+    )
+
+
+def _levels(packed: Packed) -> int:
+    """Return how many layers the units lie in."""
+    placements = packed.nested.placements if packed.nested else packed.placements
+    return len({placed.at_um[2] for placed in placements})
+
+
+def _divider_uses(request: Request, levels: int) -> list[Use]:
+    """One divider between each two layers; the gap between units is its room (rules, 3)."""
+    code = request.band.divider
+    if code is None or levels < 2:
+        return []
+    return [_piece_use(request, code, levels - 1, "divider", "between the layers")]
+
+
+def _insert_uses(request: Request, levels: int) -> list[Use]:
+    """Amount rules of every recipe in the parcel; what two recipes name per parcel goes in once, the larger amount."""
+    amounts: dict[str, tuple[int, str]] = {}
+    shared: dict[str, int] = {}
+    for piece in request.expansion.pieces:
+        for rule in piece.band.inserts:
+            if not holds(rule.when, request.occasion):
+                continue
+            count = rule.amount * _times(rule, piece, levels)
+            had = amounts.get(rule.insert, (0, rule.place))[0]
+            if rule.per in ("parcel", "order", "layer"):
+                # Asked for once a parcel by every recipe: the larger amount serves them all.
+                before = shared.get(rule.insert, 0)
+                shared[rule.insert] = max(before, count)
+                count = shared[rule.insert] - before
+            amounts[rule.insert] = (had + count, rule.place)
+    return [_piece_use(request, code, count, "insert", place) for code, (count, place) in amounts.items() if count]
+
+
+def _times(rule: InsertAmount, piece: Piece, levels: int) -> int:
+    """Return how often an amount counts for one piece of goods (rules, 12)."""
+    match rule.per:
+        case "unit":
+            return piece.units
+        case "group":
+            return -(-piece.units // rule.group_of)
+        case "product":
+            return 1 if piece.part == 0 else 0
+        case "layer":
+            return levels
+        case _:
+            return 1
+
+
+def _piece_use(request: Request, code: str, count: int, role: str, detail: str) -> Use:
+    insert = request.shelf.inserts[code]
+    return Use(
+        supply=code,
+        quantity=Decimal(count),
+        weight_mg=insert.weight_mg * count,
+        cost=insert.unit_cost * count,
+        role=role,
+        detail=detail,
+    )
