@@ -44,7 +44,7 @@ class Effort:
 
 #: Work for one request: cut pieces that may lie anyhow are worth a long search, goods with cushions and loads a shorter
 #: one, since what is left open there is seldom to be had.
-_EFFORT_ANYHOW, _EFFORT_GOODS = 220_000, 70_000
+_EFFORT_ANYHOW, _EFFORT_GOODS = 330_000, 70_000
 #: And for one container on its own: a plan asks for each of the cupboard's.
 _EFFORT_ONE = 25_000
 #: The long search goes over the open containers in steps, each longer than the last: nodes of the relation search,
@@ -53,8 +53,12 @@ STEPS = 3
 _NODES = (400, 3_000, 12_000)
 _SEEDS = (range(0, 1), range(1, 5), range(5, 6))
 _TRIES = (0, 80, 400)
+#: With so much room to spare, percent of the window, disturbed fillings find more than corners do.
+_LOOSE_PERCENT = 12
+_LOOSE_SEEDS = (range(0, 1), range(0), range(0))
+_LOOSE_TRIES = (60, 400, 1_500)
 _CORNER_NODES = 1_000
-_BLOCKS_KEPT, _BLOCK_JOINS, _BLOCKS_COST = 200, 400_000, 60_000
+_BLOCKS_KEPT, _BLOCK_JOINS, _BLOCKS_COST = 200, 250_000, 110_000
 _MOST_BLOCK_UNITS = 20
 #: Above so many units a filling is dear: fewer scores are tried in the quick round.
 _MOST_FOR_ALL_SCORES = 20
@@ -137,12 +141,14 @@ def finish(
             return _none(box)
         if answer == FOUND:
             return _packing(box, units, problem, at, size)
-    packed = _tight(problem, _SEEDS[step], effort, at, size)
-    if not packed and step > 0 and (step == STEPS - 1) != _weightless(problem):
+    loose = _slack_percent(problem) > _LOOSE_PERCENT
+    seeds, wanted = (_LOOSE_SEEDS, _LOOSE_TRIES) if loose else (_SEEDS, _TRIES)
+    packed = _tight(problem, seeds[step], effort, at, size)
+    if not packed and not loose and step > 0 and (step == STEPS - 1) != _weightless(problem):
         packed = _blocks(problem, effort, at, size)
-    if not packed and _TRIES[step]:
+    if not packed and wanted[step]:
         cost = _fill_cost(count)
-        tries = effort.take(cost * _TRIES[step]) // cost
+        tries = effort.take(cost * wanted[step]) // cost
         packed = improve(problem, _orders(problem), 1, tries, at, size) == 0
     return _packing(box, units, problem, at, size) if packed else None
 
@@ -203,6 +209,16 @@ def _blocks(problem: Problem, effort: Effort, at: Grid, size: Grid) -> bool:
     return build_blocks(problem, _weightless(problem), _BLOCKS_KEPT, _BLOCK_JOINS, at, size) and _rests(
         problem, at, size
     )
+
+
+def _slack_percent(problem: Problem) -> int:
+    """Return how much of the widest window the units leave free, percent."""
+    gap, side = problem.gap, 2 * int(problem.side.min())
+    low = int(problem.bottom.min()) + int(problem.top.min())
+    length, width, height = (int(v) + gap for v in problem.inner)
+    window = (length - side) * (width - side) * (height - low)
+    asked = sum(int(a + gap) * int(b + gap) * int(c + gap) for a, b, c in problem.sizes[:, 0].tolist())
+    return 100 - 100 * asked // max(1, window)
 
 
 def _fill_cost(count: int) -> int:

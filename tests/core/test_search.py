@@ -1,0 +1,178 @@
+"""The packing search in its parts: what is ruled out, what is proven, what the long search finds."""
+
+import unittest
+from dataclasses import replace
+from decimal import Decimal
+
+from core.packing.canonical import canonical_units, code_of
+from core.packing.cheapest import Offered, cheapest_container, forget_requests
+from core.packing.equal import most_in_layers
+from core.packing.model import Box, NoPacking, Packing, PackRules, PackUnit
+from core.packing.ruled_out import ruled_out
+from core.packing.search import STEPS, Effort, find_packing, finish, forget, quick
+from core.packing.verify import faults_of
+from core.recipes.model import Cushion
+from tests.core.samples import box, unit
+
+RULES, LOOSE = PackRules(gap_um=0), PackRules(gap_um=0, support_percent=0)
+ANY = (0, 1, 2)
+
+
+def no(box_: Box, units: tuple[PackUnit, ...], rules: PackRules = RULES) -> NoPacking:
+    found = find_packing(box_, units, rules)
+    if isinstance(found, Packing):
+        raise AssertionError(found)
+    return found
+
+
+def yes(box_: Box, units: tuple[PackUnit, ...], rules: PackRules = RULES) -> Packing:
+    found = find_packing(box_, units, rules)
+    if isinstance(found, NoPacking):
+        raise AssertionError(found)
+    if faults := faults_of(found, box_, units, rules):
+        raise AssertionError(faults)
+    return found
+
+
+class RuledOut(unittest.TestCase):
+    def test_two_that_are_over_half_of_every_side_cannot_share_a_box(self) -> None:
+        # 2 x 60^3 is 0.43 of 100^3: only the reshaped volumes tell.
+        two = (unit("u", 2, (60, 60, 60), up_axes=ANY),)
+        self.assertEqual(
+            (no(box(100, 100, 100), two).reason, no(box(100, 100, 100), two).proven), ("no_arrangement", True)
+        )
+
+    def test_nine_thirds_and_a_bit_do_not_stand_on_a_floor_for_nine(self) -> None:
+        nine = unit("u", 9, (100, 100, 100))
+        self.assertIsNone(ruled_out(box(300, 300, 100), (nine,), RULES))
+        short = ruled_out(box(299, 300, 100), (nine,), RULES)
+        assert short is not None
+        self.assertTrue(short.proven)
+
+    def test_a_unit_with_less_cushion_below_may_stand_lower_than_the_deepest(self) -> None:
+        deep = unit("deep", 1, (50, 50, 50), clearance=Cushion(bottom_um=30_000, side_um=0, top_um=0))
+        tall = unit("tall", 1, (50, 50, 95), clearance=Cushion(bottom_um=5_000, side_um=0, top_um=0))
+        packing = yes(box(120, 60, 100), (deep, tall))
+        self.assertEqual({p.unit: p.at_um[2] for p in packing.placements}, {"deep": 30_000, "tall": 5_000})
+
+    def test_loads_bound_the_layers_of_equal_units(self) -> None:
+        one = unit("u", 4, (100, 100, 50), weight_mg=1_000)
+        tower = box(100, 100, 400)
+        self.assertEqual(most_in_layers(tower, one, RULES), 8)
+        self.assertEqual(most_in_layers(tower, replace(one, load_on_top_mg=0), RULES), 1)
+        # The lowest carries at most two like itself.
+        self.assertEqual(most_in_layers(tower, replace(one, load_on_top_mg=2_000), RULES), 3)
+        self.assertEqual(no(tower, (replace(one, load_on_top_mg=2_000),)).reason, "too_many")
+
+
+class Relations(unittest.TestCase):
+    def test_a_pinwheel_of_four_round_a_fifth_is_found(self) -> None:
+        # 2 x 1 four times round a 1 x 1, in 3 x 3, one high: no straight cut takes it apart.
+        four, middle = unit("long", 4, (200, 100, 100)), unit("mid", 1, (100, 100, 100))
+        self.assertEqual(len(yes(box(300, 300, 100), (four, middle)).placements), 5)
+
+    def test_the_same_with_one_side_a_millimetre_short_is_proven_impossible(self) -> None:
+        four, middle = unit("long", 4, (200, 100, 100)), unit("mid", 1, (100, 100, 100))
+        self.assertTrue(no(box(300, 299, 100), (four, middle)).proven)
+
+    def test_what_nothing_may_rest_on_cannot_be_in_a_tower(self) -> None:
+        two = unit("bare", 2, (100, 100, 50), load_on_top_mg=0)
+        self.assertTrue(no(box(100, 100, 200), (two,)).proven)
+        mixed = (unit("bare", 1, (100, 100, 50), load_on_top_mg=0), unit("firm", 1, (100, 100, 60)))
+        packing = yes(box(100, 100, 200), mixed)
+        self.assertEqual([p.unit for p in packing.placements], ["firm", "bare"])
+
+    def test_a_wide_lid_needs_three_quarters_of_its_base_below(self) -> None:
+        lid = unit("lid", 1, (200, 100, 20), load_on_top_mg=0)
+        small = unit("post", 1, (100, 100, 50), load_on_top_mg=None)
+        self.assertTrue(no(box(200, 100, 80), (lid, small)).proven)
+        self.assertEqual(len(yes(box(200, 100, 80), (lid, replace(small, quantity=2))).placements), 3)
+
+    def test_a_gap_counts_between_units_and_not_to_the_wall(self) -> None:
+        three = unit("u", 3, (100, 100, 100))
+        self.assertEqual(len(yes(box(310, 100, 100), (three,), PackRules(gap_um=5_000)).placements), 3)
+        self.assertTrue(no(box(309, 100, 100), (three,), PackRules(gap_um=5_000)).proven)
+
+
+class LongSearch(unittest.TestCase):
+    PIECES = (
+        unit("a", 1, (60, 100, 40), up_axes=ANY), unit("b", 1, (40, 60, 40), up_axes=ANY),
+        unit("c", 1, (40, 40, 40), up_axes=ANY), unit("d", 1, (100, 100, 35), up_axes=ANY),
+        unit("e", 1, (70, 100, 25), up_axes=ANY), unit("f", 1, (30, 100, 25), up_axes=ANY),
+    )  # fmt: skip
+
+    def test_a_cube_cut_in_six_goes_back_without_waste(self) -> None:
+        self.assertEqual(len(yes(box(100, 100, 100), self.PIECES, LOOSE).placements), 6)
+
+    def test_every_step_alone_gives_a_valid_packing_or_none(self) -> None:
+        cube = box(100, 100, 100)
+        units = canonical_units(self.PIECES)
+        answers = [finish(cube, units, LOOSE, step, Effort(left=10**6)) for step in range(STEPS)]
+        answers.append(quick(cube, units, LOOSE))
+        self.assertTrue(any(isinstance(one, Packing) for one in answers))
+        for one in answers:
+            if isinstance(one, Packing):
+                self.assertEqual(faults_of(one, cube, units, LOOSE), ())
+
+    def test_without_effort_nothing_is_called_proven(self) -> None:
+        tight = tuple(replace(piece, size_um=tuple(v + 100 for v in piece.size_um)) for piece in self.PIECES)  # type: ignore[arg-type]
+        found = finish(box(101, 101, 101), canonical_units(tight), LOOSE, 0, Effort(left=0))
+        self.assertFalse(isinstance(found, NoPacking) and found.proven)
+
+    def test_asked_quickly_the_answer_is_valid_and_never_less_sure_than_it_says(self) -> None:
+        found = find_packing(box(100, 100, 100), self.PIECES, LOOSE, thorough=False)
+        if isinstance(found, Packing):
+            self.assertEqual(faults_of(found, box(100, 100, 100), self.PIECES, LOOSE), ())
+        else:
+            self.assertFalse(found.proven)
+
+    def test_nothing_to_pack_is_an_error(self) -> None:
+        with self.assertRaises(ValueError):
+            find_packing(box(1, 1, 1), (), RULES)
+
+
+class SameRequest(unittest.TestCase):
+    def test_equal_lines_are_joined_and_dealt_back_to_their_codes(self) -> None:
+        lines = (unit("x", 2), unit("y", 3), unit("z", 1, (50, 50, 50)))
+        joined = canonical_units(lines)
+        self.assertEqual([u.quantity for u in joined], [5, 1])
+        packing = yes(box(300, 200, 200), lines)
+        codes = [p.unit for p in packing.placements]
+        self.assertEqual({code: codes.count(code) for code in codes}, {"x": 2, "y": 3, "z": 1})
+        self.assertEqual((code_of("0000", lines), code_of("0001", lines), code_of("", lines)), ("x", "z", ""))
+
+    def test_a_remembered_answer_is_the_same_as_a_new_one(self) -> None:
+        lines = (unit("x", 2), unit("y", 1, (50, 60, 70), up_axes=ANY))
+        first = find_packing(box(200, 200, 110), lines, RULES)
+        forget()
+        self.assertEqual(find_packing(box(200, 200, 110), lines, RULES), first)
+
+
+class Cheapest(unittest.TestCase):
+    def offered(self, *boxes: tuple[str, float, float, float, str]) -> tuple[Offered, ...]:
+        return tuple(Offered(box=replace(box(a, b, c), code=code), cost=Decimal(cost)) for code, a, b, c, cost in boxes)
+
+    def test_every_container_says_what_became_of_it(self) -> None:
+        forget_requests()
+        shelf = self.offered(
+            ("L", 300, 300, 300, "3"), ("S", 90, 90, 90, "1"), ("M", 200, 110, 110, "2"), ("T", 210, 110, 110, "2")
+        )
+        found = cheapest_container(shelf, (unit("u", 2),), RULES)
+        self.assertEqual(
+            [(c.container, c.outcome) for c in found.considered],
+            [("L", "dearer"), ("S", "no"), ("M", "chosen"), ("T", "dearer")],
+        )
+        self.assertEqual(found.considered[0].reason, "costs 1 more than M")
+        self.assertEqual(found.considered[3].reason, "costs the same as M and is larger")
+        self.assertIn("10 mm too", found.considered[1].reason)
+        self.assertTrue(found.proven)
+
+    def test_what_is_proven_for_a_carton_holds_for_a_smaller_one(self) -> None:
+        two = (unit("u", 2, (60, 60, 60), up_axes=ANY),)
+        found = cheapest_container(self.offered(("B", 110, 110, 110, "2"), ("A", 105, 110, 100, "1")), two, RULES)
+        self.assertIsNone(found.packing)
+        self.assertTrue(found.proven)
+
+    def test_nothing_offered_is_a_proven_nothing(self) -> None:
+        found = cheapest_container((), (unit("u", 1),), RULES)
+        self.assertEqual((found.packing, found.proven, found.considered), (None, True, ()))
