@@ -390,7 +390,7 @@ def _why(
         return lead + out + " Nothing else in the cupboard takes this order."
     gap = best.costs.total - chosen.costs.total
     compared = (
-        f" It costs {gap:f} less than {_called(best)}, the next best."
+        f" {_called(chosen) if out else 'It'} costs {gap:f} less than {_called(best)}, the next best."
         if gap > 0
         else f" {_called(best)} would cost {-gap:f} less."
         if gap < 0
