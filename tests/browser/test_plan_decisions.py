@@ -21,7 +21,7 @@ class PlanDecisions(BrowserCase):
     def test_a_person_decides_for_one_order_and_takes_it_back(self) -> None:
         self.sign_in()
         order = self.to_plan("1172")
-        row = self.page.get_by_role("row").filter(has_text="chosen").first
+        row = self.page.locator("tbody tr").filter(has_text="chosen")
         expect(row).to_contain_text("C-16 cut to 175 mm")
         self.press("o")
         sheet = self.page.get_by_role("dialog")
@@ -31,7 +31,7 @@ class PlanDecisions(BrowserCase):
         sheet.get_by_role("button", name="Keep it").click()
         expect(self.page.get_by_text("For the packer: Ring before you close it.")).to_be_visible()
         expect(self.page.get_by_text("Not C-16.")).to_be_visible()
-        expect(self.page.get_by_role("row").filter(has_text="chosen").first).to_contain_text("C-18")
+        expect(row).to_contain_text("C-18")
         self.page.reload()
         expect(self.page.get_by_text("Not C-16.")).to_be_visible()
         self.assertEqual(Plan.objects.of(order.workshop).get(order=order).forbidden, ["C-16"])
@@ -60,8 +60,9 @@ class PlanDecisions(BrowserCase):
         workshop = Workshop.objects.get()
         self.sign_in()
         self.open("/orders")
+        expect(self.page.get_by_role("button", name="Plan all anew")).to_be_visible()
         self.press("r")
-        expect(self.page.get_by_text(re.compile("planned anew in the background"))).to_be_visible()
+        expect(self.page.get_by_text(re.compile("planned anew in the background")).first).to_be_visible()
         # The test is the worker: a wave under way, seen from the page.
         wave = Wave.objects.of(workshop).create(
             workshop=workshop, total=14, done=5, began_at=Order.objects.of(workshop).latest("taken_in_at").taken_in_at
