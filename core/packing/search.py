@@ -61,7 +61,9 @@ _CORNER_NODES = 1_000
 _BLOCKS_KEPT, _BLOCK_JOINS, _BLOCKS_COST = 200, 250_000, 110_000
 _MOST_BLOCK_UNITS = 20
 #: Above so many units a filling is dear: fewer scores are tried in the quick round.
-_MOST_FOR_ALL_SCORES = 20
+_MOST_FOR_ALL_SCORES, _MOST_FOR_ALL_ORDERS = 20, 80
+#: The corner search keeps a ground plan for every unit placed: too much memory for more.
+_MOST_FOR_CORNERS = 64
 
 
 def find_packing(
@@ -119,8 +121,10 @@ def quick(box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> Packing | 
             return Packing(box=box.code, placements=tuple(placements))
     problem = problem_of(box, units, rules)
     at, size = _nowhere(problem)
-    scores = SCORES if len(problem.kind) <= _MOST_FOR_ALL_SCORES else 2
-    if improve(problem, _orders(problem), scores, 0, at, size) == 0:
+    count = len(problem.kind)
+    scores = SCORES if count <= _MOST_FOR_ALL_SCORES else 2 if count <= _MOST_FOR_ALL_ORDERS else 1
+    orders = _orders(problem) if count <= _MOST_FOR_ALL_ORDERS else _orders(problem)[:1]
+    if improve(problem, orders, scores, 0, at, size) == 0:
         return _packing(box, units, problem, at, size)
     return None
 
@@ -192,6 +196,8 @@ def _relate(problem: Problem, nodes: int, effort: Effort, at: Grid, size: Grid) 
 
 def _tight(problem: Problem, seeds: range, effort: Effort, at: Grid, size: Grid) -> bool:
     """Fill corners; along any axis when nothing has to rest on anything."""
+    if len(problem.kind) > _MOST_FOR_CORNERS:
+        return False
     free = _weightless(problem)
     for seed in seeds:
         for up in (2, 0, 1) if free else (2,):

@@ -126,6 +126,11 @@ class LongSearch(unittest.TestCase):
         else:
             self.assertFalse(found.proven)
 
+    def test_hundreds_of_units_are_packed_and_what_carries_nothing_carries_nothing(self) -> None:
+        bare = unit("bare", 60, (90, 70, 50), load_on_top_mg=0)
+        firm, flat = unit("firm", 90, (80, 60, 60)), unit("flat", 60, (120, 80, 30), up_axes=ANY)
+        self.assertEqual(len(yes(box(900, 700, 500), (bare, firm, flat)).placements), 210)
+
     def test_nothing_to_pack_is_an_error(self) -> None:
         with self.assertRaises(ValueError):
             find_packing(box(1, 1, 1), (), RULES)

@@ -9,7 +9,7 @@ import numpy as np
 
 from core.packing.kernel.compiled import compiled
 from core.packing.kernel.problem import Grid, Problem, Row
-from core.packing.kernel.resting import loads_hold, supported
+from core.packing.kernel.resting import contact, loads_hold, supported
 from core.packing.kernel.spaces import MOST_SPACES, carve
 
 __all__ = ["SCORES", "fill", "improve"]
@@ -17,6 +17,8 @@ __all__ = ["SCORES", "fill", "improve"]
 #: How places are compared: 0 low-back-left, 1 tightest fit, 2 most contact, 3 far corner nearest the origin corner,
 #: 4 lowest top.
 SCORES = 5
+#: Up to so many units loads are handed down and summed; above, nothing is set on a unit with a limit.
+MOST_WEIGHED = 80
 
 
 @compiled
@@ -50,6 +52,21 @@ def _score(p: Problem, how: int, space: Row, x: int, y: int, z: int, dx: int, dy
 
 
 @compiled
+def _unburdened(
+    p: Problem, i: int, done: Row, count: int, at: Grid, size: Grid, x: int, y: int, z: int, dx: int, dy: int, dz: int
+) -> bool:
+    """Return whether unit i here would rest on nothing with a limit, and carry nothing if it has one itself."""
+    for index in range(count):
+        k = done[index]
+        rests = z > p.floor and at[k, 2] + size[k, 2] + p.gap == z
+        carries = at[k, 2] > p.floor and z + dz + p.gap == at[k, 2]
+        minds = (p.limit[k] >= 0 and rests) or (p.limit[i] >= 0 and carries)
+        if minds and contact(x, y, dx, dy, at[k, 0], at[k, 1], size[k, 0], size[k, 1]) > 0:
+            return False
+    return True
+
+
+@compiled
 def _best_place(
     p: Problem,
     i: int,
@@ -71,6 +88,7 @@ def _best_place(
             loaded = True
     if p.limit[i] >= 0:
         loaded = True
+    many = len(p.kind) > MOST_WEIGHED
     keep_at, keep_size = np.zeros(3, dtype=np.int64), np.zeros(3, dtype=np.int64)
     for way in range(p.ways[i]):
         dx, dy, dz = p.sizes[i, way, 0], p.sizes[i, way, 1], p.sizes[i, way, 2]
@@ -98,7 +116,10 @@ def _best_place(
                     continue
                 if not supported(p, done, count, at, size, x, y, z, dx, dy):
                     continue
-                if loaded:
+                if loaded and many:
+                    if not _unburdened(p, i, done, count, at, size, x, y, z, dx, dy, dz):
+                        continue
+                elif loaded:
                     at[i, 0], at[i, 1], at[i, 2] = x, y, z
                     size[i, 0], size[i, 1], size[i, 2] = dx, dy, dz
                     done[count] = i
