@@ -74,7 +74,7 @@ class Candidate:
     sides: tuple[SideRuler, ...] = ()  #: where the price changes along each side; empty until asked for
 
 
-def cut_down(outer: Outer, whole: Candidate, request: Request) -> Container | None:
+def cut_down(outer: Outer, request: Request) -> Container | None:
     """Return the carton cut to the lowest height that still takes these goods, or None when it cannot be lower.
 
     Score lines give their own heights; a carton without them is cut at the whole millimetre above what is needed. The

@@ -237,7 +237,7 @@ def _request(
 
 def _cut(outer: Outer, whole: Candidate, request: Request) -> list[Candidate]:
     """Return the same carton cut lower, when that comes to less in all."""
-    lower = cut_down(outer, whole, request)
+    lower = cut_down(outer, request)
     if lower is None:
         return []
     cut = build(lower, request, in_recipe=whole.in_recipe, cut_to_um=lower.inner.height_um)
