@@ -148,7 +148,8 @@ def finish(
     loose = _slack_percent(problem) > _LOOSE_PERCENT
     seeds, wanted = (_LOOSE_SEEDS, _LOOSE_TRIES) if loose else (_SEEDS, _TRIES)
     packed = _tight(problem, seeds[step], effort, at, size)
-    if not packed and not loose and step > 0 and (step == STEPS - 1) != _weightless(problem):
+    # Cut pieces are worth joining early; for goods that rest on each other blocks come last.
+    if not packed and not loose and step == (1 if _weightless(problem) else STEPS - 1):
         packed = _blocks(problem, effort, at, size)
     if not packed and wanted[step]:
         cost = _fill_cost(count)
