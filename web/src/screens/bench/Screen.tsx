@@ -7,7 +7,7 @@ import { parcel } from "../../api/queries";
 import { useActions } from "../../app/keys";
 import { useFormat } from "../../app/session";
 import { Section } from "../../drawings/Section";
-import { STEP_WORDS } from "../../domain/words";
+import { STEP_WORDS, wayName } from "../../domain/words";
 import { ProblemNote, Waiting } from "../../ui/parts";
 import { ClosedParcel } from "./ClosedParcel";
 import { Foot } from "./Foot";
@@ -65,7 +65,7 @@ function Packing({ bench }: { bench: Bench }) {
       <header className="flex flex-wrap items-center gap-x-6 gap-y-1 border-b border-line bg-sheet px-7 py-3">
         <button type="button" className="keycap min-h-11" onClick={() => void navigate("/bench")}>Esc</button>
         <h1 className="text-[21px]">{p.order.number}, {p.order.buyer}</h1>
-        <p className="text-lead text-ink2">{p.candidate.container}, expected {format.weight(p.candidate.weight.gross_mg)}</p>
+        <p className="text-lead text-ink2">{wayName(p.candidate, format.length)}, expected {format.weight(p.candidate.weight.gross_mg)}</p>
         <div className="ml-auto flex items-center gap-1.5" aria-hidden="true">
           {p.steps.map((_, index) => <span key={index} className={`h-2 w-5 max-lg:w-3 ${index < at ? "bg-ink" : index === at ? "h-3.5 bg-action" : "bg-line"}`} />)}
         </div>
@@ -97,7 +97,7 @@ function Packing({ bench }: { bench: Bench }) {
 function caption(p: Schemas["ParcelOut"], length: (um: number) => string): string {
   const { candidate: c } = p;
   const above = Math.max(0, c.inner.height_um - c.top_um);
-  return c.kind === "mailer" ? `${c.name}` : `${c.container}, ${length(c.inner.length_um)} inside. ${length(c.floor_um)} below, ${length(above)} on top.`;
+  return c.kind === "mailer" ? `${c.name}` : `${wayName(c, length)}, ${length(c.inner.length_um)} long inside. ${length(c.floor_um)} below, ${length(above)} on top.`;
 }
 
 function Ticks({ count, ticked, onTick }: { count: number; ticked: number; onTick: (unit: number) => void }) {
