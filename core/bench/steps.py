@@ -9,7 +9,7 @@ from decimal import Decimal
 from typing import Literal
 
 from core.bench.weight_check import Change
-from core.parcels.candidate import Candidate
+from core.parcels.candidate import Candidate, PlannedParcel
 from core.parcels.layers import PackLayer
 from core.recipes.expand import Piece, Use
 from core.recipes.model import Recipe
@@ -44,35 +44,40 @@ class BenchStep:
 
 
 def steps_of(
-    candidate: Candidate,
-    pieces: tuple[Piece, ...],
+    parcel: PlannedParcel,
     recipes: tuple[Recipe, ...],
     layers: tuple[PackLayer, ...],
     names: dict[str, str],
     note: str = "",
 ) -> tuple[BenchStep, ...]:
-    """Return the parcel's steps in order; a person's note for this order comes before the recipes' cautions."""
+    """Return the parcel's steps in order; a person's note for this order comes before the recipes' cautions.
+
+    ``layers`` are those of ``pack_layers``. Two cartons are packed and closed one after the other, then strapped.
+    """
+    candidate, pieces = parcel.candidate, parcel.pieces
     told = (note,) if note else ()
     cautions = tuple(dict.fromkeys((*told, *(c for recipe in recipes for c in recipe.cautions))))
     checks = tuple(dict.fromkeys(c for recipe in recipes for c in recipe.goods_checks))
     proofs = tuple(dict.fromkeys(c for recipe in recipes for c in recipe.proving_checks))
-    outer = next(use for use in candidate.uses if use.role == "outer")
+    outers = tuple(_take(use, names) for use in candidate.uses if use.role == "outer")
     steps = [
         _step(
             "gather",
-            "Gather the goods and the box",
+            "Gather the goods and the box" if len(outers) == 1 else "Gather the goods and both boxes",
             "Carry everything to the table before you start.",
-            takes=(*_goods(pieces), _take(outer, names)),
+            takes=(*_goods(pieces), *outers),
             cautions=cautions,
         )
     ]
     if checks:
         steps.append(_step("check", "Look at each piece", " ".join(checks), takes=_goods(pieces), ticks=_units(pieces)))
     steps += _wrapping(candidate, pieces, recipes, names)
-    steps += _packing(candidate, layers, names)
-    if proofs:
-        steps.append(_step("prove", "Prove it before you close", " ".join(proofs)))
-    steps += _closing(candidate, layers, names)
+    for number, carton in enumerate(parcel.cartons):
+        steps += _packing(carton.candidate, number, layers, names)
+        if proofs:
+            steps.append(_step("prove", "Prove it before you close", " ".join(proofs)))
+        steps += _closing(carton.candidate, number, layers, names)
+    steps += _strapping(candidate, layers, names)
     steps.append(_step("weigh", "Put the parcel on the scale", "Wait until the figure settles."))
     steps.append(
         _step(
@@ -140,14 +145,16 @@ def _wrapping(
     return found
 
 
-def _packing(candidate: Candidate, layers: tuple[PackLayer, ...], names: dict[str, str]) -> list[BenchStep]:
+def _packing(
+    candidate: Candidate, number: int, layers: tuple[PackLayer, ...], names: dict[str, str]
+) -> list[BenchStep]:
     fill = next((use for use in candidate.uses if use.role == "fill"), None)
     inner = next((use for use in candidate.uses if use.role == "inner"), None)
     divider = next((use for use in candidate.uses if use.role == "divider"), None)
     found: list[BenchStep] = []
     filled = laid = False
     for index, layer in enumerate(layers):
-        if layer.kind == "close":
+        if layer.kind in ("close", "strap") or layer.carton != number:
             continue
         takes: tuple[Take, ...] = ()
         if layer.kind in ("cushion", "fill") and fill is not None:
@@ -170,23 +177,32 @@ def _packing(candidate: Candidate, layers: tuple[PackLayer, ...], names: dict[st
     return found
 
 
-def _closing(candidate: Candidate, layers: tuple[PackLayer, ...], names: dict[str, str]) -> list[BenchStep]:
-    index = next((i for i, layer in enumerate(layers) if layer.kind == "close"), None)
+def _closing(
+    candidate: Candidate, number: int, layers: tuple[PackLayer, ...], names: dict[str, str]
+) -> list[BenchStep]:
+    index = next((i for i, layer in enumerate(layers) if layer.kind == "close" and layer.carton == number), None)
     if index is None:
         return [_step("close", "Peel and press the flap shut", "Press along the whole strip.")]
     takes = tuple(_take(use, names) for use in candidate.uses if use.role == "tape")
     return [_step("close", layers[index].title, layers[index].detail, takes=takes, layer=index)]
 
 
-def changes_of(
-    candidate: Candidate, pieces: tuple[Piece, ...], names: dict[str, str], tares_mg: dict[str, int]
-) -> tuple[Change, ...]:
+def _strapping(candidate: Candidate, layers: tuple[PackLayer, ...], names: dict[str, str]) -> list[BenchStep]:
+    index = next((i for i, layer in enumerate(layers) if layer.kind == "strap"), None)
+    if index is None:
+        return []
+    takes = tuple(_take(use, names) for use in candidate.uses if use.role == "strap")
+    return [_step("close", layers[index].title, layers[index].detail, takes=takes, layer=index)]
+
+
+def changes_of(parcel: PlannedParcel, names: dict[str, str], tares_mg: dict[str, int]) -> tuple[Change, ...]:
     """Return every single change that may explain a difference on the scale (rules, 8).
 
     ``tares_mg`` gives the tare of every other container in the cupboard, by code.
     """
+    candidate = parcel.candidate
     found: list[Change] = []
-    for piece in pieces:
+    for piece in parcel.pieces:
         # One unit out of a group leaves the group's wrap behind.
         each_mg = piece.weight_mg if piece.holds == 1 else piece.net_mg
         found.append(Change(kind="unit_missing", what=f"one {piece.name} is missing", effect_mg=-each_mg))
@@ -200,7 +216,7 @@ def changes_of(
             found.append(Change(kind="no_fill", what=f"the {name} was left out", effect_mg=-use.weight_mg))
     own_mg = next(use.weight_mg for use in candidate.uses if use.role == "outer")
     for code, tare_mg in tares_mg.items():
-        if code != candidate.container and tare_mg != own_mg:
+        if code != candidate.container and tare_mg != own_mg and candidate.strapped is None:
             found.append(
                 Change(
                     kind="other_container",
@@ -208,4 +224,4 @@ def changes_of(
                     effect_mg=tare_mg - own_mg,
                 )
             )
-    return tuple(found)
+    return tuple(dict.fromkeys(found))

@@ -25,7 +25,10 @@ from core.units import Micrometres, Size, format_length, format_weight, round_mo
 __all__ = [
     "Candidate",
     "Costs",
+    "PlannedParcel",
+    "Strapped",
     "build",
+    "costs_of",
     "cut_down",
     "with_sides",
 ]
@@ -72,6 +75,29 @@ class Candidate:
     cut_to_um: Micrometres | None = None  #: inside height the carton is cut down to
     stacking: Stacking | None = None  #: None: nothing is known of the board
     sides: tuple[SideRuler, ...] = ()  #: where the price changes along each side; empty until asked for
+    strapped: "Strapped | None" = None  #: two cartons on one label: outer size, weight, uses and costs are of both, the packing is the first one's
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Strapped:
+    """Two cartons as one parcel; each one's own packing counts, its quote and costs do not."""
+
+    cartons: "tuple[PlannedParcel, PlannedParcel]"
+    words: str  #: how the two lie: "end to end"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PlannedParcel:
+    """One parcel of an order: which goods, and how they are packed and sent."""
+
+    goods: tuple[tuple[str, int], ...]  #: sku, units
+    pieces: tuple[Piece, ...]
+    candidate: Candidate
+
+    @property
+    def cartons(self) -> "tuple[PlannedParcel, ...]":
+        """Return the cartons of the parcel, each with its own goods and packing: one, or two strapped together."""
+        return self.candidate.strapped.cartons if self.candidate.strapped else (self,)
 
 
 def cut_down(outer: Outer, request: Request) -> Container | None:
@@ -131,7 +157,7 @@ def build(
     minutes = _minutes(request.expansion.pieces)
     if cut_to_um is not None and isinstance(outer, Container) and outer.cut is not None:
         minutes += outer.cut.minutes
-    costs = _costs(uses, minutes, quotes[0], request)
+    costs = costs_of(uses, minutes, quotes[0], request)
     return Candidate(
         container=outer.code,
         key=outer.code if cut_to_um is None else f"{outer.code}/{cut_to_um // 1_000}",
@@ -195,8 +221,8 @@ def _minutes(pieces: tuple[Piece, ...]) -> Decimal:
     return units + max(piece.band.minutes.per_parcel for piece in pieces)
 
 
-def _costs(uses: tuple[Use, ...], minutes: Decimal, quote: Quote, request: Request) -> Costs:
-    """Expected cost (rules, 5): materials + labour + postage + damage x (goods + postage + materials)."""
+def costs_of(uses: tuple[Use, ...], minutes: Decimal, quote: Quote, request: Request) -> Costs:
+    """Return the expected cost (rules, 5): materials + labour + postage + damage x (goods + postage + materials)."""
     digits = request.money_digits
     materials = round_money(sum((use.cost for use in uses), Decimal(0)), digits)
     labour = round_money(minutes * request.wage_per_hour / 60, digits)

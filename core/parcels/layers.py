@@ -3,17 +3,18 @@
 A reading of a Candidate, nothing new is decided here.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
-from core.parcels.candidate import Candidate
+from core.parcels.candidate import Candidate, PlannedParcel
+from core.parcels.single import speaking_band
 from core.recipes.expand import Piece, Use
 from core.recipes.model import Band
 from core.units import Micrometres, format_length
 
-__all__ = ["LayerKind", "PackLayer", "layers_of"]
+__all__ = ["LayerKind", "PackLayer", "layers_of", "pack_layers"]
 
-LayerKind = Literal["cut", "divider", "cushion", "units", "inner", "insert", "fill", "close"]
+LayerKind = Literal["cut", "divider", "cushion", "units", "inner", "insert", "fill", "close", "strap"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -26,6 +27,24 @@ class PackLayer:
     from_um: Micrometres  #: height over the container's floor where it begins
     to_um: Micrometres
     placements: tuple[int, ...]  #: indexes into the candidate's placements (or the inner carton's)
+    carton: int = 0  #: which of the parcel's cartons; 1 for the second of two that are strapped
+
+
+def pack_layers(parcel: PlannedParcel, names: dict[str, str]) -> tuple[PackLayer, ...]:
+    """Return the layers of a parcel, carton after carton; two of them are strapped together at the end."""
+    found = [
+        replace(layer, carton=number)
+        for number, carton in enumerate(parcel.cartons)
+        for layer in layers_of(carton.candidate, carton.pieces, speaking_band(carton.pieces), names)
+    ]
+    strapped = parcel.candidate.strapped
+    if strapped is not None:
+        band = next(use for use in parcel.candidate.uses if use.role == "strap")
+        title = f"Strap both cartons together, {strapped.words}"
+        detail = f"{names.get(band.supply, band.supply)}, {band.detail}, {band.quantity:.2f} m"
+        top = parcel.candidate.inner.height_um
+        found.append(_layer("strap", title, detail, top, top))
+    return tuple(found)
 
 
 def layers_of(

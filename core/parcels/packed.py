@@ -45,6 +45,7 @@ class Request:
     money_digits: int
     occasion: Occasion
     thorough: bool = True  #: search long where a quick look finds nothing
+    first: bool = True  #: of the order's parcels: it carries what goes in once an order
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

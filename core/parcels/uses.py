@@ -97,7 +97,7 @@ def _insert_uses(request: Request, levels: int) -> list[Use]:
     shared: dict[str, int] = {}
     for piece in request.expansion.pieces:
         for rule in piece.band.inserts:
-            if not holds(rule.when, request.occasion):
+            if not holds(rule.when, request.occasion) or (rule.per == "order" and not request.first):
                 continue
             count = rule.amount * _times(rule, piece, levels)
             had = amounts.get(rule.insert, (0, rule.place))[0]

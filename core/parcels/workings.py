@@ -5,7 +5,7 @@ Every line repeats a number the plan used; nothing is computed anew except to sh
 
 from decimal import Decimal
 
-from core.parcels.candidate import Candidate
+from core.parcels.candidate import Candidate, Strapped
 from core.recipes.expand import Piece
 from core.working import Amount, Working, WorkingLine, line
 
@@ -88,6 +88,8 @@ def _void(candidate: Candidate) -> tuple[Working, ...]:
 
 
 def _outside(candidate: Candidate) -> tuple[Working, ...]:
+    if candidate.strapped is not None:
+        return _outside_of_two(candidate, candidate.strapped)
     sides: tuple[tuple[str, int, int, int], ...] = (
         ("Length outside", candidate.inner.length_um, candidate.outer.length_um, candidate.outer_bulged.length_um),
         ("Width outside", candidate.inner.width_um, candidate.outer.width_um, candidate.outer_bulged.width_um),
@@ -105,6 +107,30 @@ def _outside(candidate: Candidate) -> tuple[Working, ...]:
             result=Amount(value=Decimal(bulged), unit="um"),
         )
         for what, inner, outer, bulged in sides
+    )
+
+
+def _outside_of_two(candidate: Candidate, strapped: Strapped) -> tuple[Working, ...]:
+    """The box that bounds two cartons (rules, 3)."""
+    box = candidate.outer_bulged
+    sides = (("Length outside", box.length_um), ("Width outside", box.width_um), ("Height outside", box.height_um))
+    each = tuple(
+        line(f"{carton.candidate.container}, {what}", side, "um")
+        for carton in strapped.cartons
+        for what, side in (
+            ("length", carton.candidate.outer_bulged.length_um),
+            ("width", carton.candidate.outer_bulged.width_um),
+            ("height", carton.candidate.outer_bulged.height_um),
+        )
+    )
+    return tuple(
+        Working(
+            what=what,
+            rule=f"Two cartons strapped {strapped.words}: the box that bounds both (rules, 3).",
+            lines=each,
+            result=Amount(value=Decimal(side), unit="um"),
+        )
+        for what, side in sides
     )
 
 

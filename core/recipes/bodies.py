@@ -35,6 +35,7 @@ class Missing:
     code: str
     message: str
     subject: str  #: the sku, recipe or supply it is about
+    fact: str = ""  #: the message without its way out, for when another way was found
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

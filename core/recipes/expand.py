@@ -5,7 +5,7 @@ is missing is named all at once as ``Missing``, in the words the order screens s
 """
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from core.recipes.bodies import Missing, Piece, Shelf, Use, bodies_of
 from core.recipes.goods import Product
@@ -13,7 +13,7 @@ from core.recipes.model import Band, Recipe, band_for
 from core.supplies.items import ClosureGrade
 from core.units import format_length
 
-__all__ = ["Expansion", "Missing", "OrderLine", "Piece", "Shelf", "Use", "expand"]
+__all__ = ["Expansion", "Missing", "OrderLine", "Piece", "Shelf", "Use", "apart", "expand", "merged"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -24,6 +24,8 @@ class OrderLine:
     quantity: int
     product: Product | None
     recipe: Recipe | None
+    bundle: str = ""  #: the set these are sold in; a set is never divided between parcels
+    per_bundle: int = 0  #: units of this sku in each such set
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -37,6 +39,7 @@ class Expansion:
 
 def expand(lines: tuple[OrderLine, ...], shelf: Shelf) -> Expansion:
     """Return the pieces and unit materials for an order, or every reason why there are none."""
+    lines = merged(lines)
     missing = [*_missing_of_lines(lines), *_apart(lines)]
     pieces: list[Piece] = []
     uses: list[Use] = []
@@ -59,6 +62,15 @@ def expand(lines: tuple[OrderLine, ...], shelf: Shelf) -> Expansion:
                 missing.extend(faults)
     # Two products of one recipe name the same unknown supply twice; say it once.
     return Expansion(pieces=tuple(pieces), uses=tuple(uses), missing=tuple(dict.fromkeys(missing)))
+
+
+def merged(lines: tuple[OrderLine, ...]) -> tuple[OrderLine, ...]:
+    """Return one line a sku: two lines of the same goods, or goods loose and in a set, are packed alike."""
+    found: dict[str, OrderLine] = {}
+    for line in lines:
+        had = found.get(line.sku)
+        found[line.sku] = replace(line, quantity=line.quantity + (had.quantity if had else 0), bundle="", per_bundle=0)
+    return tuple(found.values())
 
 
 def _units_by_recipe(lines: tuple[OrderLine, ...]) -> dict[str, int]:
@@ -87,37 +99,44 @@ def _missing_of_lines(lines: tuple[OrderLine, ...]) -> list[Missing]:
             found.append(_say("no_recipe", item.sku, f"{product.name} has no packaging recipe. Write one first."))
         elif band_for(recipe, units_of[recipe.code]) is None:
             top = max((band.last for band in recipe.bands), default=0)
-            text = (
-                f"Recipe {recipe.name} goes up to {top} units; this order has {units_of[recipe.code]}. "
-                "Add a band, or split the order."
-            )
-            found.append(_say("no_band", recipe.code, text))
+            fact = f"Recipe {recipe.name} goes up to {top} units; this order has {units_of[recipe.code]}."
+            found.append(_say("no_band", recipe.code, f"{fact} Add a band.", fact))
     return list(dict.fromkeys(found))
 
 
+def apart(one: Product, other: Product) -> str:
+    """Return why two products may not share a parcel, "" when they may.
+
+    Scented with food, frozen with ambient, live with anything (rules, 4).
+    """
+    if (one.scented and other.food) or (one.food and other.scented):
+        return "one is scented and the other is food"
+    if one.frozen != other.frozen:
+        return "one is frozen and the other is not"
+    if one.live != other.live:
+        return "one is live and the other is not"
+    return ""
+
+
 def _apart(lines: tuple[OrderLine, ...]) -> list[Missing]:
-    """Groups that may not share a parcel: scented with food, frozen with ambient, live with anything (rules, 4)."""
+    """Every reason why the goods may not all share one parcel, each told of the first two it is about."""
     products = [item.product for item in lines if item.product is not None]
-    found: list[Missing] = []
-    scented = next((p for p in products if p.scented), None)
-    food = next((p for p in products if p.food), None)
-    if scented and food and scented.sku != food.sku:
-        found.append(_keep_apart(scented, food, "is scented and the other is food"))
-    for kept, why in (("frozen", "is frozen and the other is not"), ("live", "is live")):
-        one = next((p for p in products if getattr(p, kept)), None)
-        other = next((p for p in products if not getattr(p, kept)), None)
-        if one and other:
-            found.append(_keep_apart(one, other, why))
-    return found
+    found: dict[str, Missing] = {}
+    for index, one in enumerate(products):
+        for other in products[index + 1 :]:
+            why = apart(one, other)
+            if why and why not in found:
+                found[why] = _keep_apart(one, other, why)
+    return list(found.values())
 
 
 def _keep_apart(one: Product, other: Product, why: str) -> Missing:
-    text = f"{one.name} may not share a parcel with {other.name}: one {why}. Make two orders of it."
-    return _say("must_be_apart", one.sku, text)
+    fact = f"{one.name} may not share a parcel with {other.name}: {why}."
+    return _say("must_be_apart", one.sku, f"{fact} Send them apart.", fact)
 
 
-def _say(code: str, subject: str, message: str) -> Missing:
-    return Missing(code=code, subject=subject, message=message)
+def _say(code: str, subject: str, message: str, fact: str = "") -> Missing:
+    return Missing(code=code, subject=subject, message=message, fact=fact)
 
 
 def _unknown_supplies(band: Band, recipe: Recipe, shelf: Shelf) -> list[Missing]:

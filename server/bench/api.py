@@ -15,8 +15,7 @@ from rest_framework.response import Response
 from core.bench.steps import BenchStep
 from core.bench.weight_check import ScaleState, WeightCheck, settle
 from core.parcels.candidate import Candidate
-from core.parcels.layers import PackLayer, layers_of
-from core.parcels.plan import speaking_band
+from core.parcels.layers import PackLayer, pack_layers
 from core.tariffs.quote import Quote, Refusal
 from core.units import parse_weight
 from server.api.problems import Refused
@@ -26,7 +25,7 @@ from server.bench.models import Parcel
 from server.carriers.models import Label
 from server.formats.pdf import LabelSheet, SlipSheet, label_pdf, slip_pdf
 from server.orders.screens import OrderOut, order_out
-from server.plans.screens import PieceView, SupplyRef, drawing_of, supply_refs
+from server.plans.screens import GoodsView, PieceView, SupplyRef, drawing_of, goods_of, supply_refs
 from server.plans.services import plan_stale
 from server.recipes.models import Product
 from server.workshops.models import Workshop
@@ -56,6 +55,8 @@ class ParcelRow(BaseModel):
     id: int
     order_id: int
     number: str
+    part: int  #: which of the order's parcels, from 1
+    parts: int
     buyer: str
     state: str
     container: str
@@ -74,12 +75,24 @@ class LabelOut(BaseModel):
     tracking: str
 
 
+class PartOut(BaseModel):
+    """One of an order's parcels."""
+
+    id: int
+    part: int
+    state: str
+    tracking: str
+
+
 class ParcelOut(BaseModel):
     """A parcel at the bench with everything the screen needs."""
 
     id: int
     state: str
     order: OrderOut
+    part: int  #: which of the order's parcels, from 1
+    parts: list[PartOut]  #: all of the order's parcels, in turn
+    goods: list[GoodsView]
     candidate: Candidate
     pieces: list[PieceView]
     layers: tuple[PackLayer, ...]
@@ -163,22 +176,28 @@ def _get(workshop: Workshop, parcel_id: int) -> Parcel:
 
 def _out(workshop: Workshop, parcel_id: int) -> ParcelOut:
     row = _get(workshop, parcel_id)
-    plan = services.planned(row)
-    refs = supply_refs(workshop, {use.supply for use in plan.chosen.uses})
+    mine = services.part_of(row)
+    refs = supply_refs(workshop, {use.supply for use in mine.candidate.uses})
     names = {ref.code: ref.name for ref in refs}
     quotes, refusals = labels.offers(workshop, row) if row.state == Parcel.State.PACKING else ((), ())
     label = labels.live_label(workshop, row)
     places = (
-        Product.objects.of(workshop).filter(sku__in=[piece.sku for piece in plan.pieces]).values_list("sku", "shelf")
+        Product.objects.of(workshop).filter(sku__in=[piece.sku for piece in mine.pieces]).values_list("sku", "shelf")
     )
     return ParcelOut(
         id=row.pk,
         state=row.state,
         order=order_out(workshop, row.order),
-        candidate=plan.chosen,
-        pieces=[drawing_of(piece) for piece in plan.pieces],
-        layers=layers_of(plan.chosen, plan.pieces, speaking_band(plan.pieces), names),
-        steps=services.steps_for(row, plan, names),
+        part=row.part,
+        parts=[
+            PartOut(id=p.pk, part=p.part, state=p.state, tracking=p.tracking)
+            for p in Parcel.objects.of(workshop).filter(order=row.order).order_by("part")
+        ],
+        goods=goods_of(mine),
+        candidate=mine.candidate,
+        pieces=[drawing_of(piece) for piece in mine.pieces],
+        layers=pack_layers(mine, names),
+        steps=services.steps_for(row, names),
         supplies=refs,
         goods_places=dict(places),
         recipe_versions=row.recipe_versions,
@@ -230,9 +249,11 @@ def _rows(page: list[Any]) -> list[ParcelRow]:
             id=p.pk,
             order_id=p.order_id,
             number=p.order.number,
+            part=p.part,
+            parts=len(services.planned(p).chosen.parcels),
             buyer=p.order.buyer,
             state=p.state,
-            container=p.plan["chosen"]["container"],
+            container=services.part_of(p).candidate.name,
             step=p.step,
             closed_at=p.closed_at,
             tracking=p.tracking,
@@ -279,7 +300,7 @@ class ScaleView(MemberView):
         """Take one reading of the scale with this parcel on it."""
         body = ScaleIn.model_validate(request.data)
         row = _get(self.workshop, parcel_id)
-        reading = services.SCALE.read(self.workshop, services.load_of(row, services.planned(row)), again=body.again)
+        reading = services.SCALE.read(self.workshop, services.load_of(row), again=body.again)
         last = reading.readings_mg[-1] if reading.readings_mg else None
         return reply(
             ScaleOut(
@@ -384,7 +405,7 @@ class LabelPdfView(MemberView):
         label = labels.live_label(self.workshop, row)
         if label is None or label.state != Label.State.BOUGHT:
             raise Refused("No label was bought for this parcel yet.", code="no_label")
-        return _pdf(label_pdf(_label_sheet(self.workshop, row, label)), f"label-{row.order.number}.pdf")
+        return _pdf(label_pdf(_label_sheet(self.workshop, row, label)), f"label-{_called(row)}.pdf")
 
 
 class SlipPdfView(MemberView):
@@ -395,6 +416,8 @@ class SlipPdfView(MemberView):
         """The packing slip as PDF, A5."""
         row = _get(self.workshop, parcel_id)
         order = order_out(self.workshop, row.order)
+        mine, others = services.part_of(row), len(services.planned(row).chosen.parcels)
+        titles = {line.sku: line.title for line in order.lines}
         sheet = SlipSheet(
             workshop=self.workshop.name,
             sender=tuple(self.workshop.address),
@@ -402,15 +425,20 @@ class SlipPdfView(MemberView):
             placed_on=order.placed_on.isoformat(),
             buyer=order.buyer,
             address=(*order.address, f"{order.postcode} {order.country}"),
-            lines=tuple((line.quantity, line.title, line.sku) for line in order.lines),
+            lines=tuple((units, titles.get(sku, sku), sku) for sku, units in mine.goods),
+            part=f"Parcel {row.part} of {others}: the rest of your order comes apart." if others > 1 else "",
             note=order.note,
         )
-        return _pdf(slip_pdf(sheet), f"slip-{order.number}.pdf")
+        return _pdf(slip_pdf(sheet), f"slip-{_called(row)}.pdf")
+
+
+def _called(row: Parcel) -> str:
+    return row.order.number if row.part == 1 else f"{row.order.number}-{row.part}"
 
 
 def _label_sheet(workshop: Workshop, row: Parcel, label: Label) -> LabelSheet:
-    plan = services.planned(row)
-    marks = tuple(dict.fromkeys(mark for piece in plan.pieces for mark in piece.band.marks))
+    mine, parts = services.part_of(row), len(services.planned(row).chosen.parcels)
+    marks = tuple(dict.fromkeys(mark for piece in mine.pieces for mark in piece.band.marks))
     return LabelSheet(
         service=label.service_name,
         sender=(workshop.name, *workshop.address, f"{workshop.postcode} {workshop.country}"),
@@ -419,7 +447,7 @@ def _label_sheet(workshop: Workshop, row: Parcel, label: Label) -> LabelSheet:
         postcode=row.order.postcode,
         country=row.order.country,
         tracking=label.tracking,
-        order_number=row.order.number,
+        order_number=row.order.number if parts == 1 else f"{row.order.number}, {row.part} of {parts}",
         weight_mg=label.weight_mg,
         unit_system=workshop.unit_system,
         marks=marks,

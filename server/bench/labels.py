@@ -12,7 +12,7 @@ from django.utils import timezone
 from core.tariffs.quote import Quote, Refusal, quote_all
 from server.api.problems import Refused
 from server.bench.models import Parcel
-from server.bench.services import planned, weight_check_of
+from server.bench.services import part_of, weight_check_of
 from server.carriers.models import Label
 from server.carriers.selectors import core_tariffs
 from server.plans.facts import place_of, ship_day
@@ -30,7 +30,7 @@ def offers(workshop: Workshop, parcel: Parcel) -> tuple[tuple[Quote, ...], tuple
         return (), ()
     return quote_all(
         core_tariffs(workshop),
-        outer=planned(parcel).chosen.outer_bulged,
+        outer=part_of(parcel).candidate.outer_bulged,
         gross_mg=parcel.measured_mg,
         destination=place_of(parcel.order),
         ship_on=ship_day(workshop),

@@ -16,7 +16,8 @@ class Parcel(WorkshopOwned):
         PACKING = "packing"
         CLOSED = "closed"
 
-    order = models.OneToOneField(Order, on_delete=models.PROTECT, related_name="parcel")
+    order = models.ForeignKey(Order, on_delete=models.PROTECT, related_name="parcels")
+    part = models.PositiveSmallIntegerField(default=1, help_text="Which of the order's parcels, from 1")
     state = models.CharField(max_length=8, choices=State.choices, default=State.PACKING)
     plan = models.JSONField(help_text="The PlannedOrder it was begun with")
     recipe_versions = models.JSONField(default=dict)
@@ -37,11 +38,12 @@ class Parcel(WorkshopOwned):
         abstract = False
         ordering = ["begun_at", "id"]
         constraints = [
+            models.UniqueConstraint(fields=["order", "part"], name="parcel_part_once"),
             models.CheckConstraint(
                 condition=~Q(state="closed")
                 | (Q(measured_mg__isnull=False) & ~Q(tracking="") & Q(closed_at__isnull=False)),
                 name="parcel_closed_is_weighed_and_labelled",
-            )
+            ),
         ]
         indexes = [models.Index(fields=["workshop", "state", "begun_at"])]
 

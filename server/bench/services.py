@@ -3,6 +3,7 @@
 Every one locks the parcel's row first: one packer at a time.
 """
 
+from collections.abc import Sequence
 from decimal import Decimal
 from uuid import UUID
 
@@ -12,8 +13,9 @@ from pydantic import TypeAdapter
 
 from core.bench.steps import BenchStep, changes_of, steps_of
 from core.bench.weight_check import WeightCheck, check_weight, settle
-from core.parcels.layers import layers_of
-from core.parcels.plan import PlannedOrder, speaking_band
+from core.parcels.candidate import PlannedParcel
+from core.parcels.layers import pack_layers
+from core.parcels.plan import PlannedOrder
 from core.recipes.model import Recipe
 from server.api.problems import Refused
 from server.bench.models import Parcel
@@ -35,6 +37,7 @@ __all__ = [
     "close",
     "go_on",
     "load_of",
+    "part_of",
     "planned",
     "reopen",
     "settle_weight",
@@ -50,7 +53,7 @@ _CHECK: TypeAdapter[WeightCheck] = TypeAdapter(WeightCheck)
 
 @transaction.atomic
 def begin(*, by: Member, order_id: int) -> Parcel:
-    """Bring a planned order to the bench. Asked again, returns the parcel that is there.
+    """Bring a planned order to the bench, all its parcels; returns the first to pack. Asked again, the same.
 
     Raises Refused when the order is held, or its plan lacks something.
     """
@@ -59,7 +62,7 @@ def begin(*, by: Member, order_id: int) -> Parcel:
     order = Order.objects.of(workshop).select_for_update().filter(pk=order_id).first()
     if order is None:
         raise Refused("There is no such order in your workshop.", code="not_found", status=404)
-    existing = Parcel.objects.of(workshop).filter(order=order).first()
+    existing = _first_to_pack(workshop, order)
     if existing is not None:
         return existing
     plan = fresh_plan(workshop=workshop, order_id=order_id)
@@ -67,23 +70,35 @@ def begin(*, by: Member, order_id: int) -> Parcel:
     if order.state != Order.State.PLANNED:
         reason = order.hold_text if order.hold_code else plan.summary
         raise Refused(f"Order {order.number} may not be packed yet. {reason}", code="held")
-    parcel = Parcel.objects.of(workshop).create(
-        workshop=workshop,
-        order=order,
-        plan=plan.document,
-        recipe_versions=plan.recipe_versions,
-        begun_at=timezone.now(),
+    stored = plan_from_json(plan.document)
+    if not isinstance(stored, PlannedOrder):  # pragma: no cover - a planned order has a plan
+        raise TypeError(f"order {order.number} is planned without a plan")
+    made = Parcel.objects.of(workshop).bulk_create(
+        Parcel(
+            workshop=workshop,
+            order=order,
+            part=part,
+            plan=plan.document,
+            recipe_versions=plan.recipe_versions,
+            begun_at=timezone.now(),
+        )
+        for part in range(1, len(stored.chosen.parcels) + 1)
     )
     order.state = Order.State.BENCH
     order.save(update_fields=["state"])
-    return parcel
+    return made[0]
+
+
+def _first_to_pack(workshop: Workshop, order: Order) -> Parcel | None:
+    rows = list(Parcel.objects.of(workshop).filter(order=order).order_by("part"))
+    return next((row for row in rows if row.state == Parcel.State.PACKING), rows[0] if rows else None)
 
 
 @transaction.atomic
 def go_on(*, by: Member, parcel_id: int, step: int, ticked: dict[str, int]) -> Parcel:
     """Keep where the packer is: survives a reload, a restart, another tablet."""
     parcel = _packing(by.workshop, parcel_id)
-    count = len(steps_for(parcel, planned(parcel), {}))
+    count = len(steps_for(parcel, {}))
     if not 0 <= step < count:
         raise Refused(
             f"This parcel has steps 0 to {count - 1}; given: {step}.", code="not_valid", status=422, field="step"
@@ -100,9 +115,9 @@ def weigh(*, by: Member, parcel_id: int, typed_mg: int | None) -> Parcel:
     Raises Refused when the scale has not settled, is absent, over capacity, or too coarse for the load.
     """
     parcel = _packing(by.workshop, parcel_id)
-    plan = planned(parcel)
+    mine = part_of(parcel)
     if typed_mg is None:
-        reading = SCALE.read(by.workshop, load_of(parcel, plan), again=False)
+        reading = SCALE.read(by.workshop, load_of(parcel), again=False)
         state = settle(reading)
         if state != "settled":
             raise Refused(_SCALE_WORDS[state], code=f"scale_{state}", status=409)
@@ -110,11 +125,11 @@ def weigh(*, by: Member, parcel_id: int, typed_mg: int | None) -> Parcel:
     else:
         measured_mg = typed_mg
     check = check_weight(
-        expected_mg=plan.chosen.weight.gross_mg,
-        sigma_mg=plan.chosen.weight.sigma_mg,
+        expected_mg=mine.candidate.weight.gross_mg,
+        sigma_mg=mine.candidate.weight.sigma_mg,
         measured_mg=measured_mg,
         division_mg=by.workshop.scale_division_mg,
-        changes=changes_of(plan.chosen, plan.pieces, _names(by.workshop, plan), _tares(by.workshop)),
+        changes=changes_of(mine, _names(by.workshop, mine), _tares(by.workshop)),
     )
     parcel.measured_mg = measured_mg
     parcel.weighed_by_hand = typed_mg is not None
@@ -149,11 +164,12 @@ def settle_weight(*, by: Member, parcel_id: int, words: str) -> Parcel:
 
 @transaction.atomic
 def close(*, by: Member, parcel_id: int, request_key: UUID) -> Parcel:
-    """Post everything used, mark the order packed with tracking, weight and postage: one transaction.
+    """Post everything used, with tracking, weight and postage: one transaction. The last parcel packs its order.
 
     Asked again with the same key, returns the parcel as closed then. Raises Refused: already_closed,
     not_weighed, weight_not_settled, no_label.
     """
+    one_at_a_time(by.workshop)
     parcel = _locked(by.workshop, parcel_id)
     if parcel.state == Parcel.State.CLOSED:
         if parcel.close_key == request_key:
@@ -169,53 +185,66 @@ def close(*, by: Member, parcel_id: int, request_key: UUID) -> Parcel:
     label = Label.objects.of(by.workshop).filter(parcel=parcel, state=Label.State.BOUGHT).first()
     if label is None:
         raise Refused("Buy the label before you close the parcel.", code="no_label")
-    post_uses(workshop=by.workshop, used=_used(by.workshop, planned(parcel)), parcel_id=parcel.pk, by=by.name)
+    post_uses(workshop=by.workshop, used=_used(by.workshop, [parcel]), parcel_id=parcel.pk, by=by.name)
     parcel.state, parcel.close_key = Parcel.State.CLOSED, request_key
     parcel.closed_at, parcel.closed_by = timezone.now(), by.name
     parcel.tracking, parcel.postage = label.tracking, label.price
     parcel.save()
-    PlannedUse.objects.of(by.workshop).filter(plan__order_id=parcel.order_id).delete()
-    Order.objects.of(by.workshop).filter(pk=parcel.order_id).update(state=Order.State.PACKED)
+    _settle_order(by.workshop, parcel.order_id)
     return parcel
 
 
 @transaction.atomic
 def reopen(*, by: Member, parcel_id: int, reason: str) -> Parcel:
     """Take a closed parcel back to the bench: the ledger gets the opposite entries, the label is kept."""
+    one_at_a_time(by.workshop)
     parcel = _locked(by.workshop, parcel_id)
     if parcel.state != Parcel.State.CLOSED:
         raise Refused("This parcel is not closed.", code="not_closed")
     reverse_uses(workshop=by.workshop, parcel_id=parcel.pk, by=by.name, note=f"reopened: {reason}"[:200])
-    plan = Plan.objects.of(by.workshop).get(order_id=parcel.order_id)
-    PlannedUse.objects.of(by.workshop).bulk_create(
-        [
-            PlannedUse(workshop=by.workshop, plan=plan, supply_id=pk, quantity=quantity)
-            for pk, quantity in _used(by.workshop, planned(parcel)).items()
-        ]
-    )
     parcel.state, parcel.close_key, parcel.closed_at, parcel.closed_by = Parcel.State.PACKING, None, None, ""
     parcel.tracking, parcel.postage = "", None
     parcel.save()
-    Order.objects.of(by.workshop).filter(pk=parcel.order_id).update(state=Order.State.BENCH)
+    _settle_order(by.workshop, parcel.order_id)
     return parcel
+
+
+def _settle_order(workshop: Workshop, order_id: int) -> None:
+    """Promise what the order's open parcels need and no more; packed when there is none."""
+    still = list(Parcel.objects.of(workshop).filter(order_id=order_id, state=Parcel.State.PACKING))
+    PlannedUse.objects.of(workshop).filter(plan__order_id=order_id).delete()
+    if still:
+        plan = Plan.objects.of(workshop).get(order_id=order_id)
+        PlannedUse.objects.of(workshop).bulk_create(
+            PlannedUse(workshop=workshop, plan=plan, supply_id=pk, quantity=quantity)
+            for pk, quantity in _used(workshop, still).items()
+        )
+    state = Order.State.BENCH if still else Order.State.PACKED
+    Order.objects.of(workshop).filter(pk=order_id).update(state=state)
 
 
 @transaction.atomic
 def take_off(*, by: Member, parcel_id: int, reason: str) -> Order:
-    """Hold an order from the bench: the parcel is undone, the order set aside with the reason.
+    """Hold an order from the bench: its parcels are undone, the order set aside with the reason.
 
-    Raises Refused when a label was asked for: that parcel has cost money and is finished or reopened, not undone.
+    Raises Refused when one is closed or a label was asked for: that parcel has cost money and is finished or
+    reopened, not undone.
     """
     one_at_a_time(by.workshop)
     parcel = _packing(by.workshop, parcel_id)
-    if Label.objects.of(by.workshop).filter(parcel=parcel).exclude(state=Label.State.REFUSED).exists():
+    parts = Parcel.objects.of(by.workshop).filter(order_id=parcel.order_id)
+    if parts.exclude(state=Parcel.State.PACKING).exists():
+        raise Refused(
+            "Another parcel of this order is closed. Finish this one too, or reopen that first.", code="already_closed"
+        )
+    if Label.objects.of(by.workshop).filter(parcel__in=parts).exclude(state=Label.State.REFUSED).exists():
         raise Refused(
             "A label was asked for already. Finish the parcel, or sort the label out with the carrier first.",
             code="label_bought",
         )
     order = Order.objects.of(by.workshop).select_for_update().get(pk=parcel.order_id)
-    Label.objects.of(by.workshop).filter(parcel=parcel).delete()
-    parcel.delete()
+    Label.objects.of(by.workshop).filter(parcel__in=parts).delete()
+    parts.delete()
     order.state, order.hold_code, order.hold_text = Order.State.HELD, "by_hand", reason
     order.save(update_fields=["state", "hold_code", "hold_text"])
     Plan.objects.of(by.workshop).filter(order=order).update(stale=True)
@@ -230,27 +259,34 @@ def planned(parcel: Parcel) -> PlannedOrder:
     return plan
 
 
+def part_of(parcel: Parcel) -> PlannedParcel:
+    """Return what this parcel of its order holds and how it is packed."""
+    return planned(parcel).chosen.parcels[parcel.part - 1]
+
+
 def weight_check_of(parcel: Parcel) -> WeightCheck | None:
     """Return the last weighing's verdict."""
     return _CHECK.validate_python(parcel.weight_check) if parcel.weight_check else None
 
 
-def load_of(parcel: Parcel, plan: PlannedOrder) -> Load:
+def load_of(parcel: Parcel) -> Load:
     """Return what the stand-in scale needs to know of a parcel."""
-    inserts = [use.weight_mg // max(1, int(use.quantity)) for use in plan.chosen.uses if use.role == "insert"]
+    mine = part_of(parcel)
+    inserts = [use.weight_mg // max(1, int(use.quantity)) for use in mine.candidate.uses if use.role == "insert"]
     return Load(
         parcel_id=parcel.pk,
-        expected_mg=plan.chosen.weight.gross_mg,
-        sigma_mg=plan.chosen.weight.sigma_mg,
-        unit_mg=max(piece.weight_mg for piece in plan.pieces),
+        expected_mg=mine.candidate.weight.gross_mg,
+        sigma_mg=mine.candidate.weight.sigma_mg,
+        unit_mg=max(piece.weight_mg for piece in mine.pieces),
         insert_mg=max(inserts, default=0),
     )
 
 
-def steps_for(parcel: Parcel, plan: PlannedOrder, names: dict[str, str]) -> tuple[BenchStep, ...]:
+def steps_for(parcel: Parcel, names: dict[str, str]) -> tuple[BenchStep, ...]:
     """Return the parcel's steps, from the plan and the recipe versions it was begun with."""
-    layers = layers_of(plan.chosen, plan.pieces, speaking_band(plan.pieces), names)
-    return steps_of(plan.chosen, plan.pieces, _recipes(parcel), layers, names, plan.note)
+    mine = part_of(parcel)
+    recipes = tuple(one for one in _recipes(parcel) if one.code in {piece.recipe for piece in mine.pieces})
+    return steps_of(mine, recipes, pack_layers(mine, names), names, planned(parcel).note)
 
 
 def _recipes(parcel: Parcel) -> tuple[Recipe, ...]:
@@ -263,8 +299,8 @@ def _recipes(parcel: Parcel) -> tuple[Recipe, ...]:
     return tuple(core_recipe(row) for row in rows if parcel.recipe_versions[row.recipe.code] == row.number)
 
 
-def _names(workshop: Workshop, plan: PlannedOrder) -> dict[str, str]:
-    codes = {use.supply for use in plan.chosen.uses}
+def _names(workshop: Workshop, mine: PlannedParcel) -> dict[str, str]:
+    codes = {use.supply for use in mine.candidate.uses}
     return dict(Supply.objects.of(workshop).filter(code__in=codes).values_list("code", "name"))
 
 
@@ -273,12 +309,11 @@ def _tares(workshop: Workshop) -> dict[str, int]:
     return {code: facts["tare_mg"] for code, facts in rows}
 
 
-def _used(workshop: Workshop, plan: PlannedOrder) -> dict[int, Decimal]:
-    ids = dict(
-        Supply.objects.of(workshop).filter(code__in={u.supply for u in plan.chosen.uses}).values_list("code", "pk")
-    )
+def _used(workshop: Workshop, parcels: Sequence[Parcel]) -> dict[int, Decimal]:
+    uses = [use for parcel in parcels for use in part_of(parcel).candidate.uses]
+    ids = dict(Supply.objects.of(workshop).filter(code__in={use.supply for use in uses}).values_list("code", "pk"))
     used: dict[int, Decimal] = {}
-    for use in plan.chosen.uses:
+    for use in uses:
         used[ids[use.supply]] = used.get(ids[use.supply], Decimal(0)) + use.quantity
     return used
 

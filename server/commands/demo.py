@@ -9,7 +9,7 @@ from uuid import NAMESPACE_URL, uuid5
 
 from server.bench.labels import buy_label, offers
 from server.bench.models import Parcel
-from server.bench.services import begin, close, load_of, planned, settle_weight, weigh, weight_check_of
+from server.bench.services import begin, close, load_of, settle_weight, weigh, weight_check_of
 from server.commands.intake import dated_up_to_today, take_in, take_in_orders
 from server.config.env import ROOT
 from server.formats.base import read_file
@@ -63,9 +63,16 @@ def _days_of_work(workshop: Workshop, owner: Member, packer: Member) -> str:
 
 
 def pack(order: Order, *, by: Member) -> Parcel:
-    """Pack one planned order as a packer would: weigh at the expected weight, cheapest service, close."""
-    parcel = begin(by=by, order_id=order.pk)
-    weigh(by=by, parcel_id=parcel.pk, typed_mg=load_of(parcel, planned(parcel)).expected_mg)
+    """Pack one planned order as a packer would, parcel after parcel. Returns the last."""
+    parcel = pack_one(begin(by=by, order_id=order.pk), by=by)
+    while parcel.state == Parcel.State.CLOSED and Parcel.objects.of(by.workshop).filter(order=order, state="packing"):
+        parcel = pack_one(begin(by=by, order_id=order.pk), by=by)
+    return parcel
+
+
+def pack_one(parcel: Parcel, *, by: Member) -> Parcel:
+    """Pack one parcel: weigh at the expected weight, cheapest service, close."""
+    weigh(by=by, parcel_id=parcel.pk, typed_mg=load_of(parcel).expected_mg)
     parcel.refresh_from_db()
     check = weight_check_of(parcel)
     if check is not None and not check.fine:

@@ -3,6 +3,7 @@
 Each layer of goods is drawn from above to scale, with the units numbered; beside them the parcel cut from the side.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 
@@ -37,9 +38,16 @@ class PackCard:
     unit_system: str
 
 
-def pack_card_pdf(card: PackCard) -> bytes:
-    """Return the card as PDF bytes, as many pages as its layers need."""
-    canvas, out = paper(A4, f"Pack card {card.order}")
+def pack_card_pdf(cards: Sequence[PackCard]) -> bytes:
+    """Return the cards of one order as PDF bytes: one a carton, as many pages as its layers need."""
+    canvas, out = paper(A4, f"Pack card {cards[0].order}")
+    for card in cards:
+        _card(canvas, card)
+    canvas.save()
+    return out.getvalue()
+
+
+def _card(canvas: Canvas, card: PackCard) -> None:
     y = _head(canvas, card)
     y = _amounts(canvas, card, y)
     names = {sku: name for _, name, sku in card.goods}
@@ -50,8 +58,6 @@ def pack_card_pdf(card: PackCard) -> bytes:
             y = A4[1] - 20 * mm
         y = _layer(canvas, card, number, layer, names, y)
     canvas.showPage()
-    canvas.save()
-    return out.getvalue()
 
 
 def _head(canvas: Canvas, card: PackCard) -> float:

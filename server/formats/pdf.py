@@ -50,6 +50,7 @@ class SlipSheet:
     address: tuple[str, ...]
     lines: tuple[tuple[int, str, str], ...]
     note: str
+    part: str  #: which of several parcels this is; empty for the only one
 
 
 def label_pdf(sheet: LabelSheet) -> bytes:
@@ -103,6 +104,8 @@ def slip_pdf(sheet: SlipSheet) -> bytes:
         canvas.setFont("Text", 8)
         canvas.drawRightString(right, y, sku[:24])
         y -= 8 * mm
+    if sheet.part:
+        y = _paragraph(canvas, sheet.part, left, y - 3 * mm, wide)
     if sheet.note:
         y = _paragraph(canvas, f"Your note: {sheet.note}", left, y - 3 * mm, wide)
     canvas.setFont("Text", 9)

@@ -2,7 +2,7 @@
 
 from typing import Annotated, Literal
 
-from django.db.models import Q
+from django.db.models import Max, Q
 from django.http import Http404
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from pydantic import BaseModel, Field
@@ -135,7 +135,7 @@ class OrdersView(MemberView):
     )
     def get(self, request: Request) -> Response:
         """Orders, oldest first; the packed ones newest first."""
-        rows = Order.objects.of(self.workshop).select_related("plan", "parcel")
+        rows = Order.objects.of(self.workshop).select_related("plan").prefetch_related("parcels")
         state, find = (
             request.query_params.get("state"),
             request.query_params.get("find", "").strip().replace("\x00", ""),
@@ -156,7 +156,7 @@ class OrdersView(MemberView):
                 Q(number__icontains=find) | Q(buyer__icontains=find) | Q(lines__sku__iexact=find)
             ).distinct()
         rows = (
-            rows.order_by("-parcel__closed_at", "-id")
+            rows.alias(last_closed=Max("parcels__closed_at")).order_by("-last_closed", "-id")
             if state == Order.State.PACKED
             else rows.order_by("placed_on", "id")
         )

@@ -42,13 +42,13 @@ class OrderOut(BaseModel):
     reason: str  #: why it is held, in words; the hold first, then what the plan lacks
     container: str
     total: Decimal | None
-    parcel_id: int | None
+    parcel_id: int | None  #: the first that is not closed, else the first
     tracking: str
     lines: list[LineOut]
 
 
 def orders_out(workshop: Workshop, rows: list[Any]) -> list[OrderOut]:
-    """Return orders for the screens; rows need ``plan`` and ``parcel`` selected."""
+    """Return orders for the screens; rows need ``plan`` selected and ``parcels`` prefetched."""
     lines: dict[int, list[LineOut]] = {}
     for line in OrderLine.objects.of(workshop).filter(order__in=rows):
         lines.setdefault(line.order_id, []).append(
@@ -65,12 +65,14 @@ def orders_out(workshop: Workshop, rows: list[Any]) -> list[OrderOut]:
 
 def order_out(workshop: Workshop, order: Order) -> OrderOut:
     """Return one order for the screens."""
-    row = Order.objects.of(workshop).select_related("plan", "parcel").get(pk=order.pk)
+    row = Order.objects.of(workshop).select_related("plan").prefetch_related("parcels").get(pk=order.pk)
     return orders_out(workshop, [row])[0]
 
 
 def _out(row: Order, lines: list[LineOut]) -> OrderOut:
-    plan, parcel = getattr(row, "plan", None), getattr(row, "parcel", None)
+    plan = getattr(row, "plan", None)
+    parcels = sorted(row.parcels.all(), key=lambda p: p.part)
+    parcel = next((p for p in parcels if p.state == "packing"), parcels[0] if parcels else None)
     reasons = [row.hold_text] if row.hold_code else []
     if plan is not None and plan.status == "blocked" and row.state == Order.State.HELD:
         reasons.append(plan.summary)
@@ -93,6 +95,6 @@ def _out(row: Order, lines: list[LineOut]) -> OrderOut:
         container=plan.container if plan else "",
         total=plan.total if plan else None,
         parcel_id=parcel.pk if parcel else None,
-        tracking=parcel.tracking if parcel else "",
+        tracking=", ".join(p.tracking for p in parcels if p.tracking),
         lines=lines,
     )

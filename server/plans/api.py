@@ -11,15 +11,25 @@ from pydantic import BaseModel, Field
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from core.parcels.divide import MOST_PARCELS
+from core.parcels.facts import Overrides
+from core.parcels.room import Room
 from server.api.problems import Refused
 from server.api.views import PROBLEMS, Body, MemberView, reply
 from server.formats.pack_card import pack_card_pdf
 from server.orders.screens import OrderOut, order_out
 from server.plans import services, waves
 from server.plans.models import Plan
-from server.plans.screens import BlockedView, PlanView, card_sheet, plan_view
+from server.plans.screens import BlockedView, PlanView, card_sheets, plan_view
 
 __all__ = ["ChooseView", "OrderPlanView", "OverridesView", "PackCardView", "RoomView", "StopWaveView", "WaveView"]
+
+
+class ShareLine(Body):
+    """So many units of one product in a parcel."""
+
+    sku: Annotated[str, Field(max_length=40)]
+    units: Annotated[int, Field(ge=1, le=100_000)]
 
 
 class OverridesOut(BaseModel):
@@ -29,6 +39,8 @@ class OverridesOut(BaseModel):
     forbidden: tuple[str, ...]
     laid: tuple[str, ...]
     note: str
+    parcels: int | None
+    shares: list[list[ShareLine]]
 
 
 class OrderPlanOut(BaseModel):
@@ -41,10 +53,15 @@ class OrderPlanOut(BaseModel):
     plan: Annotated[PlanView | BlockedView, Field(discriminator="status")]
 
 
+def _overrides_out(overrides: Overrides) -> OverridesOut:
+    shares = [[ShareLine(sku=sku, units=units) for sku, units in share] for share in overrides.shares]
+    return OverridesOut(**{**asdict(overrides), "shares": shares})
+
+
 class ChooseIn(Body):
     """A container chosen by a person; null takes the choice back."""
 
-    container: Annotated[str, Field(max_length=30)] | None
+    container: Annotated[str, Field(max_length=200)] | None
 
 
 class OverridesIn(Body):
@@ -53,6 +70,10 @@ class OverridesIn(Body):
     forbidden: Annotated[list[Annotated[str, Field(max_length=30)]], Field(max_length=200)]
     laid: Annotated[list[Annotated[str, Field(max_length=40)]], Field(max_length=200)]
     note: Annotated[str, Field(max_length=300)]
+    parcels: Annotated[int, Field(ge=1, le=MOST_PARCELS)] | None = None
+    shares: Annotated[
+        list[Annotated[list[ShareLine], Field(min_length=1, max_length=200)]], Field(max_length=MOST_PARCELS)
+    ] = []
 
 
 class OrderPlanView(MemberView):
@@ -68,7 +89,7 @@ class OrderPlanView(MemberView):
             order=order_out(self.workshop, plan.order),
             ship_on=plan.ship_on,
             planned_at=plan.at,
-            overrides=OverridesOut(**asdict(services.overrides_of(plan))),
+            overrides=_overrides_out(services.overrides_of(plan)),
             plan=plan_view(self.workshop, plan),
         )
 
@@ -82,9 +103,14 @@ class OverridesView(OrderPlanView):
     def post(self, request: Request, order_id: int) -> Response:
         """Rule containers out, let goods be laid down, leave a note; what leaves no way is refused."""
         body = OverridesIn.model_validate(request.data)
-        plan = services.set_overrides(
-            workshop=self.workshop, order_id=order_id, forbidden=body.forbidden, laid=body.laid, note=body.note
+        wanted = Overrides(
+            forbidden=tuple(body.forbidden),
+            laid=tuple(body.laid),
+            note=body.note,
+            parcels=None if body.shares else body.parcels,
+            shares=tuple(tuple((line.sku, line.units) for line in share) for share in body.shares),
         )
+        plan = services.set_overrides(workshop=self.workshop, order_id=order_id, wanted=wanted)
         return reply(self._out(plan))
 
 
@@ -97,11 +123,21 @@ class RoomLine(BaseModel):
     limit: str
 
 
-class RoomOut(BaseModel):
-    """Room to spare in the chosen container."""
+class ParcelRoom(BaseModel):
+    """Room to spare in one parcel's container."""
 
     container: str
     lines: list[RoomLine]
+
+
+class RoomOut(BaseModel):
+    """Room to spare, parcel by parcel."""
+
+    parcels: list[ParcelRoom]
+
+
+def _lines(rooms: tuple[Room, ...]) -> list[RoomLine]:
+    return [RoomLine(sku=r.sku, name=r.name, more=r.more, limit=r.limit) for r in rooms]
 
 
 class RoomView(MemberView):
@@ -110,9 +146,8 @@ class RoomView(MemberView):
     @extend_schema(operation_id="plan_room", responses={200: RoomOut, **PROBLEMS})
     def get(self, request: Request, order_id: int) -> Response:
         """How many more of each product would go into the chosen container."""
-        name, rooms = services.room_in(workshop=self.workshop, order_id=order_id)
-        lines = [RoomLine(sku=r.sku, name=r.name, more=r.more, limit=r.limit) for r in rooms]
-        return reply(RoomOut(container=name, lines=lines))
+        found = services.room_in(workshop=self.workshop, order_id=order_id)
+        return reply(RoomOut(parcels=[ParcelRoom(container=name, lines=_lines(rooms)) for name, rooms in found]))
 
 
 class PackCardView(MemberView):
@@ -125,7 +160,7 @@ class PackCardView(MemberView):
         view = plan_view(self.workshop, plan)
         if isinstance(view, BlockedView):
             raise Refused("This order has no plan to print; see what is missing.", code="blocked")
-        content = pack_card_pdf(card_sheet(self.workshop, plan, view))
+        content = pack_card_pdf(card_sheets(self.workshop, plan, view))
         response = HttpResponse(content, content_type="application/pdf")
         response["Content-Disposition"] = f'inline; filename="pack-card-{plan.order.pk}.pdf"'
         return response

@@ -12,6 +12,7 @@ from django.utils import timezone
 from core.parcels.plan import Facts, Settings
 from core.recipes import goods
 from core.recipes.expand import OrderLine as CoreLine
+from core.recipes.expand import merged
 from core.recipes.model import Occasion
 from core.recipes.model import Recipe as CoreRecipe
 from core.tariffs.model import Place
@@ -77,13 +78,7 @@ class Loaded:
             product, recipe_code = self.products.get(row.sku, (None, None))
             recipe = self.recipes.get(recipe_code or "")
             found.append(CoreLine(sku=row.sku, quantity=row.quantity, product=product, recipe=recipe))
-        # Two lines of one sku are one piece list to the core.
-        merged: dict[str, CoreLine] = {}
-        for line in found:
-            had = merged.get(line.sku)
-            quantity = line.quantity + (had.quantity if had else 0)
-            merged[line.sku] = CoreLine(sku=line.sku, quantity=quantity, product=line.product, recipe=line.recipe)
-        return tuple(merged.values())
+        return merged(tuple(found))
 
     def names(self) -> dict[str, str]:
         """Return supply names by code."""

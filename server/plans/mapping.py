@@ -18,5 +18,25 @@ def plan_to_json(plan: PlannedOrder | Blocked) -> Any:
 
 
 def plan_from_json(document: Any) -> PlannedOrder | Blocked:
-    """Return the plan a JSON document stands for."""
+    """Return the plan a JSON document stands for.
+
+    A document from before orders could go in several parcels has its one parcel's goods beside it: it is read as well.
+    """
+    if document["status"] == "planned" and "parcels" not in document["chosen"]:
+        document = _as_ways(document)
     return _PLAN.validate_python(document)
+
+
+def _as_ways(document: dict[str, Any]) -> dict[str, Any]:
+    pieces = document["pieces"]
+    units: dict[str, int] = {}
+    for piece in pieces:
+        units[piece["sku"]] = units.get(piece["sku"], 0) + piece["quantity"] * piece.get("holds", 1)
+    goods = list(units.items())
+
+    def way(candidate: dict[str, Any]) -> dict[str, Any]:
+        keyed = {**candidate, "key": candidate.get("key") or candidate["container"]}
+        return {"parcels": [{"goods": goods, "pieces": pieces, "candidate": keyed}]}
+
+    rest = {name: value for name, value in document.items() if name != "pieces"}
+    return {**rest, "chosen": way(document["chosen"]), "others": [way(one) for one in document["others"]]}

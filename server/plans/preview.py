@@ -9,8 +9,8 @@ from decimal import Decimal
 from pydantic import BaseModel
 
 from core.parcels.candidate import Candidate
-from core.parcels.layers import PackLayer, layers_of
-from core.parcels.plan import Blocked, Facts, PlannedOrder, plan_order, speaking_band
+from core.parcels.layers import PackLayer, pack_layers
+from core.parcels.plan import Blocked, Facts, Overrides, PlannedOrder, plan_order
 from core.recipes.expand import OrderLine
 from core.recipes.model import Band
 from core.tariffs.model import Place, Tariff
@@ -80,7 +80,11 @@ def band_figures(workshop: Workshop, file: RecipeFile, products: Sequence[Produc
     for band in recipe.bands:
         units = _units(band.first, band.last)
         line = OrderLine(sku=row.sku, quantity=units, product=core_product(row), recipe=recipe)
-        plans = [plan_order((line,), facts, destination=place, ship_on=day) for place in places]
+        # A band is for orders that go in one parcel; one that does not fit is a fault of the recipe.
+        plans = [
+            plan_order((line,), facts, destination=place, ship_on=day, overrides=Overrides(parcels=1))
+            for place in places
+        ]
         found.append(_figures(band, units, row.sku, plans, names))
     return found
 
@@ -97,18 +101,26 @@ def _one_place_a_zone(tariffs: tuple[Tariff, ...]) -> list[Place]:
     return list(dict.fromkeys(first.values()))
 
 
+def _problem(plans: list[PlannedOrder | Blocked], band: Band, units: int) -> str:
+    if not plans:
+        return "There is no tariff yet; take one in."
+    if isinstance(plans[0], Blocked):
+        return plans[0].missing[0].message
+    named = next((out.reason for out in plans[0].ruled_out if out.container in band.outers), "")
+    return f"No container takes this order of {units}. {named}".strip()
+
+
 def _figures(
     band: Band, units: int, sku: str, plans: list[PlannedOrder | Blocked], names: dict[str, str]
 ) -> BandFigures:
     first, last = band.first, band.last
-    good = [plan for plan in plans if isinstance(plan, PlannedOrder)]
+    good = [plan for plan in plans if isinstance(plan, PlannedOrder) and plan.chosen.only.strapped is None]
     if not good:
-        blocked = next((plan for plan in plans if isinstance(plan, Blocked)), None)
-        words = blocked.missing[0].message if blocked else "There is no tariff yet; take one in."
+        words = _problem(plans, band, units)
         return BandFigures(first=first, last=last, units=units, sku=sku, problem=words)
     near = min(good, key=lambda plan: plan.chosen.costs.postage)
     far = max(good, key=lambda plan: plan.chosen.costs.postage)
-    chosen = near.chosen
+    chosen = near.chosen.only
     return BandFigures(
         first=first,
         last=last,
@@ -124,6 +136,6 @@ def _figures(
         postage_farthest=far.chosen.costs.postage,
         each_all_in=(chosen.costs.total / units).quantize(Decimal("0.01")),
         candidate=chosen,
-        layers=layers_of(chosen, near.pieces, speaking_band(near.pieces), names),
+        layers=pack_layers(near.chosen.parcels[0], names),
         pieces=tuple(drawing_of(piece) for piece in near.pieces),
     )

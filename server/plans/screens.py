@@ -5,9 +5,10 @@ from typing import Literal
 
 from pydantic import BaseModel
 
-from core.parcels.candidate import Candidate
-from core.parcels.layers import PackLayer, layers_of
-from core.parcels.plan import Blocked, Offer, PlannedOrder, speaking_band
+from core.parcels.candidate import Candidate, Costs, PlannedParcel
+from core.parcels.layers import PackLayer, pack_layers
+from core.parcels.plan import Blocked, Offer, PlannedOrder
+from core.parcels.way import Way
 from core.parcels.workings import workings_of
 from core.recipes.expand import Missing, Piece
 from core.working import Working
@@ -21,12 +22,16 @@ from server.workshops.models import Workshop
 
 __all__ = [
     "BlockedView",
+    "GoodsView",
+    "ParcelView",
     "PieceView",
     "PlanView",
     "SupplyRef",
-    "Way",
-    "card_sheet",
+    "WayView",
+    "card_sheets",
     "drawing_of",
+    "goods_of",
+    "parcel_view",
     "plan_view",
     "supply_refs",
 ]
@@ -41,14 +46,12 @@ class SupplyRef(BaseModel):
     unit: Literal["pieces", "m2", "l", "m"]
 
 
-class Way(BaseModel):
-    """One way to send the order, drawn and summed."""
+class GoodsView(BaseModel):
+    """So many units of one product in a parcel."""
 
-    candidate: Candidate
-    layers: tuple[PackLayer, ...]
-    workings: tuple[Working, ...]
-    difference: Decimal  #: total less the chosen one's total
-    chosen: bool
+    sku: str
+    name: str
+    units: int
 
 
 class PieceView(BaseModel):
@@ -59,6 +62,29 @@ class PieceView(BaseModel):
     quantity: int
     wrapped: tuple[int, int, int]
     weight_mg: int
+
+
+class ParcelView(BaseModel):
+    """One parcel of a way, drawn and summed. ``layers`` name the carton they are in: 1 is the second of two strapped."""
+
+    goods: list[GoodsView]
+    candidate: Candidate
+    pieces: list[PieceView]
+    layers: tuple[PackLayer, ...]
+    workings: tuple[Working, ...]
+
+
+class WayView(BaseModel):
+    """One way to send the order: one parcel, or several whose costs add up."""
+
+    key: str
+    containers: list[str]
+    in_recipe: bool
+    parcels: list[ParcelView]
+    minutes: Decimal
+    costs: Costs
+    difference: Decimal  #: total less the chosen one's total
+    chosen: bool
 
 
 class RuledOutView(BaseModel):
@@ -75,8 +101,7 @@ class PlanView(BaseModel):
     """A planned order."""
 
     status: Literal["planned"]
-    pieces: list[PieceView]
-    ways: list[Way]
+    ways: list[WayView]
     why: str
     overridden: bool
     ruled_out: list[RuledOutView]
@@ -106,11 +131,10 @@ def plan_view(workshop: Workshop, row: Plan) -> PlanView | BlockedView:
         return BlockedView(status="blocked", missing=plan.missing, ruled_out=out)
     refs = supply_refs(workshop, {use.supply for way in (plan.chosen, *plan.others) for use in way.uses})
     names = {ref.code: ref.name for ref in refs}
-    goods = _goods_cost(workshop, plan)
+    costs = _goods_costs(workshop, plan)
     return PlanView(
         status="planned",
-        pieces=[drawing_of(piece) for piece in plan.pieces],
-        ways=[_way(candidate, plan, names, workshop.wage_per_hour, goods) for candidate in (plan.chosen, *plan.others)],
+        ways=[_way(way, plan, names, workshop.wage_per_hour, costs) for way in (plan.chosen, *plan.others)],
         why=plan.why,
         overridden=plan.overridden,
         ruled_out=out,
@@ -122,43 +146,74 @@ def plan_view(workshop: Workshop, row: Plan) -> PlanView | BlockedView:
     )
 
 
-def card_sheet(workshop: Workshop, row: Plan, view: PlanView) -> PackCard:
-    """Return what stands on the pack card: the chosen way with its layers and amounts."""
-    way = view.ways[0]
+def card_sheets(workshop: Workshop, row: Plan, view: PlanView) -> list[PackCard]:
+    """Return what stands on the pack cards: one for each carton of the chosen way, with its layers and amounts."""
+    plan = plan_from_json(row.document)
+    if isinstance(plan, Blocked):
+        return []
     supplies = {ref.code: ref for ref in view.supplies}
-    return PackCard(
-        order=row.order.number,
-        buyer=row.order.buyer,
-        goods=tuple((piece.quantity, piece.name, piece.sku) for piece in view.pieces),
-        candidate=way.candidate,
-        layers=way.layers,
-        amounts=tuple(
-            (supplies[use.supply].name, supplies[use.supply].place, use.quantity, supplies[use.supply].unit, use.detail)
-            for use in way.candidate.uses
-            if use.supply in supplies
-        ),
-        cautions=view.cautions,
-        ship_on=f"{row.ship_on:%a} {row.ship_on.day} {row.ship_on:%b %Y}",
-        unit_system=workshop.unit_system,
+    names = {ref.code: ref.name for ref in view.supplies}
+    parcels = plan.chosen.parcels
+    sheets = []
+    for number, parcel in enumerate(parcels, start=1):
+        for place, carton in enumerate(parcel.cartons):
+            part = f", parcel {number} of {len(parcels)}" if len(parcels) > 1 else ""
+            part += f", carton {place + 1} of 2, strapped together" if parcel.candidate.strapped else ""
+            layers = tuple(layer for layer in pack_layers(parcel, names) if layer.carton == place)
+            sheets.append(
+                PackCard(
+                    order=f"{row.order.number}{part}",
+                    buyer=row.order.buyer,
+                    goods=tuple((piece.quantity, piece.called, piece.code) for piece in carton.pieces),
+                    candidate=carton.candidate,
+                    layers=layers,
+                    amounts=tuple(
+                        (ref.name, ref.place, use.quantity, ref.unit, use.detail)
+                        for use in carton.candidate.uses
+                        if (ref := supplies.get(use.supply))
+                    ),
+                    cautions=view.cautions,
+                    ship_on=f"{row.ship_on:%a} {row.ship_on.day} {row.ship_on:%b %Y}",
+                    unit_system=workshop.unit_system,
+                )
+            )
+    return sheets
+
+
+def _goods_costs(workshop: Workshop, plan: PlannedOrder) -> dict[str, Decimal]:
+    skus = {piece.sku for piece in plan.pieces}
+    return dict(Product.objects.of(workshop).filter(sku__in=skus).values_list("sku", "goods_cost"))
+
+
+def _way(way: Way, plan: PlannedOrder, names: dict[str, str], wage: Decimal, costs: dict[str, Decimal]) -> WayView:
+    return WayView(
+        key=way.key,
+        containers=list(way.containers),
+        in_recipe=way.in_recipe,
+        parcels=[parcel_view(parcel, names, wage, costs) for parcel in way.parcels],
+        minutes=way.minutes,
+        costs=way.costs,
+        difference=way.costs.total - plan.chosen.costs.total,
+        chosen=way is plan.chosen,
     )
 
 
-def _goods_cost(workshop: Workshop, plan: PlannedOrder) -> Decimal:
-    skus: dict[str, int] = {}
-    for piece in plan.pieces:
-        skus[piece.sku] = skus.get(piece.sku, 0) + piece.units
-    costs = Product.objects.of(workshop).filter(sku__in=skus).values_list("sku", "goods_cost")
-    return sum((cost * skus[sku] for sku, cost in costs), Decimal(0))
-
-
-def _way(candidate: Candidate, plan: PlannedOrder, names: dict[str, str], wage: Decimal, goods: Decimal) -> Way:
-    return Way(
-        candidate=candidate,
-        layers=layers_of(candidate, plan.pieces, speaking_band(plan.pieces), names),
-        workings=workings_of(candidate, plan.pieces, wage_per_hour=wage, goods_cost=goods),
-        difference=candidate.costs.total - plan.chosen.costs.total,
-        chosen=candidate is plan.chosen,
+def parcel_view(parcel: PlannedParcel, names: dict[str, str], wage: Decimal, costs: dict[str, Decimal]) -> ParcelView:
+    """Return one parcel for the screens; ``costs`` are the goods at cost by sku, ``names`` those of the supplies."""
+    at_cost = sum((costs.get(sku, Decimal(0)) * units for sku, units in parcel.goods), Decimal(0))
+    return ParcelView(
+        goods=goods_of(parcel),
+        candidate=parcel.candidate,
+        pieces=[drawing_of(piece) for piece in parcel.pieces],
+        layers=pack_layers(parcel, names),
+        workings=workings_of(parcel.candidate, parcel.pieces, wage_per_hour=wage, goods_cost=at_cost),
     )
+
+
+def goods_of(parcel: PlannedParcel) -> list[GoodsView]:
+    """Return the goods of one parcel, line by line."""
+    called = {piece.sku: piece.name for piece in parcel.pieces}
+    return [GoodsView(sku=sku, name=called.get(sku, sku), units=units) for sku, units in parcel.goods]
 
 
 def drawing_of(piece: Piece) -> PieceView:

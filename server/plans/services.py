@@ -4,6 +4,7 @@ One plan at a time per workshop: the workshop's row is locked while a plan reads
 so two people cannot both promise the last carton.
 """
 
+import re
 from collections.abc import Iterable, Sequence
 from dataclasses import replace
 from decimal import Decimal
@@ -99,28 +100,31 @@ def choose_container(*, workshop: Workshop, order_id: int, container: str) -> Pl
 
 
 @transaction.atomic
-def set_overrides(
-    *, workshop: Workshop, order_id: int, forbidden: Sequence[str], laid: Sequence[str], note: str
-) -> Plan:
-    """Set what a person decided besides the container: ruled out ones, goods that may be laid down, a note.
+def set_overrides(*, workshop: Workshop, order_id: int, wanted: Overrides) -> Plan:
+    """Set what a person decided besides the container: ruled out ones, goods laid down, parcels, a note.
 
-    Checked like a chosen container; naming a container or goods that are not there is refused.
+    Checked like a chosen container; naming a container or goods that are not there is refused. A chosen container
+    falls with a change in the number of parcels or in what goes where: it was chosen for another division.
     """
     one_at_a_time(workshop)
     plan = fresh_plan(workshop=workshop, order_id=order_id)
     if plan.order.state not in _OPEN:
         raise Refused("This order is at the bench or packed; its plan is kept as it is.", code="not_open")
     containers = set(Supply.objects.of(workshop).filter(kind__in=("carton", "mailer")).values_list("code", flat=True))
-    _all_known(forbidden, containers, "forbidden", "container in the cupboard")
+    _all_known(wanted.forbidden, containers, "forbidden", "container in the cupboard")
     goods = set(OrderLine.objects.of(workshop).filter(order=plan.order).values_list("sku", flat=True))
-    _all_known(laid, goods, "laid", "sku of this order")
-    wanted = Overrides(
-        container=plan.forced_container or None,
-        forbidden=tuple(sorted(set(forbidden))),
-        laid=tuple(sorted(set(laid))),
-        note=note.strip(),
+    _all_known(wanted.laid, goods, "laid", "sku of this order")
+    _all_known([sku for share in wanted.shares for sku, _ in share], goods, "shares", "sku of this order")
+    before = overrides_of(plan)
+    same_division = (before.parcels, before.shares) == (wanted.parcels, wanted.shares)
+    wanted = replace(
+        wanted,
+        container=before.container if same_division else None,
+        forbidden=tuple(sorted(set(wanted.forbidden))),
+        laid=tuple(sorted(set(wanted.laid))),
+        note=wanted.note.strip(),
     )
-    if wanted.container and wanted.container.split("/")[0] in wanted.forbidden:
+    if wanted.container and set(re.split(r"[+&/]", wanted.container)) & set(wanted.forbidden):
         raise Refused(
             f"{wanted.container} is the container chosen for this order; take that back first.",
             code="override_refused",
@@ -138,7 +142,12 @@ def _all_known(given: Sequence[str], known: set[str], field: str, what: str) -> 
 def overrides_of(plan: Plan) -> Overrides:
     """Return what a person decided for the plan's order."""
     return Overrides(
-        container=plan.forced_container or None, forbidden=tuple(plan.forbidden), laid=tuple(plan.laid), note=plan.note
+        container=plan.forced_container or None,
+        forbidden=tuple(plan.forbidden),
+        laid=tuple(plan.laid),
+        note=plan.note,
+        parcels=plan.forced_parcels,
+        shares=tuple(tuple((sku, units) for sku, units in share) for share in plan.shares),
     )
 
 
@@ -151,8 +160,8 @@ def _override(workshop: Workshop, plan: Plan, wanted: Overrides, *, field: str) 
     return new
 
 
-def room_in(*, workshop: Workshop, order_id: int) -> tuple[str, tuple[Room, ...]]:
-    """Return the chosen container and how many more of each product it would take.
+def room_in(*, workshop: Workshop, order_id: int) -> list[tuple[str, tuple[Room, ...]]]:
+    """Return each parcel's container and how many more of each product it would take.
 
     Raises Refused when the order has no plan to look at.
     """
@@ -161,16 +170,21 @@ def room_in(*, workshop: Workshop, order_id: int) -> tuple[str, tuple[Room, ...]
     if isinstance(stored, Blocked):
         raise Refused("This order has no plan yet; see what is missing.", code="blocked")
     loaded = load(workshop, [plan.order])
-    rooms = more_that_fit(
-        loaded.lines_of(plan.order),
-        loaded.facts,
-        stored.chosen,
-        destination=place_of(plan.order),
-        ship_on=plan.ship_on,
-        occasion=loaded.occasion_of(plan.order),
-        laid=tuple(plan.laid),
-    )
-    return stored.chosen.name, rooms
+    return [
+        (
+            parcel.candidate.name,
+            more_that_fit(
+                loaded.lines_of(plan.order),
+                loaded.facts,
+                parcel,
+                destination=place_of(plan.order),
+                ship_on=plan.ship_on,
+                occasion=loaded.occasion_of(plan.order),
+                laid=tuple(plan.laid),
+            ),
+        )
+        for parcel in stored.chosen.parcels
+    ]
 
 
 def recipe_changed(*, workshop: Workshop, recipe_id: int) -> None:
@@ -268,10 +282,12 @@ def _row(order: Order, before: Plan | None, result: PlannedOrder | Blocked, load
     plan.document = plan_to_json(result)
     plan.forced_container = force.container or ""
     plan.forbidden, plan.laid, plan.note = list(force.forbidden), list(force.laid), force.note
+    plan.forced_parcels, plan.shares = force.parcels, [list(share) for share in force.shares]
     plan.stale = False
     plan.at = timezone.now()
     if isinstance(result, PlannedOrder):
-        plan.summary, plan.container, plan.total = "", result.chosen.container, result.chosen.costs.total
+        plan.summary, plan.total = "", result.chosen.costs.total
+        plan.container = ", ".join(result.chosen.containers)[:200]
         used = {piece.recipe for piece in result.pieces}
         plan.recipe_versions = {code: recipe.version for code, recipe in loaded.recipes.items() if code in used}
     else:
@@ -287,6 +303,8 @@ def _save(workshop: Workshop, plans: list[Plan], uses: list[PlannedUse]) -> None
         "status",
         "document",
         "forced_container",
+        "forced_parcels",
+        "shares",
         "forbidden",
         "laid",
         "note",

@@ -16,8 +16,8 @@ class EveryScreen(BrowserCase):
         workshop = Workshop.objects.get()
         order, held = (Order.objects.of(workshop).get(number=n).pk for n in ("1184", "1178"))
         recipe = Recipe.objects.of(workshop).get(code="preserve-250").pk
-        parcel = Order.objects.of(workshop).get(number="1170").parcel.pk
-        packed = Order.objects.of(workshop).get(number="1160").parcel.pk
+        parcel = Order.objects.of(workshop).get(number="1170").parcels.get().pk
+        packed = Order.objects.of(workshop).get(number="1160").parcels.get().pk
         self.open("/")
         expect(self.page.get_by_label("Name")).to_be_visible()
         found = [f"sign-in: {one}" for one in self.serious()]

@@ -4,7 +4,7 @@ import unittest
 
 from core.bench.steps import changes_of, steps_of
 from core.bench.weight_check import Change, Reading, check_weight, settle
-from core.parcels.layers import layers_of
+from core.parcels.layers import pack_layers
 from core.parcels.plan import PlannedOrder, plan_order
 from core.supplies.ledger import LedgerEntry, count_difference, value_by_moving_average
 from tests.core.samples import DAY, HERE, D, facts, order, recipe
@@ -75,8 +75,8 @@ class Steps(unittest.TestCase):
         self.plan = plan
 
     def test_the_hands_go_from_gathering_to_handing_over(self) -> None:
-        layers = layers_of(self.plan.chosen, self.plan.pieces, self.plan.pieces[0].band, {})
-        steps = steps_of(self.plan.chosen, self.plan.pieces, (recipe(),), layers, {"W": "Bubble"})
+        layers = pack_layers(self.plan.chosen.parcels[0], {})
+        steps = steps_of(self.plan.chosen.parcels[0], (recipe(),), layers, {"W": "Bubble"})
         self.assertEqual(
             [s.kind for s in steps],
             [
@@ -99,12 +99,12 @@ class Steps(unittest.TestCase):
         self.assertEqual([s.layer for s in steps if s.layer is not None], [0, 1, 2, 3, 4, 5])
 
     def test_the_fill_is_fetched_once(self) -> None:
-        layers = layers_of(self.plan.chosen, self.plan.pieces, self.plan.pieces[0].band, {})
-        steps = steps_of(self.plan.chosen, self.plan.pieces, (recipe(),), layers, {})
+        layers = pack_layers(self.plan.chosen.parcels[0], {})
+        steps = steps_of(self.plan.chosen.parcels[0], (recipe(),), layers, {})
         self.assertEqual(sum(1 for s in steps for t in s.takes if t.role == "fill"), 1)
 
     def test_every_change_that_could_explain_a_difference_is_offered(self) -> None:
-        kinds = {c.kind for c in changes_of(self.plan.chosen, self.plan.pieces, {}, {"C-08": 200_000, "C-14": 334_000})}
+        kinds = {c.kind for c in changes_of(self.plan.chosen.parcels[0], {}, {"C-08": 200_000, "C-14": 334_000})}
         self.assertEqual(kinds, {"unit_missing", "unit_extra", "insert_missing", "no_fill", "other_container"})
 
 

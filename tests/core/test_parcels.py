@@ -61,7 +61,7 @@ class Planning(unittest.TestCase):
         return result  # type: ignore[return-value]
 
     def test_two_jars_by_hand(self) -> None:
-        way = self.planned().chosen
+        way = self.planned().chosen.only
         self.assertEqual(way.container, "C-08")
         # 230 x 160 x 170 is 6.256 l; two wrapped jars 2 x 0.83906 l; on top 230 x 160 x 27.6 mm is 1.01568 l, 5 % proud.
         assert way.void is not None
@@ -74,13 +74,13 @@ class Planning(unittest.TestCase):
         self.assertEqual(way.outer_bulged, size(239, 169, 182))
 
     def test_uncertainty_is_added_in_squares(self) -> None:
-        weight = self.planned().chosen.weight
+        weight = self.planned().chosen.only.weight
         together = weight.sigma_scale_mg**2 + weight.sigma_fill_mg**2 + weight.sigma_units_mg**2
         self.assertAlmostEqual(weight.sigma_mg, together**0.5, delta=1)
         self.assertEqual((weight.sigma_scale_mg, weight.sigma_units_mg), (289, 5_657))
 
     def test_the_costs_add_up_and_expected_loss_follows_the_rule(self) -> None:
-        way = self.planned().chosen
+        way = self.planned().chosen.only
         costs = way.costs
         self.assertEqual(costs.total, costs.materials + costs.labour + costs.postage + costs.expected_loss)
         self.assertEqual(costs.labour, D("1.25"))  # 2 x 1 + 3 minutes at 15 an hour
@@ -91,14 +91,14 @@ class Planning(unittest.TestCase):
         cheap = carton("C-07", size(230, 160, 170), cost="0.10")
         how = recipe(band(1, 2, outers=("C-08", "C-07")))
         result = self.planned(order(2, how=how), facts(containers=(C08, cheap)))
-        self.assertEqual(result.chosen.container, "C-08")
+        self.assertEqual(result.chosen.only.container, "C-08")
         assert result.offer is not None
         self.assertEqual((result.offer.container, result.offer.saves), ("C-07", D("0.52")))
         self.assertIn("C-07 would cost 0.52 less", result.why)
 
     def test_any_carton_that_fits_is_weighed_when_the_recipe_allows_it(self) -> None:
         how = recipe(band(1, 2, outers=("C-99",), any_outer=True))
-        self.assertEqual(self.planned(order(2, how=how)).chosen.container, "C-08")
+        self.assertEqual(self.planned(order(2, how=how)).chosen.only.container, "C-08")
 
     def test_every_ruled_out_container_says_by_which_limit_and_how_much(self) -> None:
         low = carton("C-02", size(230, 160, 160))
@@ -133,14 +133,14 @@ class Planning(unittest.TestCase):
 
     def test_an_override_is_taken_checked_and_marked(self) -> None:
         result = self.planned(overrides=Overrides(container="C-14"))
-        self.assertEqual((result.chosen.container, result.overridden), ("C-14", True))
+        self.assertEqual((result.chosen.only.container, result.overridden), ("C-14", True))
         self.assertEqual(self.blocked(overrides=Overrides(container="C-99")).missing[0].code, "no_container")
 
     def test_an_inner_carton_floats_with_its_clearance_in_the_outer(self) -> None:
         inner = carton("C-01", size(182, 90, 120))
         outer = carton("C-20", size(240, 150, 181))
         how = recipe(band(1, 2, outers=("C-20",), inner=InnerCarton(container="C-01")))
-        way = self.planned(order(2, how=how), facts(containers=(inner, outer))).chosen
+        way = self.planned(order(2, how=how), facts(containers=(inner, outer))).chosen.only
         assert way.nested is not None
         self.assertEqual((way.nested.code, len(way.nested.placements)), ("C-01", 2))
         # Inner outside + 50 mm: 188 + 50 <= 240, 96 + 50 <= 150; below, the cushion of 30 is more: 126 + 30 + 25 = 181.
@@ -151,18 +151,20 @@ class Planning(unittest.TestCase):
     def test_a_mailer_takes_flat_goods_and_no_fill(self) -> None:
         cloth = jar(sku="CLOTH", name="cloth", size=size(240, 180, 15), weight_mg=160_000)
         how = recipe(band(1, 2, layers=(), outers=("M",), fill=None, closure=None, gap_um=0, cushion=NO_CUSHION))
-        way = self.planned(order(2, product=cloth, how=how), facts(containers=(MAILER,))).chosen
+        way = self.planned(order(2, product=cloth, how=how), facts(containers=(MAILER,))).chosen.only
         self.assertEqual((way.kind, way.void, way.outer.height_um), ("mailer", None, 36_000))
 
     def test_layers_run_from_the_bottom_cushion_to_the_tape(self) -> None:
         result = self.planned()
-        layers = layers_of(result.chosen, result.pieces, result.pieces[0].band, {"K": "Kraft"})
+        layers = layers_of(result.chosen.only, result.pieces, result.pieces[0].band, {"K": "Kraft"})
         self.assertEqual([layer.kind for layer in layers], ["cushion", "units", "fill", "fill", "insert", "close"])
         self.assertEqual(sorted(i for layer in layers for i in layer.placements), [0, 1])
 
     def test_every_figure_shows_a_sum_that_adds_up(self) -> None:
         result = self.planned()
-        sums = {w.what: w for w in workings_of(result.chosen, result.pieces, wage_per_hour=D(15), goods_cost=D("4.20"))}
+        sums = {
+            w.what: w for w in workings_of(result.chosen.only, result.pieces, wage_per_hour=D(15), goods_cost=D("4.20"))
+        }
         gross = sums["Gross weight"]
         self.assertEqual(sum(line.amount.value for line in gross.lines), gross.result.value)
         self.assertEqual(
@@ -177,4 +179,4 @@ class Planning(unittest.TestCase):
         bar = jar(sku="BAR", name="bar", size=size(80, 50, 30), weight_mg=100_000, orientation="any")
         result = self.planned((*order(2), *order(3, product=bar, how=other)), facts(containers=(C08, C14)))
         self.assertEqual(sum(p.quantity for p in result.pieces), 5)
-        self.assertEqual(len(result.chosen.placements), 5)
+        self.assertEqual(len(result.chosen.only.placements), 5)

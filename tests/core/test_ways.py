@@ -62,12 +62,12 @@ class CuttingDown(unittest.TestCase):
 
     def test_a_carton_without_score_lines_is_cut_at_the_millimetre_above_the_need(self) -> None:
         plan = self.cut()
-        cut = next(way for way in plan.others if way.cut_to_um)
+        cut = next(way.only for way in plan.others if way.only.cut_to_um)
         # 30 below, jars 112.4 high, 20 on top: 162.4 mm, so 163.
         self.assertEqual((cut.key, cut.cut_to_um, cut.inner.height_um), ("C-30/163", 163_000, 163_000))
-        self.assertEqual(plan.chosen.outer.height_um - cut.outer.height_um, 400_000 - 163_000)
-        self.assertEqual(cut.minutes, plan.chosen.minutes + D("1.5"))
-        self.assertLess(cut.costs.total, plan.chosen.costs.total)
+        self.assertEqual(plan.chosen.only.outer.height_um - cut.outer.height_um, 400_000 - 163_000)
+        self.assertEqual(cut.minutes, plan.chosen.only.minutes + D("1.5"))
+        self.assertLess(cut.costs.total, plan.chosen.only.costs.total)
 
     def test_score_lines_give_their_own_heights(self) -> None:
         plan = self.cut(heights_um=(150_000, 200_000, 300_000))
@@ -75,9 +75,10 @@ class CuttingDown(unittest.TestCase):
 
     def test_it_is_never_cut_below_its_lowest_and_not_where_nothing_is_gained(self) -> None:
         self.assertEqual(
-            [way.cut_to_um for way in self.cut(lowest_um=390_000, minutes=D(0)).others if way.cut_to_um], [390_000]
+            [way.only.cut_to_um for way in self.cut(lowest_um=390_000, minutes=D(0)).others if way.only.cut_to_um],
+            [390_000],
         )
-        self.assertEqual([way for way in self.cut(minutes=D(60)).others if way.cut_to_um], [])
+        self.assertEqual([way for way in self.cut(minutes=D(60)).others if way.only.cut_to_um], [])
 
     def test_the_cheaper_cut_is_offered_and_can_be_chosen_by_its_key(self) -> None:
         plan = self.cut()
@@ -87,9 +88,9 @@ class CuttingDown(unittest.TestCase):
         deep = replace(DEEP, cut=CutDown(heights_um=(), lowest_um=100_000, minutes=D("1.5")))
         lines = order(4, how=recipe(band(1, 6, outers=("C-30",))))
         chosen = planned(lines, known(deep), overrides=Overrides(container="C-30/163"))
-        self.assertEqual((chosen.chosen.key, chosen.overridden), ("C-30/163", True))
+        self.assertEqual((chosen.chosen.only.key, chosen.overridden), ("C-30/163", True))
         names = {"C-30": "Carton"}
-        first = layers_of(chosen.chosen, chosen.pieces, speaking_band(chosen.pieces), names)[0]
+        first = layers_of(chosen.chosen.only, chosen.pieces, speaking_band(chosen.pieces), names)[0]
         self.assertEqual((first.kind, first.title), ("cut", "Cut C-30 down to 163 mm inside"))
 
 
@@ -109,7 +110,7 @@ class Strength(unittest.TestCase):
         weak = replace(C08, strength=BoardStrength(ect_n_per_m=600, caliper_um=1_000))
         plan = planned(order(2), known(weak))
         self.assertTrue(any("Take double wall" in text for text in plan.warnings))
-        sums = workings_of(plan.chosen, plan.pieces, wage_per_hour=D(15), goods_cost=D(4))
+        sums = workings_of(plan.chosen.only, plan.pieces, wage_per_hour=D(15), goods_cost=D(4))
         self.assertIn("Stacking", [one.what for one in sums])
         self.assertEqual(planned(order(2), known(C08)).warnings, ())
 
@@ -118,7 +119,7 @@ class Amounts(unittest.TestCase):
     def counts(self, quantity: int, *rules: InsertAmount, occasion: Occasion = Occasion()) -> dict[str, Decimal]:  # noqa: B008
         how = recipe(band(1, 12, outers=("C-14", "C-30"), inserts=rules))
         plan = planned(order(quantity, how=how), known(C14, DEEP, insert=SHEET), occasion=occasion)
-        return dict(uses(plan.chosen, "insert"))
+        return dict(uses(plan.chosen.only, "insert"))
 
     @staticmethod
     def rule(per: str, amount: int = 1, **more: object) -> InsertAmount:
@@ -163,8 +164,8 @@ class Dividers(unittest.TestCase):
     def test_one_lies_between_each_two_layers_and_weighs(self) -> None:
         how = recipe(band(1, 12, outers=("C-30",), divider="S"))
         plan = planned(order(10, how=how), known(DEEP, insert=SHEET))
-        self.assertEqual(uses(plan.chosen, "divider"), [("S", D(1))])
-        layers = layers_of(plan.chosen, plan.pieces, speaking_band(plan.pieces), {"S": "Sheet"})
+        self.assertEqual(uses(plan.chosen.only, "divider"), [("S", D(1))])
+        layers = layers_of(plan.chosen.only, plan.pieces, speaking_band(plan.pieces), {"S": "Sheet"})
         kinds = [layer.kind for layer in layers]
         self.assertEqual(kinds[kinds.index("units") : kinds.index("units") + 3], ["units", "divider", "units"])
         one = planned(order(4, how=how), known(DEEP, insert=SHEET))
@@ -189,14 +190,14 @@ class Groups(unittest.TestCase):
         self.assertEqual((three.quantity, three.holds, three.size), (1, 3, size(86.4, 230.4, 112.4)))
         self.assertEqual((two.quantity, two.holds, two.size), (1, 2, size(86.4, 158.4, 112.4)))
         self.assertEqual((three.code, two.code, three.units + two.units), ("JAR", "JAR+1", 5))
-        self.assertEqual(plan.chosen.weight.net_mg, 5 * 430_000)
-        self.assertEqual(plan.chosen.minutes, D(5) + 3)
+        self.assertEqual(plan.chosen.only.weight.net_mg, 5 * 430_000)
+        self.assertEqual(plan.chosen.only.minutes, D(5) + 3)
 
     def test_a_layer_round_each_comes_first_and_stays_with_the_unit(self) -> None:
         tissue = WrapLayer(wrap="T", turns=D(1), ends_top=1, ends_bottom=1)
         how = recipe(band(1, 12, layers=(tissue, self.TOGETHER), outers=("C-30",)))
         plan = planned(order(3, how=how), known(DEEP))
-        wraps = [use for use in plan.chosen.uses if use.role == "wrap"]
+        wraps = [use for use in plan.chosen.only.uses if use.role == "wrap"]
         self.assertEqual([use.supply for use in wraps], ["T", "W"])
         self.assertIn("round each of 3", wraps[0].detail)
         self.assertIn("round 3 together", wraps[1].detail)
@@ -214,28 +215,28 @@ class OtherWays(unittest.TestCase):
         big = replace(MAILER, flat_length_um=520_000, flat_width_um=420_000)
         how = recipe(band(1, 2, outers=("M",), inner=InnerCarton(container="C-02"), closure=None, fill=None))
         plan = planned(order(2, how=how), known(big, small))
-        self.assertEqual(plan.chosen.kind, "mailer")
-        assert plan.chosen.nested is not None
-        self.assertEqual((plan.chosen.nested.code, len(plan.chosen.nested.placements)), ("C-02", 2))
-        self.assertEqual(uses(plan.chosen, "inner"), [("C-02", D(1))])
+        self.assertEqual(plan.chosen.only.kind, "mailer")
+        assert plan.chosen.only.nested is not None
+        self.assertEqual((plan.chosen.only.nested.code, len(plan.chosen.only.nested.placements)), ("C-02", 2))
+        self.assertEqual(uses(plan.chosen.only, "inner"), [("C-02", D(1))])
 
     def test_a_base_fixed_parcel_fills_below_only(self) -> None:
         tight = planned(order(2), known(C08))
         free = planned(order(2, how=recipe(band(1, 2, school="base_fixed"))), known(C08))
-        assert tight.chosen.void is not None and free.chosen.void is not None
-        self.assertEqual((free.chosen.void.round_l, free.chosen.void.above_l), (0, 0))
-        self.assertEqual(free.chosen.void.filled_l, tight.chosen.void.below_l)
-        self.assertEqual(free.chosen.void.free_l, tight.chosen.void.round_l + tight.chosen.void.above_l)
-        titles = [layer.kind for layer in layers_of(free.chosen, free.pieces, speaking_band(free.pieces), {})]
+        assert tight.chosen.only.void is not None and free.chosen.only.void is not None
+        self.assertEqual((free.chosen.only.void.round_l, free.chosen.only.void.above_l), (0, 0))
+        self.assertEqual(free.chosen.only.void.filled_l, tight.chosen.only.void.below_l)
+        self.assertEqual(free.chosen.only.void.free_l, tight.chosen.only.void.round_l + tight.chosen.only.void.above_l)
+        titles = [layer.kind for layer in layers_of(free.chosen.only, free.pieces, speaking_band(free.pieces), {})]
         self.assertNotIn("fill", titles)
         self.assertIn("cushion", titles)
 
     def test_the_parts_of_the_void_add_up_to_what_is_not_goods(self) -> None:
         plan = planned(order(2), known(C08))
-        inner = plan.chosen.inner
-        goods = sum(p.size_um[0] * p.size_um[1] * p.size_um[2] for p in plan.chosen.placements)
+        inner = plan.chosen.only.inner
+        goods = sum(p.size_um[0] * p.size_um[1] * p.size_um[2] for p in plan.chosen.only.placements)
         for fixed in (False, True):
-            packing = type("P", (), {"placements": plan.chosen.placements, "top_um": plan.chosen.top_um})
+            packing = type("P", (), {"placements": plan.chosen.only.placements, "top_um": plan.chosen.only.top_um})
             void = void_of(
                 (inner.length_um, inner.width_um, inner.height_um), packing, floor_um=30_000, proud_percent=5,  # type: ignore[arg-type]
                 base_fixed=fixed,
@@ -247,7 +248,7 @@ class OtherWays(unittest.TestCase):
         cupboard = known(C14)
         plan = planned(lines, cupboard)
         room = more_that_fit(
-            lines, cupboard, plan.chosen, destination=HERE, ship_on=DAY, occasion=Occasion()  # type: ignore[arg-type]
+            lines, cupboard, plan.chosen.parcels[0], destination=HERE, ship_on=DAY, occasion=Occasion()  # type: ignore[arg-type]
         )  # fmt: skip
         # C-14 takes 3 x 2 jars standing, one layer: four more than two.
         self.assertEqual([(r.sku, r.more) for r in room], [("JAR", 4)])
@@ -257,6 +258,9 @@ class OtherWays(unittest.TestCase):
         jars, pots = jar(), jar(sku="POT", name="pot")
         how = recipe(band(1, 4, outers=("M",), closure=None))
         lines = (*order(1, product=jars, how=how), *order(1, product=pots, how=how))
-        result = plan_order(lines, known(MAILER), destination=HERE, ship_on=DAY)  # type: ignore[arg-type]
+        one = Overrides(parcels=1)
+        result = plan_order(lines, known(MAILER), destination=HERE, ship_on=DAY, overrides=one)  # type: ignore[arg-type]
         assert isinstance(result, Blocked)
         self.assertIn("several and no inner carton", result.missing[0].message)
+        apart = planned(lines, known(MAILER))
+        self.assertEqual([parcel.goods for parcel in apart.chosen.parcels], [(("JAR", 1),), (("POT", 1),)])

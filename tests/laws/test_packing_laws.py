@@ -80,7 +80,8 @@ class PlanLaws(TestCase):
         assert isinstance(plan, PlannedOrder)
         for way in (plan.chosen, *plan.others):
             self.assertTrue(all(use.quantity > 0 and use.weight_mg >= 0 and use.cost >= 0 for use in way.uses))
-            self.assertEqual(way.weight.net_mg + sum(use.weight_mg for use in way.uses), way.weight.gross_mg)
+            for one in way.candidates:
+                self.assertEqual(one.weight.net_mg + sum(use.weight_mg for use in one.uses), one.weight.gross_mg)
 
 
 class QuoteLaws(TestCase):

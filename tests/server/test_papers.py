@@ -65,6 +65,7 @@ class Papers(unittest.TestCase):
                     address=("Dunmere",),
                     lines=lines,
                     note="Leave it with the neighbour, please. " * 6,
+                    part="",
                 )
             )
         )

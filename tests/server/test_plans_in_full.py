@@ -20,8 +20,8 @@ class RoomToSpare(DemoCase):
     def test_it_says_how_many_more_jars_the_chosen_carton_takes(self) -> None:
         room = self.ask("get", f"orders/{self.order('1174').pk}/plan/room")
         # Nine jars in C-18, three layers never: it holds twelve standing.
-        self.assertEqual([line["more"] for line in room["lines"]], [3])
-        self.assertIn("at most 12 of 13", room["lines"][0]["limit"])
+        self.assertEqual([line["more"] for line in room["parcels"][0]["lines"]], [3])
+        self.assertIn("at most 12 of 13", room["parcels"][0]["lines"][0]["limit"])
 
     def test_an_order_without_a_plan_is_told_so(self) -> None:
         held = Order.objects.of(self.workshop).filter(plan__status="blocked").first()
@@ -42,10 +42,10 @@ class PackCard(DemoCase):
             done = subprocess.run(["pdftotext", "-layout", str(path), "-"], capture_output=True, text=True, check=True)
         text = done.stdout
         self.assertIn("Pack card, order 1174", text)
-        for layer in plan["ways"][0]["layers"]:
+        for layer in plan["ways"][0]["parcels"][0]["layers"]:
             self.assertIn(layer["title"][:24], text)
         for ref in plan["supplies"]:
-            if any(use["supply"] == ref["code"] for use in plan["ways"][0]["candidate"]["uses"]):
+            if any(use["supply"] == ref["code"] for use in plan["ways"][0]["parcels"][0]["candidate"]["uses"]):
                 self.assertIn(ref["name"][:16], text)
         self.assertEqual(response.content, self.client.get(f"/api/orders/{order.pk}/plan/card.pdf").content)
 
@@ -54,10 +54,10 @@ class CutDown(DemoCase):
     def test_a_person_may_choose_the_carton_cut_down_and_the_bench_is_told_to_cut_it(self) -> None:
         order = self.order("1174")
         ways = self.ask("get", f"orders/{order.pk}/plan")["plan"]["ways"]
-        cut = next(way["candidate"] for way in ways if way["candidate"]["cut_to_um"])
+        cut = next(c for way in ways if (c := way["parcels"][0]["candidate"])["cut_to_um"])
         self.assertEqual(cut["key"], f"C-30/{cut['cut_to_um'] // 1000}")
         chosen = self.ask("post", f"orders/{order.pk}/plan/container", {"container": cut["key"]})["plan"]
-        self.assertEqual((chosen["overridden"], chosen["ways"][0]["candidate"]["key"]), (True, cut["key"]))
+        self.assertEqual((chosen["overridden"], chosen["ways"][0]["key"]), (True, cut["key"]))
         parcel = self.ask("post", "parcels/begin", {"order_id": order.pk})
         titles = [step["title"] for step in parcel["steps"]]
         self.assertTrue(any(title.startswith("Cut C-30 down to") for title in titles), titles)
@@ -73,14 +73,14 @@ class Decisions(DemoCase):
         return self.ask("post", f"orders/{self.order(number).pk}/plan/overrides", body, status=status)
 
     def test_a_forbidden_container_is_not_used_and_may_be_again(self) -> None:
-        before = self.ask("get", f"orders/{self.order('1160').pk}/plan")["plan"]["ways"][0]["candidate"]["container"]
+        before = self.ask("get", f"orders/{self.order('1160').pk}/plan")["plan"]["ways"][0]["containers"][0]
         self.assertEqual(before, "C-08")
         # The recipe names C-08 alone for two jars: without it another must be chosen, or the wish is refused.
         refused = self.decide("1160", status=409, forbidden=["C-08"])
         self.assertEqual(refused["code"], "override_refused")
         self.assertEqual(self.ask("get", f"orders/{self.order('1160').pk}/plan")["overrides"]["forbidden"], [])
         mixed = self.decide("1172", forbidden=["C-16"])
-        self.assertNotEqual(mixed["plan"]["ways"][0]["candidate"]["container"], "C-16")  # type: ignore[index]
+        self.assertNotEqual(mixed["plan"]["ways"][0]["containers"][0], "C-16")  # type: ignore[index]
         self.assertTrue(mixed["plan"]["overridden"])  # type: ignore[index]
         reasons = {one["container"]: one["code"] for one in mixed["plan"]["ruled_out"]}  # type: ignore[index]
         self.assertEqual(reasons["C-16"], "forbidden")

@@ -87,7 +87,7 @@ class Plans(DemoCase):
         tape H on both faces of 236 x 166 mm: 1.916 m x 9.6 g; card 6.2, slip 5, label 2.1 g: 1238 g.
         24 x 17 x 19 cm / 5000 = 1.550 kg: step 2 kg, zone 2: 5.50; fuel 6.5 % of 5.50 = 0.36; 5.86.
         """
-        way = self.plan("1160")["ways"][0]["candidate"]
+        way = self.plan("1160")["ways"][0]["parcels"][0]["candidate"]
         self.assertEqual(way["container"], "C-08")
         self.assertEqual(round(way["weight"]["gross_mg"] / 1000), 1238)
         self.assertEqual((way["quote"]["billable_mg"], way["quote"]["step_mg"]), (1_550_400, 2_000_000))
@@ -100,10 +100,10 @@ class Plans(DemoCase):
     def test_an_override_is_kept_marked_checked_and_taken_back(self) -> None:
         path = f"orders/{self.order('1160').pk}/plan/container"
         chosen = self.ask("post", path, {"container": "C-14"})["plan"]
-        self.assertEqual((chosen["overridden"], chosen["ways"][0]["candidate"]["container"]), (True, "C-14"))
+        self.assertEqual((chosen["overridden"], chosen["ways"][0]["containers"][0]), (True, "C-14"))
         refused = self.ask("post", path, {"container": "C-05"}, status=409)
         self.assertEqual(refused["code"], "override_refused")
-        self.assertEqual(self.plan("1160")["ways"][0]["candidate"]["container"], "C-14")
+        self.assertEqual(self.plan("1160")["ways"][0]["containers"][0], "C-14")
         self.assertFalse(self.ask("post", path, {"container": None})["plan"]["overridden"])
 
     def test_a_carton_the_recipe_does_not_name_may_be_used_once_by_a_person(self) -> None:

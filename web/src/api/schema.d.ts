@@ -768,6 +768,49 @@ export interface components {
             unit: "um" | "mg" | "money" | "m" | "m2" | "l" | "cm3" | "pieces" | "minutes" | "percent" | "number" | "N";
         };
         /**
+         * Band
+         * @description One order-size band: from so many units to so many, inclusive.
+         */
+        Band: {
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /** Layers */
+            layers: components["schemas"]["WrapLayer"][];
+            /** Unit Box */
+            unit_box: string | null;
+            inner: components["schemas"]["InnerCarton"] | null;
+            /** Outers */
+            outers: string[];
+            /** Any Outer */
+            any_outer: boolean;
+            /** Gap Um */
+            gap_um: number;
+            cushion: components["schemas"]["Cushion"];
+            /** Fill */
+            fill: string | null;
+            /** Proud Percent */
+            proud_percent: number;
+            closure: components["schemas"]["Closure"] | null;
+            /** Inserts */
+            inserts: components["schemas"]["InsertAmount"][];
+            /** Marks */
+            marks: string[];
+            minutes: components["schemas"]["Minutes"];
+            /**
+             * School
+             * @default fill_tight
+             * @enum {string}
+             */
+            school: "fill_tight" | "base_fixed";
+            /**
+             * Divider
+             * @default null
+             */
+            divider: string | null;
+        };
+        /**
          * BandDoc
          * @description One order-size band; its fields stand in ``docs/formats/recipe.md``.
          */
@@ -991,6 +1034,8 @@ export interface components {
              * @default []
              */
             sides: components["schemas"]["SideRuler"][];
+            /** @default null */
+            strapped: components["schemas"]["Strapped"] | null;
         };
         /**
          * CartonFacts
@@ -1054,6 +1099,32 @@ export interface components {
             request_key: string;
         };
         /**
+         * Closure
+         * @description How the outer is closed.
+         */
+        Closure: {
+            /** Tape */
+            tape: string;
+            /**
+             * Pattern
+             * @enum {string}
+             */
+            pattern: "centre" | "h" | "cross";
+            /** Both Faces */
+            both_faces: boolean;
+            /**
+             * Overhang Um
+             * @default 65000
+             */
+            overhang_um: number;
+            /**
+             * Required Grade
+             * @default none
+             * @enum {string}
+             */
+            required_grade: "none" | "resistant" | "evident";
+        };
+        /**
          * ClosureDoc
          * @description Closing the outer.
          */
@@ -1115,6 +1186,18 @@ export interface components {
              * Format: uuid
              */
             request_key: string;
+        };
+        /**
+         * Cushion
+         * @description Least distance of a wrapped unit from each face of the container, um.
+         */
+        Cushion: {
+            /** Bottom Um */
+            bottom_um: number;
+            /** Side Um */
+            side_um: number;
+            /** Top Um */
+            top_um: number;
         };
         /**
          * CushionDoc
@@ -1268,12 +1351,37 @@ export interface components {
             results: components["schemas"]["Found"][];
         };
         /**
+         * GoodsView
+         * @description So many units of one product in a parcel.
+         */
+        GoodsView: {
+            /** Sku */
+            sku: string;
+            /** Name */
+            name: string;
+            /** Units */
+            units: number;
+        };
+        /**
          * HoldIn
          * @description Why an order is set aside.
          */
         HoldIn: {
             /** Reason */
             reason: string;
+        };
+        /**
+         * InnerCarton
+         * @description An inner carton that takes all the units and floats in the outer with clearance on every face.
+         */
+        InnerCarton: {
+            /** Container */
+            container: string;
+            /**
+             * Clearance Um
+             * @default 25000
+             */
+            clearance_um: number;
         };
         /**
          * InnerDoc
@@ -1301,6 +1409,35 @@ export interface components {
             outer: components["schemas"]["Size"];
             /** Placements */
             placements: components["schemas"]["Placement"][];
+        };
+        /**
+         * InsertAmount
+         * @description An insert with its amount rule and its place in the unboxing order.
+         */
+        InsertAmount: {
+            /** Insert */
+            insert: string;
+            /** Amount */
+            amount: number;
+            /**
+             * Per
+             * @enum {string}
+             */
+            per: "unit" | "group" | "layer" | "parcel" | "order" | "product";
+            /**
+             * Place
+             * @enum {string}
+             */
+            place: "bottom" | "between" | "top" | "outside";
+            /** Required */
+            required: boolean;
+            /**
+             * Group Of
+             * @default 1
+             */
+            group_of: number;
+            /** @default null */
+            when: components["schemas"]["When"] | null;
         };
         /**
          * InsertDoc
@@ -1446,6 +1583,16 @@ export interface components {
             max_load_mg: number;
         };
         /**
+         * Minutes
+         * @description Minutes of hands: per unit and per parcel.
+         */
+        Minutes: {
+            /** Per Unit */
+            per_unit: string;
+            /** Per Parcel */
+            per_parcel: string;
+        };
+        /**
          * MinutesDoc
          * @description Minutes of hands.
          */
@@ -1466,6 +1613,11 @@ export interface components {
             message: string;
             /** Subject */
             subject: string;
+            /**
+             * Fact
+             * @default
+             */
+            fact: string;
         };
         /**
          * NewVersionIn
@@ -1587,6 +1739,16 @@ export interface components {
             laid: string[];
             /** Note */
             note: string;
+            /**
+             * Parcels
+             * @default null
+             */
+            parcels: number | null;
+            /**
+             * Shares
+             * @default []
+             */
+            shares: components["schemas"]["ShareLine"][][];
         };
         /**
          * OverridesOut
@@ -1601,6 +1763,10 @@ export interface components {
             laid: string[];
             /** Note */
             note: string;
+            /** Parcels */
+            parcels: number | null;
+            /** Shares */
+            shares: components["schemas"]["ShareLine"][][];
         };
         /**
          * PackLayer
@@ -1611,7 +1777,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "cut" | "divider" | "cushion" | "units" | "inner" | "insert" | "fill" | "close";
+            kind: "cut" | "divider" | "cushion" | "units" | "inner" | "insert" | "fill" | "close" | "strap";
             /** Title */
             title: string;
             /** Detail */
@@ -1622,6 +1788,11 @@ export interface components {
             to_um: number;
             /** Placements */
             placements: number[];
+            /**
+             * Carton
+             * @default 0
+             */
+            carton: number;
         };
         /**
          * ParcelOut
@@ -1633,6 +1804,12 @@ export interface components {
             /** State */
             state: string;
             order: components["schemas"]["OrderOut"];
+            /** Part */
+            part: number;
+            /** Parts */
+            parts: components["schemas"]["PartOut"][];
+            /** Goods */
+            goods: components["schemas"]["GoodsView"][];
             candidate: components["schemas"]["Candidate"];
             /** Pieces */
             pieces: components["schemas"]["PieceView"][];
@@ -1678,6 +1855,16 @@ export interface components {
             closed_by: string;
         };
         /**
+         * ParcelRoom
+         * @description Room to spare in one parcel's container.
+         */
+        ParcelRoom: {
+            /** Container */
+            container: string;
+            /** Lines */
+            lines: components["schemas"]["RoomLine"][];
+        };
+        /**
          * ParcelRow
          * @description One parcel in the list.
          */
@@ -1688,6 +1875,10 @@ export interface components {
             order_id: number;
             /** Number */
             number: string;
+            /** Part */
+            part: number;
+            /** Parts */
+            parts: number;
             /** Buyer */
             buyer: string;
             /** State */
@@ -1713,6 +1904,21 @@ export interface components {
             results: components["schemas"]["ParcelRow"][];
         };
         /**
+         * ParcelView
+         * @description One parcel of a way, drawn and summed. ``layers`` name the carton they are in: 1 is the second of two strapped.
+         */
+        ParcelView: {
+            /** Goods */
+            goods: components["schemas"]["GoodsView"][];
+            candidate: components["schemas"]["Candidate"];
+            /** Pieces */
+            pieces: components["schemas"]["PieceView"][];
+            /** Layers */
+            layers: components["schemas"]["PackLayer"][];
+            /** Workings */
+            workings: components["schemas"]["Working"][];
+        };
+        /**
          * ParcelWeight
          * @description Expected weight of a packed parcel, all mg.
          */
@@ -1731,6 +1937,60 @@ export interface components {
             sigma_fill_mg: number;
             /** Sigma Units Mg */
             sigma_units_mg: number;
+        };
+        /**
+         * PartOut
+         * @description One of an order's parcels.
+         */
+        PartOut: {
+            /** Id */
+            id: number;
+            /** Part */
+            part: number;
+            /** State */
+            state: string;
+            /** Tracking */
+            tracking: string;
+        };
+        /**
+         * Piece
+         * @description Equal bodies of one product as they go into the container: a unit each, or a group wrapped together.
+         */
+        Piece: {
+            /** Sku */
+            sku: string;
+            /** Name */
+            name: string;
+            /** Quantity */
+            quantity: number;
+            bare: components["schemas"]["Size"];
+            size: components["schemas"]["Size"];
+            /** Net Mg */
+            net_mg: number;
+            /** Weight Mg */
+            weight_mg: number;
+            /** Spread Mg */
+            spread_mg: number;
+            /** Up Axes */
+            up_axes: number[];
+            clearance: components["schemas"]["Cushion"];
+            /** Gap Um */
+            gap_um: number;
+            /** Load On Top Mg */
+            load_on_top_mg: number | null;
+            /** Recipe */
+            recipe: string;
+            band: components["schemas"]["Band"];
+            /**
+             * Holds
+             * @default 1
+             */
+            holds: number;
+            /**
+             * Part
+             * @default 0
+             */
+            part: number;
         };
         /**
          * PieceView
@@ -1770,10 +2030,8 @@ export interface components {
              * @enum {string}
              */
             status: "planned";
-            /** Pieces */
-            pieces: components["schemas"]["PieceView"][];
             /** Ways */
-            ways: components["schemas"]["Way"][];
+            ways: components["schemas"]["WayView"][];
             /** Why */
             why: string;
             /** Overridden */
@@ -1791,6 +2049,17 @@ export interface components {
             recipe_versions: {
                 [key: string]: number;
             };
+        };
+        /**
+         * PlannedParcel
+         * @description One parcel of an order: which goods, and how they are packed and sent.
+         */
+        PlannedParcel: {
+            /** Goods */
+            goods: string[][];
+            /** Pieces */
+            pieces: components["schemas"]["Piece"][];
+            candidate: components["schemas"]["Candidate"];
         };
         /**
          * PreviewLine
@@ -2149,13 +2418,11 @@ export interface components {
         };
         /**
          * RoomOut
-         * @description Room to spare in the chosen container.
+         * @description Room to spare, parcel by parcel.
          */
         RoomOut: {
-            /** Container */
-            container: string;
-            /** Lines */
-            lines: components["schemas"]["RoomLine"][];
+            /** Parcels */
+            parcels: components["schemas"]["ParcelRoom"][];
         };
         /**
          * RuledOutView
@@ -2218,6 +2485,16 @@ export interface components {
             money_digits: number;
             /** Unit System */
             unit_system: string;
+        };
+        /**
+         * ShareLine
+         * @description So many units of one product in a parcel.
+         */
+        ShareLine: {
+            /** Sku */
+            sku: string;
+            /** Units */
+            units: number;
         };
         /**
          * SideRuler
@@ -2339,6 +2616,16 @@ export interface components {
             chance_to_pass: string;
             /** Near */
             near: boolean;
+        };
+        /**
+         * Strapped
+         * @description Two cartons as one parcel; each one's own packing counts, its quote and costs do not.
+         */
+        Strapped: {
+            /** Cartons */
+            cartons: components["schemas"]["PlannedParcel"][];
+            /** Words */
+            words: string;
         };
         /**
          * StrengthFacts
@@ -2552,15 +2839,21 @@ export interface components {
             due: number;
         };
         /**
-         * Way
-         * @description One way to send the order, drawn and summed.
+         * WayView
+         * @description One way to send the order: one parcel, or several whose costs add up.
          */
-        Way: {
-            candidate: components["schemas"]["Candidate"];
-            /** Layers */
-            layers: components["schemas"]["PackLayer"][];
-            /** Workings */
-            workings: components["schemas"]["Working"][];
+        WayView: {
+            /** Key */
+            key: string;
+            /** Containers */
+            containers: string[];
+            /** In Recipe */
+            in_recipe: boolean;
+            /** Parcels */
+            parcels: components["schemas"]["ParcelView"][];
+            /** Minutes */
+            minutes: string;
+            costs: components["schemas"]["Costs"];
             /** Difference */
             difference: string;
             /** Chosen */
@@ -2608,6 +2901,42 @@ export interface components {
             up_to_mg: number;
             /** Price */
             price: string;
+        };
+        /**
+         * When
+         * @description When an insert goes in (rules, 12): everything that is set must hold.
+         */
+        When: {
+            /**
+             * First Order
+             * @default null
+             */
+            first_order: boolean | null;
+            /**
+             * Least Value
+             * @default null
+             */
+            least_value: string | null;
+            /**
+             * With Goods
+             * @default null
+             */
+            with_goods: string | null;
+            /**
+             * Without Goods
+             * @default null
+             */
+            without_goods: string | null;
+            /**
+             * Countries
+             * @default []
+             */
+            countries: string[];
+            /**
+             * Season
+             * @default null
+             */
+            season: string[] | null;
         };
         /**
          * WhenDoc
@@ -2696,6 +3025,35 @@ export interface components {
              * @default null
              */
             roll_width_um: number | null;
+        };
+        /**
+         * WrapLayer
+         * @description One layer of wrap round each unit, or round each group of ``per_units``.
+         */
+        WrapLayer: {
+            /** Wrap */
+            wrap: string;
+            /** Turns */
+            turns: string;
+            /** Ends Top */
+            ends_top: number;
+            /** Ends Bottom */
+            ends_bottom: number;
+            /**
+             * Compression
+             * @default 0.9
+             */
+            compression: string;
+            /**
+             * Overlap Um
+             * @default 50000
+             */
+            overlap_um: number;
+            /**
+             * Per Units
+             * @default 1
+             */
+            per_units: number;
         };
     };
     responses: never;

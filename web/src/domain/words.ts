@@ -22,14 +22,21 @@ export const SHELF_WORDS: Record<string, string> = { A: "Cartons and mailers", B
 
 export const goodsWords = (lines: { quantity: number; title: string }[]): string => lines.map((line) => `${line.quantity} ${line.title}`).join(", ");
 
-interface NamedWay { container: string; key: string; cut_to_um: number | null; nested: { code: string } | null }
+interface NamedParcel { container: string; cut_to_um: number | null; nested: { code: string } | null; strapped?: { cartons: readonly { candidate: NamedParcel }[] } | null }
 
-/** What names a way among the others when it is chosen; plans from before ways had keys go by their container. */
-export const keyOf = (way: NamedWay): string => way.key || way.container;
+/** "C-14 cut to 120 mm, C-08 inside", or "C-14 strapped to C-08" */
+export const parcelName = (one: NamedParcel, length: (um: number) => string): string =>
+  one.strapped
+    ? one.strapped.cartons.map((carton) => parcelName(carton.candidate, length)).join(" strapped to ")
+    : [one.cut_to_um === null ? one.container : `${one.container} cut to ${length(one.cut_to_um)}`, ...(one.nested ? [`${one.nested.code} inside`] : [])].join(", ");
 
-/** "C-14 cut to 120 mm, C-08 inside" */
-export const wayName = (way: NamedWay, length: (um: number) => string): string =>
-  [way.cut_to_um === null ? way.container : `${way.container} cut to ${length(way.cut_to_um)}`, ...(way.nested ? [`${way.nested.code} inside`] : [])].join(", ");
+/** All parcels of a way; like ones are counted: "2 of C-14 and C-08" */
+export function wayName(way: { parcels: readonly { candidate: NamedParcel }[] }, length: (um: number) => string): string {
+  const counts = new Map<string, number>();
+  for (const one of way.parcels) { const name = parcelName(one.candidate, length); counts.set(name, (counts.get(name) ?? 0) + 1); }
+  const names = [...counts].map(([name, count]) => (count === 1 ? name : `${count} of ${name}`));
+  return names.length === 1 ? (names[0] ?? "") : `${names.slice(0, -1).join(", ")} and ${names.at(-1) ?? ""}`;
+}
 
 export function dayWords(iso: string): string {
   return new Date(`${iso.slice(0, 10)}T12:00:00Z`).toLocaleDateString("en-GB", { weekday: "short", day: "numeric", month: "short", timeZone: "UTC" });

@@ -72,12 +72,14 @@ class Command(BaseCommand):
         out.writerow(ORDER_COLUMNS)
         rows = (
             OrderLine.objects.of(workshop)
-            .select_related("order__parcel")
+            .select_related("order")
+            .prefetch_related("order__parcels")
             .order_by("order__placed_on", "order_id", "position")
         )
-        for line in rows.iterator():
-            order, parcel = line.order, getattr(line.order, "parcel", None)
-            weight = parcel.measured_mg // 1000 if parcel and parcel.measured_mg else ""
+        for line in rows.iterator(chunk_size=500):
+            order, parcels = line.order, line.order.parcels.all()
+            weighed = [parcel.measured_mg for parcel in parcels if parcel.measured_mg]
+            paid = [parcel.postage for parcel in parcels if parcel.postage is not None]
             cells = (
                 order.number,
                 order.channel,
@@ -89,9 +91,9 @@ class Command(BaseCommand):
                 line.sku,
                 line.quantity,
                 line.unit_price,
-                parcel.tracking if parcel else "",
-                weight,
-                parcel.postage if parcel and parcel.postage is not None else "",
+                " ".join(parcel.tracking for parcel in parcels if parcel.tracking),
+                sum(weighed) // 1000 if weighed else "",
+                sum(paid) if paid else "",
             )
             out.writerow([safe_cell(str(cell)) for cell in cells])
 

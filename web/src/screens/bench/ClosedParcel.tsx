@@ -14,12 +14,15 @@ export function ClosedParcel({ bench }: { bench: Bench }) {
   const navigate = useNavigate();
   const [open, setOpen] = useState(false);
   const [words, setWords] = useState("");
-  useActions([{ key: " ", label: "To the next parcel", run: () => void navigate("/bench") }]);
+  const rest = p.parts.find((part) => part.state === "packing");
+  const onward = () => void navigate(rest ? `/bench/${rest.id}` : "/bench");
+  const onwardWords = rest ? `On to parcel ${rest.part} of ${p.parts.length}` : "To the next parcel";
+  useActions([{ key: " ", label: onwardWords, run: onward }]);
   const names = new Map(p.supplies.map((ref) => [ref.code, ref]));
   return (
     <main className="mx-auto max-w-4xl px-8 py-9">
       <p className="text-lead text-ink2"><Mark kind="done" /> Closed by {p.closed_by}{p.closed_at ? `, ${p.closed_at.slice(0, 16).replace("T", " ")}` : ""}</p>
-      <h1 className="mt-1 text-[38px] leading-tight">{p.order.number}, {p.order.buyer} is packed</h1>
+      <h1 className="mt-1 text-[38px] leading-tight">{p.order.number}, {p.order.buyer}{p.parts.length > 1 ? `: parcel ${p.part} of ${p.parts.length} is packed` : " is packed"}</h1>
       <dl className="mt-5 grid grid-cols-[11rem_1fr] gap-y-2 text-bench">
         <dt className="text-ink2">Tracking</dt><dd className="font-semibold">{p.tracking}</dd>
         <dt className="text-ink2">Weighed</dt><dd>{p.measured_mg ? format.weight(p.measured_mg) : ""}, expected {format.weight(p.candidate.weight.gross_mg)}</dd>
@@ -27,7 +30,7 @@ export function ClosedParcel({ bench }: { bench: Bench }) {
         <dt className="text-ink2">Recipe</dt><dd>{Object.entries(p.recipe_versions).map(([code, version]) => `${code}, version ${version}`).join("; ")}</dd>
       </dl>
       <div className="mt-6 flex flex-wrap gap-3">
-        <Button kind="next" hotkey="Space" className="min-h-12" onClick={() => void navigate("/bench")}>To the next parcel</Button>
+        <Button kind="next" hotkey="Space" className="min-h-12" onClick={onward}>{onwardWords}</Button>
         <a className="inline-flex min-h-12 items-center rounded-part border border-line2 bg-sheet px-4 font-semibold text-action" href={`/api/parcels/${p.id}/label.pdf`} target="_blank" rel="noreferrer">Label again</a>
         <a className="inline-flex min-h-12 items-center rounded-part border border-line2 bg-sheet px-4 font-semibold text-action" href={`/api/parcels/${p.id}/slip.pdf`} target="_blank" rel="noreferrer">Packing slip</a>
         {who.role === "owner" ? <Button className="min-h-12" onClick={() => setOpen(true)}>Reopen</Button> : null}

@@ -48,7 +48,7 @@ export function BenchListScreen() {
           <table className="rule-table mt-5 text-lead">
             <caption className="sr-only">Parcels at the bench</caption>
             <thead><tr><th scope="col">Order</th><th scope="col">For</th><th scope="col">Container</th><th scope="col" className="num">Step</th></tr></thead>
-            <tbody>{rows.map((row) => <tr key={row.id}><td><Link className="inline-flex min-h-11 items-center font-semibold text-action hover:underline" to={`/bench/${row.id}`}>{row.number}</Link></td><td className="align-middle!">{row.buyer}</td><td className="align-middle!">{row.container}</td><td className="num align-middle!">{row.step + 1}</td></tr>)}</tbody>
+            <tbody>{rows.map((row) => <tr key={row.id}><td><Link className="inline-flex min-h-11 items-center font-semibold text-action hover:underline" to={`/bench/${row.id}`}>{row.number}{row.parts > 1 ? `, ${row.part} of ${row.parts}` : ""}</Link></td><td className="align-middle!">{row.buyer}</td><td className="align-middle!">{row.container}</td><td className="num align-middle!">{row.step + 1}</td></tr>)}</tbody>
           </table>
         )}
         {next ? <p className="mt-6 text-ink2">Next: {next.number}, {next.buyer}. {goodsWords(next.lines)}</p> : null}

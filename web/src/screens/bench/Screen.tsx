@@ -6,8 +6,9 @@ import type { Schemas } from "../../api/client";
 import { parcel } from "../../api/queries";
 import { useActions } from "../../app/keys";
 import { useFormat } from "../../app/session";
+import { cartonAt } from "../../drawings/cartons";
 import { Section } from "../../drawings/Section";
-import { STEP_WORDS, wayName } from "../../domain/words";
+import { STEP_WORDS, parcelName } from "../../domain/words";
 import { ProblemNote, Waiting } from "../../ui/parts";
 import { ClosedParcel } from "./ClosedParcel";
 import { Foot } from "./Foot";
@@ -64,8 +65,8 @@ function Packing({ bench }: { bench: Bench }) {
     <div className="grid h-screen min-h-[640px] grid-rows-[auto_1fr_auto]">
       <header className="flex flex-wrap items-center gap-x-6 gap-y-1 border-b border-line bg-sheet px-7 py-3">
         <button type="button" className="keycap min-h-11" onClick={() => void navigate("/bench")}>Esc</button>
-        <h1 className="text-[21px]">{p.order.number}, {p.order.buyer}</h1>
-        <p className="text-lead text-ink2">{wayName(p.candidate, format.length)}, expected {format.weight(p.candidate.weight.gross_mg)}</p>
+        <h1 className="text-[21px]">{p.order.number}, {p.order.buyer}{p.parts.length > 1 ? `, parcel ${p.part} of ${p.parts.length}` : ""}</h1>
+        <p className="text-lead text-ink2">{parcelName(p.candidate, format.length)}, expected {format.weight(p.candidate.weight.gross_mg)}</p>
         <div className="ml-auto flex items-center gap-1.5" aria-hidden="true">
           {p.steps.map((_, index) => <span key={index} className={`h-2 w-5 max-lg:w-3 ${index < at ? "bg-ink" : index === at ? "h-3.5 bg-action" : "bg-line"}`} />)}
         </div>
@@ -85,7 +86,7 @@ function Packing({ bench }: { bench: Bench }) {
           {bench.error ? <div className="mt-5 text-bench"><ProblemNote error={bench.error} /></div> : null}
         </main>
         <aside className="overflow-auto border-l border-line bg-ground px-6 py-6 max-lg:hidden" aria-label="Where you are in the parcel">
-          <Section parcel={p.candidate} layers={p.layers} at={layerAt ?? -1} done={doneLayers} caption={caption(p, format.length)} />
+          <Where parcel={p} at={layerAt ?? -1} done={doneLayers} />
         </aside>
       </div>
       <Foot bench={bench} scale={scale} weighing={weighing} next={next} onHold={() => setHolding(true)} />
@@ -94,10 +95,17 @@ function Packing({ bench }: { bench: Bench }) {
   );
 }
 
-function caption(p: Schemas["ParcelOut"], length: (um: number) => string): string {
-  const { candidate: c } = p;
+/** The section of the carton in hand; before the first layer and after the last it is the first one or the last. */
+function Where({ parcel: p, at, done }: { parcel: Schemas["ParcelOut"]; at: number; done: number }) {
+  const format = useFormat();
+  const carton = cartonAt(p.candidate, p.layers, at >= 0 ? at : Math.max(0, done - 1));
+  const before = p.layers.slice(0, done).filter((layer) => carton.layers.includes(layer)).length;
+  return <Section parcel={carton.drawn} layers={carton.layers} at={at >= 0 ? carton.at : -1} done={before} caption={caption(carton.drawn as Schemas["Candidate"], format.length)} />;
+}
+
+function caption(c: Schemas["Candidate"], length: (um: number) => string): string {
   const above = Math.max(0, c.inner.height_um - c.top_um);
-  return c.kind === "mailer" ? `${c.name}` : `${wayName(c, length)}, ${length(c.inner.length_um)} long inside. ${length(c.floor_um)} below, ${length(above)} on top.`;
+  return c.kind === "mailer" ? `${c.name}` : `${parcelName(c, length)}, ${length(c.inner.length_um)} long inside. ${length(c.floor_um)} below, ${length(above)} on top.`;
 }
 
 function Ticks({ count, ticked, onTick }: { count: number; ticked: number; onTick: (unit: number) => void }) {

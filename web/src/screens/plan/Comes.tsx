@@ -2,22 +2,28 @@
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useFormat } from "../../app/session";
-import { wayName } from "../../domain/words";
+import { parcelName } from "../../domain/words";
 import { Ruler } from "../../drawings/Ruler";
 import { Sheet } from "../../ui/overlays";
 import { SumSheet } from "./SumSheet";
 
-type Way = Schemas["Way"];
+type Parcel = Schemas["ParcelView"];
 
-export function Comes({ way, charged, supplies }: { way: Way; charged: string; supplies: Schemas["SupplyRef"][] }) {
+interface Props { way: Schemas["WayView"]; shown: number; charged: string; supplies: Schemas["SupplyRef"][] }
+
+/** One parcel's costs; with several, the order's total below. */
+export function Comes({ way, shown, charged, supplies }: Props) {
   const format = useFormat();
   const [open, setOpen] = useState<string | null>(null);
   const [quotes, setQuotes] = useState(false);
-  const { candidate: c } = way;
+  const parcel = way.parcels[shown] ?? way.parcels[0];
+  if (!parcel) return null;
+  const { candidate: c } = parcel;
+  const several = way.parcels.length > 1;
   const names = Object.fromEntries(supplies.map((ref) => [ref.code, ref.name]));
   const filled = c.void ? [c.void.below_l, c.void.round_l, c.void.above_l, c.void.proud_l].reduce((sum, part) => sum + Number(part), 0) : 0;
   const rows: { label: string; value: string; sum: string }[] = [
-    { label: `${wayName(c, format.length)} and materials`, value: format.money(c.costs.materials), sum: "Materials" },
+    { label: `${parcelName(c, format.length)} and materials`, value: format.money(c.costs.materials), sum: "Materials" },
     { label: `${Number(c.minutes)} minutes`, value: format.money(c.costs.labour), sum: "Labour" },
     { label: `${c.quote.service_name}, zone ${c.quote.zone}`, value: format.money(c.costs.postage), sum: "postage" },
     { label: `Expected loss, ${(Number(c.damage_probability) * 100).toFixed(1)} %, a guess`, value: format.money(c.costs.expected_loss), sum: "Expected loss" },
@@ -25,7 +31,7 @@ export function Comes({ way, charged, supplies }: { way: Way; charged: string; s
   const show = (sum: string) => (sum === "postage" ? setQuotes(true) : setOpen(sum));
   return (
     <section className="border-l border-line px-5 pb-3 pt-3 max-lg:col-span-2 max-lg:border-l-0 max-lg:border-t" aria-label="What it comes to">
-      <h2 className="text-[15px] text-ink2">What it comes to</h2>
+      <h2 className="text-[15px] text-ink2">{several ? `What parcel ${shown + 1} comes to: ${format.money(c.costs.total)}` : "What it comes to"}</h2>
       <ul className="mt-1">
         {rows.map((row) => (
           <li key={row.sum}>
@@ -36,9 +42,9 @@ export function Comes({ way, charged, supplies }: { way: Way; charged: string; s
         ))}
       </ul>
       <p className="mt-1.5 flex items-baseline justify-between border-t border-ink pt-1">
-        <b className="font-head text-[25px]">{format.money(c.costs.total)}</b><span className="text-ink2">buyer paid {format.money(charged)} for postage</span>
+        <b className="font-head text-[25px]">{format.money(way.costs.total)}</b><span className="text-right text-ink2">{several ? `all ${way.parcels.length} parcels, ` : ""}buyer paid {format.money(charged)} for postage</span>
       </p>
-      <Rulers way={way} />
+      <Rulers parcel={parcel} />
       <dl className="mt-2 text-small">
         {[
           { label: "Gross weight", value: `${format.weight(c.weight.gross_mg)} ± ${format.weight(c.weight.sigma_mg)}`, sum: "Gross weight" },
@@ -51,9 +57,9 @@ export function Comes({ way, charged, supplies }: { way: Way; charged: string; s
           </div>
         ))}
       </dl>
-      <SumSheet workings={way.workings} first={open} names={names} onClose={() => setOpen(null)} />
+      <SumSheet workings={parcel.workings} first={open} names={names} onClose={() => setOpen(null)} />
       <Sheet open={quotes} onOpenChange={setQuotes} title="What each service asks" wide>
-        <Quotes way={way} />
+        <Quotes parcel={parcel} />
       </Sheet>
     </section>
   );
@@ -62,17 +68,17 @@ export function Comes({ way, charged, supplies }: { way: Way; charged: string; s
 const RULERS = ["weight", "length", "width", "height"] as const;
 
 /** The parcel among the steps of its price: by weight, or along one of its sides. */
-function Rulers({ way }: { way: Way }) {
+function Rulers({ parcel }: { parcel: Parcel }) {
   const [shown, setShown] = useState<(typeof RULERS)[number]>("weight");
-  const side = way.candidate.sides.find((one) => one.side === shown);
+  const side = parcel.candidate.sides.find((one) => one.side === shown);
   return (
     <div className="mt-3">
-      {way.candidate.sides.length > 0 ? (
+      {parcel.candidate.sides.length > 0 ? (
         <div className="mb-1 flex gap-4" role="group" aria-label="Price steps by">
           {RULERS.map((one) => <button key={one} type="button" aria-pressed={one === shown} onClick={() => setShown(one)} className={`min-h-8 border-b-2 text-small ${one === shown ? "border-action font-semibold text-action" : "border-transparent text-ink2 hover:text-ink"}`}>{one}</button>)}
         </div>
       ) : null}
-      {side ? <SideRuler ruler={side} /> : <WeightRuler way={way} />}
+      {side ? <SideRuler ruler={side} /> : <WeightRuler parcel={parcel} />}
     </div>
   );
 }
@@ -91,9 +97,9 @@ function SideRuler({ ruler }: { ruler: Schemas["SideRuler"] }) {
   );
 }
 
-function WeightRuler({ way }: { way: Way }) {
+function WeightRuler({ parcel }: { parcel: Parcel }) {
   const format = useFormat();
-  const { quote, step, weight } = way.candidate;
+  const { quote, step, weight } = parcel.candidate;
   const bySize = quote.volumetric_mg !== null && quote.volumetric_mg > quote.gross_mg;
   const over = step.over_by_mg !== null && step.saves !== null ? `${format.weight(step.over_by_mg)} over the step that saves ${format.money(step.saves)}` : "at the cheapest step";
   return (
@@ -106,9 +112,9 @@ function WeightRuler({ way }: { way: Way }) {
   );
 }
 
-function Quotes({ way }: { way: Way }) {
+function Quotes({ parcel }: { parcel: Parcel }) {
   const format = useFormat();
-  const { quotes, refusals } = way.candidate;
+  const { quotes, refusals } = parcel.candidate;
   return (
     <div className="flex flex-col gap-5">
       {quotes.map((quote) => (

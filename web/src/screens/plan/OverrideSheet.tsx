@@ -5,6 +5,8 @@ import { answer, api, type Schemas } from "../../api/client";
 import { orderPlan, rail } from "../../api/queries";
 import { Sheet, useSay } from "../../ui/overlays";
 import { Button, Field, ProblemNote } from "../../ui/parts";
+import { Parcels } from "./Parcels";
+import { countsOf, leftOver, sharesOf, type Division } from "./division";
 
 interface Props { data: Schemas["OrderPlanOut"]; open: boolean; onOpenChange: (open: boolean) => void }
 
@@ -22,8 +24,10 @@ function Choices({ data, onDone }: { data: Props["data"]; onDone: () => void }) 
   const [forbidden, setForbidden] = useState<readonly string[]>(data.overrides.forbidden);
   const [laid, setLaid] = useState<readonly string[]>(data.overrides.laid);
   const [note, setNote] = useState(data.overrides.note);
+  const [division, setDivision] = useState<Division>(() => ({ parcels: data.overrides.parcels, shares: data.overrides.shares.length > 0 ? countsOf(data, data.overrides.shares) : null }));
+  const wrong = division.shares ? leftOver(data, division.shares) : "";
   const save = useMutation({
-    mutationFn: () => answer(api.POST("/api/orders/{order_id}/plan/overrides", { params: { path: { order_id: data.order.id } }, body: { forbidden: [...forbidden], laid: [...laid], note } })),
+    mutationFn: () => answer(api.POST("/api/orders/{order_id}/plan/overrides", { params: { path: { order_id: data.order.id } }, body: { forbidden: [...forbidden], laid: [...laid], note, parcels: division.parcels, shares: division.shares ? sharesOf(data, division.shares) : [] } })),
     onSuccess: (now) => {
       client.setQueryData(orderPlan(data.order.id).queryKey, now);
       void client.invalidateQueries({ queryKey: ["orders"] });
@@ -45,11 +49,12 @@ function Choices({ data, onDone }: { data: Props["data"]; onDone: () => void }) 
           {containersOf(data).map((code) => <Tick key={code} label={code} on={forbidden.includes(code)} onToggle={() => setForbidden(toggle(forbidden, code))} />)}
         </div>
       </fieldset>
+      <Parcels data={data} division={division} onChange={setDivision} wrong={wrong} />
       <Field label="Note for whoever packs it" maxLength={300} value={note} onChange={(event) => setNote(event.target.value)} />
       <ProblemNote error={save.error} />
       <div className="flex gap-3">
-        <Button type="submit" kind="next" disabled={save.isPending}>Keep it</Button>
-        <Button onClick={() => { setForbidden([]); setLaid([]); setNote(""); }}>Clear all</Button>
+        <Button type="submit" kind="next" disabled={save.isPending || wrong !== ""}>Keep it</Button>
+        <Button onClick={() => { setForbidden([]); setLaid([]); setNote(""); setDivision({ parcels: null, shares: null }); }}>Clear all</Button>
         <Button onClick={onDone}>Leave it</Button>
       </div>
     </form>
@@ -63,6 +68,6 @@ function Tick({ label, on, onToggle }: { label: string; on: boolean; onToggle: (
 /** Every container this plan weighed or ruled out, once, by code. */
 export function containersOf(data: Props["data"]): string[] {
   const { plan } = data;
-  const ways = plan.status === "planned" ? plan.ways.map((way) => way.candidate.container) : [];
+  const ways = plan.status === "planned" ? plan.ways.flatMap((way) => way.containers) : [];
   return [...new Set([...ways, ...plan.ruled_out.map((one) => one.container), ...data.overrides.forbidden])].sort();
 }

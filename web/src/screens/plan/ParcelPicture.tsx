@@ -3,16 +3,19 @@ import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useActions } from "../../app/keys";
 import { useFormat } from "../../app/session";
+import { cartonAt } from "../../drawings/cartons";
 import { LayerView } from "../../drawings/LayerView";
 import { Section } from "../../drawings/Section";
 
-export function ParcelPicture({ way, at, pieces }: { way: Schemas["Way"]; at: number; pieces: Schemas["PieceView"][] }) {
+export function ParcelPicture({ parcel, at }: { parcel: Schemas["ParcelView"]; at: number }) {
   const format = useFormat();
   const [cut, setCut] = useState(false);
   useActions([{ key: "s", label: "Cut view or slanted view", run: () => setCut((now) => !now) }]);
-  const { candidate, layers } = way;
+  const { candidate, layers } = parcel;
   const layer = layers[at];
-  const names = Object.fromEntries(pieces.map((piece) => [piece.sku, piece.name]));
+  const carton = cartonAt(candidate, layers, at);
+  const inside = carton.drawn.inner;
+  const names = Object.fromEntries(parcel.pieces.map((piece) => [piece.sku, piece.name]));
   return (
     <section className="flex min-w-0 flex-col px-5 pb-2 pt-3" aria-label="The parcel">
       <h2 className="truncate text-lead">{layer ? `Layer ${at + 1} of ${layers.length}: ${layer.title}` : candidate.name}</h2>
@@ -20,9 +23,9 @@ export function ParcelPicture({ way, at, pieces }: { way: Schemas["Way"]; at: nu
       <div className="relative min-h-[300px] grow">
         <div className="absolute inset-0">
         {cut ? (
-          <div className="mx-auto max-w-[430px]"><Section parcel={candidate} layers={layers} at={at} done={at} /></div>
+          <div className="mx-auto max-w-[430px]"><Section parcel={carton.drawn} layers={carton.layers} at={carton.at} done={carton.at} /></div>
         ) : (
-          <LayerView parcel={candidate} layers={layers} at={at} names={names} dimensions={{ length: format.length(candidate.inner.length_um), width: format.length(candidate.inner.width_um), height: format.length(candidate.inner.height_um) }} />
+          <LayerView parcel={carton.drawn} layers={carton.layers} at={carton.at} names={names} dimensions={{ length: format.length(inside.length_um), width: format.length(inside.width_um), height: format.length(inside.height_um) }} />
         )}
         </div>
       </div>

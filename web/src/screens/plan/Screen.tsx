@@ -5,7 +5,8 @@ import { Link, useNavigate, useParams } from "react-router";
 import { answer, api, type Schemas } from "../../api/client";
 import { orderPlan, orders, rail } from "../../api/queries";
 import { useActions } from "../../app/keys";
-import { dayWords, goodsWords, keyOf } from "../../domain/words";
+import { useFormat } from "../../app/session";
+import { dayWords, goodsWords, parcelName } from "../../domain/words";
 import { useSay } from "../../ui/overlays";
 import { Button, Mark, Notice, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { Alternatives } from "./Alternatives";
@@ -98,36 +99,54 @@ function useChoose(order: Schemas["OrderOut"]) {
   });
 }
 
+const firstUnits = (layers: readonly { kind: string }[]) => Math.max(0, layers.findIndex((one) => one.kind === "units"));
+
 interface PlannedProps { order: Schemas["OrderOut"]; plan: Schemas["PlanView"]; overrides: Schemas["OverridesOut"]; choose: Choose; onDecide: () => void; onRoom: () => void }
 
 function Planned({ order, plan, overrides, choose, onDecide, onRoom }: PlannedProps) {
+  const format = useFormat();
   const [shown, setShown] = useState(0);
-  const [picked, setPicked] = useState<{ way: number; layer: number } | null>(null);
+  const [picked, setPicked] = useState<{ way: number; parcel: number; layer: number } | null>(null);
   const way = plan.ways[shown] ?? plan.ways[0];
-  const layers = way?.layers ?? [];
-  const firstUnits = Math.max(0, layers.findIndex((one) => one.kind === "units"));
-  // Another way begins at its own first layer of goods.
-  const at = Math.min(picked?.way === shown ? picked.layer : firstUnits, Math.max(0, layers.length - 1));
-  const setLayer = (layer: number) => setPicked({ way: shown, layer });
+  const mine = picked?.way === shown ? picked : null;
+  const number = Math.min(mine?.parcel ?? 0, (way?.parcels.length ?? 1) - 1);
+  const parcel = way?.parcels[number];
+  const layers = parcel?.layers ?? [];
+  // Another way or parcel begins at its own first layer of goods.
+  const at = Math.min(mine && mine.layer >= 0 ? mine.layer : firstUnits(layers), Math.max(0, layers.length - 1));
+  const setLayer = (layer: number) => setPicked({ way: shown, parcel: number, layer });
+  const setParcel = (to: number, layer = -1) => setPicked({ way: shown, parcel: to, layer });
+  const forward = () => { if (at < layers.length - 1) setLayer(at + 1); else if (way && number < way.parcels.length - 1) setParcel(number + 1, 0); };
+  const backward = () => { if (at > 0) setLayer(at - 1); else if (way && number > 0) setParcel(number - 1, (way.parcels[number - 1]?.layers.length ?? 1) - 1); };
   const editable = order.parcel_id === null;
   const offer = plan.offer;
   useActions([
-    { key: "arrowdown", label: "Next layer", run: () => setLayer(Math.min(at + 1, layers.length - 1)) },
-    { key: "arrowup", label: "Layer before", run: () => setLayer(Math.max(at - 1, 0)) },
+    { key: "arrowdown", label: "Next layer", run: forward },
+    { key: "arrowup", label: "Layer before", run: backward },
     { key: "arrowright", label: "Next other way to send it", run: () => setShown((n) => Math.min(n + 1, plan.ways.length - 1)) },
     { key: "arrowleft", label: "Way before", run: () => setShown((n) => Math.max(n - 1, 0)) },
-    { key: "u", label: "Use the way that is shown", run: () => way && !way.chosen && choose.mutate(keyOf(way.candidate)), off: !editable },
+    { key: "u", label: "Use the way that is shown", run: () => way && !way.chosen && choose.mutate(way.key), off: !editable },
     { key: "a", label: "Take the cheaper way offered", run: () => offer && choose.mutate(offer.key || offer.container), off: !editable || !offer },
     { key: "z", label: "Take the override back", run: () => choose.mutate(null), off: !editable || !overrides.container },
+    ...(way && way.parcels.length > 1 ? way.parcels.slice(0, 9).map((_, index) => ({ key: String(index + 1), label: `Parcel ${index + 1}`, run: () => setParcel(index) })) : []),
   ]);
-  if (!way) return null;
+  if (!way || !parcel) return null;
   return (
     <>
       {offer ? <Notice kind="mind" action={<Button hotkey="A" disabled={!editable || choose.isPending} onClick={() => choose.mutate(offer.key || offer.container)}>Do that</Button>}><b>{offer.sentence}</b></Notice> : null}
       {plan.warnings.map((warning) => <Notice key={warning} kind="mind">{warning}</Notice>)}
-      {overrides.container ? <Notice kind="mind" action={<Button hotkey="Z" disabled={!editable || choose.isPending} onClick={() => choose.mutate(null)}>Take it back</Button>}><b>Overridden.</b> A person chose {plan.ways[0]?.candidate.name}.</Notice> : null}
-      {overrides.forbidden.length + overrides.laid.length > 0 ? <Notice kind="mind" action={<Button disabled={!editable} onClick={onDecide}>Change it</Button>}><b>Decided by a person.</b> {overrides.forbidden.length > 0 ? `Not ${overrides.forbidden.join(", ")}. ` : ""}{overrides.laid.length > 0 ? `May lie on any side: ${order.lines.filter((line) => overrides.laid.includes(line.sku)).map((line) => line.title || line.sku).join("; ")}.` : ""}</Notice> : null}
+      {overrides.container ? <Notice kind="mind" action={<Button hotkey="Z" disabled={!editable || choose.isPending} onClick={() => choose.mutate(null)}>Take it back</Button>}><b>Overridden.</b> A person chose {plan.ways[0] ? plan.ways[0].parcels.map((one) => one.candidate.name).join(" and ") : ""}.</Notice> : null}
+      {overrides.forbidden.length + overrides.laid.length + overrides.shares.length > 0 || overrides.parcels !== null ? <Notice kind="mind" action={<Button disabled={!editable} onClick={onDecide}>Change it</Button>}><b>Decided by a person.</b> {overrides.forbidden.length > 0 ? `Not ${overrides.forbidden.join(", ")}. ` : ""}{overrides.laid.length > 0 ? `May lie on any side: ${order.lines.filter((line) => overrides.laid.includes(line.sku)).map((line) => line.title || line.sku).join("; ")}.` : ""}{overrides.parcels !== null ? ` To go in ${overrides.parcels === 1 ? "one parcel" : `${overrides.parcels} parcels`}.` : ""}{overrides.shares.length > 0 ? " What goes into which parcel was set by hand." : ""}</Notice> : null}
       <div className="grid grid-cols-[284px_minmax(0,1fr)_330px] border-t border-line bg-sheet max-lg:grid-cols-[220px_minmax(0,1fr)]">
+        {way.parcels.length > 1 ? (
+          <div role="group" aria-label="Parcels of this order" className="col-span-full flex flex-wrap gap-x-6 border-b border-line px-5">
+            {way.parcels.map((one, index) => (
+              <button key={index} type="button" aria-pressed={index === number} onClick={() => setParcel(index)} className={`min-h-11 border-b-2 text-left ${index === number ? "border-action text-ink" : "border-transparent text-ink2 hover:text-ink"}`}>
+                <b className="mr-2">Parcel {index + 1}</b>{goodsWords(one.goods.map((line) => ({ quantity: line.units, title: line.name })))} <span className="text-ink2">in {parcelName(one.candidate, format.length)}, {format.weight(one.candidate.weight.gross_mg)}</span> {index < 9 ? <span className="keycap">{index + 1}</span> : null}
+              </button>
+            ))}
+          </div>
+        ) : null}
         <ol className="border-r border-line pt-3" aria-label="Packed in this order">
           <li className="px-5 pb-1.5 font-head text-ink2">Packed in this order</li>
           {layers.map((one, index) => (
@@ -139,8 +158,8 @@ function Planned({ order, plan, overrides, choose, onDecide, onRoom }: PlannedPr
             </li>
           ))}
         </ol>
-        <ParcelPicture way={way} at={at} pieces={plan.pieces} />
-        <Comes way={way} charged={order.postage_charged} supplies={plan.supplies} />
+        <ParcelPicture parcel={parcel} at={at} />
+        <Comes way={way} shown={number} charged={order.postage_charged} supplies={plan.supplies} />
       </div>
       <div className="flex items-start gap-2 border-y border-line px-6 py-2">
         <Mark kind="ok" /><p className="grow">{plan.why}</p>

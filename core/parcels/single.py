@@ -1,0 +1,226 @@
+"""All ways to send goods in one parcel: every container tried, what it comes to or what rules it out (parcels).
+
+What the recipe names comes first; which of the ways may be taken without asking is in ``allowed``. Pure.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from datetime import date
+from decimal import Decimal
+
+from core.parcels.candidate import Candidate, build, cut_down
+from core.parcels.facts import Aim, Facts
+from core.parcels.packed import Outer, Request, RuledOut
+from core.recipes.expand import Expansion, Missing, OrderLine, Piece, expand
+from core.recipes.goods import DAMAGE_PRIOR
+from core.recipes.model import Band
+from core.supplies.items import Container, Mailer
+
+__all__ = ["Tried", "choose", "container_of", "in_recipe", "rank", "recipes_of", "speaking_band", "try_all", "why_none"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Tried:
+    """Goods tried in every container of the cupboard."""
+
+    expansion: Expansion
+    request: Request | None  #: None: something is missing
+    found: tuple[Candidate, ...]
+    allowed: tuple[Candidate, ...]  #: may be taken by the recipe, or as a person said
+    ruled_out: tuple[RuledOut, ...]
+
+
+def try_all(
+    lines: tuple[OrderLine, ...], facts: Facts, aim: Aim, *, forced: str | None, first: bool, thorough: bool = True
+) -> Tried:
+    """Return the goods tried in every container; ``forced`` is the key of the one way a person allows.
+
+    ``first``: this parcel carries what goes in once an order.
+    """
+    expansion = _laid(expand(lines, facts.shelf), aim.overrides.laid)
+    if expansion.missing:
+        return Tried(expansion=expansion, request=None, found=(), allowed=(), ruled_out=())
+    request = replace(_request(lines, expansion, facts, aim), first=first, thorough=thorough)
+    shown = in_recipe(expansion)
+    found: list[Candidate] = []
+    ruled_out: list[RuledOut] = []
+    for outer in _candidates(expansion, facts, forced):
+        if outer.code in aim.overrides.forbidden:
+            ruled_out.append(_forbidden(outer))
+            continue
+        one = _build_in_stock(outer, request, facts, in_recipe=outer.code in shown)
+        if isinstance(one, Candidate):
+            found += [one, *_cut(outer, one, request)]
+        else:
+            ruled_out.append(one)
+    allowed = _allowed(found, expansion, forced)
+    if not allowed:
+        # A person may use the whole carton; cutting one down is offered once there is a plan.
+        whole = [candidate for candidate in found if candidate.cut_to_um is None]
+        ruled_out += [_not_named(candidate) for candidate in sorted(whole, key=rank)]
+    return Tried(
+        expansion=expansion,
+        request=request,
+        found=tuple(found),
+        allowed=tuple(allowed),
+        ruled_out=tuple(ruled_out),
+    )
+
+
+def choose(tried: Tried, forced: str | None, free: Mapping[str, Decimal] | None = None) -> Candidate | None:
+    """Return the recipe's first container that works; for a mix of recipes, or any container, the cheapest.
+
+    With ``free``, what other parcels of the order left on the shelf, a container that is used up is passed over.
+    """
+    allowed = [one for one in tried.allowed if free is None or _left(one, free)]
+    if not allowed:
+        return None
+    if forced is None and len(recipes_of(tried.expansion)) == 1:
+        for code in in_recipe(tried.expansion):
+            own = next((c for c in allowed if c.key == code), None)
+            if own is not None:
+                return own
+    return min(allowed, key=rank)
+
+
+def _left(candidate: Candidate, free: Mapping[str, Decimal]) -> bool:
+    needed = sum((use.quantity for use in candidate.uses if use.supply == candidate.container), Decimal(0))
+    return free.get(candidate.container, Decimal(0)) >= needed
+
+
+def rank(candidate: Candidate) -> tuple[Decimal, date, int, str]:
+    """Cost, then earlier arrival, then smaller volume (rules, 5)."""
+    return candidate.costs.total, candidate.quote.arrives_on, candidate.outer.volume_um3, candidate.container
+
+
+def speaking_band(pieces: tuple[Piece, ...]) -> Band:
+    """Return the band that speaks for a parcel: the heaviest goods decide fill, closure and inner carton."""
+    return max(pieces, key=lambda p: (p.weight_mg * p.quantity, p.sku)).band
+
+
+def recipes_of(expansion: Expansion) -> set[str]:
+    """Return the codes of the recipes the goods are packed by."""
+    return {piece.recipe for piece in expansion.pieces}
+
+
+def in_recipe(expansion: Expansion) -> list[str]:
+    """Return the containers the recipes name, in their order."""
+    return list(dict.fromkeys(code for piece in expansion.pieces for code in piece.band.outers))
+
+
+def container_of(key: str) -> str:
+    """Return the container's code out of a candidate's key."""
+    return key.split("/", 1)[0]
+
+
+def why_none(tried: Tried, forced: str | None) -> tuple[Missing, ...]:
+    """Return, as one thing that is missing, why no container takes the goods."""
+    expansion, ruled_out = tried.expansion, tried.ruled_out
+    named = [container_of(forced)] if forced else in_recipe(expansion)
+    mixed = len(recipes_of(expansion)) > 1 or all(piece.band.any_outer for piece in expansion.pieces)
+    considered = ruled_out if mixed and not forced else tuple(r for r in ruled_out if r.container in named) or ruled_out
+    code = next((c for c in ("no_stock", "no_service") if any(r.code == c for r in considered)), "no_container")
+    telling = [r for r in considered if code in ("no_container", r.code)]
+    if code == "no_service":  # the same services refuse every container: say it once
+        telling = telling[:1]
+    reasons = " ".join(list(dict.fromkeys(_capital(r.reason) for r in telling))[:3])
+    lead = {
+        "no_stock": "Nothing in stock takes this order.",
+        "no_service": "No service takes this order.",
+        "no_container": "No container takes this order.",
+    }[code]
+    return (Missing(code=code, subject=", ".join(named), message=f"{lead} {reasons}".strip()),)
+
+
+def _capital(text: str) -> str:
+    return text[:1].upper() + text[1:]
+
+
+def _laid(expansion: Expansion, skus: tuple[str, ...]) -> Expansion:
+    """Let the named goods lie on any side."""
+    pieces = tuple(replace(p, up_axes=(0, 1, 2)) if p.sku in skus else p for p in expansion.pieces)
+    return replace(expansion, pieces=pieces)
+
+
+def _forbidden(outer: Outer) -> RuledOut:
+    reason = f"{outer.code} is not to be used for this order: a person said so."
+    return RuledOut(container=outer.code, name=outer.name, code="forbidden", reason=reason, proven=True)
+
+
+def _request(lines: tuple[OrderLine, ...], expansion: Expansion, facts: Facts, aim: Aim) -> Request:
+    products = [(line.product, line.quantity) for line in lines if line.product is not None]
+    return Request(
+        expansion=expansion,
+        band=speaking_band(expansion.pieces),
+        shelf=facts.shelf,
+        cartons={c.code: c for c in facts.containers if isinstance(c, Container)},
+        label=facts.settings.label,
+        tariffs=facts.tariffs,
+        destination=aim.destination,
+        ship_on=aim.ship_on,
+        wage_per_hour=facts.settings.wage_per_hour,
+        division_mg=facts.settings.scale_division_mg,
+        support_percent=facts.settings.support_percent,
+        goods_cost=sum((product.goods_cost * quantity for product, quantity in products), Decimal(0)),
+        damage_probability=max(DAMAGE_PRIOR[product.fragility] for product, _ in products),
+        money_digits=facts.settings.money_digits,
+        occasion=replace(
+            aim.occasion,
+            skus=aim.occasion.skus or frozenset(line.sku for line in lines),
+            country=aim.destination.country,
+            day=f"{aim.ship_on:%m-%d}",
+        ),
+    )
+
+
+def _cut(outer: Outer, whole: Candidate, request: Request) -> list[Candidate]:
+    """Return the same carton cut lower, when that comes to less in all."""
+    lower = cut_down(outer, request)
+    if lower is None:
+        return []
+    cut = build(lower, request, in_recipe=whole.in_recipe, cut_to_um=lower.inner.height_um)
+    return [cut] if isinstance(cut, Candidate) and cut.costs.total < whole.costs.total else []
+
+
+def _candidates(expansion: Expansion, facts: Facts, forced: str | None) -> list[Outer]:
+    """Recipe's containers first, then every carton; a mailer only where a recipe or a person names it."""
+    named = [*([container_of(forced)] if forced else []), *in_recipe(expansion)]
+    by_code = {outer.code: outer for outer in facts.containers}
+    first = [by_code[code] for code in dict.fromkeys(named) if code in by_code]
+    rest = sorted(
+        (o for o in facts.containers if o not in first and not isinstance(o, Mailer)),
+        key=lambda o: (o.unit_cost, o.inner.volume_um3 if isinstance(o, Container) else 0, o.code),
+    )
+    return [*first, *rest]
+
+
+def _build_in_stock(outer: Outer, request: Request, facts: Facts, *, in_recipe: bool) -> Candidate | RuledOut:
+    one = build(outer, request, in_recipe=in_recipe)
+    if isinstance(one, RuledOut):
+        return one
+    # An order may use the same carton as inner and outer; its free count must cover both.
+    if not _left(one, facts.free):
+        return RuledOut(
+            container=outer.code,
+            name=outer.name,
+            code="no_stock",
+            reason=f"{outer.code} would fit, for {one.costs.total:f} all in, but none is free on the shelf.",
+            proven=True,
+        )
+    return one
+
+
+def _allowed(found: list[Candidate], expansion: Expansion, forced: str | None) -> list[Candidate]:
+    if forced is not None:
+        return [c for c in found if c.key == forced]
+    any_outer = len(recipes_of(expansion)) > 1 or all(piece.band.any_outer for piece in expansion.pieces)
+    return [c for c in found if any_outer or c.in_recipe]
+
+
+def _not_named(candidate: Candidate) -> RuledOut:
+    """A carton that would do but that no recipe of the order names: a person may still choose it."""
+    total = candidate.costs.total
+    reason = f"{candidate.container} would take it, for {total:f} all in, but the recipe does not name it."
+    return RuledOut(
+        container=candidate.container, name=candidate.name, code="not_in_recipe", reason=reason, proven=True
+    )

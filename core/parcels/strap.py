@@ -1,0 +1,117 @@
+"""Two outer cartons strapped into one parcel: one label, one postage, the size of their bounding box (rules, 3)."""
+
+from dataclasses import replace
+from decimal import Decimal
+from itertools import product
+
+from core.parcels.candidate import Candidate, PlannedParcel, Strapped, costs_of
+from core.parcels.packed import Request
+from core.parcels.weight import parcel_weight
+from core.recipes.expand import Use
+from core.tariffs.quote import Quote, Refusal, quote_all
+from core.tariffs.steps import step_position
+from core.units import Size, round_half_away
+
+__all__ = ["BANDS", "BAND_OVERLAP_UM", "STRAP_MINUTES", "bounding_boxes", "strap"]
+
+#: Bands of tape round both cartons, how far each laps over itself, and the minutes it takes: judgements.
+BANDS = 2
+BAND_OVERLAP_UM = 100_000
+STRAP_MINUTES = Decimal(2)
+
+
+def bounding_boxes(one: Size, other: Size) -> tuple[tuple[str, Size], ...]:
+    """Return how two upright cartons may lie together and the box that bounds them, um."""
+    found = []
+    for turned, axis in product((False, True), range(3)):
+        second = (other.width_um, other.length_um) if turned else (other.length_um, other.width_um)
+        a, b = (one.length_um, one.width_um, one.height_um), (*second, other.height_um)
+        sides = [a[n] + b[n] if n == axis else max(a[n], b[n]) for n in range(3)]
+        words = ("end to end", "side by side", "one on the other")[axis]
+        found.append((words, Size(length_um=sides[0], width_um=sides[1], height_um=sides[2])))
+    return tuple(found)
+
+
+def strap(first: PlannedParcel, second: PlannedParcel, request: Request) -> PlannedParcel | None:
+    """Return the two as one parcel, lying as the cheapest service asks least; None when no service or no tape does it.
+
+    ``request`` is the first parcel's, with its label: the second carton carries none. Goods at risk are those of both.
+    """
+    if first.candidate.kind != "carton" or second.candidate.kind != "carton" or request.band.closure is None:
+        return None
+    tape = request.shelf.tapes[request.band.closure.tape]
+    own, other = first.candidate, second.candidate
+    pieces = (*first.pieces, *second.pieces)
+    best: tuple[Candidate, tuple[Decimal, int]] | None = None
+    measured = bounding_boxes(own.outer_bulged, other.outer_bulged)
+    nominal = bounding_boxes(own.outer, other.outer)
+    for (words, bulged), (_, outer) in zip(measured, nominal, strict=True):
+        metres = Decimal(_band_um(outer)) * BANDS / 1_000_000
+        band = Use(
+            supply=tape.code,
+            quantity=metres,
+            weight_mg=round_half_away(metres * tape.mg_per_m),
+            cost=metres * tape.unit_cost,
+            role="strap",
+            detail=f"{BANDS} bands round both, {words}",
+        )
+        uses = (*own.uses, *_unlabelled(other).uses, band)
+        weight = parcel_weight(pieces, uses, division_mg=request.division_mg)
+        quotes, refusals = quote_all(
+            request.tariffs,
+            outer=bulged,
+            gross_mg=weight.gross_mg,
+            destination=request.destination,
+            ship_on=request.ship_on,
+        )
+        if not quotes:
+            continue
+        one = replace(
+            own,
+            key=f"{own.key}&{other.key}",
+            name=f"{own.name} and {other.name}, strapped together",
+            in_recipe=own.in_recipe and other.in_recipe,
+            outer=outer,
+            outer_bulged=bulged,
+            uses=uses,
+            weight=weight,
+            minutes=own.minutes + other.minutes + STRAP_MINUTES,
+            stacking=None,
+            sides=(),
+            strapped=Strapped(cartons=(first, replace(second, candidate=_unlabelled(other))), words=words),
+            damage_probability=max(own.damage_probability, other.damage_probability),
+        )
+        one = _priced(one, quotes, refusals, request)
+        rank = (one.costs.total, outer.volume_um3)
+        if best is None or rank < best[1]:
+            best = (one, rank)
+    if best is None:
+        return None
+    return PlannedParcel(goods=_together(first.goods, second.goods), pieces=pieces, candidate=best[0])
+
+
+def _unlabelled(candidate: Candidate) -> Candidate:
+    return replace(candidate, uses=tuple(use for use in candidate.uses if use.role != "label"))
+
+
+def _priced(one: Candidate, quotes: tuple[Quote, ...], refusals: tuple[Refusal, ...], request: Request) -> Candidate:
+    return replace(
+        one,
+        quote=quotes[0],
+        quotes=quotes,
+        refusals=refusals,
+        step=step_position(quotes[0], sigma_mg=one.weight.sigma_mg),
+        costs=costs_of(one.uses, one.minutes, quotes[0], replace(request, damage_probability=one.damage_probability)),
+    )
+
+
+def _band_um(box: Size) -> int:
+    _, second, shortest = box.sorted_um
+    return 2 * (second + shortest) + BAND_OVERLAP_UM
+
+
+def _together(one: tuple[tuple[str, int], ...], other: tuple[tuple[str, int], ...]) -> tuple[tuple[str, int], ...]:
+    units: dict[str, int] = {}
+    for sku, count in (*one, *other):
+        units[sku] = units.get(sku, 0) + count
+    return tuple(units.items())
