@@ -17,7 +17,7 @@ __all__ = ["MOST_PARCELS", "MOST_TRIES", "Kind", "Share", "Shareout", "cheaper_s
 #: Nobody sends one order in more parcels than this.
 MOST_PARCELS = 12
 #: Shares tried in full for one order.
-MOST_TRIES = 48
+MOST_TRIES = 120
 #: Two-part divisions looked at before the floors choose among them.
 _MOST_PAIRS = 96
 
@@ -63,6 +63,7 @@ class Shareout:
         self._cost, self._floor = cost, floor
         self._costs: dict[Share, Decimal | None] = {}
         self._floors: dict[Share, Decimal | None] = {}
+        self._too_big: list[Share] = []  #: what holds one of these and more goes in no parcel either
 
     def lines(self, share: Share) -> tuple[OrderLine, ...]:
         """Return a share as lines of an order."""
@@ -76,9 +77,12 @@ class Shareout:
     def cost(self, share: Share) -> Decimal | None:
         """Return what the share costs as one parcel, None when no parcel takes it or the tries are used up."""
         if share not in self._costs:
-            if len(self._costs) >= MOST_TRIES:
+            holds_too_much = any(all(a <= b for a, b in zip(big, share, strict=True)) for big in self._too_big)
+            if holds_too_much or len(self._costs) >= MOST_TRIES:
                 return None
             self._costs[share] = self._cost(self.lines(share))
+            if self._costs[share] is None:
+                self._too_big.append(share)
         return self._costs[share]
 
     def floor(self, share: Share) -> Decimal | None:

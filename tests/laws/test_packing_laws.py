@@ -10,11 +10,11 @@ from hypothesis import strategies as st
 from core.packing.model import Box, Packing, PackRules, PackUnit
 from core.packing.search import find_packing
 from core.packing.verify import faults_of
-from core.parcels.plan import PlannedOrder, plan_order
+from core.parcels.plan import Blocked, Overrides, PlannedOrder, plan_order
 from core.recipes.model import Cushion
 from core.tariffs.quote import quote_service
 from core.units import Size, format_length, parse_length, parse_weight
-from tests.core.samples import DAY, HERE, facts, order, service, tariff
+from tests.core.samples import DAY, HERE, facts, jar, order, service, tariff
 
 SIDE = st.integers(10_000, 150_000)
 CUSHION = st.builds(
@@ -82,6 +82,26 @@ class PlanLaws(TestCase):
             self.assertTrue(all(use.quantity > 0 and use.weight_mg >= 0 and use.cost >= 0 for use in way.uses))
             for one in way.candidates:
                 self.assertEqual(one.weight.net_mg + sum(use.weight_mg for use in one.uses), one.weight.gross_mg)
+
+
+    @settings(max_examples=25, deadline=None)
+    @given(quantities=st.lists(st.integers(1, 9), min_size=1, max_size=3), parcels=st.sampled_from([None, 2, 3]))
+    def test_a_divided_order_holds_every_unit_once(self, quantities: list[int], parcels: int | None) -> None:
+        lines = tuple(line for n, q in enumerate(quantities) for line in order(q, product=jar(sku=f"J{n}")))
+        plan = plan_order(lines, facts(), destination=HERE, ship_on=DAY, overrides=Overrides(parcels=parcels))
+        if isinstance(plan, Blocked):
+            self.assertGreater(parcels or 1, 1)
+            return
+        for way in (plan.chosen, *plan.others):
+            units: dict[str, int] = {}
+            for parcel in way.parcels:
+                self.assertEqual(sum(n for _, n in parcel.goods), sum(p.units for p in parcel.pieces))
+                for sku, count in parcel.goods:
+                    units[sku] = units.get(sku, 0) + count
+            self.assertEqual(units, {f"J{n}": q for n, q in enumerate(quantities)})
+            self.assertEqual(way.costs.total, sum((c.costs.total for c in way.candidates), Decimal(0)))
+        if parcels is not None:
+            self.assertEqual(len(plan.chosen.parcels), parcels)
 
 
 class QuoteLaws(TestCase):
