@@ -10,17 +10,18 @@ from typing import Literal
 
 from core.packing.model import Placement
 from core.packing.void import VoidShare
+from core.parcels.change import Change
 from core.parcels.outer_size import bulge_allowance, bulged
 from core.parcels.packed import InnerPacked, Outer, Request, RuledOut, into, ruled_out_by
 from core.parcels.strength import Stacking, stacking
 from core.parcels.uses import parcel_uses
 from core.parcels.weight import ParcelWeight, parcel_weight
 from core.recipes.expand import Piece, Use
-from core.supplies.items import Container, Mailer
+from core.supplies.items import Mailer
 from core.tariffs.quote import Quote, Refusal, quote_all, tariff_in_force
 from core.tariffs.sides import SideRuler, side_rulers
 from core.tariffs.steps import StepPosition, step_position
-from core.units import Micrometres, Size, format_length, format_weight, round_money
+from core.units import Micrometres, Size, format_weight, round_money
 
 __all__ = [
     "Candidate",
@@ -29,7 +30,6 @@ __all__ = [
     "Strapped",
     "build",
     "costs_of",
-    "cut_down",
     "with_sides",
 ]
 
@@ -73,6 +73,7 @@ class Candidate:
     damage_probability: Decimal
     key: str = ""  #: names this way among the others: the container, and the height it is cut to
     cut_to_um: Micrometres | None = None  #: inside height the carton is cut down to
+    change: Change | None = None  #: what is done to the container first
     stacking: Stacking | None = None  #: None: nothing is known of the board
     sides: tuple[SideRuler, ...] = ()  #: where the price changes along each side; empty until asked for
     strapped: "Strapped | None" = None  #: two cartons on one label: outer size, weight, uses and costs are of both, the packing is the first one's
@@ -100,42 +101,15 @@ class PlannedParcel:
         return self.candidate.strapped.cartons if self.candidate.strapped else (self,)
 
 
-def cut_down(outer: Outer, request: Request) -> Container | None:
-    """Return the carton cut to the lowest height that still takes these goods, or None when it cannot be lower.
-
-    Score lines give their own heights; a carton without them is cut at the whole millimetre above what is needed. The
-    walls are folded down outside the goods' room and stay on the parcel: the tare is the same, nothing is added inside.
-    """
-    if isinstance(outer, Mailer) or outer.cut is None:
-        return None
-    packed = into(outer, request)
-    if isinstance(packed, RuledOut):
-        return None
-    least = max(packed.needs_um, outer.cut.lowest_um)
-    height = next((h for h in outer.cut.heights_um if h >= least), None)
-    if not outer.cut.heights_um:
-        height = -(-least // 1_000) * 1_000
-    if height is None or height >= outer.inner.height_um:
-        return None
-    lower = outer.inner.height_um - height
-    return replace(
-        outer,
-        inner=replace(outer.inner, height_um=height),
-        outer=replace(outer.outer, height_um=outer.outer.height_um - lower),
-    )
-
-
-def build(
-    outer: Outer, request: Request, *, in_recipe: bool, cut_to_um: Micrometres | None = None
-) -> Candidate | RuledOut:
+def build(outer: Outer, request: Request, *, in_recipe: bool, change: Change | None = None) -> Candidate | RuledOut:
     """Return the order packed in this container and costed, or why it cannot be.
 
-    With ``cut_to_um`` the container is one that ``cut_down`` returned: its labour counts.
+    With ``change`` the container is one that was made out of another: its labour counts.
     """
     packed = into(outer, request)
     if isinstance(packed, RuledOut):
         return packed
-    uses = (*request.expansion.uses, *packed.extra, *parcel_uses(outer, packed, request, cut_to_um))
+    uses = (*request.expansion.uses, *packed.extra, *parcel_uses(outer, packed, request, change))
     weight = parcel_weight(request.expansion.pieces, uses, division_mg=request.division_mg)
     if weight.gross_mg - outer.tare_mg > outer.max_load_mg:
         load = weight.gross_mg - outer.tare_mg
@@ -154,14 +128,12 @@ def build(
         told = " ".join(dict.fromkeys(refusal.message for refusal in refusals))
         words = told or "There is no tariff in force on the ship date; take one in."
         return RuledOut(container=outer.code, name=outer.name, code="no_service", reason=words, proven=True)
-    minutes = _minutes(request.expansion.pieces)
-    if cut_to_um is not None and isinstance(outer, Container) and outer.cut is not None:
-        minutes += outer.cut.minutes
+    minutes = _minutes(request.expansion.pieces) + (change.minutes if change else 0)
     costs = costs_of(uses, minutes, quotes[0], request)
     return Candidate(
         container=outer.code,
-        key=outer.code if cut_to_um is None else f"{outer.code}/{cut_to_um // 1_000}",
-        name=outer.name if cut_to_um is None else f"{outer.name}, cut to {format_length(cut_to_um)}",
+        key=f"{outer.code}/{change.key}" if change else outer.code,
+        name=f"{outer.name}, {change.words}" if change else outer.name,
         kind=outer.kind,
         in_recipe=in_recipe,
         inner=packed.inner,
@@ -184,7 +156,8 @@ def build(
         step=step_position(quotes[0], sigma_mg=weight.sigma_mg),
         costs=costs,
         damage_probability=request.damage_probability,
-        cut_to_um=cut_to_um,
+        cut_to_um=change.cut_to_um if change else None,
+        change=change,
         stacking=_stacking(outer, packed.nominal, weight.gross_mg),
     )
 

@@ -59,13 +59,8 @@ def layers_of(
     fill_name = names.get(fill.supply, fill.supply) if fill else ""
     found: list[PackLayer] = []
     void = candidate.void
-    if candidate.cut_to_um is not None:
-        detail = "cut the corners down to the line, fold the walls over"
-        found.append(
-            _layer(
-                "cut", f"Cut {candidate.container} down to {format_length(candidate.cut_to_um)} inside", detail, 0, 0
-            )
-        )
+    if candidate.change is not None:
+        found.append(_layer("cut", candidate.change.title, candidate.change.detail, 0, 0))
     if fill and void and candidate.floor_um:
         detail = f"{void.below_l:.1f} l, level, all the way into the corners"
         title = f"{fill_name}, {format_length(candidate.floor_um)} deep"

@@ -149,7 +149,7 @@ def more_that_fit(
     tried = try_all(mine, replace(facts, containers=()), aim, forced=None, first=True)
     if tried.request is None or outer is None or candidate.strapped is not None:
         return ()
-    return room_for_more(outer, candidate.cut_to_um, tried.request)
+    return room_for_more(outer, candidate.inner, tried.request)
 
 
 def _one(candidate: Candidate, whole: Tried, goods: tuple[tuple[str, int], ...]) -> Way:

@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 from core.parcels.packed import Outer, Request, RuledOut, into
 from core.recipes.expand import Piece
 from core.supplies.items import Container
+from core.units import Size
 
 __all__ = ["MOST_MORE", "Room", "room_for_more"]
 
@@ -26,10 +27,10 @@ class Room:
     limit: str  #: why one more than that does not go in; empty at MOST_MORE
 
 
-def room_for_more(outer: Outer, cut_to_um: int | None, request: Request) -> tuple[Room, ...]:
-    """Return the room for each product of the order in turn, the others as they are."""
-    if cut_to_um is not None and isinstance(outer, Container):
-        outer = replace(outer, inner=replace(outer.inner, height_um=cut_to_um))
+def room_for_more(outer: Outer, inner: Size, request: Request) -> tuple[Room, ...]:
+    """Return the room for each product of the order in turn, the others as they are; ``inner``: as it was changed."""
+    if isinstance(outer, Container):
+        outer = replace(outer, inner=inner)
     request = replace(request, thorough=False)
     return tuple(_room(outer, request, piece) for piece in request.expansion.pieces)
 

@@ -8,7 +8,8 @@ from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
 
-from core.parcels.candidate import Candidate, build, cut_down
+from core.parcels.candidate import Candidate, build
+from core.parcels.change import cut_down, halved, telescoped
 from core.parcels.facts import Aim, Facts
 from core.parcels.packed import Outer, Request, RuledOut
 from core.recipes.expand import Expansion, Missing, OrderLine, Piece, expand
@@ -50,13 +51,14 @@ def try_all(
             continue
         one = _build_in_stock(outer, request, facts, in_recipe=outer.code in shown)
         if isinstance(one, Candidate):
-            found += [one, *_cut(outer, one, request)]
+            found.append(one)
         else:
             ruled_out.append(one)
+        found += _changed(outer, one, request, facts, in_recipe=outer.code in shown)
     allowed = _allowed(found, expansion, forced)
     if not allowed:
         # A person may use the whole carton; cutting one down is offered once there is a plan.
-        whole = [candidate for candidate in found if candidate.cut_to_um is None]
+        whole = [candidate for candidate in found if candidate.change is None]
         ruled_out += [_not_named(candidate) for candidate in sorted(whole, key=rank)]
     return Tried(
         expansion=expansion,
@@ -77,7 +79,9 @@ def choose(tried: Tried, forced: str | None, free: Mapping[str, Decimal] | None 
         return None
     if forced is None and len(recipes_of(tried.expansion)) == 1:
         for code in in_recipe(tried.expansion):
-            own = next((c for c in allowed if c.key == code), None)
+            mine = [c for c in allowed if c.container == code]
+            # What must be changed to take the goods is the recipe's own; a cheaper change of it is offered.
+            own = next((c for c in mine if c.change is None), None) or min(mine, key=rank, default=None)
             if own is not None:
                 return own
     return min(allowed, key=rank)
@@ -173,13 +177,20 @@ def _request(lines: tuple[OrderLine, ...], expansion: Expansion, facts: Facts, a
     )
 
 
-def _cut(outer: Outer, whole: Candidate, request: Request) -> list[Candidate]:
-    """Return the same carton cut lower, when that comes to less in all."""
-    lower = cut_down(outer, request)
-    if lower is None:
+def _changed(
+    outer: Outer, whole: Candidate | RuledOut, request: Request, facts: Facts, *, in_recipe: bool
+) -> list[Candidate]:
+    """Return the container changed: lower or halved when that comes to less, two of it slid together when one is short."""
+    if isinstance(whole, Candidate):
+        made = cut_down(outer, request) or halved(outer)
+    else:
+        made = telescoped(outer, request) if whole.code not in ("no_stock", "no_service") else None
+    if made is None:
         return []
-    cut = build(lower, request, in_recipe=whole.in_recipe, cut_to_um=lower.inner.height_um)
-    return [cut] if isinstance(cut, Candidate) and cut.costs.total < whole.costs.total else []
+    one = build(made[0], request, in_recipe=in_recipe, change=made[1])
+    if isinstance(one, RuledOut) or not _left(one, facts.free):
+        return []
+    return [one] if isinstance(whole, RuledOut) or one.costs.total < whole.costs.total else []
 
 
 def _candidates(expansion: Expansion, facts: Facts, forced: str | None) -> list[Outer]:

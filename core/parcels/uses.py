@@ -6,25 +6,27 @@ Amount rules and conditions of inserts are those of rules, 12; each use carries 
 from decimal import Decimal
 
 from core.packing.void import fill_amount
+from core.parcels.change import Change
 from core.parcels.closure import tape_length_um
 from core.parcels.packed import Outer, Packed, Request
 from core.recipes.expand import Piece, Use
-from core.recipes.model import InsertAmount, holds
-from core.units import Size, format_length, round_half_away
+from core.recipes.model import Closure, InsertAmount, holds
+from core.supplies.items import Mailer
+from core.units import Size, round_half_away
 
 __all__ = ["parcel_uses"]
 
 
-def parcel_uses(outer: Outer, packed: Packed, request: Request, cut_to_um: int | None) -> tuple[Use, ...]:
+def parcel_uses(outer: Outer, packed: Packed, request: Request, change: Change | None) -> tuple[Use, ...]:
     """Return everything the parcel takes from the shelf except what is round the goods."""
     uses = [
         Use(
             supply=outer.code,
-            quantity=Decimal(1),
+            quantity=outer.pieces,
             weight_mg=outer.tare_mg,
             cost=outer.unit_cost,
             role="outer",
-            detail="the parcel" if cut_to_um is None else f"cut down to {format_length(cut_to_um)} inside",
+            detail=change.words if change else "the parcel",
         )
     ]
     band = request.band
@@ -43,6 +45,8 @@ def parcel_uses(outer: Outer, packed: Packed, request: Request, cut_to_um: int |
         )
     if packed.void is not None and band.closure:
         uses.append(_tape_use(packed.nominal, request))
+    if band.closure and outer.pieces != 1:
+        uses.append(_seam_use(outer, packed.nominal, band.closure, request))
     uses.extend(_insert_uses(request, _levels(packed)))
     uses.extend(_divider_uses(request, _levels(packed)))
     if request.label is not None:
@@ -74,6 +78,24 @@ def _tape_use(nominal: Size, request: Request) -> Use:
         cost=metres * tape.unit_cost,
         role="tape",
         detail=f"{pattern}, {'top and bottom' if closure.both_faces else 'top'}",
+    )
+
+
+def _seam_use(outer: Outer, nominal: Size, closure: Closure, request: Request) -> Use:
+    """Tape where a container was made of two, or of half of one: round the joint, or along the cut."""
+    tape = request.shelf.tapes[closure.tape]
+    if isinstance(outer, Mailer):
+        length_um, detail = outer.flat_width_um + 2 * closure.overhang_um, "along the cut"
+    else:
+        length_um, detail = 2 * (nominal.width_um + nominal.height_um) + closure.overhang_um, "round the joint"
+    metres = Decimal(length_um) / 1_000_000
+    return Use(
+        supply=tape.code,
+        quantity=metres,
+        weight_mg=round_half_away(metres * tape.mg_per_m),
+        cost=metres * tape.unit_cost,
+        role="tape",
+        detail=detail,
     )
 
 

@@ -6,7 +6,6 @@ from decimal import Decimal
 
 from core.parcels.candidate import Candidate, Costs, PlannedParcel
 from core.recipes.expand import Use
-from core.units import format_length
 
 __all__ = ["PlannedParcel", "Way", "called", "way_rank"]
 
@@ -96,6 +95,4 @@ def called(way: Way) -> str:
 def _called(candidate: Candidate) -> str:
     if candidate.strapped is not None:
         return " strapped to ".join(_called(carton.candidate) for carton in candidate.strapped.cartons)
-    if candidate.cut_to_um is not None:
-        return f"{candidate.container} cut to {format_length(candidate.cut_to_um)}"
-    return candidate.container
+    return f"{candidate.container} {candidate.change.words}" if candidate.change else candidate.container

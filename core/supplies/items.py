@@ -21,6 +21,7 @@ __all__ = [
     "Insert",
     "Mailer",
     "Tape",
+    "Telescope",
     "UnitBox",
     "Wrap",
     "outer_of",
@@ -39,6 +40,14 @@ class CutDown:
 
     heights_um: tuple[Micrometres, ...]  #: inside heights its score lines give; empty: any whole millimetre
     lowest_um: Micrometres  #: never lower than this
+    minutes: Decimal  #: of hands, each time
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Telescope:
+    """Two of these tubes or open cartons slide over each other and make one long one (rules, 3)."""
+
+    overlap_um: Micrometres  #: at least so far into one another
     minutes: Decimal  #: of hands, each time
 
 
@@ -64,6 +73,8 @@ class Container:
     board: Board
     cut: CutDown | None = None  #: None: it cannot be cut lower
     strength: BoardStrength | None = None  #: None: the maker of the carton names none
+    telescope: Telescope | None = None  #: None: two do not slide over each other
+    pieces: Decimal = Decimal(1)  #: so many off the shelf make this one
     kind: Literal["carton"] = "carton"
 
 
@@ -80,6 +91,8 @@ class Mailer:
     tare_mg: Milligrams
     max_load_mg: Milligrams
     unit_cost: Decimal
+    halves: bool = False  #: may be cut across in two, each half closed with tape
+    pieces: Decimal = Decimal(1)  #: so many off the shelf make this one
     kind: Literal["mailer"] = "mailer"
 
 

@@ -15,6 +15,7 @@ from core.supplies.items import (
     Insert,
     Mailer,
     Tape,
+    Telescope,
     UnitBox,
     Wrap,
     outer_of,
@@ -60,6 +61,13 @@ class CutFacts(FileModel):
         return CutDown(heights_um=tuple(sorted(self.heights_um)), lowest_um=self.lowest_um, minutes=self.minutes)
 
 
+class TelescopeFacts(FileModel):
+    """Two of this carton slide over each other."""
+
+    overlap_um: Annotated[LengthUm, Field(gt=0)] = 100_000
+    minutes: Annotated[Quantity, Field(ge=0, le=60)]
+
+
 class StrengthFacts(FileModel):
     """What the carton's maker says of the board."""
 
@@ -78,6 +86,14 @@ class CartonFacts(FileModel):
     board: Board
     cut: CutFacts | None = None
     strength: StrengthFacts | None = None
+    telescope: TelescopeFacts | None = None
+    one_off: bool = False
+
+    @model_validator(mode="after")
+    def _overlap_is_shorter(self) -> "CartonFacts":
+        if self.telescope and self.telescope.overlap_um >= self.inner.length_um:
+            raise ValueError(f"telescope: the overlap must be under the carton's own {self.inner.length_um} um")
+        return self
 
     @model_validator(mode="after")
     def _cut_is_lower(self) -> "CartonFacts":
@@ -104,6 +120,7 @@ class MailerFacts(FileModel):
     wall_um: LengthUm
     tare_mg: WeightMg
     max_load_mg: Annotated[WeightMg, Field(gt=0)]
+    halves: bool = False
 
 
 class UnitBoxFacts(FileModel):
@@ -209,6 +226,7 @@ def item_of(
             board=facts.board,
             cut=facts.cut.core() if facts.cut else None,
             strength=BoardStrength(**facts.strength.model_dump()) if facts.strength else None,
+            telescope=Telescope(**facts.telescope.model_dump()) if facts.telescope else None,
         )
     own = facts.model_dump(exclude={"kind"})
     if isinstance(facts, MailerFacts):

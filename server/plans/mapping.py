@@ -5,6 +5,7 @@ from typing import Annotated, Any
 from pydantic import Field, TypeAdapter
 
 from core.parcels.plan import Blocked, PlannedOrder
+from core.units import format_length
 
 __all__ = ["AnyPlan", "plan_from_json", "plan_to_json"]
 
@@ -27,6 +28,19 @@ def plan_from_json(document: Any) -> PlannedOrder | Blocked:
     return _PLAN.validate_python(document)
 
 
+def _cut(container: str, height_um: int) -> dict[str, Any]:
+    """What was told of a carton that was cut down, before other changes were known; its minutes are in the plan."""
+    height = format_length(height_um)
+    return {
+        "key": f"{height_um // 1_000}",
+        "words": f"cut to {height}",
+        "title": f"Cut {container} down to {height} inside",
+        "detail": "cut the corners down to the line, fold the walls over",
+        "minutes": "0",
+        "cut_to_um": height_um,
+    }
+
+
 def _as_ways(document: dict[str, Any]) -> dict[str, Any]:
     pieces = document["pieces"]
     units: dict[str, int] = {}
@@ -36,6 +50,8 @@ def _as_ways(document: dict[str, Any]) -> dict[str, Any]:
 
     def way(candidate: dict[str, Any]) -> dict[str, Any]:
         keyed = {**candidate, "key": candidate.get("key") or candidate["container"]}
+        if candidate.get("cut_to_um"):
+            keyed["change"] = _cut(candidate["container"], candidate["cut_to_um"])
         return {"parcels": [{"goods": goods, "pieces": pieces, "candidate": keyed}]}
 
     rest = {name: value for name, value in document.items() if name != "pieces"}

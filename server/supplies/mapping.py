@@ -5,7 +5,7 @@ from decimal import Decimal
 
 from core.recipes.expand import Shelf
 from core.supplies.items import Container, Fill, Insert, Mailer, Tape, UnitBox, Wrap
-from server.formats.supplies import facts_of, item_of
+from server.formats.supplies import CartonFacts, facts_of, item_of
 from server.supplies.selectors import Stock
 
 __all__ = ["core_cupboard"]
@@ -18,7 +18,10 @@ def core_cupboard(stocks: Iterable[Stock]) -> tuple[Shelf, tuple[Container | Mai
     for stock in stocks:
         row = stock.supply
         free[row.code] = stock.free
-        items.append(item_of(row.code, row.name, facts_of(row.facts), stock.average_cost))
+        facts = facts_of(row.facts)
+        if isinstance(facts, CartonFacts) and facts.one_off and stock.on_hand <= 0:
+            continue  # a reclaimed carton that went out will not come again
+        items.append(item_of(row.code, row.name, facts, stock.average_cost))
     shelf = Shelf(
         wraps={i.code: i for i in items if isinstance(i, Wrap)},
         fills={i.code: i for i in items if isinstance(i, Fill)},

@@ -13,7 +13,7 @@ from core.parcels.strength import box_compression_n, stacking
 from core.parcels.workings import workings_of
 from core.recipes.expand import Shelf
 from core.recipes.model import InnerCarton, InsertAmount, Occasion, When, WrapLayer, check_bands, holds
-from core.supplies.items import BoardStrength, CutDown, Insert
+from core.supplies.items import BoardStrength, CutDown, Insert, Telescope
 from tests.core.samples import (
     C08,
     C14,
@@ -52,6 +52,47 @@ def planned(lines: object, cupboard: object, **more: object) -> PlannedOrder:
 
 def uses(way: Candidate, role: str) -> list[tuple[str, Decimal]]:
     return [(use.supply, use.quantity) for use in way.uses if use.role == role]
+
+
+class Changing(unittest.TestCase):
+    """Two cartons slid together for long things, and half a mailer (rules, 3)."""
+
+    STICK = jar(sku="STICK", size=size(700, 60, 60), orientation="any", weight_mg=300_000)
+    LONG = replace(carton("T-45", size(450, 110, 110)), telescope=Telescope(overlap_um=100_000, minutes=D(2)))
+    HOW = recipe(band(1, 2, outers=("T-45",), layers=()))
+
+    def test_two_cartons_slid_together_take_what_is_too_long_for_one(self) -> None:
+        plan = planned(order(1, product=self.STICK, how=self.HOW), known(self.LONG))
+        one = plan.chosen.only
+        # 700 mm of stick, 20 mm to each end: 740 mm of the 800 that two of 450 with 100 over each other give.
+        self.assertEqual((one.key, one.inner.length_um), ("T-45/t740", 740_000))
+        self.assertEqual(one.outer, size(746, 122, 122))  # two pairs of walls where one goes over the other
+        self.assertEqual(uses(one, "outer"), [("T-45", D(2))])
+        first = layers_of(one, plan.pieces, plan.pieces[0].band, {})[0]
+        self.assertIn("Slide two T-45 into one another", first.title)
+        self.assertIn("round the joint", [use.detail for use in one.uses if use.role == "tape"])
+
+    def test_what_is_longer_than_both_together_is_refused(self) -> None:
+        beam = replace(self.STICK, size=size(800, 60, 60))
+        lines = order(1, product=beam, how=self.HOW)
+        self.assertEqual(plan_order(lines, known(self.LONG), destination=HERE, ship_on=DAY).status, "blocked")  # type: ignore[arg-type]
+
+    def test_two_are_needed_on_the_shelf(self) -> None:
+        base = known(self.LONG)
+        one_left = replace(base, free={**base.free, "T-45": D(1)})  # type: ignore[type-var,attr-defined]
+        lines = order(1, product=self.STICK, how=self.HOW)
+        self.assertEqual(plan_order(lines, one_left, destination=HERE, ship_on=DAY).status, "blocked")  # type: ignore[arg-type]
+
+    def test_half_a_mailer_is_offered_where_it_will_do(self) -> None:
+        cloth = jar(size=size(90, 90, 10), weight_mg=60_000)
+        how = recipe(band(1, 2, outers=("M",), layers=()))
+        plan = planned(order(1, product=cloth, how=how), known(replace(MAILER, halves=True, unit_cost=D("1.20"))))
+        self.assertEqual(plan.chosen.key, "M")
+        half = next(way.only for way in plan.others if way.key == "M/half")
+        self.assertEqual(uses(half, "outer"), [("M", D("0.5"))])
+        # Half the envelope, 25 g, and 0.38 m of tape along the cut.
+        self.assertEqual(half.weight.gross_mg, plan.chosen.only.weight.gross_mg - 25_000 + 3_800)
+        self.assertLess(half.outer.length_um, plan.chosen.only.outer.length_um)
 
 
 class CuttingDown(unittest.TestCase):

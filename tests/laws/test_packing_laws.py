@@ -83,7 +83,6 @@ class PlanLaws(TestCase):
             for one in way.candidates:
                 self.assertEqual(one.weight.net_mg + sum(use.weight_mg for use in one.uses), one.weight.gross_mg)
 
-
     @settings(max_examples=25, deadline=None)
     @given(quantities=st.lists(st.integers(1, 9), min_size=1, max_size=3), parcels=st.sampled_from([None, 2, 3]))
     def test_a_divided_order_holds_every_unit_once(self, quantities: list[int], parcels: int | None) -> None:

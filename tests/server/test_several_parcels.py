@@ -120,7 +120,8 @@ class Packing(DemoCase):
         self.finish(self.to_bench("1183"))
         second = self.to_bench("1183")
         self.assertEqual(
-            self.ask("post", f"parcels/{second['id']}/hold", {"words": "rang again"}, status=409)["code"], "already_closed"
+            self.ask("post", f"parcels/{second['id']}/hold", {"words": "rang again"}, status=409)["code"],
+            "already_closed",
         )
 
     def test_the_slip_lists_what_is_in_this_parcel_and_says_the_rest_comes(self) -> None:

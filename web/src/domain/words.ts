@@ -22,13 +22,17 @@ export const SHELF_WORDS: Record<string, string> = { A: "Cartons and mailers", B
 
 export const goodsWords = (lines: { quantity: number; title: string }[]): string => lines.map((line) => `${line.quantity} ${line.title}`).join(", ");
 
-interface NamedParcel { container: string; cut_to_um: number | null; nested: { code: string } | null; strapped?: { cartons: readonly { candidate: NamedParcel }[] } | null }
+interface NamedParcel { container: string; change: { words: string; cut_to_um: number | null } | null; nested: { code: string } | null; strapped?: { cartons: readonly { candidate: NamedParcel }[] } | null }
+
+/** Lengths are shown in the workshop's own units; the other changes carry theirs in words. */
+const changedName = (one: NamedParcel, length: (um: number) => string): string =>
+  one.change === null ? one.container : one.change.cut_to_um === null ? `${one.container}, ${one.change.words}` : `${one.container} cut to ${length(one.change.cut_to_um)}`;
 
 /** "C-14 cut to 120 mm, C-08 inside", or "C-14 strapped to C-08" */
 export const parcelName = (one: NamedParcel, length: (um: number) => string): string =>
   one.strapped
     ? one.strapped.cartons.map((carton) => parcelName(carton.candidate, length)).join(" strapped to ")
-    : [one.cut_to_um === null ? one.container : `${one.container} cut to ${length(one.cut_to_um)}`, ...(one.nested ? [`${one.nested.code} inside`] : [])].join(", ");
+    : [changedName(one, length), ...(one.nested ? [`${one.nested.code} inside`] : [])].join(", ");
 
 /** All parcels of a way; like ones are counted: "2 of C-14 and C-08" */
 export function wayName(way: { parcels: readonly { candidate: NamedParcel }[] }, length: (um: number) => string): string {

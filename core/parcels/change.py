@@ -1,0 +1,132 @@
+"""Containers that change: a carton cut lower, two slid into one another, a mailer cut in two (parcels; rules, 3 and 5).
+
+Each gives another container and what the hands do for it; packing, filling and pricing it are those of any other.
+"""
+
+from dataclasses import dataclass, replace
+from decimal import Decimal
+
+from core.parcels.packed import Outer, Request, RuledOut, into
+from core.supplies.items import Container, Mailer
+from core.units import Micrometres, format_length
+
+__all__ = ["HALVING_MINUTES", "Change", "cut_down", "halved", "telescoped"]
+
+#: Cutting a mailer across, with knife and ruler: a judgement.
+HALVING_MINUTES = Decimal(1)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Change:
+    """What is done to a container before goods go in."""
+
+    key: str  #: names it after the container's code
+    words: str  #: after its name: "cut to 163 mm"
+    title: str  #: for the hands
+    detail: str
+    minutes: Decimal
+    cut_to_um: Micrometres | None = None
+
+
+def cut_down(outer: Outer, request: Request) -> tuple[Container, Change] | None:
+    """Return the carton cut to the lowest height that still takes these goods, or None when it cannot be lower.
+
+    Score lines give their own heights; a carton without them is cut at the whole millimetre above what is needed. The
+    walls are folded down outside the goods' room and stay on the parcel: the tare is the same, nothing is added inside.
+    """
+    if isinstance(outer, Mailer) or outer.cut is None:
+        return None
+    packed = into(outer, request)
+    if isinstance(packed, RuledOut):
+        return None
+    least = max(packed.needs_um, outer.cut.lowest_um)
+    height = next((h for h in outer.cut.heights_um if h >= least), None)
+    if not outer.cut.heights_um:
+        height = _whole_mm(least)
+    if height is None or height >= outer.inner.height_um:
+        return None
+    lower = outer.inner.height_um - height
+    cut = replace(
+        outer,
+        inner=replace(outer.inner, height_um=height),
+        outer=replace(outer.outer, height_um=outer.outer.height_um - lower),
+    )
+    change = Change(
+        key=f"{height // 1_000}",
+        words=f"cut to {format_length(height)}",
+        title=f"Cut {outer.code} down to {format_length(height)} inside",
+        detail="cut the corners down to the line, fold the walls over",
+        minutes=outer.cut.minutes,
+        cut_to_um=height,
+    )
+    return cut, change
+
+
+def telescoped(outer: Outer, request: Request) -> tuple[Container, Change] | None:
+    """Return two equal cartons slid into one another as far as the goods let them, or None when that is no help.
+
+    Up to the sum of both lengths less the overlap (rules, 3). One goes over the other: another pair of walls outside.
+    """
+    if isinstance(outer, Mailer) or outer.telescope is None:
+        return None
+    longest = 2 * outer.inner.length_um - outer.telescope.overlap_um
+    packed = into(_slid(outer, longest), request) if longest > outer.inner.length_um else None
+    if packed is None or isinstance(packed, RuledOut):
+        return None
+    keep = max(piece.clearance.side_um for piece in request.expansion.pieces)
+    needed = _whole_mm(max(placed.at_um[0] + placed.size_um[0] for placed in packed.placements) + keep)
+    length = min(longest, max(needed, outer.inner.length_um))
+    if length < longest and isinstance(into(_slid(outer, length), request), RuledOut):
+        length = longest
+    change = Change(
+        key=f"t{length // 1_000}",
+        words=f"two slid together to {format_length(length)}",
+        title=f"Slide two {outer.code} into one another, {format_length(length)} inside",
+        detail=f"at least {format_length(outer.telescope.overlap_um)} into one another, tape round the joint",
+        minutes=outer.telescope.minutes,
+    )
+    return _slid(outer, length), change
+
+
+def halved(outer: Outer) -> tuple[Mailer, Change] | None:
+    """Return one half of a mailer cut across, or None when it is not one that may be cut."""
+    if not isinstance(outer, Mailer) or not outer.halves:
+        return None
+    half = replace(
+        outer,
+        flat_length_um=outer.flat_length_um // 2,
+        tare_mg=outer.tare_mg // 2,
+        unit_cost=outer.unit_cost / 2,
+        pieces=Decimal("0.5"),
+    )
+    change = Change(
+        key="half",
+        words="one half",
+        title=f"Cut {outer.code} across in two and take one half",
+        detail=f"at {format_length(half.flat_length_um)}; put the other half back on its shelf",
+        minutes=HALVING_MINUTES,
+    )
+    return half, change
+
+
+def _slid(carton: Container, length_um: Micrometres) -> Container:
+    walls = (carton.outer.width_um - carton.inner.width_um, carton.outer.height_um - carton.inner.height_um)
+    return replace(
+        carton,
+        inner=replace(carton.inner, length_um=length_um),
+        outer=replace(
+            carton.outer,
+            length_um=carton.outer.length_um + length_um - carton.inner.length_um,
+            width_um=carton.outer.width_um + walls[0],
+            height_um=carton.outer.height_um + walls[1],
+        ),
+        tare_mg=2 * carton.tare_mg,
+        unit_cost=2 * carton.unit_cost,
+        pieces=2 * carton.pieces,
+        cut=None,
+        strength=None,
+    )
+
+
+def _whole_mm(um: Micrometres) -> Micrometres:
+    return -(-um // 1_000) * 1_000
