@@ -27,6 +27,7 @@ from server.workshops.models import Workshop, one_at_a_time
 
 __all__ = [
     "PLAN_STALE_TASK",
+    "carton_added",
     "choose_container",
     "due_orders",
     "fresh_plan",
@@ -195,6 +196,11 @@ def recipe_changed(*, workshop: Workshop, recipe_id: int) -> None:
 def supply_changed(*, workshop: Workshop, supply_id: int) -> None:
     """Stock moved: plans that use the supply, and those that lacked something, are planned again."""
     _mark(workshop, Q(uses__supply_id=supply_id) | Q(status="blocked"))
+
+
+def carton_added(*, workshop: Workshop) -> None:
+    """Another carton lies on the shelf, and may be the cheapest for any open order."""
+    _mark(workshop, Q())
 
 
 def products_changed(*, workshop: Workshop) -> None:

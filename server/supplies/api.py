@@ -1,5 +1,6 @@
 """The cupboard over HTTP: thin."""
 
+from collections.abc import Callable
 from datetime import datetime
 from decimal import Decimal
 from typing import Annotated, Any, Literal
@@ -13,15 +14,18 @@ from pydantic import BaseModel, Field
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from core.errors import BadMeasure
+from core.units import Size, parse_length, parse_weight
+from server.api.problems import Refused
 from server.api.views import PAGE_PARAMETERS, PROBLEMS, Body, MemberView, Page, reply
 from server.formats.supplies import STOCK_UNITS, Facts, facts_of
-from server.plans.services import supply_changed
+from server.plans.services import carton_added, supply_changed
 from server.supplies import services
 from server.supplies.models import Entry, Supply
-from server.supplies.selectors import supplies_with_stock
+from server.supplies.selectors import slots_of, supplies_with_stock
 from server.workshops.models import Workshop, one_at_a_time
 
-__all__ = ["CountView", "EntriesView", "ReceiveView", "SuppliesView", "SupplyView"]
+__all__ = ["CountView", "EntriesView", "ReceiveView", "ReclaimView", "SuppliesView", "SupplyView"]
 
 
 class SupplyOut(BaseModel):
@@ -66,6 +70,52 @@ class ReceiveIn(Body):
     request_key: UUID
 
 
+def _read(parse: Callable[[str, Any], int], text: str, unit: str, field: str) -> int:
+    """Read a measure as it was typed; what cannot be read is refused by its field."""
+    try:
+        return parse(text, unit)
+    except BadMeasure as error:
+        raise Refused(str(error), code="bad_measure", status=422, field=field) from None
+
+
+class ReclaimIn(Body):
+    """A second-hand carton: inside sizes and weight as measured, with units (``31 cm``, ``12 1/4 in``, ``240 g``)."""
+
+    length: Annotated[str, Field(max_length=40)]
+    width: Annotated[str, Field(max_length=40)]
+    height: Annotated[str, Field(max_length=40)]
+    weight: Annotated[str, Field(max_length=40)]
+    board: Literal["single", "double"]
+    shelf: Annotated[str, Field(pattern=r"^[A-Z]$")]
+    note: Annotated[str, Field(max_length=120)] = ""
+    request_key: UUID
+
+    def side_um(self, name: Literal["length", "width", "height"]) -> int:
+        """Return one side in um. Raises Refused when it is no carton's."""
+        given = getattr(self, name)
+        side = _read(parse_length, given, "mm", name)
+        if not 30_000 <= side <= 2_000_000:
+            raise Refused(
+                f"The {name} inside is from 30 mm to 2000 mm; given: {given}.",
+                code="not_valid",
+                status=422,
+                field=name,
+            )
+        return side
+
+    def tare_mg(self) -> int:
+        """Return the empty carton's weight in mg. Raises Refused when it is no carton's."""
+        tare = _read(parse_weight, self.weight, "g", "weight")
+        if not 5_000 <= tare <= 10_000_000:
+            raise Refused(
+                f"An empty carton weighs from 5 g to 10 kg; given: {self.weight}.",
+                code="not_valid",
+                status=422,
+                field="weight",
+            )
+        return tare
+
+
 class CountIn(Body):
     """A count of the shelf."""
 
@@ -105,7 +155,30 @@ class SuppliesView(MemberView):
     @extend_schema(operation_id="supplies", parameters=PAGE_PARAMETERS, responses={200: Page[SupplyOut], **PROBLEMS})
     def get(self, request: Request) -> Response:
         """Every supply with its stock, in shelf order."""
-        return self.paged(supplies_with_stock(self.workshop), lambda rows: [_show(row) for row in rows])
+        return self.paged(slots_of(self.workshop), lambda page: [_show(row) for row in page])
+
+
+class ReclaimView(MemberView):
+    """POST /api/supplies/reclaimed"""
+
+    @extend_schema(operation_id="reclaim_carton", request=ReclaimIn, responses={200: SupplyOut, **PROBLEMS})
+    def post(self, request: Request) -> Response:
+        """Put one second-hand carton away with its own measured size."""
+        body = ReclaimIn.model_validate(request.data)
+        inner = Size(length_um=body.side_um("length"), width_um=body.side_um("width"), height_um=body.side_um("height"))
+        with transaction.atomic():
+            one_at_a_time(self.workshop)
+            supply = services.reclaim(
+                by=self.member,
+                inner=inner,
+                tare_mg=body.tare_mg(),
+                board=body.board,
+                shelf=body.shelf,
+                note=body.note,
+                request_key=body.request_key,
+            )
+            carton_added(workshop=self.workshop)
+        return reply(_one(self.workshop, supply.pk))
 
 
 class SupplyView(MemberView):

@@ -4,13 +4,13 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 from django.apps import apps
-from django.db.models import DecimalField, F, OuterRef, QuerySet, Subquery, Sum, Value
+from django.db.models import DecimalField, F, OuterRef, Q, QuerySet, Subquery, Sum, Value
 from django.db.models.functions import Coalesce
 
 from server.supplies.models import Entry, Supply
 from server.workshops.models import Workshop
 
-__all__ = ["Stock", "as_stock", "stock_of", "supplies_with_stock"]
+__all__ = ["Stock", "as_stock", "slots_of", "stock_of", "supplies_with_stock"]
 
 _ZERO = Value(Decimal(0), output_field=DecimalField())
 
@@ -52,6 +52,12 @@ def supplies_with_stock(workshop: Workshop, *, without_order: int | None = None)
         )
         .annotate(free=F("on_hand") - F("reserved"))
     )
+
+
+def slots_of(workshop: Workshop) -> QuerySet[Supply]:
+    """Return the supplies that have a slot: a reclaimed carton that went out has none any more."""
+    one_off_and_gone = Q(facts__one_off=True) & Q(on_hand__lte=0)
+    return supplies_with_stock(workshop).filter(~one_off_and_gone)
 
 
 def stock_of(workshop: Workshop, *, without_order: int | None = None) -> list[Stock]:

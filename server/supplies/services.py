@@ -9,16 +9,18 @@ from decimal import Decimal
 from uuid import UUID
 
 from django.db import transaction
-from django.db.models import Sum
+from django.db.models import Max, Sum
 from django.utils import timezone
 
+from core.supplies.items import Board
 from core.supplies.ledger import LedgerEntry, StockValue, count_difference, value_by_moving_average
+from core.units import Size
 from server.api.problems import Refused
-from server.formats.supplies import STOCK_UNITS, SuppliesFile
+from server.formats.supplies import STOCK_UNITS, CartonFacts, SuppliesFile
 from server.supplies.models import Entry, Supply
 from server.workshops.models import Member, Workshop
 
-__all__ = ["count", "import_supplies", "post_uses", "receive", "reverse_uses"]
+__all__ = ["count", "import_supplies", "post_uses", "receive", "reclaim", "reverse_uses"]
 
 _MOST = Decimal(1_000_000)
 
@@ -46,6 +48,53 @@ def receive(
     return _post(
         supply, kind="received", quantity=quantity, unit_cost=unit_cost, by=by.name, note=note, request_key=request_key
     )
+
+
+#: What a second-hand carton is trusted with when nobody knows better, mg: a judgement, half of what a new one takes.
+_RECLAIMED_LOAD: dict[Board, int] = {"single": 8_000_000, "double": 15_000_000, "none": 3_000_000}
+
+
+@transaction.atomic
+def reclaim(*, by: Member, inner: Size, tare_mg: int, board: Board, shelf: str, note: str, request_key: UUID) -> Supply:
+    """Put one second-hand carton away with its own measured size: a count of one, at no cost (rules, 5 and 13).
+
+    Asked again with the same key, returns the carton made then. Call with the workshop locked: codes follow each other.
+    """
+    if done := _answered(by.workshop, request_key):
+        return done.supply
+    taken = Supply.objects.of(by.workshop).filter(code__startswith="R-").values_list("code", flat=True)
+    number = 1 + max((int(code[2:]) for code in taken if code[2:].isdigit()), default=0)
+    on_shelf = Supply.objects.of(by.workshop).filter(shelf=shelf).aggregate(last=Max("slot"))["last"] or 0
+    facts = CartonFacts.model_validate(
+        {
+            "kind": "carton",
+            "inner": {"length_um": inner.length_um, "width_um": inner.width_um, "height_um": inner.height_um},
+            "tare_mg": tare_mg,
+            "max_load_mg": _RECLAIMED_LOAD[board],
+            "board": board,
+            "one_off": True,
+        }
+    )
+    supply = Supply.objects.of(by.workshop).create(
+        workshop=by.workshop,
+        code=f"R-{number}",
+        name=f"Reclaimed carton {number}",
+        kind="carton",
+        shelf=shelf,
+        slot=min(99, on_shelf + 1),
+        facts=facts.model_dump(mode="json"),
+    )
+    said = note or "reclaimed"
+    _post(
+        supply,
+        kind="reclaimed",
+        quantity=Decimal(1),
+        unit_cost=Decimal(0),
+        by=by.name,
+        note=said,
+        request_key=request_key,
+    )
+    return supply
 
 
 @transaction.atomic

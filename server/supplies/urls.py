@@ -6,6 +6,7 @@ from server.supplies import api
 
 urlpatterns = [
     path("supplies", api.SuppliesView.as_view()),
+    path("supplies/reclaimed", api.ReclaimView.as_view()),
     path("supplies/<int:supply_id>", api.SupplyView.as_view()),
     path("supplies/<int:supply_id>/entries", api.EntriesView.as_view()),
     path("supplies/<int:supply_id>/receive", api.ReceiveView.as_view()),

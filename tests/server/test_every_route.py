@@ -21,6 +21,20 @@ ROUTES: dict[str, dict[str, tuple[Any, str]]] = {
         "post": ({"quantity": "1", "total_cost": "1", "request_key": KEY}, "member")
     },
     "api/supplies/<int:supply_id>/count": {"post": ({"counted": "1", "request_key": KEY}, "member")},
+    "api/supplies/reclaimed": {
+        "post": (
+            {
+                "length": "310 mm",
+                "width": "220 mm",
+                "height": "150 mm",
+                "weight": "240 g",
+                "board": "single",
+                "shelf": "A",
+                "request_key": KEY,
+            },
+            "member",
+        )
+    },
     "api/products": {"get": (None, "member")},
     "api/recipes": {"get": (None, "member")},
     "api/recipes/<int:recipe_id>": {"get": (None, "member")},

@@ -2,6 +2,7 @@
 
 import json
 from decimal import Decimal
+from typing import Any
 from uuid import uuid4
 
 from django.db import transaction
@@ -75,6 +76,48 @@ class Stock(DemoCase):
             n for n, plan in states.items() if plan["status"] == "planned" and "C-18" in plan["ways"][0]["containers"]
         ]
         self.assertEqual(len(users), 1)
+
+
+class Reclaimed(DemoCase):
+    def reclaim(self, status: int = 200, **changes: object) -> Any:
+        body = {
+            "length": "31 cm",
+            "width": "220 mm",
+            "height": "160",
+            "weight": "240 g",
+            "board": "single",
+            "shelf": "A",
+            "request_key": str(uuid4()),
+        }
+        return self.ask("post", "supplies/reclaimed", {**body, **changes}, status=status)
+
+    def test_one_second_hand_carton_has_its_own_size_a_count_of_one_and_costs_nothing(self) -> None:
+        key = str(uuid4())
+        one = self.reclaim(request_key=key, note="from the glass works")
+        self.assertEqual((one["code"], D(one["on_hand"]), D(one["average_cost"])), ("R-1", 1, 0))
+        self.assertEqual(one["facts"]["inner"], {"length_um": 310_000, "width_um": 220_000, "height_um": 160_000})
+        self.assertEqual(self.reclaim(request_key=key)["id"], one["id"])
+        self.assertEqual(self.reclaim()["code"], "R-2")
+        entry = self.ask("get", f"supplies/{one['id']}/entries")["results"][0]
+        self.assertEqual((entry["kind"], entry["note"]), ("reclaimed", "from the glass works"))
+
+    def test_a_plan_may_take_it_and_it_is_gone_when_it_went_out(self) -> None:
+        code = self.reclaim(length="42 cm", width="32 cm", height="22 cm")["code"]
+        order = self.order("1172")  # goods of two recipes: any carton that fits
+        plan = self.ask("get", f"orders/{order.pk}/plan")["plan"]
+        self.assertTrue(any(code in way["containers"] for way in plan["ways"]))
+        key = next(way["key"] for way in plan["ways"] if way["containers"] == [code])
+        self.ask("post", f"orders/{order.pk}/plan/container", {"container": key})
+        self.closed("1172")
+        self.assertNotIn(code, [row["code"] for row in self.ask("get", "supplies?page_size=100")["results"]])
+        other = self.ask("get", f"orders/{self.order('1184').pk}/plan")["plan"]
+        self.assertNotIn(code, [out["container"] for out in other["ruled_out"]])
+
+    def test_a_size_or_weight_that_is_no_cartons_is_refused(self) -> None:
+        for field, value in (("length", "2 mm"), ("height", "3 m"), ("weight", "0 g"), ("width", "wide")):
+            with self.subTest(field):
+                self.assertEqual(self.reclaim(422, **{field: value})["field"], field)
+        self.reclaim(422, shelf="AA")
 
 
 class TheDatabaseHolds(DemoCase):

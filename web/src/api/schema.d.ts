@@ -738,6 +738,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/supplies/reclaimed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Put one second-hand carton away with its own measured size. */
+        post: operations["reclaim_carton"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1028,6 +1045,8 @@ export interface components {
              */
             cut_to_um: number | null;
             /** @default null */
+            change: components["schemas"]["Change"] | null;
+            /** @default null */
             stacking: components["schemas"]["Stacking"] | null;
             /**
              * Sides
@@ -1063,21 +1082,34 @@ export interface components {
             cut: components["schemas"]["CutFacts"] | null;
             /** @default null */
             strength: components["schemas"]["StrengthFacts"] | null;
+            /** @default null */
+            telescope: components["schemas"]["TelescopeFacts"] | null;
+            /**
+             * One Off
+             * @default false
+             */
+            one_off: boolean;
         };
         /**
          * Change
-         * @description One thing that may have happened to the parcel, and what it does to the weight.
+         * @description What is done to a container before goods go in.
          */
         Change: {
+            /** Key */
+            key: string;
+            /** Words */
+            words: string;
+            /** Title */
+            title: string;
+            /** Detail */
+            detail: string;
+            /** Minutes */
+            minutes: string;
             /**
-             * Kind
-             * @enum {string}
+             * Cut To Um
+             * @default null
              */
-            kind: "unit_missing" | "unit_extra" | "insert_missing" | "no_fill" | "other_container";
-            /** What */
-            what: string;
-            /** Effect Mg */
-            effect_mg: number;
+            cut_to_um: number | null;
         };
         /**
          * ChooseIn
@@ -1271,7 +1303,7 @@ export interface components {
          * @description A change that may explain the difference and what it leaves unexplained.
          */
         Explanation: {
-            change: components["schemas"]["Change"];
+            change: components["schemas"]["core__bench__weight_check__Change"];
             /** Left Over Mg */
             left_over_mg: number;
             /** Within Tolerance */
@@ -1581,6 +1613,11 @@ export interface components {
             tare_mg: number;
             /** Max Load Mg */
             max_load_mg: number;
+            /**
+             * Halves
+             * @default false
+             */
+            halves: boolean;
         };
         /**
          * Minutes
@@ -2387,6 +2424,37 @@ export interface components {
             results: components["schemas"]["RecipeRow"][];
         };
         /**
+         * ReclaimIn
+         * @description A second-hand carton: inside sizes and weight as measured, with units (``31 cm``, ``12 1/4 in``, ``240 g``).
+         */
+        ReclaimIn: {
+            /** Length */
+            length: string;
+            /** Width */
+            width: string;
+            /** Height */
+            height: string;
+            /** Weight */
+            weight: string;
+            /**
+             * Board
+             * @enum {string}
+             */
+            board: "single" | "double";
+            /** Shelf */
+            shelf: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Request Key
+             * Format: uuid
+             */
+            request_key: string;
+        };
+        /**
          * Refusal
          * @description Why a service does not take the parcel.
          */
@@ -2735,6 +2803,19 @@ export interface components {
             grade: "none" | "resistant" | "evident";
         };
         /**
+         * TelescopeFacts
+         * @description Two of this carton slide over each other.
+         */
+        TelescopeFacts: {
+            /**
+             * Overlap Um
+             * @default 100000
+             */
+            overlap_um: number;
+            /** Minutes */
+            minutes: string;
+        };
+        /**
          * UnitBoxFacts
          * @description A rigid box or tin for one unit.
          */
@@ -3054,6 +3135,42 @@ export interface components {
              * @default 1
              */
             per_units: number;
+        };
+        /**
+         * Change
+         * @description One thing that may have happened to the parcel, and what it does to the weight.
+         */
+        core__bench__weight_check__Change: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "unit_missing" | "unit_extra" | "insert_missing" | "no_fill" | "other_container";
+            /** What */
+            what: string;
+            /** Effect Mg */
+            effect_mg: number;
+        };
+        /**
+         * Change
+         * @description What is done to a container before goods go in.
+         */
+        core__parcels__change__Change: {
+            /** Key */
+            key: string;
+            /** Words */
+            words: string;
+            /** Title */
+            title: string;
+            /** Detail */
+            detail: string;
+            /** Minutes */
+            minutes: string;
+            /**
+             * Cut To Um
+             * @default null
+             */
+            cut_to_um: number | null;
         };
     };
     responses: never;
@@ -6273,6 +6390,77 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["ReceiveIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SupplyOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reclaim_carton: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReclaimIn"];
             };
         };
         responses: {

@@ -1,6 +1,6 @@
 /** Cupboard: what do we have, what is promised, what needs a look? Shelves as they stand in the room. */
 import { useQuery } from "@tanstack/react-query";
-import { useEffect } from "react";
+import { useEffect, useState } from "react";
 import { useSearchParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { supplies } from "../../api/queries";
@@ -11,6 +11,7 @@ import { SHELF_WORDS } from "../../domain/words";
 import { Slot } from "../../drawings/Slot";
 import { Button, Empty, Mark, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { NeedsALook } from "./NeedsALook";
+import { ReclaimSheet } from "./ReclaimSheet";
 import { SupplyPanel } from "./SupplyPanel";
 import { SupplyTable } from "./SupplyTable";
 
@@ -22,6 +23,7 @@ export function CupboardScreen() {
   const list = useQuery(supplies());
   const [params, setParams] = useSearchParams();
   const format = useFormat();
+  const [reclaiming, setReclaiming] = useState(false);
   const rows = list.data?.results ?? [];
   const picked = rows.find((row) => String(row.id) === params.get("supply"));
   const asTable = params.get("as") === "table";
@@ -42,6 +44,7 @@ export function CupboardScreen() {
     { key: "arrowleft", label: "Slot before", run: () => pick(rows[Math.max(at - 1, 0)]) },
     { key: "arrowdown", label: "Shelf below", run: () => nextShelf(1) },
     { key: "arrowup", label: "Shelf above", run: () => nextShelf(-1) },
+    { key: "r", label: "Put a reclaimed carton away", run: () => setReclaiming(true) },
     { key: "t", label: asTable ? "As shelves" : "As a table", run: () => set({ as: asTable ? null : "table" }) },
     { key: "escape", label: "Step back from the slot", run: () => set({ supply: null }) },
   ]);
@@ -56,6 +59,7 @@ export function CupboardScreen() {
     <div className="grid grid-cols-[minmax(0,1fr)_360px] max-lg:grid-cols-1">
       <div className="min-w-0 pb-6">
         <ScreenHead title={short === 0 ? "Nothing runs short" : `${short} ${short === 1 ? "slot is" : "slots are"} below the mark`} under={`${shelves.length} shelves, ${rows.length} supplies, worth ${format.money(worth)} at what they cost you`}>
+          <Button hotkey="R" onClick={() => setReclaiming(true)}>Reclaimed carton</Button>
           <Button hotkey="T" onClick={() => set({ as: asTable ? null : "table" })}>{asTable ? "As shelves" : "As a table"}</Button>
         </ScreenHead>
         {asTable ? <SupplyTable rows={rows} picked={picked} onPick={pick} /> : shelves.map((shelf) => <Shelf key={shelf} shelf={shelf} rows={rows.filter((row) => row.shelf === shelf)} picked={picked} onPick={pick} />)}
@@ -67,6 +71,7 @@ export function CupboardScreen() {
       <aside className="border-l border-line bg-sheet px-6 py-5 max-lg:border-l-0 max-lg:border-t" aria-label={picked ? picked.name : "What needs a look"}>
         {picked ? <SupplyPanel key={picked.id} supply={picked} onClose={() => set({ supply: null })} /> : <NeedsALook rows={rows} onPick={pick} />}
       </aside>
+      <ReclaimSheet shelf={picked?.shelf ?? shelves[0] ?? "A"} open={reclaiming} onOpenChange={setReclaiming} />
     </div>
   );
 }

@@ -35,7 +35,7 @@ export function SupplyPanel({ supply, onClose }: { supply: Supply; onClose: () =
 }
 
 /** Keeps one request key until the server has answered: pressing twice, or a lost answer, posts once. */
-function usePosting(done: (now: Supply) => string, onDone: () => void) {
+export function usePosting(done: (now: Supply) => string, onDone: () => void) {
   const client = useQueryClient();
   const say = useSay();
   const key = useRef(crypto.randomUUID());
