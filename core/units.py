@@ -180,7 +180,7 @@ def format_length(length_um: Micrometres, system: str = "metric") -> str:
     """Return a length for people: whole mm, or 0.1 in. Never with false precision."""
     if system == "imperial":
         return f"{_one_place(Fraction(length_um, 25_400))} in"
-    return f"{round_half_away(Fraction(length_um, UM_PER_MM))} mm"
+    return f"{_whole(length_um, UM_PER_MM)} mm"
 
 
 def format_size(size: Size, system: str = "metric") -> str:
@@ -196,11 +196,17 @@ def format_weight(weight_mg: Milligrams, system: str = "metric") -> str:
         pounds, ounces = divmod(round_half_away(Fraction(weight_mg * 10) / _OUNCE_MG), 160)
         shown = f"{ounces // 10}.{ounces % 10} oz"
         return f"{pounds} lb {shown}" if pounds else shown
-    grams = round_half_away(Fraction(weight_mg, MG_PER_G))
+    grams = _whole(weight_mg, MG_PER_G)
     if abs(grams) < 1_000:
         return f"{grams} g"
     sign, kilos = ("-", -grams) if grams < 0 else ("", grams)
     return f"{sign}{kilos // 1000}.{kilos % 1000:03d} kg"
+
+
+def _whole(value: int, unit: int) -> int:
+    """As ``round_half_away`` of value / unit, without a fraction: thousands of texts are written for one plan."""
+    whole = (2 * abs(value) + unit) // (2 * unit)
+    return whole if value >= 0 else -whole
 
 
 def _one_place(value: Fraction) -> str:

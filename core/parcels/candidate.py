@@ -5,6 +5,7 @@ and by how much. Pure: prices, stock and settings come in as values.
 """
 
 from dataclasses import dataclass, replace
+from datetime import date
 from decimal import Decimal
 from typing import Literal
 
@@ -18,6 +19,7 @@ from core.parcels.uses import parcel_uses
 from core.parcels.weight import ParcelWeight, parcel_weight
 from core.recipes.expand import Piece, Use
 from core.supplies.items import Mailer
+from core.tariffs.model import Place, Tariff
 from core.tariffs.quote import Quote, Refusal, quote_all, tariff_in_force
 from core.tariffs.sides import SideRuler, side_rulers
 from core.tariffs.steps import StepPosition, step_position
@@ -162,9 +164,9 @@ def build(outer: Outer, request: Request, *, in_recipe: bool, change: Change | N
     )
 
 
-def with_sides(candidate: Candidate, request: Request) -> Candidate:
-    """Return the candidate with its side rulers worked out: done for the ways that are kept, not for every one."""
-    tariff = tariff_in_force(request.tariffs, candidate.quote.carrier, request.ship_on)
+def with_sides(candidate: Candidate, tariffs: tuple[Tariff, ...], *, destination: Place, ship_on: date) -> Candidate:
+    """Return the candidate with its side rulers worked out, some hundred quotes: for the ways a person looks at."""
+    tariff = tariff_in_force(tariffs, candidate.quote.carrier, ship_on)
     service = next((s for s in tariff.services if s.code == candidate.quote.service), None) if tariff else None
     if tariff is None or service is None:
         return candidate
@@ -173,8 +175,8 @@ def with_sides(candidate: Candidate, request: Request) -> Candidate:
         service,
         outer=candidate.outer_bulged,
         gross_mg=candidate.weight.gross_mg,
-        destination=request.destination,
-        ship_on=request.ship_on,
+        destination=destination,
+        ship_on=ship_on,
     )
     return replace(candidate, sides=sides)
 

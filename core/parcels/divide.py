@@ -57,12 +57,14 @@ class Shareout:
         kinds: tuple[Kind, ...],
         cost: Callable[[tuple[OrderLine, ...]], Decimal | None],
         floor: Callable[[tuple[OrderLine, ...]], Decimal | None],
+        close_floor: Callable[[tuple[OrderLine, ...]], Decimal | None] | None = None,
     ) -> None:
         self.kinds = kinds
         self.whole: Share = tuple(kind.count for kind in kinds)
-        self._cost, self._floor = cost, floor
+        self._cost, self._floor, self._close_floor = cost, floor, close_floor or floor
         self._costs: dict[Share, Decimal | None] = {}
         self._floors: dict[Share, Decimal | None] = {}
+        self._close_floors: dict[Share, Decimal | None] = {}
         self._too_big: list[Share] = []  #: what holds one of these and more goes in no parcel either
 
     def lines(self, share: Share) -> tuple[OrderLine, ...]:
@@ -91,14 +93,25 @@ class Shareout:
             self._floors[share] = self._floor(self.lines(share))
         return self._floors[share]
 
+    def close_floor(self, share: Share) -> Decimal | None:
+        """Return a floor nearer to the cost, which takes longer to work out."""
+        if share not in self._close_floors:
+            self._close_floors[share] = self._close_floor(self.lines(share))
+        return self._close_floors[share]
+
     def total(self, shares: list[Share]) -> Decimal | None:
         """Return what all the parcels cost together, None when one of them does not go."""
-        costs = [self.cost(share) for share in shares]
-        return None if None in costs else sum((cost for cost in costs if cost is not None), Decimal(0))
+        return _sum([self.cost(share) for share in shares])
 
     def weight_mg(self, share: Share) -> int:
         """Return the weight of the goods in a share."""
         return sum(kind.weight_mg * count for kind, count in zip(self.kinds, share, strict=True))
+
+
+def _sum(parts: list[Decimal | None]) -> Decimal | None:
+    """Return the sum, None when one part is not to be had."""
+    known = [part for part in parts if part is not None]
+    return sum(known, Decimal(0)) if len(known) == len(parts) else None
 
 
 def divided(out: Shareout, parcels: int | None) -> list[Share] | None:
@@ -139,15 +152,16 @@ def cheaper_shares(out: Shareout, share: Share, than: Decimal) -> list[Share] | 
     """
     hopeful = []
     for pair in islice(_pairs(share), _MOST_PAIRS):
-        floors = [out.floor(part) for part in pair]
-        if None not in floors:
-            floor = sum((f for f in floors if f is not None), Decimal(0))
-            if floor < than:
-                hopeful.append((floor, pair))
+        floor = _sum([out.floor(part) for part in pair])
+        if floor is not None and floor < than:
+            hopeful.append((floor, pair))
     best, best_total = None, than
-    for floor, pair in sorted(hopeful)[:8]:
+    for floor, pair in sorted(hopeful)[:12]:
         if floor >= best_total:
             break
+        near = _sum([out.close_floor(part) for part in pair])
+        if near is None or near >= best_total:
+            continue
         total = out.total(list(pair))
         if total is not None and total < best_total:
             best, best_total = list(pair), total

@@ -9,12 +9,12 @@ from datetime import date
 from decimal import Decimal
 from typing import Literal
 
-from core.parcels.candidate import Candidate, PlannedParcel, with_sides
+from core.parcels.candidate import Candidate, PlannedParcel
 from core.parcels.facts import Aim, Facts, Overrides, Settings
-from core.parcels.packed import Request, RuledOut
+from core.parcels.packed import RuledOut
 from core.parcels.reasons import Offer, offer_of, warnings_of, why_chosen, why_not
 from core.parcels.room import Room, room_for_more
-from core.parcels.several import Divided, request_of, several_ways
+from core.parcels.several import Divided, several_ways
 from core.parcels.single import Tried, choose, rank, speaking_band, try_all
 from core.parcels.way import Way, way_rank
 from core.recipes.expand import Missing, OrderLine, Piece
@@ -35,8 +35,6 @@ __all__ = [
 
 #: How many other ways are kept in full, cheapest first.
 _KEPT = 5
-#: For how many of those, and of how many parcels, the side rulers are worked out: each is some hundred quotes.
-_WITH_SIDES = 2
 #: What is wrong with an order as one parcel but not as several.
 _MENDED_BY_DIVIDING = frozenset({"no_band", "must_be_apart"})
 
@@ -108,16 +106,12 @@ def plan_order(
         return Blocked(status="blocked", missing=short, ruled_out=whole.ruled_out)
     found = [*(_one(candidate, whole, goods) for candidate in whole.found), *divided.ways]
     others = sorted((way for way in found if way.key != chosen.key), key=way_rank)
-
-    def with_rulers(way: Way) -> Way:
-        return _with_sides(way, [request_of(parcel, lines, facts, aim) for parcel in way.parcels[:_WITH_SIDES]])
-
     return PlannedOrder(
         status="planned",
-        chosen=with_rulers(chosen),
+        chosen=chosen,
         why=why_chosen(chosen, others, whole, overrides, divided.reason),
         overridden=overrides.any,
-        others=tuple(with_rulers(way) if n < _WITH_SIDES else way for n, way in enumerate(others[:_KEPT])),
+        others=tuple(others[:_KEPT]),
         ruled_out=whole.ruled_out,
         offer=offer_of(chosen, [*singles, *divided.ways]),
         warnings=warnings_of(chosen),
@@ -175,15 +169,6 @@ def _chosen(own: Way | None, divided: tuple[Way, ...], overrides: Overrides) -> 
     if overrides.shares:  # as set by hand; strapping what was set apart is offered, not taken
         return next((way for way in divided if len(way.parcels) == len(overrides.shares)), None)
     return own or min(divided, key=way_rank, default=None)
-
-
-def _with_sides(way: Way, requests: list[Request | None]) -> Way:
-    """Work out the side rulers of a way's first parcels."""
-    ruled = [
-        replace(parcel, candidate=with_sides(parcel.candidate, request)) if request is not None else parcel
-        for parcel, request in zip(way.parcels, requests, strict=False)
-    ]
-    return Way(parcels=(*ruled, *way.parcels[len(ruled) :]))
 
 
 def _short_materials(chosen: Way, facts: Facts) -> tuple[Missing, ...]:

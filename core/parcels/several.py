@@ -11,16 +11,17 @@ from typing import Literal
 from core.parcels.candidate import PlannedParcel
 from core.parcels.divide import Share, Shareout, cheaper_shares, divided, kinds_of
 from core.parcels.facts import Aim, Facts, Shares
-from core.parcels.packed import Request
+from core.parcels.packed import Outer, Request
 from core.parcels.single import Tried, choose, in_recipe, try_all
 from core.parcels.strap import strap
 from core.parcels.way import Way
-from core.recipes.expand import Missing, OrderLine, merged
+from core.recipes.expand import Missing, OrderLine, Piece, expand, merged
 from core.recipes.model import band_for
+from core.supplies.items import Container
 from core.tariffs.quote import quote_all
 from core.units import Size
 
-__all__ = ["Divided", "Reason", "request_of", "several_ways"]
+__all__ = ["Divided", "Reason", "several_ways"]
 
 #: Why an order is divided: goods that may not share, no container or band for all, it costs less, a person said so.
 Reason = Literal["", "apart", "too_much", "cheaper", "asked", "by_hand"]
@@ -72,12 +73,6 @@ def _looked_for(
     return divided(out, 2 if wanted == 1 else None), _needed(whole)
 
 
-def request_of(parcel: PlannedParcel, lines: tuple[OrderLine, ...], facts: Facts, aim: Aim) -> Request | None:
-    """Return the request a parcel of an order was planned with, without its containers tried again."""
-    mine = _lines_of(lines, parcel.goods)
-    return try_all(mine, replace(facts, containers=()), aim, forced=None, first=True).request
-
-
 def _may_divide(whole: Tried) -> bool:
     """A carton at nought, or one a person ruled out, is no reason to send two parcels: it would do."""
     named = in_recipe(whole.expansion)
@@ -101,7 +96,10 @@ def _shareout(lines: tuple[OrderLine, ...], facts: Facts, aim: Aim) -> Shareout:
     def floor(part: tuple[OrderLine, ...]) -> Decimal | None:
         return _floor(part, facts, aim)
 
-    return Shareout(kinds_of(lines), cost, floor)
+    def close_floor(part: tuple[OrderLine, ...]) -> Decimal | None:
+        return _close_floor(part, facts, aim)
+
+    return Shareout(kinds_of(lines), cost, floor, close_floor)
 
 
 def _floor(lines: tuple[OrderLine, ...], facts: Facts, aim: Aim) -> Decimal | None:
@@ -125,6 +123,46 @@ def _floor(lines: tuple[OrderLine, ...], facts: Facts, aim: Aim) -> Decimal | No
     if not quotes:
         return None
     return quotes[0].price + (minutes + per_parcel) * facts.settings.wage_per_hour / 60
+
+
+def _close_floor(lines: tuple[OrderLine, ...], facts: Facts, aim: Aim) -> Decimal | None:
+    """As ``_floor``, with the wraps, in the container that comes cheapest of those large and strong enough, unfilled."""
+    expansion = expand(lines, facts.shelf)
+    if expansion.missing:
+        return None
+    pieces, uses = expansion.pieces, expansion.uses
+    volume = sum(piece.size.volume_um3 * piece.quantity for piece in pieces)
+    content_mg = sum(piece.weight_mg * piece.quantity for piece in pieces)
+    carried = []
+    for outer in facts.containers:
+        if outer.max_load_mg < content_mg or (isinstance(outer, Container) and outer.inner.volume_um3 < volume):
+            continue
+        size = _least_outside(outer, pieces)
+        quotes, _ = quote_all(
+            facts.tariffs,
+            outer=size,
+            gross_mg=content_mg + outer.tare_mg,
+            destination=aim.destination,
+            ship_on=aim.ship_on,
+        )
+        if quotes:
+            carried.append(quotes[0].price + outer.unit_cost * min(outer.pieces, Decimal("0.5")))
+    if not carried:
+        return None
+    minutes = sum((piece.band.minutes.per_unit * piece.units for piece in pieces), Decimal(0))
+    minutes += max(piece.band.minutes.per_parcel for piece in pieces)
+    wraps = sum((use.cost for use in uses), Decimal(0))
+    return min(carried) + wraps + minutes * facts.settings.wage_per_hour / 60
+
+
+def _least_outside(outer: Outer, pieces: tuple[Piece, ...]) -> Size:
+    """The outside a container can have at the least with these goods: cut down as low as it goes; a mailer, the goods."""
+    if not isinstance(outer, Container):
+        return max((piece.size for piece in pieces), key=lambda size: size.volume_um3)
+    if outer.cut is None:
+        return outer.outer
+    lowest = max(outer.cut.lowest_um, min(min(piece.size.sorted_um) for piece in pieces))
+    return replace(outer.outer, height_um=outer.outer.height_um - max(0, outer.inner.height_um - lowest))
 
 
 # --- parcels of a division -------------------------------------------------------------------------------

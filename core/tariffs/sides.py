@@ -8,6 +8,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
+from functools import cache
 from typing import Literal
 
 from core.errors import OutsideTariff
@@ -51,6 +52,7 @@ def side_rulers(
     found = []
     for side, value in zip(_SIDES, values, strict=True):
 
+        @cache  # the halving asks for some measures again
         def price(um: int, side: Side = side) -> Decimal | None:
             size = replace(outer, **{f"{side}_um": um})
             try:

@@ -5,15 +5,17 @@ from typing import Literal
 
 from pydantic import BaseModel
 
-from core.parcels.candidate import Candidate, Costs, PlannedParcel
+from core.parcels.candidate import Candidate, Costs, PlannedParcel, with_sides
 from core.parcels.layers import PackLayer, pack_layers
 from core.parcels.plan import Blocked, Offer, PlannedOrder
 from core.parcels.way import Way
 from core.parcels.workings import workings_of
 from core.recipes.expand import Missing, Piece
 from core.working import Working
+from server.carriers.selectors import core_tariffs
 from server.formats.pack_card import PackCard
 from server.formats.supplies import STOCK_UNITS
+from server.plans.facts import place_of
 from server.plans.mapping import plan_from_json
 from server.plans.models import Plan
 from server.recipes.models import Product
@@ -35,6 +37,10 @@ __all__ = [
     "plan_view",
     "supply_refs",
 ]
+
+
+#: For how many ways, and parcels of each, the side rulers are worked out: some hundred quotes each.
+_WITH_SIDES = 2
 
 
 class SupplyRef(BaseModel):
@@ -132,9 +138,11 @@ def plan_view(workshop: Workshop, row: Plan) -> PlanView | BlockedView:
     refs = supply_refs(workshop, {use.supply for way in (plan.chosen, *plan.others) for use in way.uses})
     names = {ref.code: ref.name for ref in refs}
     costs = _goods_costs(workshop, plan)
+    ways = [_way(way, plan, names, workshop.wage_per_hour, costs) for way in (plan.chosen, *plan.others)]
+    _add_sides(workshop, row, ways)
     return PlanView(
         status="planned",
-        ways=[_way(way, plan, names, workshop.wage_per_hour, costs) for way in (plan.chosen, *plan.others)],
+        ways=ways,
         why=plan.why,
         overridden=plan.overridden,
         ruled_out=out,
@@ -144,6 +152,14 @@ def plan_view(workshop: Workshop, row: Plan) -> PlanView | BlockedView:
         supplies=refs,
         recipe_versions=row.recipe_versions,
     )
+
+
+def _add_sides(workshop: Workshop, row: Plan, ways: list[WayView]) -> None:
+    """Work out the side rulers of the ways a person looks at first; a wave of plans does without."""
+    tariffs, place = core_tariffs(workshop), place_of(row.order)
+    for way in ways[:_WITH_SIDES]:
+        for parcel in way.parcels[:_WITH_SIDES]:
+            parcel.candidate = with_sides(parcel.candidate, tariffs, destination=place, ship_on=row.ship_on)
 
 
 def card_sheets(workshop: Workshop, row: Plan, view: PlanView) -> list[PackCard]:
