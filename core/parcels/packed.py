@@ -3,6 +3,7 @@
 The geometry of one way to send it, before it is filled, weighed and priced; every packing passes the checker here.
 """
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
@@ -44,6 +45,7 @@ class Request:
     damage_probability: Decimal
     money_digits: int
     occasion: Occasion
+    free: Mapping[str, Decimal]  #: per supply, for the choice of a sample
     thorough: bool = True  #: search long where a quick look finds nothing
     first: bool = True  #: of the order's parcels: it carries what goes in once an order
 

@@ -168,6 +168,7 @@ def _request(lines: tuple[OrderLine, ...], expansion: Expansion, facts: Facts, a
         goods_cost=sum((product.goods_cost * quantity for product, quantity in products), Decimal(0)),
         damage_probability=max(DAMAGE_PRIOR[product.fragility] for product, _ in products),
         money_digits=facts.settings.money_digits,
+        free=facts.free,
         occasion=replace(
             aim.occasion,
             skus=aim.occasion.skus or frozenset(line.sku for line in lines),

@@ -10,7 +10,7 @@ from core.parcels.change import Change
 from core.parcels.closure import tape_length_um
 from core.parcels.packed import Outer, Packed, Request
 from core.recipes.expand import Piece, Use
-from core.recipes.model import Closure, InsertAmount, holds
+from core.recipes.model import Closure, InsertAmount, SampleChoice, holds, sample_for
 from core.supplies.items import Mailer
 from core.units import Size, round_half_away
 
@@ -117,18 +117,22 @@ def _insert_uses(request: Request, levels: int) -> list[Use]:
     """Amount rules of every recipe in the parcel; what two recipes name per parcel goes in once, the larger amount."""
     amounts: dict[str, tuple[int, str]] = {}
     shared: dict[str, int] = {}
+    choice = SampleChoice(ordered=request.occasion.skus, free=request.free, last_sent=request.occasion.last_sent)
     for piece in request.expansion.pieces:
         for rule in piece.band.inserts:
             if not holds(rule.when, request.occasion) or (rule.per == "order" and not request.first):
                 continue
+            insert = sample_for(rule, choice)
+            if insert is None:
+                continue
             count = rule.amount * _times(rule, piece, levels)
-            had = amounts.get(rule.insert, (0, rule.place))[0]
+            had = amounts.get(insert, (0, rule.place))[0]
             if rule.per in ("parcel", "order", "layer"):
                 # Asked for once a parcel by every recipe: the larger amount serves them all.
-                before = shared.get(rule.insert, 0)
-                shared[rule.insert] = max(before, count)
-                count = shared[rule.insert] - before
-            amounts[rule.insert] = (had + count, rule.place)
+                before = shared.get(insert, 0)
+                shared[insert] = max(before, count)
+                count = shared[insert] - before
+            amounts[insert] = (had + count, rule.place)
     return [_piece_use(request, code, count, "insert", place) for code, (count, place) in amounts.items() if count]
 
 

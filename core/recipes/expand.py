@@ -148,6 +148,7 @@ def _unknown_supplies(band: Band, recipe: Recipe, shelf: Shelf) -> list[Missing]
     if band.closure:
         wanted.append(("tape", band.closure.tape, shelf.tapes))
     wanted.extend(("insert", one.insert, shelf.inserts) for one in band.inserts)
+    wanted.extend(("sample", s.insert, shelf.inserts) for one in band.inserts for s in one.samples)
     if band.divider:
         wanted.append(("divider", band.divider, shelf.inserts))
     return [

@@ -4,7 +4,9 @@ Values only, plus the check that bands neither overlap nor leave a hole. Supplie
 met with their facts in ``expand``.
 """
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from datetime import date
 from decimal import Decimal
 from typing import Literal
 
@@ -21,6 +23,8 @@ __all__ = [
     "Minutes",
     "Occasion",
     "Recipe",
+    "Sample",
+    "SampleChoice",
     "School",
     "TapePattern",
     "When",
@@ -28,6 +32,7 @@ __all__ = [
     "band_for",
     "check_bands",
     "holds",
+    "sample_for",
 ]
 
 TapePattern = Literal["centre", "h", "cross"]
@@ -82,6 +87,7 @@ class When:
     """When an insert goes in (rules, 12): everything that is set must hold."""
 
     first_order: bool | None = None
+    gift: bool | None = None
     least_value: Decimal | None = None  #: of the goods
     with_goods: str | None = None  #: a sku that must be in the order
     without_goods: str | None = None  #: a sku that must not be
@@ -94,10 +100,20 @@ class Occasion:
     """What is known of an order besides its goods, for the conditions of inserts."""
 
     first_order: bool = False
+    gift: bool = False
     value: Decimal = Decimal(0)
     skus: frozenset[str] = frozenset()
     country: str = ""
     day: str = ""  #: of shipping, MM-DD
+    last_sent: Mapping[str, date] = field(default_factory=dict)  #: per sample insert: when one last went out
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Sample:
+    """A sample insert and the product it is a sample of."""
+
+    insert: str
+    sku: str
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -111,6 +127,28 @@ class InsertAmount:
     required: bool
     group_of: int = 1  #: for per group: one amount for each so many units, a last smaller group counts whole
     when: When | None = None  #: None: always
+    samples: tuple[Sample, ...] = ()  #: one of these instead, of a variant the buyer did not order
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SampleChoice:
+    """What a choice among samples looks at."""
+
+    ordered: frozenset[str]
+    free: Mapping[str, Decimal]
+    last_sent: Mapping[str, date]
+
+
+def sample_for(rule: InsertAmount, choice: SampleChoice) -> str | None:
+    """Return the insert to put in: the rule's own, or the sample of a variant that was not ordered (rules, 12).
+
+    Of those in stock the least recently sent, one never sent first; None when there is none.
+    """
+    if not rule.samples:
+        return rule.insert
+    fit = [s for s in rule.samples if s.sku not in choice.ordered and choice.free.get(s.insert, Decimal(0)) >= 1]
+    best = min(fit, key=lambda s: choice.last_sent.get(s.insert, date.min), default=None)
+    return best.insert if best else None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -206,6 +244,7 @@ def holds(when: When | None, occasion: Occasion) -> bool:
             return False
     return (
         (when.first_order is None or when.first_order == occasion.first_order)
+        and (when.gift is None or when.gift == occasion.gift)
         and (when.least_value is None or occasion.value >= when.least_value)
         and (when.with_goods is None or when.with_goods in occasion.skus)
         and (when.without_goods is None or when.without_goods not in occasion.skus)

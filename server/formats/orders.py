@@ -30,6 +30,7 @@ COLUMNS = (
     "unit_price",
     "postage_charged",
     "paid",
+    "gift",
     "note",
 )
 _REQUIRED = frozenset({"order", "placed_on", "buyer", "town", "postcode", "country", "sku", "quantity", "unit_price"})
@@ -56,6 +57,7 @@ _OF_ORDER = (
     "country",
     "postage_charged",
     "paid",
+    "gift",
     "note",
 )
 MAX_LINES = 20_000
@@ -92,6 +94,7 @@ class OrderRow:
     unit_price: Decimal
     postage_charged: Decimal
     paid: bool
+    gift: bool
     note: str
 
 
@@ -262,8 +265,9 @@ def _line_faults(line: int, cells: dict[str, str], today: date) -> Iterator[File
             yield fault(column, "an amount such as 6.50, from 0 to 99999.99")
     if cells.get("country") and not re.fullmatch(r"[A-Za-z]{2,3}", cells["country"]):
         yield fault("country", "a country of two or three letters")
-    if cells.get("paid", "").lower() not in ("", "yes", "no"):
-        yield fault("paid", "yes or no")
+    for column in ("paid", "gift"):
+        if cells.get(column, "").lower() not in ("", "yes", "no"):
+            yield fault(column, "yes or no")
 
 
 def _is_date(text: str) -> bool:
@@ -304,6 +308,7 @@ def _row(line: int, cells: dict[str, str]) -> OrderRow:
         unit_price=_money(cells["unit_price"]) or Decimal(0),
         postage_charged=_money(cells.get("postage_charged") or "0") or Decimal(0),
         paid=cells.get("paid", "").lower() != "no",
+        gift=cells.get("gift", "").lower() == "yes",
         note=cells.get("note", ""),
     )
 

@@ -14,6 +14,7 @@ from core.recipes.model import (
     InsertAmount,
     Minutes,
     Recipe,
+    Sample,
     School,
     TapePattern,
     When,
@@ -73,6 +74,7 @@ class WhenDoc(FileModel):
     """When an insert goes in; everything that is set must hold."""
 
     first_order: bool | None = None
+    gift: bool | None = None
     least_value: Money | None = None
     with_goods: Code | None = None
     without_goods: Code | None = None
@@ -86,6 +88,13 @@ class WhenDoc(FileModel):
         return When(**own, countries=tuple(self.countries), season=season)
 
 
+class SampleDoc(FileModel):
+    """A sample insert and the product it is a sample of."""
+
+    insert: Code
+    sku: Code
+
+
 class InsertDoc(FileModel):
     """An insert with its amount rule."""
 
@@ -96,10 +105,15 @@ class InsertDoc(FileModel):
     place: Literal["bottom", "between", "top", "outside"] = "top"
     required: bool = False
     when: WhenDoc | None = None
+    samples: Annotated[list[SampleDoc], Field(max_length=40)] = []
 
     def core(self) -> InsertAmount:
         """Return the core's value."""
-        return InsertAmount(**self.model_dump(exclude={"when"}), when=self.when.core() if self.when else None)
+        return InsertAmount(
+            **self.model_dump(exclude={"when", "samples"}),
+            when=self.when.core() if self.when else None,
+            samples=tuple(Sample(insert=one.insert, sku=one.sku) for one in self.samples),
+        )
 
 
 class MinutesDoc(FileModel):

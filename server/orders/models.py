@@ -29,6 +29,7 @@ class Order(WorkshopOwned):
     country = models.CharField(max_length=3)
     note = models.CharField(max_length=500, blank=True)
     paid = models.BooleanField(default=True)
+    gift = models.BooleanField(default=False, help_text="It goes to somebody as a present")
     postage_charged = models.DecimalField(max_digits=12, decimal_places=2)
     goods_value = models.DecimalField(max_digits=12, decimal_places=2)
     hold_code = models.CharField(max_length=20, blank=True, help_text="Set by intake or a person; empty: none")

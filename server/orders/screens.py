@@ -36,6 +36,7 @@ class OrderOut(BaseModel):
     country: str
     note: str
     paid: bool
+    gift: bool
     postage_charged: Decimal
     goods_value: Decimal
     held_by: str  #: "": nobody; a code when a person or the intake holds it
@@ -88,6 +89,7 @@ def _out(row: Order, lines: list[LineOut]) -> OrderOut:
         country=row.country,
         note=row.note,
         paid=row.paid,
+        gift=row.gift,
         postage_charged=row.postage_charged,
         goods_value=row.goods_value,
         held_by=row.hold_code,

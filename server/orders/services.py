@@ -153,6 +153,7 @@ def _order(workshop: Workshop, rows: Sequence[OrderRow]) -> Order:
         country=lead.country,
         note=lead.note,
         paid=lead.paid,
+        gift=lead.gift,
         postage_charged=lead.postage_charged,
         goods_value=sum((row.unit_price * row.quantity for row in rows), Decimal(0)),
         hold_code=code,

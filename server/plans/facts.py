@@ -6,7 +6,7 @@ from datetime import date
 from decimal import Decimal
 from zoneinfo import ZoneInfo
 
-from django.db.models import Count
+from django.db.models import Count, Max
 from django.utils import timezone
 
 from core.parcels.plan import Facts, Settings
@@ -23,6 +23,7 @@ from server.recipes.mapping import core_product, core_recipe
 from server.recipes.models import Product
 from server.recipes.selectors import versions_in_force
 from server.supplies.mapping import core_cupboard
+from server.supplies.models import Entry
 from server.supplies.selectors import Stock, stock_of
 from server.workshops.models import Workshop
 
@@ -65,11 +66,17 @@ class Loaded:
     products: dict[str, tuple[goods.Product, str | None]]  #: sku -> product, recipe code
     recipes: dict[str, CoreRecipe]
     lines: dict[int, list[OrderLine]]
+    last_sent: dict[str, date]  #: per insert, when one last went out
     again: set[tuple[str, str]]  #: buyer and postcode of everybody who has ordered more than once
 
     def occasion_of(self, order: Order) -> Occasion:
         """Return what the conditions of inserts look at; goods, country and day are the plan's own."""
-        return Occasion(first_order=(order.buyer, order.postcode) not in self.again, value=order.goods_value)
+        return Occasion(
+            first_order=(order.buyer, order.postcode) not in self.again,
+            gift=order.gift,
+            value=order.goods_value,
+            last_sent=self.last_sent,
+        )
 
     def lines_of(self, order: Order) -> tuple[CoreLine, ...]:
         """Return an order's lines as the core wants them."""
@@ -119,8 +126,21 @@ def load(workshop: Workshop, orders: Iterable[Order]) -> Loaded:
         products={p.sku: (core_product(p), _recipe_code(p, by_id)) for p in products},
         recipes={recipe.code: recipe for recipe in by_id.values()},
         lines=lines,
+        last_sent=_last_sent(workshop),
         again=_again(workshop, wanted),
     )
+
+
+def _last_sent(workshop: Workshop) -> dict[str, date]:
+    """Return when each insert last left in a parcel, for samples that take turns."""
+    rows = (
+        Entry.objects.of(workshop)
+        .filter(kind="used", supply__kind="insert")
+        .values_list("supply__code")
+        .annotate(last=Max("at"))
+        .order_by()
+    )
+    return {code: last.date() for code, last in rows}
 
 
 def _again(workshop: Workshop, orders: list[Order]) -> set[tuple[str, str]]:

@@ -2,6 +2,7 @@
 
 import unittest
 from dataclasses import replace
+from datetime import date
 from decimal import Decimal
 
 from core.errors import BadRecipe
@@ -12,7 +13,7 @@ from core.parcels.plan import Blocked, Overrides, PlannedOrder, more_that_fit, p
 from core.parcels.strength import box_compression_n, stacking
 from core.parcels.workings import workings_of
 from core.recipes.expand import Shelf
-from core.recipes.model import InnerCarton, InsertAmount, Occasion, When, WrapLayer, check_bands, holds
+from core.recipes.model import InnerCarton, InsertAmount, Occasion, Sample, When, WrapLayer, check_bands, holds
 from core.supplies.items import BoardStrength, CutDown, Insert, Telescope
 from tests.core.samples import (
     C08,
@@ -248,6 +249,43 @@ class Groups(unittest.TestCase):
         with self.assertRaises(BadRecipe) as caught:
             check_bands(recipe(bad))
         self.assertEqual(len(caught.exception.faults), 3)
+
+
+class Samples(unittest.TestCase):
+    """A sample of a variant that was not ordered, those in stock, least recently sent (rules, 12)."""
+
+    RULE = InsertAmount(
+        insert="I", amount=1, per="order", place="top", required=False,
+        samples=(Sample(insert="S1", sku="JAR"), Sample(insert="S2", sku="FIG"), Sample(insert="S3", sku="RYE")),
+    )  # fmt: skip
+
+    def sample(self, last_sent: dict[str, date] | None = None, **free: int) -> list[str]:
+        inserts = {c: replace(SHELF.inserts["I"], code=c) for c in ("I", "L", "S1", "S2", "S3")}
+        base = known(C14)
+        cupboard = replace(
+            base,  # type: ignore[type-var]
+            shelf=replace(SHELF, inserts=inserts),
+            free={**base.free, **{c: D(free.get(c, 9)) for c in ("S1", "S2", "S3")}},  # type: ignore[attr-defined]
+        )
+        how = recipe(band(1, 6, outers=("C-14",), inserts=(self.RULE,)))
+        plan = planned(order(2, how=how), cupboard, occasion=Occasion(last_sent=last_sent or {}))
+        return [supply for supply, _ in uses(plan.chosen.only, "insert")]
+
+    def test_what_was_ordered_is_not_sampled(self) -> None:
+        self.assertEqual(self.sample(), ["S2"])
+
+    def test_they_take_turns_and_one_never_sent_goes_first(self) -> None:
+        self.assertEqual(self.sample({"S2": date(2026, 11, 1)}), ["S3"])
+        self.assertEqual(self.sample({"S2": date(2026, 11, 1), "S3": date(2026, 11, 9)}), ["S2"])
+
+    def test_one_that_is_out_is_passed_over_and_none_is_no_fault(self) -> None:
+        self.assertEqual(self.sample(S2=0), ["S3"])
+        self.assertEqual(self.sample(S2=0, S3=0), [])
+
+    def test_a_gift_is_a_condition(self) -> None:
+        self.assertTrue(holds(When(gift=True), Occasion(gift=True)))
+        self.assertFalse(holds(When(gift=True), Occasion()))
+        self.assertTrue(holds(When(gift=False), Occasion()))
 
 
 class OtherWays(unittest.TestCase):

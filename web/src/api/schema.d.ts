@@ -1470,6 +1470,11 @@ export interface components {
             group_of: number;
             /** @default null */
             when: components["schemas"]["When"] | null;
+            /**
+             * Samples
+             * @default []
+             */
+            samples: components["schemas"]["Sample"][];
         };
         /**
          * InsertDoc
@@ -1503,6 +1508,11 @@ export interface components {
             required: boolean;
             /** @default null */
             when: components["schemas"]["WhenDoc"] | null;
+            /**
+             * Samples
+             * @default []
+             */
+            samples: components["schemas"]["SampleDoc"][];
         };
         /**
          * InsertFacts
@@ -1715,6 +1725,8 @@ export interface components {
             note: string;
             /** Paid */
             paid: boolean;
+            /** Gift */
+            gift: boolean;
             /** Postage Charged */
             postage_charged: string;
             /** Goods Value */
@@ -2509,6 +2521,26 @@ export interface components {
             proven: boolean;
         };
         /**
+         * Sample
+         * @description A sample insert and the product it is a sample of.
+         */
+        Sample: {
+            /** Insert */
+            insert: string;
+            /** Sku */
+            sku: string;
+        };
+        /**
+         * SampleDoc
+         * @description A sample insert and the product it is a sample of.
+         */
+        SampleDoc: {
+            /** Insert */
+            insert: string;
+            /** Sku */
+            sku: string;
+        };
+        /**
          * ScaleIn
          * @description Take a reading; ``again``: the parcel was taken off and put on.
          */
@@ -2994,6 +3026,11 @@ export interface components {
              */
             first_order: boolean | null;
             /**
+             * Gift
+             * @default null
+             */
+            gift: boolean | null;
+            /**
              * Least Value
              * @default null
              */
@@ -3029,6 +3066,11 @@ export interface components {
              * @default null
              */
             first_order: boolean | null;
+            /**
+             * Gift
+             * @default null
+             */
+            gift: boolean | null;
             /**
              * Least Value
              * @default null

@@ -76,6 +76,7 @@ function PlanOf({ data }: { data: Answer }) {
         {order.parcel_id ? <Button kind="next" onClick={() => void navigate(`/bench/${order.parcel_id}`)}>Open at the bench</Button> : <Button kind="next" hotkey="Enter" disabled={!ready || begin.isPending} onClick={() => begin.mutate()}>Send to the bench</Button>}
       </ScreenHead>
       {order.held_by ? <Notice kind="mind"><b>Held.</b> {order.reason} <Link className="ml-2 text-action underline" to="/orders?state=held">Release it under Orders</Link></Notice> : null}
+      {order.gift ? <Notice kind="mind">It is a gift.</Notice> : null}
       {order.note && !order.held_by ? <Notice kind="mind">The buyer writes: “{order.note}”</Notice> : null}
       {data.overrides.note ? <Notice kind="mind">For the packer: {data.overrides.note}</Notice> : null}
       {plan.status === "planned" ? <Planned order={order} plan={plan} overrides={data.overrides} choose={choose} onDecide={() => setDeciding(true)} onRoom={() => setAsking(true)} /> : <Blocked plan={plan} onUse={(container) => choose.mutate(container)} />}

@@ -9,7 +9,7 @@ const SHELF = [supply("C-05", "Carton small", "carton", "A", 1), supply("C-14", 
 const band = (first: number, last: number, changes: Partial<Band> = {}): Band => ({
   first, last, layers: [{ wrap: "W-HON", turns: "2", ends_top: 2, ends_bottom: 2, compression: "0.9", overlap_um: 50_000, per_units: 1 }], unit_box: null, inner: null, outers: ["C-05"], any_outer: false, gap_um: 8_000,
   cushion: { bottom_um: 30_000, side_um: 20_000, top_um: 20_000 }, fill: "F-KRA", proud_percent: 5, closure: { tape: "T-PAP", pattern: "h", both_faces: true, overhang_um: 65_000, required_grade: "none" },
-  inserts: [{ insert: "I-CARD", amount: 1, per: "parcel", place: "top", required: false, group_of: 1, when: null }], marks: [], school: "fill_tight", divider: null, minutes: { per_unit: "1.5", per_parcel: "3" }, ...changes,
+  inserts: [{ insert: "I-CARD", amount: 1, per: "parcel", place: "top", required: false, group_of: 1, when: null, samples: [] }], marks: [], school: "fill_tight", divider: null, minutes: { per_unit: "1.5", per_parcel: "3" }, ...changes,
 });
 
 const doc = (...bands: Band[]): RecipeDoc => ({ format: "calm-cupboard/recipe", version: 1, code: "r", name: "R", goods_checks: [], wrap_note: "", proving_checks: [], cautions: [], bands });
@@ -73,7 +73,7 @@ describe("changing a cell", () => {
 
   it("an insert at nought goes out, and comes in where it was not", () => {
     expect(changed("insert-I-CARD", "0").inserts).toEqual([]);
-    expect(changed("insert-I-CARD", "2", second).inserts).toEqual([{ insert: "I-CARD", amount: 2, per: "parcel", place: "top", required: false, group_of: 1, when: null }]);
+    expect(changed("insert-I-CARD", "2", second).inserts).toEqual([{ insert: "I-CARD", amount: 2, per: "parcel", place: "top", required: false, group_of: 1, when: null, samples: [] }]);
   });
 
   it("what is not allowed is answered in words and changes nothing", () => {

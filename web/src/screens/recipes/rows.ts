@@ -88,7 +88,7 @@ export function rowsOf(doc: RecipeDoc, supplies: Supply[], system: UnitSystem): 
   for (const code of new Set(doc.bands.flatMap((band) => band.inserts.map((insert) => insert.insert)))) {
     const sample = doc.bands.flatMap((band) => band.inserts).find((insert) => insert.insert === code);
     rows.push({
-      key: `insert-${code}`, group: "On top and closing", place: place(code), label: `${named(code)}${PER_WORDS[sample?.per ?? ""] ?? ""}`,
+      key: `insert-${code}`, group: "On top and closing", place: place(code), label: `${named(code)}${PER_WORDS[sample?.per ?? ""] ?? ""}${sample?.samples.length ? ", or one not ordered" : ""}`,
       cell: (band) => { const found = band.inserts.find((insert) => insert.insert === code); return { text: found ? String(found.amount) : NONE, raw: found ? String(found.amount) : "0" }; },
       set: (band, text) => {
         const amount = whole(text === NONE ? "0" : text, 0, 500);
