@@ -9,21 +9,21 @@ from server.orders.models import Order
 from tests.server.base import DEMO, DemoCase
 
 HEAD = ",".join(COLUMNS)
-GOOD = "2001,own shop,2026-11-20,Ada Vell,1 Row,Dunmere,DM1 1,ALM,PRE-BLK,,2,6.80,4.50,yes,"
+GOOD = "2001,own shop,2026-11-20,Ada Vell,1 Row,Dunmere,DM1 1,ALM,PRE-BLK,,2,6.80,4.50,yes,no,"
 TEN_FAULTS = "\n".join(
     [
         HEAD,
         GOOD,
-        "2002,own shop,2026-13-40,Ada Vell,1 Row,Dunmere,DM1 1,ALM,PRE-BLK,,2,6.80,4.50,yes,",
-        "2003,own shop,2026-11-20,,1 Row,Dunmere,DM1 1,ALM,PRE-BLK,,2,6.80,4.50,yes,",
-        "2004,own shop,2026-11-20,Ada Vell,1 Row,Dunmere,DM1 1,ALM,PRE-BLK,,0,6.80,4.50,yes,",
-        "2005,own shop,2026-11-20,Ada Vell,1 Row,Dunmere,DM1 1,ALM,PRE-BLK,,two,6.80,4.50,yes,",
-        "2006,own shop,2026-11-20,Ada Vell,1 Row,Dunmere,DM1 1,ALM,PRE-BLK,,2,-6.80,4.50,yes,",
-        "2007,own shop,2026-11-20,Ada Vell,1 Row,Dunmere,DM1 1,ALM,PRE-BLK,,2,6.80,4.505,yes,",
-        "2008,own shop,2026-11-20,Ada Vell,1 Row,Dunmere,DM1 1,A1,PRE-BLK,,2,6.80,4.50,yes,",
-        "2009,own shop,2026-11-20,Ada Vell,1 Row,Dunmere,DM1 1,ALM,PRE-BLK,,2,6.80,4.50,maybe,",
-        "2010,own shop,2031-01-01,Ada Vell,1 Row,Dunmere,DM1 1,ALM,PRE-BLK,,2,6.80,4.50,yes,",
-        "2011,own shop,2026-11-20,Ada Vell,1 Row,Dunmere,DM1 1,ALM,,,2,6.80,4.50,yes,",
+        "2002,own shop,2026-13-40,Ada Vell,1 Row,Dunmere,DM1 1,ALM,PRE-BLK,,2,6.80,4.50,yes,no,",
+        "2003,own shop,2026-11-20,,1 Row,Dunmere,DM1 1,ALM,PRE-BLK,,2,6.80,4.50,yes,no,",
+        "2004,own shop,2026-11-20,Ada Vell,1 Row,Dunmere,DM1 1,ALM,PRE-BLK,,0,6.80,4.50,yes,no,",
+        "2005,own shop,2026-11-20,Ada Vell,1 Row,Dunmere,DM1 1,ALM,PRE-BLK,,two,6.80,4.50,yes,no,",
+        "2006,own shop,2026-11-20,Ada Vell,1 Row,Dunmere,DM1 1,ALM,PRE-BLK,,2,-6.80,4.50,yes,no,",
+        "2007,own shop,2026-11-20,Ada Vell,1 Row,Dunmere,DM1 1,ALM,PRE-BLK,,2,6.80,4.505,yes,no,",
+        "2008,own shop,2026-11-20,Ada Vell,1 Row,Dunmere,DM1 1,A1,PRE-BLK,,2,6.80,4.50,yes,no,",
+        "2009,own shop,2026-11-20,Ada Vell,1 Row,Dunmere,DM1 1,ALM,PRE-BLK,,2,6.80,4.50,maybe,no,",
+        "2010,own shop,2031-01-01,Ada Vell,1 Row,Dunmere,DM1 1,ALM,PRE-BLK,,2,6.80,4.50,yes,no,",
+        "2011,own shop,2026-11-20,Ada Vell,1 Row,Dunmere,DM1 1,ALM,,,2,6.80,4.50,yes,no,",
     ]
 )
 
@@ -63,6 +63,15 @@ class Reading(Plain):
             with self.subTest(text[:20]):
                 self.assertEqual(self.faults(text)[0][1], column)
         self.assertEqual(read_orders(b"\xff\xfe", today=date(2026, 11, 23)).faults[0].column, "file")
+
+    def test_a_gift_is_read_and_a_file_without_the_column_holds_none(self) -> None:
+        for text, gift in (
+            (f"{HEAD}\n{GOOD}", False),
+            (f"{HEAD}\n{GOOD.replace(',no,', ',YES,')}", True),
+            (f"{HEAD.replace(',gift', '')}\n{GOOD.replace(',no,', ',')}", False),
+        ):
+            self.assertEqual([row.gift for row in read_orders(text.encode(), today=date(2026, 11, 23)).rows], [gift])
+        self.assertEqual(self.faults(f"{HEAD}\n{GOOD.replace(',no,', ',perhaps,')}"), [(2, "gift")])
 
     def test_semicolons_tabs_quotes_and_a_byte_order_mark_are_read(self) -> None:
         for text in (
