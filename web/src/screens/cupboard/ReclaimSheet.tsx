@@ -29,8 +29,8 @@ function Measured({ shelf, onDone }: { shelf: string; onDone: () => void }) {
       <div className="grid grid-cols-2 gap-3">
         {field("weight", "Weight, empty", { unit: "g" })}
         <fieldset>
-          <legend className="text-small text-ink2">Board</legend>
-          <div className="flex gap-4">{(["single", "double"] as const).map((one) => <label key={one} className="flex min-h-10 items-center gap-2"><input type="radio" name="board" className="size-5 accent-action" checked={board === one} onChange={() => setBoard(one)} />{one} wall</label>)}</div>
+          <legend className="text-small text-ink2">Walls of the board</legend>
+          <div className="flex gap-4">{(["single", "double"] as const).map((one) => <label key={one} className="flex min-h-10 items-center gap-2 whitespace-nowrap"><input type="radio" name="board" className="size-5 accent-action" checked={board === one} onChange={() => setBoard(one)} />{one}</label>)}</div>
         </fieldset>
       </div>
       {field("note", "Where it came from")}

@@ -12,7 +12,7 @@ interface Props { data: Schemas["OrderPlanOut"]; open: boolean; onOpenChange: (o
 
 export function OverrideSheet({ data, open, onOpenChange }: Props) {
   return (
-    <Sheet open={open} onOpenChange={onOpenChange} title={`Decide for order ${data.order.number}`} description="For this order only. It is checked, marked, and can be taken back.">
+    <Sheet open={open} onOpenChange={onOpenChange} title={`Decide for order ${data.order.number}`} description="For this order only. It is checked, marked, and can be taken back." wide>
       {open ? <Choices data={data} onDone={() => onOpenChange(false)} /> : null}
     </Sheet>
   );
@@ -45,7 +45,7 @@ function Choices({ data, onDone }: { data: Props["data"]; onDone: () => void }) 
       </fieldset>
       <fieldset>
         <legend className="text-ink2">Not to be used for it</legend>
-        <div className="grid grid-cols-3">
+        <div className="grid grid-cols-6 max-lg:grid-cols-3">
           {containersOf(data).map((code) => <Tick key={code} label={code} on={forbidden.includes(code)} onToggle={() => setForbidden(toggle(forbidden, code))} />)}
         </div>
       </fieldset>
