@@ -40,6 +40,33 @@ class PlanDecisions(BrowserCase):
         sheet.get_by_role("button", name="Keep it").click()
         expect(self.page.get_by_text("Not C-16.")).to_have_count(0)
 
+    def test_an_order_is_divided_by_hand_seen_parcel_by_parcel_and_packed_one_after_the_other(self) -> None:
+        self.sign_in()
+        order = self.to_plan("1174")
+        self.press("o")
+        sheet = self.page.get_by_role("dialog")
+        sheet.get_by_role("button", name="Say what goes where").click()
+        sheet.get_by_label("in parcel 1").fill("4")
+        expect(sheet.get_by_label("in parcel 2")).to_have_value("5")
+        self.assertEqual(self.serious(), [])
+        sheet.get_by_role("button", name="Keep it").click()
+        parcels = self.page.get_by_role("group", name="Parcels of this order")
+        expect(parcels).to_contain_text("4 Quince preserve")
+        expect(self.page.get_by_text("What goes into which parcel was set by hand.")).to_be_visible()
+        self.press("2")
+        expect(parcels.get_by_role("button", name=re.compile("Parcel 2"))).to_have_attribute("aria-pressed", "true")
+        expect(self.page.get_by_text("What parcel 2 comes to")).to_be_visible()
+        # Past the first layer of parcel 2 upwards lies the last of parcel 1.
+        for _ in range(2):
+            self.press("ArrowUp")
+        expect(parcels.get_by_role("button", name=re.compile("Parcel 1"))).to_have_attribute("aria-pressed", "true")
+        self.press("Enter")
+        expect(self.page.get_by_role("heading", level=1)).to_contain_text("parcel 1 of 2")
+        parts = list(order.parcels.order_by("part").values_list("part", flat=True))
+        self.assertEqual(parts, [1, 2])
+        self.open("/bench")
+        expect(self.page.get_by_role("link", name="1174, 2 of 2")).to_be_visible()
+
     def test_how_many_more_fit_and_where_the_price_changes_along_a_side(self) -> None:
         self.sign_in()
         order = self.to_plan("1174")

@@ -7,10 +7,12 @@ from uuid import uuid4
 from django.db import close_old_connections, connection
 from django.test import Client, TransactionTestCase
 
+from server.bench.models import Parcel
 from server.commands.intake import take_in_orders
 from server.formats.orders import read_orders
 from server.orders.models import Order
 from server.plans.facts import today
+from server.plans.models import PlannedUse
 from server.recipes.models import Recipe
 from server.standins.models import CarrierSale
 from server.supplies.models import Entry
@@ -59,6 +61,24 @@ class AtOnce(Shop, TransactionTestCase):
         )
         self.assertEqual(codes, [200, 409, 409, 409])
         self.assertEqual(Entry.objects.of(self.workshop).filter(parcel_id=parcel["id"], supply__code="C-08").count(), 1)
+
+    def test_the_two_parcels_of_one_order_closed_at_once_pack_it_and_leave_nothing_promised(self) -> None:
+        parts = [part["id"] for part in self.to_bench("1183")["parts"]]
+        for part in parts:
+            parcel = self.ask("get", f"parcels/{part}")
+            grams = parcel["candidate"]["weight"]["gross_mg"] // 1000
+            self.ask("post", f"parcels/{part}/weigh", {"typed": f"{grams} g"})
+            self.ask("post", f"parcels/{part}/label", {"service": "LARK-TWO"})
+        codes = self.both(*[self.post(f"parcels/{part}/close", {"request_key": str(uuid4())}) for part in parts])
+        self.assertEqual((codes, self.order("1183").state), ([200, 200], "packed"))
+        self.assertFalse(PlannedUse.objects.of(self.workshop).filter(plan__order__number="1183").exists())
+
+    def test_an_order_of_two_parcels_brought_to_the_bench_twice_at_once_comes_once(self) -> None:
+        order = self.order("1183").pk
+        codes = self.both(*[self.post("parcels/begin", {"order_id": order}) for _ in range(4)])
+        self.assertEqual(codes, [200] * 4)
+        parts = Parcel.objects.of(self.workshop).filter(order_id=order).values_list("part", flat=True)
+        self.assertEqual(sorted(parts), [1, 2])
 
     def test_two_people_buying_one_label_pay_once(self) -> None:
         parcel = self.weighed("1160")
