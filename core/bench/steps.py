@@ -28,6 +28,7 @@ class Take:
     quantity: Decimal
     role: str  #: the use's role, or "goods"
     detail: str
+    sheets: int = 0  #: how many to cut, of what is cut
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -109,7 +110,12 @@ def _step(
 
 def _take(use: Use, names: dict[str, str]) -> Take:
     return Take(
-        code=use.supply, name=names.get(use.supply, use.supply), quantity=use.quantity, role=use.role, detail=use.detail
+        code=use.supply,
+        name=names.get(use.supply, use.supply),
+        quantity=use.quantity,
+        role=use.role,
+        detail=use.detail,
+        sheets=use.sheets,
     )
 
 

@@ -6,6 +6,7 @@ A reading of a Candidate, nothing new is decided here.
 from dataclasses import dataclass, replace
 from typing import Literal
 
+from core.packing.model import Placement
 from core.parcels.candidate import Candidate, PlannedParcel
 from core.parcels.single import speaking_band
 from core.recipes.expand import Piece, Use
@@ -109,6 +110,18 @@ def _inserts(place: str, by_role: dict[str, list[Use]], names: dict[str, str], a
     ]
 
 
+def _lying(placements: list[Placement], pieces: tuple[Piece, ...]) -> str:
+    """Say which goods of a layer do not stand as they are sold: the hands would set them upright."""
+    heights = {piece.code: piece.size.height_um for piece in pieces}
+    names = {piece.code: piece.called for piece in pieces}
+    counts: dict[str, int] = {}
+    for placed in placements:
+        if placed.size_um[2] != heights.get(placed.unit, placed.size_um[2]):
+            counts[placed.unit] = counts.get(placed.unit, 0) + 1
+    told = [f"{count} {names[code]} on {'its' if count == 1 else 'their'} side" for code, count in counts.items()]
+    return f"; lay {', '.join(told)}" if told else ""
+
+
 def _count(number: int) -> str:
     return "one" if number == 1 else f"{number} of them"
 
@@ -129,6 +142,7 @@ def _unit_layers(candidate: Candidate, pieces: tuple[Piece, ...], supplies: dict
             counts[placements[index].unit] = counts.get(placements[index].unit, 0) + 1
         top = max(placements[index].top_um for index in levels[level])
         where = f"in {nested.name}" if nested else f"{format_length(level)} over the floor"
+        where += _lying([placements[index] for index in levels[level]], pieces)
         if divider and level != min(levels):
             title = supplies.get(divider.supply, divider.supply)
             found.append(_layer("divider", title, "one, between the layers", lift + level, lift + level))

@@ -48,6 +48,7 @@ class Use:
     cost: Decimal  #: quantity x unit cost, unrounded
     role: str  #: wrap, unit box, inner, outer, fill, tape, insert
     detail: str  #: for people: "2 turns round each of 3"
+    sheets: int = 0  #: how many are cut; 0: not a thing that is cut
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -172,6 +173,7 @@ def _in_wrap(body: _Body, layer: WrapLayer, wrap: Wrap, uses: list[Use]) -> _Bod
             cost=area_m2 * wrap.unit_cost,
             role="wrap",
             detail=f"{turns} round {what}, cut {cut}",
+            sheets=body.quantity,
         )
     )
     return _Body(

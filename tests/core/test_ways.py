@@ -8,7 +8,7 @@ from decimal import Decimal
 from core.errors import BadRecipe
 from core.packing.void import void_of
 from core.parcels.candidate import Candidate
-from core.parcels.layers import layers_of
+from core.parcels.layers import layers_of, pack_layers
 from core.parcels.plan import Blocked, Overrides, PlannedOrder, more_that_fit, plan_order, speaking_band
 from core.parcels.strength import box_compression_n, stacking
 from core.parcels.workings import workings_of
@@ -321,6 +321,21 @@ class OtherWays(unittest.TestCase):
                 base_fixed=fixed,
             )  # fmt: skip
             self.assertAlmostEqual(void.void_l + void.free_l, D(inner.volume_um3 - goods) / 10**15, places=4)
+
+    def test_goods_laid_down_are_told_where_they_go_in(self) -> None:
+        # 112 mm of wrapped jar, 50 of cushions: standing it wants 162 mm; lying, 87 and 50.
+        low = carton("C-LOW", size(320, 230, 150))
+        lines = order(2, how=recipe(band(1, 12, outers=("C-LOW",))))
+        self.assertEqual(plan_order(lines, known(low), destination=HERE, ship_on=DAY).status, "blocked")  # type: ignore[arg-type]
+        plan = planned(lines, known(low), overrides=Overrides(laid=("JAR",)))
+        units = [layer for layer in pack_layers(plan.chosen.parcels[0], {}) if layer.kind == "units"]
+        self.assertIn("lay 2 jar on their side", units[0].detail)
+        standing = planned(order(2), known(C08)).chosen.parcels[0]
+        self.assertFalse(any("lay " in layer.detail for layer in pack_layers(standing, {}) if layer.kind == "units"))
+
+    def test_a_wrap_says_how_many_lengths_to_cut(self) -> None:
+        plan = planned(order(5, how=recipe(band(1, 6, outers=("C-14",)))), known(C14))
+        self.assertEqual([use.sheets for use in plan.chosen.only.uses if use.role == "wrap"], [5])
 
     def test_room_to_spare_says_how_many_and_what_stops_the_next(self) -> None:
         lines = order(2, how=recipe(band(1, 12, outers=("C-14",))))

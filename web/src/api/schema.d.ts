@@ -2815,6 +2815,11 @@ export interface components {
             role: string;
             /** Detail */
             detail: string;
+            /**
+             * Sheets
+             * @default 0
+             */
+            sheets: number;
         };
         /**
          * TapeFacts
@@ -2879,6 +2884,11 @@ export interface components {
             role: string;
             /** Detail */
             detail: string;
+            /**
+             * Sheets
+             * @default 0
+             */
+            sheets: number;
         };
         /**
          * VersionOut
