@@ -1,17 +1,17 @@
 """The pack request and its result: the door for scripts (docs/formats/pack-request.md). No database, no settings."""
 
-import json
 from decimal import Decimal
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationError, model_validator
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, model_validator
 
 from core.packing.cheapest import Cheapest, Offered
 from core.packing.model import Box, PackRules, PackUnit, Triple
 from core.recipes.model import Cushion
+from server.formats.door import as_json, validated
 from server.formats.text import no_float
 
-__all__ = ["PackRequest", "WrongRequest", "read_request", "result_document"]
+__all__ = ["PackRequest", "read_request", "result_document"]
 
 _Length = Annotated[int, Field(gt=0, le=10_000_000, strict=True)]
 _Distance = Annotated[int, Field(ge=0, le=10_000_000, strict=True)]
@@ -100,35 +100,15 @@ class PackRequest(_Part):
         return offered, units, PackRules(gap_um=self.rules.gap_um, support_percent=self.rules.support_percent)
 
 
-class WrongRequest(Exception):
-    """A request that cannot be answered, with every fault as ``path: what is wrong``."""
-
-    def __init__(self, faults: list[str]) -> None:
-        super().__init__("\n".join(faults))
-        self.faults = faults
-
-
 def read_request(text: str) -> PackRequest:
     """Return the request in a text.
 
     Raises WrongRequest with every fault: of single fields, and of fields against each other.
     """
-    try:
-        value = json.loads(text)
-    except (ValueError, RecursionError) as error:
-        raise WrongRequest([f"$: not JSON: {error}"]) from None
-    together = [*_codes_twice(value, "containers"), *_codes_twice(value, "units"), *_too_many(value)]
-    try:
-        request = PackRequest.model_validate(value)
-    except ValidationError as error:
-        single = [
-            f"{_path(item['loc'])}: {item['msg'].removeprefix('Value error, ')}"
-            for item in error.errors(include_url=False)
-        ]
-        raise WrongRequest(single + together) from None
-    if together:
-        raise WrongRequest(together)
-    return request
+    value = as_json(text)
+    return validated(
+        PackRequest, value, [*_codes_twice(value, "containers"), *_codes_twice(value, "units"), *_too_many(value)]
+    )
 
 
 def _parts(value: object, name: str) -> list[object]:
@@ -149,13 +129,6 @@ def _too_many(value: object) -> list[str]:
     counts = [part.get("quantity") for part in _parts(value, "units") if isinstance(part, dict)]
     total = sum(count for count in counts if isinstance(count, int) and not isinstance(count, bool) and count > 0)
     return [f"units: {total} pieces in all; at most {_MOST_UNITS}"] if total > _MOST_UNITS else []
-
-
-def _path(location: tuple[int | str, ...]) -> str:
-    shown = ""
-    for part in location:
-        shown += f"[{part}]" if isinstance(part, int) else f".{part}" if shown else str(part)
-    return shown or "$"
 
 
 def _triple(values: list[int]) -> Triple:

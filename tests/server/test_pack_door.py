@@ -12,7 +12,8 @@ from core.packing.model import Packing, Placement
 from core.packing.verify import faults_of
 from server.commands.pack import answer, main
 from server.config.env import ROOT
-from server.formats.pack_request import PackRequest, WrongRequest, read_request
+from server.formats.door import WrongRequest
+from server.formats.pack_request import PackRequest, read_request
 
 
 def jars(quantity: int = 9, **changes: Any) -> dict[str, Any]:

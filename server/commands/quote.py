@@ -1,0 +1,41 @@
+"""./calm quote REQUEST.json [--out RESULT.json] [--many FILE]: every service's price and refusal, without the database."""
+
+import sys
+
+from core.tariffs.quote import quote_all
+from server.commands.door import run_door
+from server.formats.quote_request import read_request, result_document
+
+__all__ = ["answer", "main"]
+
+
+def answer(text: str) -> dict[str, object]:
+    """Return the result document for a request's text.
+
+    Raises WrongRequest with every fault.
+    """
+    request = read_request(text)
+    tariffs = tuple(file.core() for file in request.tariffs)
+    quoted = [
+        (
+            parcel.code,
+            *quote_all(
+                tariffs,
+                outer=parcel.size(),
+                gross_mg=parcel.gross_weight_mg,
+                destination=request.destination.core(),
+                ship_on=request.ship_on,
+            ),
+        )
+        for parcel in request.parcels
+    ]
+    return result_document(request, quoted)
+
+
+def main(arguments: list[str]) -> int:
+    """Run the door; return the exit code."""
+    return run_door("quote", "Quote parcels over all services of the tariffs given.", answer, arguments)
+
+
+if __name__ == "__main__":
+    sys.exit(main(sys.argv[1:]))

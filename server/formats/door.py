@@ -1,0 +1,51 @@
+"""What the doors for scripts share: JSON in, every fault by its path, nothing half answered."""
+
+import json
+from typing import Any, TypeVar
+
+from pydantic import BaseModel, ValidationError
+
+__all__ = ["WrongRequest", "as_json", "validated"]
+
+_Request = TypeVar("_Request", bound=BaseModel)
+
+
+class WrongRequest(Exception):
+    """A request that cannot be answered, with every fault as ``path: what is wrong``."""
+
+    def __init__(self, faults: list[str]) -> None:
+        super().__init__("\n".join(faults))
+        self.faults = faults
+
+
+def as_json(text: str) -> Any:
+    """Return the JSON value in a text. Raises WrongRequest when it is none."""
+    try:
+        return json.loads(text)
+    except (ValueError, RecursionError) as error:
+        raise WrongRequest([f"$: not JSON: {error}"]) from None
+
+
+def validated(model: type[_Request], value: object, also: list[str]) -> _Request:
+    """Return the value as a request; ``also`` are faults found in it besides.
+
+    Raises WrongRequest with all of them.
+    """
+    try:
+        request = model.model_validate(value)
+    except ValidationError as error:
+        single = [
+            f"{_path(item['loc'])}: {item['msg'].removeprefix('Value error, ')}"
+            for item in error.errors(include_url=False)
+        ]
+        raise WrongRequest(single + also) from None
+    if also:
+        raise WrongRequest(also)
+    return request
+
+
+def _path(location: tuple[int | str, ...]) -> str:
+    shown = ""
+    for part in location:
+        shown += f"[{part}]" if isinstance(part, int) else f".{part}" if shown else str(part)
+    return shown or "$"

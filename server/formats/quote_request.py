@@ -1,0 +1,134 @@
+"""The quote request and its result: the second door for scripts (docs/formats/quote-request.md). No database."""
+
+from collections.abc import Sequence
+from datetime import date
+from decimal import Decimal
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
+
+from core.tariffs.model import Place
+from core.tariffs.quote import Quote, Refusal
+from core.tariffs.zones import plain_postcode
+from core.units import Size
+from server.formats.door import as_json, validated
+from server.formats.tariff import TariffFile
+from server.formats.text import no_float
+
+__all__ = ["QuoteRequest", "read_request", "result_document"]
+
+_Length = Annotated[int, Field(gt=0, le=10_000_000, strict=True)]
+
+
+class _Part(BaseModel):
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+
+class QuotedParcel(_Part):
+    """One parcel: outside as the carrier measures it, and gross weight."""
+
+    code: Annotated[str, Field(min_length=1, max_length=60, strict=True)]
+    outer_um: Annotated[list[_Length], Field(min_length=3, max_length=3)]
+    gross_weight_mg: Annotated[int, Field(gt=0, le=1_000_000_000, strict=True)]
+
+    def size(self) -> Size:
+        """Return the outside as the core wants it."""
+        length, width, height = self.outer_um
+        return Size(length_um=length, width_um=width, height_um=height)
+
+
+class Destination(_Part):
+    """Where the parcels go."""
+
+    country: Annotated[str, Field(pattern=r"^[A-Z]{2,3}$")]
+    postcode: Annotated[str, Field(max_length=12)] = ""
+
+    def core(self) -> Place:
+        """Return the core's place."""
+        return Place(country=self.country, postcode=plain_postcode(self.postcode))
+
+
+class QuoteRequest(_Part):
+    """The whole request."""
+
+    format: Literal["calm-cupboard/quote-request"]
+    version: Annotated[Literal[1], BeforeValidator(no_float)]
+    tariffs: Annotated[list[TariffFile], Field(min_length=1, max_length=50)]
+    parcels: Annotated[list[QuotedParcel], Field(min_length=1, max_length=200)]
+    destination: Destination
+    ship_on: date
+
+
+def read_request(text: str) -> QuoteRequest:
+    """Return the request in a text.
+
+    Raises WrongRequest with every fault: of single fields, and of fields against each other.
+    """
+    value = as_json(text)
+    return validated(QuoteRequest, value, [*_codes_twice(value), *_dates_twice(value)])
+
+
+def _parts(value: object, name: str) -> list[dict[str, Any]]:
+    parts = value.get(name) if isinstance(value, dict) else None
+    return [part if isinstance(part, dict) else {} for part in parts] if isinstance(parts, list) else []
+
+
+def _codes_twice(value: object) -> list[str]:
+    codes = [part.get("code") for part in _parts(value, "parcels")]
+    return [
+        f"parcels[{at}].code: {code} stands more than once"
+        for at, code in enumerate(codes)
+        if isinstance(code, str) and code in codes[:at]
+    ]
+
+
+def _dates_twice(value: object) -> list[str]:
+    """Two versions of one carrier from the same day: nobody could say which holds."""
+    keys = [(part.get("carrier"), part.get("valid_from")) for part in _parts(value, "tariffs")]
+    return [
+        f"tariffs[{at}].valid_from: {carrier} has two versions from {day}"
+        for at, (carrier, day) in enumerate(keys)
+        if carrier is not None and (carrier, day) in keys[:at]
+    ]
+
+
+def result_document(
+    request: QuoteRequest, quoted: Sequence[tuple[str, tuple[Quote, ...], tuple[Refusal, ...]]]
+) -> dict[str, object]:
+    """Return the result as it is written: each parcel's quotes, cheapest first, and refusals; the sum of the cheapest."""
+    cheapest = [quotes[0].price if quotes else None for _, quotes, _ in quoted]
+    known = [price for price in cheapest if price is not None]
+    return {
+        "format": "calm-cupboard/quote-result",
+        "version": 1,
+        "ship_on": request.ship_on.isoformat(),
+        "cheapest_total": f"{sum(known, Decimal(0)):f}" if len(known) == len(cheapest) else None,
+        "parcels": [
+            {
+                "code": code,
+                "quotes": [_quote(quote) for quote in quotes],
+                "refusals": [
+                    {"service": one.service, "limit": one.limit_name, "message": one.message} for one in refusals
+                ],
+            }
+            for code, quotes, refusals in quoted
+        ],
+    }
+
+
+def _quote(quote: Quote) -> dict[str, object]:
+    return {
+        "carrier": quote.carrier,
+        "service": quote.service,
+        "tariff_version": quote.tariff_version,
+        "zone": quote.zone,
+        "price": f"{quote.price:f}",
+        "lines": [{"label": line.label, "amount": f"{line.amount:f}", "rule": line.rule} for line in quote.lines],
+        "gross_weight_mg": quote.gross_mg,
+        "volumetric_weight_mg": quote.volumetric_mg,
+        "billable_weight_mg": quote.billable_mg,
+        "step_mg": quote.step_mg,
+        "transit_days": quote.transit_days,
+        "arrives_on": quote.arrives_on.isoformat(),
+        "cover_included": f"{quote.cover_included:f}",
+    }
