@@ -21,6 +21,9 @@ MOST_TRIES = 120
 #: Two-part divisions looked at before the floors choose among them.
 _MOST_PAIRS = 96
 
+#: With more kinds than this, filling kind by kind would use up the tries.
+_MANY_KINDS = 4
+
 Share = tuple[int, ...]  #: so many of each kind
 
 
@@ -235,6 +238,9 @@ def _filled(out: Shareout, share: Share) -> list[Share] | None:
 
 
 def _as_much(out: Shareout, rest: Share) -> Share:
+    """Return as much of the rest as one parcel takes: kind by kind, or for many kinds the heaviest units in a row."""
+    if sum(1 for count in rest if count) > _MANY_KINDS:
+        return _longest_row(out, rest)
     part = [0] * len(rest)
     for index, have in enumerate(rest):
         fits, fails = 0, have + 1
@@ -247,6 +253,26 @@ def _as_much(out: Shareout, rest: Share) -> Share:
             else:
                 fails = middle
         part[index] = fits
+    return tuple(part)
+
+
+def _longest_row(out: Shareout, rest: Share) -> Share:
+    fits, fails = 0, sum(rest) + 1
+    while fails - fits > 1:
+        middle = (fits + fails) // 2
+        if out.cost(_row(rest, middle)) is not None:
+            fits = middle
+        else:
+            fails = middle
+    return _row(rest, fits)
+
+
+def _row(rest: Share, units: int) -> Share:
+    """Return so many units of the rest, the heaviest kinds first."""
+    part = []
+    for count in rest:
+        part.append(min(count, units))
+        units -= part[-1]
     return tuple(part)
 
 

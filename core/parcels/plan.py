@@ -100,7 +100,9 @@ def plan_order(
         return Blocked(status="blocked", missing=(divided.fault,), ruled_out=whole.ruled_out)
     chosen = _chosen(own, divided.ways, overrides)
     if chosen is None:
-        return Blocked(status="blocked", missing=why_not(whole, single_key, overrides), ruled_out=whole.ruled_out)
+        return Blocked(
+            status="blocked", missing=why_not(whole, single_key, overrides, divided.reason), ruled_out=whole.ruled_out
+        )
     short = _short_materials(chosen, facts)
     if short:
         return Blocked(status="blocked", missing=short, ruled_out=whole.ruled_out)

@@ -1,10 +1,11 @@
 """Why this way and not another, in words: what it beats and by how much, what is offered, what to mind (parcels)."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from decimal import Decimal
 
 from core.parcels.candidate import Candidate
+from core.parcels.divide import MOST_PARCELS
 from core.parcels.facts import Overrides
 from core.parcels.several import Reason
 from core.parcels.single import Tried, in_recipe, recipes_of, why_none
@@ -65,8 +66,18 @@ def why_chosen(chosen: Way, others: Sequence[Way], whole: Tried, overrides: Over
     return lead + out + compared
 
 
-def why_not(whole: Tried, forced: str | None, overrides: Overrides) -> tuple[Missing, ...]:
+def why_not(whole: Tried, forced: str | None, overrides: Overrides, divided_for: Reason) -> tuple[Missing, ...]:
     """Return why there is no way at all, or none as a person wants it."""
+    missing = _why_not(whole, forced, overrides)
+    looked = divided_for in ("apart", "too_much") and not overrides.container and not overrides.parcels
+    one_unit = sum(piece.units for piece in whole.expansion.pieces) == 1
+    if not looked or one_unit or missing[0].code not in ("no_band", "no_container", "must_be_apart"):
+        return missing
+    tried = f"Dividing it between up to {MOST_PARCELS} parcels does not help."
+    return tuple(replace(one, message=f"{one.message} {tried}") if n == 0 else one for n, one in enumerate(missing))
+
+
+def _why_not(whole: Tried, forced: str | None, overrides: Overrides) -> tuple[Missing, ...]:
     if overrides.parcels is not None and overrides.parcels > 1:
         text = f"This order cannot be sent in {overrides.parcels} parcels: no division was found that goes."
         return (Missing(code="no_container", subject="", message=text),)

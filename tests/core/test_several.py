@@ -89,6 +89,18 @@ class MustBe(unittest.TestCase):
         assert isinstance(big, Blocked)
         self.assertIn("C-08", big.missing[0].message)
 
+    def test_many_kinds_are_divided_within_the_tries(self) -> None:
+        how = recipe(band(1, 500, outers=("C-14",), any_outer=True))
+        lines = tuple(line for n in range(40) for line in order(1, product=jar(sku=f"J{n:02}"), how=how))
+        goods = [parcel.goods for parcel in planned(lines).chosen.parcels]
+        self.assertEqual(sorted(sku for share in goods for sku, _ in share), [f"J{n:02}" for n in range(40)])
+
+    def test_more_than_twelve_parcels_are_not_tried_and_that_is_told(self) -> None:
+        many = plan(order(200))
+        assert isinstance(many, Blocked)
+        self.assertIn("goes up to 6 units", many.missing[0].message)
+        self.assertIn("up to 12 parcels does not help", many.missing[0].message)
+
 
 class Pays(unittest.TestCase):
     def test_two_that_cost_less_are_offered_not_taken(self) -> None:
