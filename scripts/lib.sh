@@ -60,7 +60,8 @@ setup_python() {
 # numba watches each file on its own and not the files it calls.
 setup_packing() {
   local wanted folder="$ROOT/core/packing/kernel"
-  wanted=$(cat "$ROOT/requirements.lock" "$folder"/*.py | sha256sum | cut -c1-16)
+  # Compiled code is for one kind of processor: a folder that moved to another machine is compiled anew.
+  wanted=$( (cat "$ROOT/requirements.lock" "$folder"/*.py; grep -m2 -E '^(model name|flags)' /proc/cpuinfo || true) | sha256sum | cut -c1-16)
   [ "$(cat "$ROOT/.venv/.packing" 2>/dev/null)" = "$wanted" ] && return 0
   say "compiling the packing search (once, about a minute)"
   rm -rf "$folder/__pycache__"

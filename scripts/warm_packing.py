@@ -5,26 +5,38 @@ from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).resolve().parent.parent))
 
+import numpy as np
+
 from core.packing.canonical import canonical_units
+from core.packing.kernel.blocks import build_blocks
+from core.packing.kernel.corners import fill_corners
+from core.packing.kernel.problem import problem_of
+from core.packing.kernel.relations import relate
+from core.packing.kernel.resting import loads_hold, supported
 from core.packing.model import Box, PackRules, PackUnit
 from core.packing.ruled_out import ruled_out
-from core.packing.search import STEPS, Effort, finish, quick
+from core.packing.search import quick
 from core.recipes.model import Cushion
 
-#: Pieces that cannot all be in a cube of 100 mm, which no quick sum shows: every step of the search is taken.
 _PIECES = ((60, 60, 45), (60, 60, 41), (45, 45, 45), (41, 60, 60), (40, 40, 99), (60, 41, 60), (70, 30, 30))
 
 
 def main() -> None:
-    """Take every step with and without supports to keep."""
+    """Call every loop the search calls, each by itself: an order that is solved early would leave the rest out."""
     units = canonical_units(tuple(_piece(number, size) for number, size in enumerate(_PIECES)))
     box = Box(code="box", inner_um=(100_000, 100_000, 100_000), max_load_mg=10**9)
-    for support in (0, 75):
-        rules = PackRules(gap_um=0, support_percent=support)
-        ruled_out(box, units, rules)
-        quick(box, units, rules)
-        for step in range(STEPS):
-            finish(box, units, rules, step, Effort(left=10**9))
+    rules = PackRules(gap_um=0, support_percent=75)
+    ruled_out(box, units, rules)
+    quick(box, units, rules)
+    problem = problem_of(box, units, rules)
+    count = len(problem.kind)
+    at, size = np.zeros((count, 3), dtype=np.int64), np.zeros((count, 3), dtype=np.int64)
+    done = np.arange(count, dtype=np.int64)
+    relate(problem, 100, at, size)
+    fill_corners(problem, 2, 0, 100, at, size)
+    build_blocks(problem, True, 4, 100, at, size)
+    supported(problem, done, count, at, size, 0, 0, 0, 1, 1)
+    loads_hold(problem, done, count, at, size)
 
 
 def _piece(number: int, size: tuple[int, int, int]) -> PackUnit:
