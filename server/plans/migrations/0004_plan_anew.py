@@ -5,7 +5,7 @@ from django.db.backends.base.schema import BaseDatabaseSchemaEditor
 
 def mark(apps: Apps, schema_editor: BaseDatabaseSchemaEditor) -> None:
     """Plans made before orders could go in several parcels may be held for nothing: let them be made anew."""
-    apps.get_model("plans", "Plan").objects.update(stale=True)
+    apps.get_model("plans", "Plan")._base_manager.update(stale=True)
 
 
 class Migration(migrations.Migration):
