@@ -74,7 +74,6 @@ class Candidate:
     costs: Costs
     damage_probability: Decimal
     key: str = ""  #: names this way among the others: the container, and the height it is cut to
-    cut_to_um: Micrometres | None = None  #: inside height the carton is cut down to
     change: Change | None = None  #: what is done to the container first
     stacking: Stacking | None = None  #: None: nothing is known of the board
     sides: tuple[SideRuler, ...] = ()  #: where the price changes along each side; empty until asked for
@@ -158,7 +157,6 @@ def build(outer: Outer, request: Request, *, in_recipe: bool, change: Change | N
         step=step_position(quotes[0], sigma_mg=weight.sigma_mg),
         costs=costs,
         damage_probability=request.damage_probability,
-        cut_to_um=change.cut_to_um if change else None,
         change=change,
         stacking=_stacking(outer, packed.nominal, weight.gross_mg),
     )

@@ -8,9 +8,9 @@ from decimal import Decimal
 
 from core.parcels.packed import Outer, Request, RuledOut, into
 from core.supplies.items import Container, Mailer
-from core.units import Micrometres, format_length
+from core.units import Micrometres, Size, format_length
 
-__all__ = ["HALVING_MINUTES", "Change", "cut_down", "halved", "telescoped"]
+__all__ = ["HALVING_MINUTES", "Change", "as_changed", "cut_down", "halved", "telescoped"]
 
 #: Cutting a mailer across, with knife and ruler: a judgement.
 HALVING_MINUTES = Decimal(1)
@@ -107,6 +107,16 @@ def halved(outer: Outer) -> tuple[Mailer, Change] | None:
         minutes=HALVING_MINUTES,
     )
     return half, change
+
+
+def as_changed(outer: Outer, inner: Size, change: Change | None) -> Outer:
+    """Return a container of the shelf as a plan changed it; ``inner`` is the inside it had there."""
+    if change is None:
+        return outer
+    if isinstance(outer, Mailer):
+        half = halved(outer)
+        return half[0] if half is not None else outer
+    return replace(outer, inner=inner)
 
 
 def _slid(carton: Container, length_um: Micrometres) -> Container:

@@ -8,11 +8,12 @@ remembers and stops after so many, so that the work is bounded by a count and th
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from decimal import Decimal
+from functools import cache
 from itertools import islice, product
 
-from core.recipes.expand import OrderLine, apart
+from core.recipes.expand import OrderLine, apart, merged
 
-__all__ = ["MOST_PARCELS", "MOST_TRIES", "Kind", "Share", "Shareout", "cheaper_shares", "divided", "kinds_of"]
+__all__ = ["MOST_PARCELS", "MOST_TRIES", "Amount", "Kind", "Share", "Shareout", "cheaper_shares", "divided", "kinds_of"]
 
 #: Nobody sends one order in more parcels than this.
 MOST_PARCELS = 12
@@ -40,35 +41,37 @@ def kinds_of(lines: tuple[OrderLine, ...]) -> tuple[Kind, ...]:
     """Return what an order may be divided into, heaviest first."""
     sets: dict[str, list[OrderLine]] = {}
     for line in lines:
-        sets.setdefault((line.bundle and f"set {line.bundle}") or f"sku {line.sku}", []).append(line)
-    found = []
-    for group in sets.values():
-        each = tuple(replace(line, quantity=line.per_bundle if line.bundle else 1) for line in group)
-        count = sum(line.quantity for line in group) // sum(line.quantity for line in each)
-        if not group[0].bundle:
-            each, count = each[:1], sum(line.quantity for line in group)
-        weight = sum((line.product.weight_mg or 0) * line.quantity for line in each if line.product)
-        found.append(Kind(lines=each, count=count, weight_mg=weight))
+        if line.bundle:
+            sets.setdefault(line.bundle, []).append(line)
+    found = [_kind((line,), each=1) for line in merged(tuple(line for line in lines if not line.bundle))]
+    found += [_kind(tuple(group), each=None) for group in sets.values()]
     return tuple(sorted(found, key=lambda kind: (-kind.weight_mg, kind.lines[0].sku)))
 
 
-class Shareout:
-    """Shares of one order and what each costs as a parcel of its own; asked once each, and not for ever."""
+def _kind(lines: tuple[OrderLine, ...], each: int | None) -> Kind:
+    """So many of each line go together: ``each``, or as many as the set holds."""
+    one = tuple(replace(line, quantity=each or line.per_bundle) for line in lines)
+    weight = sum((line.product.weight_mg or 0) * line.quantity for line in one if line.product)
+    return Kind(lines=one, count=lines[0].quantity // one[0].quantity, weight_mg=weight)
 
-    def __init__(
-        self,
-        kinds: tuple[Kind, ...],
-        cost: Callable[[tuple[OrderLine, ...]], Decimal | None],
-        floor: Callable[[tuple[OrderLine, ...]], Decimal | None],
-        close_floor: Callable[[tuple[OrderLine, ...]], Decimal | None] | None = None,
-    ) -> None:
+
+#: What a share comes to as a parcel of its own, None when there is no such parcel.
+Amount = Callable[[tuple[OrderLine, ...]], Decimal | None]
+
+
+class Shareout:
+    """Shares of one order and what each costs as a parcel of its own; asked once each, and not for ever.
+
+    ``floor`` and ``close_floor`` are what a share costs at the least: cheap to ask, and nearer to the cost but slower.
+    """
+
+    def __init__(self, kinds: tuple[Kind, ...], cost: Amount, floor: Amount, close_floor: Amount) -> None:
         self.kinds = kinds
         self.whole: Share = tuple(kind.count for kind in kinds)
-        self._cost, self._floor, self._close_floor = cost, floor, close_floor or floor
+        self._cost = cost
         self._costs: dict[Share, Decimal | None] = {}
-        self._floors: dict[Share, Decimal | None] = {}
-        self._close_floors: dict[Share, Decimal | None] = {}
-        self._too_big: list[Share] = []  #: what holds one of these and more goes in no parcel either
+        self.floor: Callable[[Share], Decimal | None] = cache(lambda share: floor(self.lines(share)))
+        self.close_floor: Callable[[Share], Decimal | None] = cache(lambda share: close_floor(self.lines(share)))
 
     def lines(self, share: Share) -> tuple[OrderLine, ...]:
         """Return a share as lines of an order."""
@@ -81,26 +84,13 @@ class Shareout:
 
     def cost(self, share: Share) -> Decimal | None:
         """Return what the share costs as one parcel, None when no parcel takes it or the tries are used up."""
+        if self.close_floor(share) is None:  # no container is large and strong enough, or nothing carries it
+            return None
         if share not in self._costs:
-            holds_too_much = any(all(a <= b for a, b in zip(big, share, strict=True)) for big in self._too_big)
-            if holds_too_much or len(self._costs) >= MOST_TRIES:
+            if len(self._costs) >= MOST_TRIES:
                 return None
             self._costs[share] = self._cost(self.lines(share))
-            if self._costs[share] is None:
-                self._too_big.append(share)
         return self._costs[share]
-
-    def floor(self, share: Share) -> Decimal | None:
-        """Return what the share costs at the very least; None when nothing carries it."""
-        if share not in self._floors:
-            self._floors[share] = self._floor(self.lines(share))
-        return self._floors[share]
-
-    def close_floor(self, share: Share) -> Decimal | None:
-        """Return a floor nearer to the cost, which takes longer to work out."""
-        if share not in self._close_floors:
-            self._close_floors[share] = self._close_floor(self.lines(share))
-        return self._close_floors[share]
 
     def total(self, shares: list[Share]) -> Decimal | None:
         """Return what all the parcels cost together, None when one of them does not go."""
@@ -134,18 +124,18 @@ def divided(out: Shareout, parcels: int | None) -> list[Share] | None:
                 return None
             found += parts
         return found
+    if len(apart_shares) == 1:
+        return _best(out, apart_shares[0], parcels)
     if parcels < len(apart_shares):
         return None
-    while len(apart_shares) < parcels and len(groups) > 1:
+    while len(apart_shares) < parcels:
         heaviest = max(apart_shares, key=out.weight_mg)
-        parts = _best(out, heaviest, 2)
-        if parts is None:
+        halves = _best(out, heaviest, 2)
+        if halves is None:
             return None
         apart_shares.remove(heaviest)
-        apart_shares += parts
-    if len(groups) > 1:
-        return apart_shares if out.total(apart_shares) is not None else None
-    return _best(out, apart_shares[0], parcels)
+        apart_shares += halves
+    return apart_shares if out.total(apart_shares) is not None else None
 
 
 def cheaper_shares(out: Shareout, share: Share, than: Decimal) -> list[Share] | None:
@@ -153,13 +143,9 @@ def cheaper_shares(out: Shareout, share: Share, than: Decimal) -> list[Share] | 
 
     Only those whose floors leave room for a saving are tried: nearly always none, since each parcel has its base price.
     """
-    hopeful = []
-    for pair in islice(_pairs(share), _MOST_PAIRS):
-        floor = _sum([out.floor(part) for part in pair])
-        if floor is not None and floor < than:
-            hopeful.append((floor, pair))
+    hopeful = [(floor, pair) for floor, pair in _by_floor(out, share) if floor < than]
     best, best_total = None, than
-    for floor, pair in sorted(hopeful)[:12]:
+    for floor, pair in hopeful[:12]:
         if floor >= best_total:
             break
         near = _sum([out.close_floor(part) for part in pair])
@@ -176,17 +162,13 @@ def _best(out: Shareout, share: Share, parcels: int | None) -> list[Share] | Non
     options: list[list[Share]] = []
     if parcels is None:
         filled = _filled(out, share)
-        if filled is None:
+        if not filled:
             return None
         options += [filled, _evenly(share, len(filled)), _by_kinds(out, share, len(filled))]
         if len(filled) == 2:
             options += [list(pair) for pair in islice(_pairs(share), 6)]
     elif parcels == 2:
-        by_floor = [
-            (sum((f for f in map(out.floor, pair) if f is not None), Decimal(0)), pair)
-            for pair in islice(_pairs(share), _MOST_PAIRS)
-        ]
-        options += [_evenly(share, 2), _by_kinds(out, share, 2), *(list(pair) for _, pair in sorted(by_floor)[:8])]
+        options += [_evenly(share, 2), _by_kinds(out, share, 2), *(list(pair) for _, pair in _by_floor(out, share)[:8])]
     else:
         options += [_evenly(share, parcels), _by_kinds(out, share, parcels)]
     best = None
@@ -197,6 +179,12 @@ def _best(out: Shareout, share: Share, parcels: int | None) -> list[Share] | Non
         if total is not None and (best is None or total < best[0]):
             best = (total, option)
     return best[1] if best else None
+
+
+def _by_floor(out: Shareout, share: Share) -> list[tuple[Decimal, tuple[Share, Share]]]:
+    """Return two-part divisions that can be carried at all, what may be cheapest first."""
+    pairs = [(_sum([out.floor(part) for part in pair]), pair) for pair in islice(_pairs(share), _MOST_PAIRS)]
+    return sorted((floor, pair) for floor, pair in pairs if floor is not None)
 
 
 def _may_share(kinds: tuple[Kind, ...]) -> list[list[int]] | None:
@@ -222,16 +210,19 @@ def _clash(one: Kind, other: Kind) -> bool:
     )
 
 
-def _filled(out: Shareout, share: Share) -> list[Share] | None:
-    """Fill one parcel after the other with as much as goes in, the heaviest goods first."""
+def _filled(out: Shareout, share: Share) -> list[Share]:
+    """Fill one parcel after the other with as much as goes in, the heaviest goods first; empty: far too many.
+
+    What is left at the end may go in nothing alone: it stands as a part of its own, and other divisions may place it.
+    """
     parts: list[Share] = []
     rest = share
     while any(rest):
         if len(parts) == MOST_PARCELS:
-            return None
+            return []
         part = rest if out.cost(rest) is not None else _as_much(out, rest)
         if not any(part):
-            return None
+            return [*parts, rest]
         parts.append(part)
         rest = tuple(have - taken for have, taken in zip(rest, part, strict=True))
     return parts

@@ -10,14 +10,15 @@ from decimal import Decimal
 from typing import Literal
 
 from core.parcels.candidate import Candidate, PlannedParcel
+from core.parcels.change import as_changed
 from core.parcels.facts import Aim, Facts, Overrides, Settings
 from core.parcels.packed import RuledOut
 from core.parcels.reasons import Offer, offer_of, warnings_of, why_chosen, why_not
 from core.parcels.room import Room, room_for_more
 from core.parcels.several import Divided, several_ways
-from core.parcels.single import Tried, choose, rank, speaking_band, try_all
+from core.parcels.single import Tried, choose, expansion_for, rank, request_for, speaking_band, try_all
 from core.parcels.way import Way, way_rank
-from core.recipes.expand import Missing, OrderLine, Piece
+from core.recipes.expand import Missing, OrderLine, Piece, merged
 from core.recipes.model import Occasion
 from core.tariffs.model import Place
 
@@ -92,7 +93,7 @@ def plan_order(
     for_good = tuple(m for m in whole.expansion.missing if m.code not in _MENDED_BY_DIVIDING)
     if for_good:
         return Blocked(status="blocked", missing=for_good, ruled_out=())
-    goods = tuple((line.sku, line.quantity) for line in lines)
+    goods = tuple((line.sku, line.quantity) for line in merged(lines))
     singles = _singles(whole, goods, overrides)
     own = _own_choice(singles, whole, single_key)
     divided = several_ways(lines, facts, aim, whole, own, key) if single_key is None else Divided()
@@ -142,10 +143,11 @@ def more_that_fit(
     mine = tuple(replace(line, quantity=units[line.sku]) for line in lines if line.sku in units)
     aim = Aim(destination=destination, ship_on=ship_on, overrides=Overrides(laid=laid), occasion=occasion)
     outer = next((one for one in facts.containers if one.code == candidate.container), None)
-    tried = try_all(mine, replace(facts, containers=()), aim, forced=None, first=True)
-    if tried.request is None or outer is None or candidate.strapped is not None:
+    expansion = expansion_for(mine, facts, aim)
+    if expansion.missing or outer is None or candidate.strapped is not None:
         return ()
-    return room_for_more(outer, candidate.inner, tried.request)
+    request = request_for(mine, expansion, facts, aim)
+    return room_for_more(as_changed(outer, candidate.inner, candidate.change), request)
 
 
 def _one(candidate: Candidate, whole: Tried, goods: tuple[tuple[str, int], ...]) -> Way:

@@ -8,8 +8,6 @@ from dataclasses import dataclass, replace
 
 from core.parcels.packed import Outer, Request, RuledOut, into
 from core.recipes.expand import Piece
-from core.supplies.items import Container
-from core.units import Size
 
 __all__ = ["MOST_MORE", "Room", "room_for_more"]
 
@@ -27,10 +25,8 @@ class Room:
     limit: str  #: why one more than that does not go in; empty at MOST_MORE
 
 
-def room_for_more(outer: Outer, inner: Size, request: Request) -> tuple[Room, ...]:
-    """Return the room for each product of the order in turn, the others as they are; ``inner``: as it was changed."""
-    if isinstance(outer, Container):
-        outer = replace(outer, inner=inner)
+def room_for_more(outer: Outer, request: Request) -> tuple[Room, ...]:
+    """Return the room for each product of the order in turn, the others as they are."""
     request = replace(request, thorough=False)
     return tuple(_room(outer, request, piece) for piece in request.expansion.pieces)
 

@@ -47,30 +47,37 @@ def several_ways(
         shares = [_lines_of(lines, share) for share in overrides.shares]
         ways = () if fault else _assembled(shares, facts, aim, key, strapped=True)
         return Divided(ways=ways, reason="by_hand", fault=fault)
-    wanted = overrides.parcels or (key.count("+") + 1 if key and "+" in key else None)
-    found, reason = _looked_for(out, whole, own, key, wanted)
-    if found is None:
-        return Divided(reason=reason)
-    may_strap = len(found) == 2 and not any(m.code == "must_be_apart" for m in whole.expansion.missing)
-    ways = _assembled([out.lines(share) for share in found], facts, aim, key, strapped=may_strap)
-    if overrides.parcels is not None:
-        ways = tuple(way for way in ways if len(way.parcels) == overrides.parcels)
-    return Divided(ways=ways, reason=reason)
+    divisions, reason = _looked_for(out, whole, own, key, overrides.parcels)
+    may_strap = not any(m.code == "must_be_apart" for m in whole.expansion.missing)
+    found = {
+        way.key: way
+        for shares in divisions
+        for way in _assembled(
+            [out.lines(share) for share in shares], facts, aim, key, strapped=may_strap and len(shares) == 2
+        )
+        if overrides.parcels in (None, len(way.parcels))
+    }
+    return Divided(ways=tuple(found.values()), reason=reason)
 
 
 def _looked_for(
     out: Shareout, whole: Tried, own: Way | None, key: str | None, wanted: int | None
-) -> tuple[list[Share] | None, Reason]:
+) -> tuple[list[list[Share]], Reason]:
+    """Return the divisions to look at. A chosen way is looked for among all that may have been offered."""
+    cheaper = cheaper_shares(out, out.whole, own.costs.total) if own is not None and wanted is None else None
+    reason: Reason
     if wanted is not None and wanted > 1:
-        return divided(out, wanted), "asked"
-    if key is not None and "&" in key:
-        return divided(out, 2), "too_much"
-    if own is not None:
-        return (None, "") if wanted == 1 else (cheaper_shares(out, out.whole, own.costs.total), "cheaper")
-    if not _may_divide(whole):
-        return None, ""
-    # One parcel asked for and no carton takes it all: two strapped together may.
-    return divided(out, 2 if wanted == 1 else None), _needed(whole)
+        found, reason = [divided(out, wanted)], "asked"
+    elif key is not None:
+        found, reason = [cheaper, divided(out, key.count("+") + 1 if "+" in key else 2), divided(out, None)], "asked"
+    elif own is not None:
+        found, reason = [cheaper], "cheaper"
+    elif _may_divide(whole):
+        # One parcel asked for and no carton takes it all: two strapped together may.
+        found, reason = [divided(out, 2 if wanted == 1 else None)], _needed(whole)
+    else:
+        found, reason = [], ""
+    return [shares for shares in found if shares is not None], reason
 
 
 def _may_divide(whole: Tried) -> bool:
@@ -135,7 +142,7 @@ def _close_floor(lines: tuple[OrderLine, ...], facts: Facts, aim: Aim) -> Decima
     content_mg = sum(piece.weight_mg * piece.quantity for piece in pieces)
     carried = []
     for outer in facts.containers:
-        if outer.max_load_mg < content_mg or (isinstance(outer, Container) and outer.inner.volume_um3 < volume):
+        if outer.max_load_mg < content_mg or _most_room_um3(outer) < volume:
             continue
         size = _least_outside(outer, pieces)
         quotes, _ = quote_all(
@@ -146,13 +153,24 @@ def _close_floor(lines: tuple[OrderLine, ...], facts: Facts, aim: Aim) -> Decima
             ship_on=aim.ship_on,
         )
         if quotes:
-            carried.append(quotes[0].price + outer.unit_cost * min(outer.pieces, Decimal("0.5")))
+            carried.append(quotes[0].price + _least_cost(outer))
     if not carried:
         return None
     minutes = sum((piece.band.minutes.per_unit * piece.units for piece in pieces), Decimal(0))
     minutes += max(piece.band.minutes.per_parcel for piece in pieces)
     wraps = sum((use.cost for use in uses), Decimal(0))
     return min(carried) + wraps + minutes * facts.settings.wage_per_hour / 60
+
+
+def _most_room_um3(outer: Outer) -> int:
+    """The inside a container can have at the most: two slid together, hardly over each other; a mailer, any."""
+    if not isinstance(outer, Container):
+        return 2**63
+    return outer.inner.volume_um3 * (2 if outer.telescope else 1)
+
+
+def _least_cost(outer: Outer) -> Decimal:
+    return outer.unit_cost if isinstance(outer, Container) or not outer.halves else outer.unit_cost / 2
 
 
 def _least_outside(outer: Outer, pieces: tuple[Piece, ...]) -> Size:

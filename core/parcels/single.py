@@ -17,7 +17,19 @@ from core.recipes.goods import DAMAGE_PRIOR
 from core.recipes.model import Band
 from core.supplies.items import Container, Mailer
 
-__all__ = ["Tried", "choose", "container_of", "in_recipe", "rank", "recipes_of", "speaking_band", "try_all", "why_none"]
+__all__ = [
+    "Tried",
+    "choose",
+    "container_of",
+    "expansion_for",
+    "in_recipe",
+    "rank",
+    "recipes_of",
+    "request_for",
+    "speaking_band",
+    "try_all",
+    "why_none",
+]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -38,10 +50,10 @@ def try_all(
 
     ``first``: this parcel carries what goes in once an order.
     """
-    expansion = _laid(expand(lines, facts.shelf), aim.overrides.laid)
+    expansion = expansion_for(lines, facts, aim)
     if expansion.missing:
         return Tried(expansion=expansion, request=None, found=(), allowed=(), ruled_out=())
-    request = replace(_request(lines, expansion, facts, aim), first=first, thorough=thorough)
+    request = replace(request_for(lines, expansion, facts, aim), first=first, thorough=thorough)
     shown = in_recipe(expansion)
     found: list[Candidate] = []
     ruled_out: list[RuledOut] = []
@@ -140,9 +152,11 @@ def _capital(text: str) -> str:
     return text[:1].upper() + text[1:]
 
 
-def _laid(expansion: Expansion, skus: tuple[str, ...]) -> Expansion:
-    """Let the named goods lie on any side."""
-    pieces = tuple(replace(p, up_axes=(0, 1, 2)) if p.sku in skus else p for p in expansion.pieces)
+def expansion_for(lines: tuple[OrderLine, ...], facts: Facts, aim: Aim) -> Expansion:
+    """Return the pieces of these goods; what a person allows to lie may lie on any side."""
+    expansion = expand(lines, facts.shelf)
+    laid = aim.overrides.laid
+    pieces = tuple(replace(p, up_axes=(0, 1, 2)) if p.sku in laid else p for p in expansion.pieces)
     return replace(expansion, pieces=pieces)
 
 
@@ -151,7 +165,8 @@ def _forbidden(outer: Outer) -> RuledOut:
     return RuledOut(container=outer.code, name=outer.name, code="forbidden", reason=reason, proven=True)
 
 
-def _request(lines: tuple[OrderLine, ...], expansion: Expansion, facts: Facts, aim: Aim) -> Request:
+def request_for(lines: tuple[OrderLine, ...], expansion: Expansion, facts: Facts, aim: Aim) -> Request:
+    """Return what all candidates for these goods share; the expansion is whole."""
     products = [(line.product, line.quantity) for line in lines if line.product is not None]
     return Request(
         expansion=expansion,

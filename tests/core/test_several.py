@@ -72,6 +72,12 @@ class MustBe(unittest.TestCase):
         short = plan(order(12), facts(free={"C-14": D(1)}))
         assert isinstance(short, Blocked)
 
+    def test_one_that_goes_in_nothing_does_not_stop_more_of_it_from_going(self) -> None:
+        # Three and three would do; one alone has no carton left, and is tried on the way.
+        how = recipe(band(1, 1, outers=("C-08",)), band(2, 3, outers=("C-14",)))
+        apart = planned(order(7, how=how), facts(free={"C-08": D(0)}))
+        self.assertEqual(sorted(parcel.goods[0][1] for parcel in apart.chosen.parcels), [2, 2, 3])
+
     def test_a_set_is_never_divided(self) -> None:
         both = recipe(band(1, 20, outers=("C-14",)))
         lines = tuple(
@@ -113,6 +119,14 @@ class Pays(unittest.TestCase):
         self.assertEqual((one.chosen.costs.postage, two.costs.postage), (D("19.50"), D("6.00")))
         taken = planned(order(6, how=ANY), steep(), container=one.offer.key)
         self.assertEqual((taken.chosen.key, taken.overridden), (one.offer.key, True))
+
+    def test_every_division_that_is_shown_can_be_chosen(self) -> None:
+        loaf = jar(sku="LOAF", name="loaf", size=size(200, 120, 100), weight_mg=900_000)
+        for lines in (order(5, how=ANY), (*order(3, how=ANY), *order(2, product=loaf, how=ANY)), order(6, how=ANY)):
+            shown = planned(lines, steep())
+            for way in (shown.chosen, *shown.others):
+                if way.in_recipe:
+                    self.assertEqual(planned(lines, steep(), container=way.key).chosen.key, way.key)
 
     def test_nothing_is_offered_where_two_base_prices_cost_more(self) -> None:
         self.assertIsNone(planned(order(6)).offer)
@@ -179,8 +193,11 @@ class Dividing(unittest.TestCase):
             asked.append(lines)
             return D(5) if sum(line.quantity for line in lines) <= 7 else None
 
+        def floor(_: tuple[OrderLine, ...]) -> Decimal | None:
+            return D(1)
+
         lines = tuple(line for n in range(9) for line in order(5, product=jar(sku=f"J{n}")))
-        shares = divided(Shareout(kinds_of(lines), cost, lambda _: D(1)), None)
+        shares = divided(Shareout(kinds_of(lines), cost, floor, floor), None)
         assert shares is not None
         self.assertLessEqual(len(asked), MOST_TRIES)
         self.assertEqual([sum(column) for column in zip(*shares, strict=True)], [5] * 9)

@@ -104,9 +104,9 @@ class CuttingDown(unittest.TestCase):
 
     def test_a_carton_without_score_lines_is_cut_at_the_millimetre_above_the_need(self) -> None:
         plan = self.cut()
-        cut = next(way.only for way in plan.others if way.only.cut_to_um)
+        cut = next(way.only for way in plan.others if way.only.change)
         # 30 below, jars 112.4 high, 20 on top: 162.4 mm, so 163.
-        self.assertEqual((cut.key, cut.cut_to_um, cut.inner.height_um), ("C-30/163", 163_000, 163_000))
+        self.assertEqual((cut.key, cut.change.cut_to_um, cut.inner.height_um), ("C-30/163", 163_000, 163_000))
         self.assertEqual(plan.chosen.only.outer.height_um - cut.outer.height_um, 400_000 - 163_000)
         self.assertEqual(cut.minutes, plan.chosen.only.minutes + D("1.5"))
         self.assertLess(cut.costs.total, plan.chosen.only.costs.total)
@@ -117,10 +117,10 @@ class CuttingDown(unittest.TestCase):
 
     def test_it_is_never_cut_below_its_lowest_and_not_where_nothing_is_gained(self) -> None:
         self.assertEqual(
-            [way.only.cut_to_um for way in self.cut(lowest_um=390_000, minutes=D(0)).others if way.only.cut_to_um],
+            [way.only.inner.height_um for way in self.cut(lowest_um=390_000, minutes=D(0)).others if way.only.change],
             [390_000],
         )
-        self.assertEqual([way for way in self.cut(minutes=D(60)).others if way.only.cut_to_um], [])
+        self.assertEqual([way for way in self.cut(minutes=D(60)).others if way.only.change], [])
 
     def test_the_cheaper_cut_is_offered_and_can_be_chosen_by_its_key(self) -> None:
         plan = self.cut()

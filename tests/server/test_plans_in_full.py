@@ -54,8 +54,8 @@ class CutDown(DemoCase):
     def test_a_person_may_choose_the_carton_cut_down_and_the_bench_is_told_to_cut_it(self) -> None:
         order = self.order("1174")
         ways = self.ask("get", f"orders/{order.pk}/plan")["plan"]["ways"]
-        cut = next(c for way in ways if (c := way["parcels"][0]["candidate"])["cut_to_um"])
-        self.assertEqual(cut["key"], f"C-30/{cut['cut_to_um'] // 1000}")
+        cut = next(c for way in ways if (c := way["parcels"][0]["candidate"])["change"])
+        self.assertEqual(cut["key"], f"C-30/{cut['change']['cut_to_um'] // 1000}")
         chosen = self.ask("post", f"orders/{order.pk}/plan/container", {"container": cut["key"]})["plan"]
         self.assertEqual((chosen["overridden"], chosen["ways"][0]["key"]), (True, cut["key"]))
         parcel = self.ask("post", "parcels/begin", {"order_id": order.pk})
