@@ -1,34 +1,27 @@
 """The bench over HTTP: thin."""
 
-from datetime import datetime
-from decimal import Decimal
-from typing import Annotated, Any
+from typing import Annotated
 from uuid import UUID
 
-from django.http import Http404, HttpResponse
+from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from pydantic import BaseModel, Field
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from core.bench.steps import BenchStep
-from core.bench.weight_check import ScaleState, WeightCheck, settle
-from core.parcels.candidate import Candidate
-from core.parcels.layers import PackLayer, pack_layers
-from core.tariffs.quote import Quote, Refusal
+from core.bench.weight_check import ScaleState, settle
 from core.units import parse_weight
 from server.api.problems import Refused
 from server.api.views import PAGE_PARAMETERS, PROBLEMS, Body, MemberView, Page, reply
 from server.bench import labels, services
 from server.bench.models import Parcel
+from server.bench.papers import file_name, label_sheet, slip_sheet
+from server.bench.screens import ParcelOut, ParcelRow, found_parcel, parcel_out, parcel_rows
 from server.carriers.models import Label
-from server.formats.pdf import LabelSheet, SlipSheet, label_pdf, slip_pdf
+from server.formats.pdf import label_pdf, slip_pdf
 from server.orders.screens import OrderOut, order_out
-from server.plans.screens import GoodsView, PieceView, SupplyRef, drawing_of, goods_of, supply_refs
 from server.plans.services import plan_stale
-from server.recipes.models import Product
-from server.workshops.models import Workshop
 
 __all__ = [
     "BeginView",
@@ -47,72 +40,6 @@ __all__ = [
 ]
 
 _PDF = {(200, "application/pdf"): OpenApiTypes.BINARY, **PROBLEMS}
-
-
-class ParcelRow(BaseModel):
-    """One parcel in the list."""
-
-    id: int
-    order_id: int
-    number: str
-    part: int  #: which of the order's parcels, from 1
-    parts: int
-    buyer: str
-    state: str
-    container: str
-    step: int
-    closed_at: datetime | None
-    tracking: str
-
-
-class LabelOut(BaseModel):
-    """The parcel's label."""
-
-    state: str
-    service: str
-    service_name: str
-    price: Decimal
-    tracking: str
-
-
-class PartOut(BaseModel):
-    """One of an order's parcels."""
-
-    id: int
-    part: int
-    state: str
-    tracking: str
-
-
-class ParcelOut(BaseModel):
-    """A parcel at the bench with everything the screen needs."""
-
-    id: int
-    state: str
-    order: OrderOut
-    part: int  #: which of the order's parcels, from 1
-    parts: list[PartOut]  #: all of the order's parcels, in turn
-    goods: list[GoodsView]
-    candidate: Candidate
-    pieces: list[PieceView]
-    layers: tuple[PackLayer, ...]
-    steps: tuple[BenchStep, ...]
-    supplies: list[SupplyRef]
-    goods_places: dict[str, str]
-    recipe_versions: dict[str, int]
-    step: int
-    ticked: dict[str, int]
-    measured_mg: int | None
-    weighed_by_hand: bool
-    weight_check: WeightCheck | None
-    weight_settled: str
-    offers: tuple[Quote, ...]
-    refusals: tuple[Refusal, ...]
-    label: LabelOut | None
-    tracking: str
-    postage: Decimal | None
-    closed_at: datetime | None
-    closed_by: str
 
 
 class ScaleOut(BaseModel):
@@ -167,64 +94,6 @@ class CloseIn(Body):
     request_key: UUID
 
 
-def _get(workshop: Workshop, parcel_id: int) -> Parcel:
-    row = Parcel.objects.of(workshop).select_related("order").filter(pk=parcel_id).first()
-    if row is None:
-        raise Http404
-    return row
-
-
-def _out(workshop: Workshop, parcel_id: int) -> ParcelOut:
-    row = _get(workshop, parcel_id)
-    mine = services.part_of(row)
-    refs = supply_refs(workshop, {use.supply for use in mine.candidate.uses})
-    names = {ref.code: ref.name for ref in refs}
-    quotes, refusals = labels.offers(workshop, row) if row.state == Parcel.State.PACKING else ((), ())
-    label = labels.live_label(workshop, row)
-    places = (
-        Product.objects.of(workshop).filter(sku__in=[piece.sku for piece in mine.pieces]).values_list("sku", "shelf")
-    )
-    return ParcelOut(
-        id=row.pk,
-        state=row.state,
-        order=order_out(workshop, row.order),
-        part=row.part,
-        parts=[
-            PartOut(id=p.pk, part=p.part, state=p.state, tracking=p.tracking)
-            for p in Parcel.objects.of(workshop).filter(order=row.order).order_by("part")
-        ],
-        goods=goods_of(mine),
-        candidate=mine.candidate,
-        pieces=[drawing_of(piece) for piece in mine.pieces],
-        layers=pack_layers(mine, names),
-        steps=services.steps_for(row, names),
-        supplies=refs,
-        goods_places=dict(places),
-        recipe_versions=row.recipe_versions,
-        step=row.step,
-        ticked=row.ticked,
-        measured_mg=row.measured_mg,
-        weighed_by_hand=row.weighed_by_hand,
-        weight_check=services.weight_check_of(row),
-        weight_settled=row.weight_settled,
-        offers=quotes,
-        refusals=refusals,
-        label=_label(label),
-        tracking=row.tracking,
-        postage=row.postage,
-        closed_at=row.closed_at,
-        closed_by=row.closed_by,
-    )
-
-
-def _label(row: Label | None) -> LabelOut | None:
-    if row is None:
-        return None
-    return LabelOut(
-        state=row.state, service=row.service, service_name=row.service_name, price=row.price, tracking=row.tracking
-    )
-
-
 class ParcelsView(MemberView):
     """GET /api/parcels"""
 
@@ -240,26 +109,7 @@ class ParcelsView(MemberView):
             raise Refused("state is packing or closed.", code="not_valid", status=400, field="state")
         rows = Parcel.objects.of(self.workshop).filter(state=state).select_related("order")
         rows = rows.order_by("-closed_at", "-id") if state == "closed" else rows.order_by("begun_at", "id")
-        return self.paged(rows, _rows)
-
-
-def _rows(page: list[Any]) -> list[ParcelRow]:
-    return [
-        ParcelRow(
-            id=p.pk,
-            order_id=p.order_id,
-            number=p.order.number,
-            part=p.part,
-            parts=len(services.planned(p).chosen.parcels),
-            buyer=p.order.buyer,
-            state=p.state,
-            container=services.part_of(p).candidate.name,
-            step=p.step,
-            closed_at=p.closed_at,
-            tracking=p.tracking,
-        )
-        for p in page
-    ]
+        return self.paged(rows, parcel_rows)
 
 
 class BeginView(MemberView):
@@ -269,7 +119,7 @@ class BeginView(MemberView):
     def post(self, request: Request) -> Response:
         """Bring a planned order to the bench."""
         body = BeginIn.model_validate(request.data)
-        return reply(_out(self.workshop, services.begin(by=self.member, order_id=body.order_id).pk))
+        return reply(parcel_out(self.workshop, services.begin(by=self.member, order_id=body.order_id).pk))
 
 
 class ParcelView(MemberView):
@@ -278,7 +128,7 @@ class ParcelView(MemberView):
     @extend_schema(operation_id="parcel", responses={200: ParcelOut, **PROBLEMS})
     def get(self, request: Request, parcel_id: int) -> Response:
         """One parcel."""
-        return reply(_out(self.workshop, parcel_id))
+        return reply(parcel_out(self.workshop, parcel_id))
 
 
 class ProgressView(MemberView):
@@ -289,7 +139,7 @@ class ProgressView(MemberView):
         """Keep where the packer is."""
         body = ProgressIn.model_validate(request.data)
         services.go_on(by=self.member, parcel_id=parcel_id, step=body.step, ticked=body.ticked)
-        return reply(_out(self.workshop, parcel_id))
+        return reply(parcel_out(self.workshop, parcel_id))
 
 
 class ScaleView(MemberView):
@@ -299,7 +149,7 @@ class ScaleView(MemberView):
     def post(self, request: Request, parcel_id: int) -> Response:
         """Take one reading of the scale with this parcel on it."""
         body = ScaleIn.model_validate(request.data)
-        row = _get(self.workshop, parcel_id)
+        row = found_parcel(self.workshop, parcel_id)
         reading = services.SCALE.read(self.workshop, services.load_of(row), again=body.again)
         last = reading.readings_mg[-1] if reading.readings_mg else None
         return reply(
@@ -327,7 +177,7 @@ class WeighView(MemberView):
                     field="typed",
                 )
         services.weigh(by=self.member, parcel_id=parcel_id, typed_mg=typed_mg)
-        return reply(_out(self.workshop, parcel_id))
+        return reply(parcel_out(self.workshop, parcel_id))
 
 
 class SettleView(MemberView):
@@ -337,7 +187,7 @@ class SettleView(MemberView):
     def post(self, request: Request, parcel_id: int) -> Response:
         """Settle a difference in weight."""
         services.settle_weight(by=self.member, parcel_id=parcel_id, words=WordsIn.model_validate(request.data).words)
-        return reply(_out(self.workshop, parcel_id))
+        return reply(parcel_out(self.workshop, parcel_id))
 
 
 class LabelView(MemberView):
@@ -356,7 +206,7 @@ class LabelView(MemberView):
         """Buy the label; asking again is harmless."""
         body = LabelIn.model_validate(request.data)
         labels.buy_label(by=self.member, parcel_id=parcel_id, service=body.service)
-        return reply(_out(self.workshop, parcel_id))
+        return reply(parcel_out(self.workshop, parcel_id))
 
 
 class CloseView(MemberView):
@@ -367,7 +217,7 @@ class CloseView(MemberView):
         """Close the parcel: stock is posted, the order is packed."""
         body = CloseIn.model_validate(request.data)
         services.close(by=self.member, parcel_id=parcel_id, request_key=body.request_key)
-        return reply(_out(self.workshop, parcel_id))
+        return reply(parcel_out(self.workshop, parcel_id))
 
 
 class ReopenView(MemberView):
@@ -379,7 +229,7 @@ class ReopenView(MemberView):
     def post(self, request: Request, parcel_id: int) -> Response:
         """Take a closed parcel back: what it used is reversed."""
         services.reopen(by=self.member, parcel_id=parcel_id, reason=WordsIn.model_validate(request.data).words)
-        return reply(_out(self.workshop, parcel_id))
+        return reply(parcel_out(self.workshop, parcel_id))
 
 
 class TakeOffView(MemberView):
@@ -401,11 +251,11 @@ class LabelPdfView(MemberView):
     @extend_schema(operation_id="label_pdf", responses=_PDF)
     def get(self, request: Request, parcel_id: int) -> HttpResponse:
         """The label as PDF, 100 x 150 mm."""
-        row = _get(self.workshop, parcel_id)
+        row = found_parcel(self.workshop, parcel_id)
         label = labels.live_label(self.workshop, row)
         if label is None or label.state != Label.State.BOUGHT:
             raise Refused("No label was bought for this parcel yet.", code="no_label")
-        return _pdf(label_pdf(_label_sheet(self.workshop, row, label)), f"label-{_called(row)}.pdf")
+        return _pdf(label_pdf(label_sheet(self.workshop, row, label)), f"label-{file_name(row)}.pdf")
 
 
 class SlipPdfView(MemberView):
@@ -414,44 +264,8 @@ class SlipPdfView(MemberView):
     @extend_schema(operation_id="slip_pdf", responses=_PDF)
     def get(self, request: Request, parcel_id: int) -> HttpResponse:
         """The packing slip as PDF, A5."""
-        row = _get(self.workshop, parcel_id)
-        order = order_out(self.workshop, row.order)
-        mine, others = services.part_of(row), len(services.planned(row).chosen.parcels)
-        titles = {line.sku: line.title for line in order.lines}
-        sheet = SlipSheet(
-            workshop=self.workshop.name,
-            sender=tuple(self.workshop.address),
-            order_number=order.number,
-            placed_on=order.placed_on.isoformat(),
-            buyer=order.buyer,
-            address=(*order.address, f"{order.postcode} {order.country}"),
-            lines=tuple((units, titles.get(sku, sku), sku) for sku, units in mine.goods),
-            part=f"Parcel {row.part} of {others}: the rest of your order comes apart." if others > 1 else "",
-            note=order.note,
-        )
-        return _pdf(slip_pdf(sheet), f"slip-{_called(row)}.pdf")
-
-
-def _called(row: Parcel) -> str:
-    return row.order.number if row.part == 1 else f"{row.order.number}-{row.part}"
-
-
-def _label_sheet(workshop: Workshop, row: Parcel, label: Label) -> LabelSheet:
-    mine, parts = services.part_of(row), len(services.planned(row).chosen.parcels)
-    marks = tuple(dict.fromkeys(mark for piece in mine.pieces for mark in piece.band.marks))
-    return LabelSheet(
-        service=label.service_name,
-        sender=(workshop.name, *workshop.address, f"{workshop.postcode} {workshop.country}"),
-        buyer=row.order.buyer,
-        address=tuple(row.order.address),
-        postcode=row.order.postcode,
-        country=row.order.country,
-        tracking=label.tracking,
-        order_number=row.order.number if parts == 1 else f"{row.order.number}, {row.part} of {parts}",
-        weight_mg=label.weight_mg,
-        unit_system=workshop.unit_system,
-        marks=marks,
-    )
+        row = found_parcel(self.workshop, parcel_id)
+        return _pdf(slip_pdf(slip_sheet(self.workshop, row)), f"slip-{file_name(row)}.pdf")
 
 
 def _pdf(content: bytes, name: str) -> HttpResponse:

@@ -13,7 +13,7 @@ from server.formats.supplies import SuppliesFile
 from server.formats.tariff import TariffFile
 from server.orders.services import accept, group
 from server.plans.facts import today
-from server.plans.services import plan_stale, products_changed, tariffs_changed
+from server.plans.services import everything_changed, plan_stale
 from server.recipes.services import import_products, import_recipe
 from server.supplies.services import import_supplies
 from server.workshops.models import Workshop
@@ -30,21 +30,21 @@ def take_in(workshop: Workshop, kind: str, content: bytes, *, by: str) -> str:
     """
     if kind == "supplies":
         new = import_supplies(workshop=workshop, file=read_file(SuppliesFile, content, what="supplies file"), by=by)
-        products_changed(workshop=workshop)
+        everything_changed(workshop=workshop)
         words = f"{new} new supplies"
     elif kind == "products":
         new = import_products(workshop=workshop, file=read_file(ProductsFile, content, what="products file"))
-        products_changed(workshop=workshop)
+        everything_changed(workshop=workshop)
         words = f"{new} new products"
     elif kind == "recipe":
         file = read_file(RecipeFile, content, what="recipe file")
         row = import_recipe(workshop=workshop, file=file, reason="taken in from a file", author_name=by)
-        products_changed(workshop=workshop)
+        everything_changed(workshop=workshop)
         words = f"recipe {file.name}, version {row.number}" if row else f"recipe {file.name} is here already, unchanged"
     elif kind == "tariff":
         tariff = read_file(TariffFile, content, what="tariff file")
         new_one = import_tariff(workshop=workshop, file=tariff)
-        tariffs_changed(workshop=workshop)
+        everything_changed(workshop=workshop)
         words = (
             f"tariff {tariff.carrier_name} {tariff.tariff_version}{'' if new_one else ' is here already, unchanged'}"
         )

@@ -27,21 +27,19 @@ from server.workshops.models import Workshop, one_at_a_time
 
 __all__ = [
     "PLAN_STALE_TASK",
-    "carton_added",
     "choose_container",
     "due_orders",
+    "everything_changed",
     "fresh_plan",
     "open_orders",
     "overrides_of",
     "plan_later",
     "plan_stale",
-    "products_changed",
     "recipe_changed",
     "room_in",
     "set_overrides",
     "settle_states",
     "supply_changed",
-    "tariffs_changed",
 ]
 
 #: The worker's task, by name: tasks know services, not the other way round.
@@ -198,18 +196,8 @@ def supply_changed(*, workshop: Workshop, supply_id: int) -> None:
     _mark(workshop, Q(uses__supply_id=supply_id) | Q(status="blocked"))
 
 
-def carton_added(*, workshop: Workshop) -> None:
-    """Another carton lies on the shelf, and may be the cheapest for any open order."""
-    _mark(workshop, Q())
-
-
-def products_changed(*, workshop: Workshop) -> None:
-    """Products were taken in: everything open may read differently."""
-    _mark(workshop, Q())
-
-
-def tariffs_changed(*, workshop: Workshop) -> None:
-    """Prices changed: everything open is planned again."""
+def everything_changed(*, workshop: Workshop) -> None:
+    """Products, tariffs or the choice of cartons changed: everything open may come out differently."""
     _mark(workshop, Q())
 
 

@@ -19,7 +19,7 @@ from core.units import Size, parse_length, parse_weight
 from server.api.problems import Refused
 from server.api.views import PAGE_PARAMETERS, PROBLEMS, Body, MemberView, Page, reply
 from server.formats.supplies import STOCK_UNITS, Facts, facts_of
-from server.plans.services import carton_added, supply_changed
+from server.plans.services import everything_changed, supply_changed
 from server.supplies import services
 from server.supplies.models import Entry, Supply
 from server.supplies.selectors import slots_of, supplies_with_stock
@@ -177,7 +177,7 @@ class ReclaimView(MemberView):
                 note=body.note,
                 request_key=body.request_key,
             )
-            carton_added(workshop=self.workshop)
+            everything_changed(workshop=self.workshop)
         return reply(_one(self.workshop, supply.pk))
 
 

@@ -1039,11 +1039,6 @@ export interface components {
              * @default
              */
             key: string;
-            /**
-             * Cut To Um
-             * @default null
-             */
-            cut_to_um: number | null;
             /** @default null */
             change: components["schemas"]["Change"] | null;
             /** @default null */

@@ -1,12 +1,12 @@
 /** Which carton of a parcel a layer is about: one, or the second of two strapped together. No React. */
-import type { Drawn, Layer } from "./types";
+import type { Layer } from "./types";
 
-interface Strappable extends Drawn { strapped?: { cartons: readonly { candidate: Drawn }[] } | null }
+type Strappable<Carton> = Carton & { strapped?: { cartons: readonly { candidate: Carton }[] } | null };
 
-export interface CartonView { drawn: Drawn; layers: Layer[]; at: number }
+export interface CartonView<Carton> { drawn: Carton; layers: Layer[]; at: number }
 
 /** The carton the shown layer lies in, its own layers, and where among them that layer is. */
-export function cartonAt(parcel: Strappable, layers: readonly Layer[], at: number): CartonView {
+export function cartonAt<Carton>(parcel: Strappable<Carton>, layers: readonly Layer[], at: number): CartonView<Carton> {
   const number = layers[at]?.carton ?? 0;
   const drawn = parcel.strapped?.cartons[number]?.candidate ?? parcel;
   const own = layers.filter((layer) => (layer.carton ?? 0) === number);

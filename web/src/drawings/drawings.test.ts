@@ -2,8 +2,9 @@ import { describe, expect, it } from "vitest";
 import { spread } from "./labels";
 import { windowOf } from "./Ruler";
 import { slotScale } from "./Slot";
+import { cartonAt } from "./cartons";
 import { paintOrder, project, units, type Unit } from "./slant";
-import type { Drawn } from "./types";
+import type { Drawn, Layer } from "./types";
 
 const block = (index: number, at: [number, number, number], size: [number, number, number] = [10, 10, 10]): Unit => ({ index, name: `u${index}`, at, size });
 
@@ -89,5 +90,21 @@ describe("ruler and slot", () => {
 
   it("a slot is full at three times its mark, or at what lies in it", () => {
     expect([slotScale(10, 20), slotScale(100, 20), slotScale(0, null), slotScale(-4, 2)]).toEqual([60, 100, 1, 6]);
+  });
+});
+
+describe("a parcel of two cartons strapped together", () => {
+  const layer = (title: string, carton: number): Layer => ({ kind: "units", title, detail: "", from_um: 0, to_um: 1, placements: [], carton });
+  const layers = [layer("first", 0), layer("second", 1), layer("second, on top", 1), layer("strap", 0)];
+  const parcel = { code: "both", strapped: { cartons: [{ candidate: { code: "one" } }, { candidate: { code: "two" } }] } };
+
+  it("shows the carton the layer lies in with its own layers", () => {
+    const view = cartonAt<{ code: string }>(parcel, layers, 2);
+    expect([view.drawn.code, view.layers.map((one) => one.title), view.at]).toEqual(["two", ["second", "second, on top"], 1]);
+    expect(cartonAt<{ code: string }>(parcel, layers, 0).drawn.code).toBe("one");
+  });
+  it("is the only carton of a plain parcel", () => {
+    const view = cartonAt<{ code: string }>({ code: "plain" }, layers.slice(0, 1), 0);
+    expect([view.drawn.code, view.at]).toEqual(["plain", 0]);
   });
 });

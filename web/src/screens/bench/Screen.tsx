@@ -98,9 +98,9 @@ function Packing({ bench }: { bench: Bench }) {
 /** The section of the carton in hand; before the first layer and after the last it is the first one or the last. */
 function Where({ parcel: p, at, done }: { parcel: Schemas["ParcelOut"]; at: number; done: number }) {
   const format = useFormat();
-  const carton = cartonAt(p.candidate, p.layers, at >= 0 ? at : Math.max(0, done - 1));
+  const carton = cartonAt<Schemas["Candidate"]>(p.candidate, p.layers, at >= 0 ? at : Math.max(0, done - 1));
   const before = p.layers.slice(0, done).filter((layer) => carton.layers.includes(layer)).length;
-  return <Section parcel={carton.drawn} layers={carton.layers} at={at >= 0 ? carton.at : -1} done={before} caption={caption(carton.drawn as Schemas["Candidate"], format.length)} />;
+  return <Section parcel={carton.drawn} layers={carton.layers} at={at >= 0 ? carton.at : -1} done={before} caption={caption(carton.drawn, format.length)} />;
 }
 
 function caption(c: Schemas["Candidate"], length: (um: number) => string): string {

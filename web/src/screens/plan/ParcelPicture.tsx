@@ -13,7 +13,7 @@ export function ParcelPicture({ parcel, at }: { parcel: Schemas["ParcelView"]; a
   useActions([{ key: "s", label: "Cut view or slanted view", run: () => setCut((now) => !now) }]);
   const { candidate, layers } = parcel;
   const layer = layers[at];
-  const carton = cartonAt(candidate, layers, at);
+  const carton = cartonAt<Schemas["Candidate"]>(candidate, layers, at);
   const inside = carton.drawn.inner;
   const names = Object.fromEntries(parcel.pieces.map((piece) => [piece.sku, piece.name]));
   return (

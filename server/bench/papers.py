@@ -1,0 +1,52 @@
+"""What stands on a parcel's papers: the label and the packing slip."""
+
+from server.bench.models import Parcel
+from server.bench.services import part_of, planned
+from server.carriers.models import Label
+from server.formats.pdf import LabelSheet, SlipSheet
+from server.orders.screens import order_out
+from server.workshops.models import Workshop
+
+__all__ = ["file_name", "label_sheet", "slip_sheet"]
+
+
+def file_name(row: Parcel) -> str:
+    """Return the order's number, with the parcel's after it from the second on."""
+    return row.order.number if row.part == 1 else f"{row.order.number}-{row.part}"
+
+
+def label_sheet(workshop: Workshop, row: Parcel, label: Label) -> LabelSheet:
+    """Return what stands on the label that was bought."""
+    mine, parts = part_of(row), len(planned(row).chosen.parcels)
+    marks = tuple(dict.fromkeys(mark for piece in mine.pieces for mark in piece.band.marks))
+    return LabelSheet(
+        service=label.service_name,
+        sender=(workshop.name, *workshop.address, f"{workshop.postcode} {workshop.country}"),
+        buyer=row.order.buyer,
+        address=tuple(row.order.address),
+        postcode=row.order.postcode,
+        country=row.order.country,
+        tracking=label.tracking,
+        order_number=row.order.number if parts == 1 else f"{row.order.number}, {row.part} of {parts}",
+        weight_mg=label.weight_mg,
+        unit_system=workshop.unit_system,
+        marks=marks,
+    )
+
+
+def slip_sheet(workshop: Workshop, row: Parcel) -> SlipSheet:
+    """Return what stands on the slip: the goods of this parcel, and that the rest comes apart."""
+    order = order_out(workshop, row.order)
+    mine, others = part_of(row), len(planned(row).chosen.parcels)
+    titles = {line.sku: line.title for line in order.lines}
+    return SlipSheet(
+        workshop=workshop.name,
+        sender=tuple(workshop.address),
+        order_number=order.number,
+        placed_on=order.placed_on.isoformat(),
+        buyer=order.buyer,
+        address=(*order.address, f"{order.postcode} {order.country}"),
+        lines=tuple((units, titles.get(sku, sku), sku) for sku, units in mine.goods),
+        part=f"Parcel {row.part} of {others}: the rest of your order comes apart." if others > 1 else "",
+        note=order.note,
+    )

@@ -1,0 +1,171 @@
+"""A parcel at the bench as the screens read it: its plan, its steps, its label, what comes next."""
+
+from datetime import datetime
+from decimal import Decimal
+from typing import Any
+
+from django.http import Http404
+from pydantic import BaseModel
+
+from core.bench.steps import BenchStep
+from core.bench.weight_check import WeightCheck
+from core.parcels.candidate import Candidate
+from core.parcels.layers import PackLayer, pack_layers
+from core.tariffs.quote import Quote, Refusal
+from server.bench import labels, services
+from server.bench.models import Parcel
+from server.carriers.models import Label
+from server.orders.screens import OrderOut, order_out
+from server.plans.screens import GoodsView, PieceView, SupplyRef, drawing_of, goods_of, supply_refs
+from server.recipes.models import Product
+from server.workshops.models import Workshop
+
+__all__ = ["LabelOut", "ParcelOut", "ParcelRow", "PartOut", "found_parcel", "parcel_out", "parcel_rows"]
+
+
+class ParcelRow(BaseModel):
+    """One parcel in the list."""
+
+    id: int
+    order_id: int
+    number: str
+    part: int  #: which of the order's parcels, from 1
+    parts: int
+    buyer: str
+    state: str
+    container: str
+    step: int
+    closed_at: datetime | None
+    tracking: str
+
+
+class LabelOut(BaseModel):
+    """The parcel's label."""
+
+    state: str
+    service: str
+    service_name: str
+    price: Decimal
+    tracking: str
+
+
+class PartOut(BaseModel):
+    """One of an order's parcels."""
+
+    id: int
+    part: int
+    state: str
+    tracking: str
+
+
+class ParcelOut(BaseModel):
+    """A parcel at the bench with everything the screen needs."""
+
+    id: int
+    state: str
+    order: OrderOut
+    part: int  #: which of the order's parcels, from 1
+    parts: list[PartOut]  #: all of the order's parcels, in turn
+    goods: list[GoodsView]
+    candidate: Candidate
+    pieces: list[PieceView]
+    layers: tuple[PackLayer, ...]
+    steps: tuple[BenchStep, ...]
+    supplies: list[SupplyRef]
+    goods_places: dict[str, str]
+    recipe_versions: dict[str, int]
+    step: int
+    ticked: dict[str, int]
+    measured_mg: int | None
+    weighed_by_hand: bool
+    weight_check: WeightCheck | None
+    weight_settled: str
+    offers: tuple[Quote, ...]
+    refusals: tuple[Refusal, ...]
+    label: LabelOut | None
+    tracking: str
+    postage: Decimal | None
+    closed_at: datetime | None
+    closed_by: str
+
+
+def found_parcel(workshop: Workshop, parcel_id: int) -> Parcel:
+    """Return a parcel with its order. Raises Http404."""
+    row = Parcel.objects.of(workshop).select_related("order").filter(pk=parcel_id).first()
+    if row is None:
+        raise Http404
+    return row
+
+
+def parcel_out(workshop: Workshop, parcel_id: int) -> ParcelOut:
+    """Return one parcel with everything the screen needs. Raises Http404."""
+    row = found_parcel(workshop, parcel_id)
+    mine = services.part_of(row)
+    refs = supply_refs(workshop, {use.supply for use in mine.candidate.uses})
+    names = {ref.code: ref.name for ref in refs}
+    quotes, refusals = labels.offers(workshop, row) if row.state == Parcel.State.PACKING else ((), ())
+    label = labels.live_label(workshop, row)
+    places = (
+        Product.objects.of(workshop).filter(sku__in=[piece.sku for piece in mine.pieces]).values_list("sku", "shelf")
+    )
+    return ParcelOut(
+        id=row.pk,
+        state=row.state,
+        order=order_out(workshop, row.order),
+        part=row.part,
+        parts=[
+            PartOut(id=p.pk, part=p.part, state=p.state, tracking=p.tracking)
+            for p in Parcel.objects.of(workshop).filter(order=row.order).order_by("part")
+        ],
+        goods=goods_of(mine),
+        candidate=mine.candidate,
+        pieces=[drawing_of(piece) for piece in mine.pieces],
+        layers=pack_layers(mine, names),
+        steps=services.steps_for(row, names),
+        supplies=refs,
+        goods_places=dict(places),
+        recipe_versions=row.recipe_versions,
+        step=row.step,
+        ticked=row.ticked,
+        measured_mg=row.measured_mg,
+        weighed_by_hand=row.weighed_by_hand,
+        weight_check=services.weight_check_of(row),
+        weight_settled=row.weight_settled,
+        offers=quotes,
+        refusals=refusals,
+        label=_label(label),
+        tracking=row.tracking,
+        postage=row.postage,
+        closed_at=row.closed_at,
+        closed_by=row.closed_by,
+    )
+
+
+def _label(row: Label | None) -> LabelOut | None:
+    if row is None:
+        return None
+    return LabelOut(
+        state=row.state, service=row.service, service_name=row.service_name, price=row.price, tracking=row.tracking
+    )
+
+
+def parcel_rows(page: list[Any]) -> list[ParcelRow]:
+    """Return parcels for the list; rows need ``order`` selected."""
+    return [_row(parcel) for parcel in page]
+
+
+def _row(parcel: Parcel) -> ParcelRow:
+    parcels = services.planned(parcel).chosen.parcels
+    return ParcelRow(
+        id=parcel.pk,
+        order_id=parcel.order_id,
+        number=parcel.order.number,
+        part=parcel.part,
+        parts=len(parcels),
+        buyer=parcel.order.buyer,
+        state=parcel.state,
+        container=parcels[parcel.part - 1].candidate.name,
+        step=parcel.step,
+        closed_at=parcel.closed_at,
+        tracking=parcel.tracking,
+    )
