@@ -86,6 +86,7 @@ class Strapped:
 
     cartons: "tuple[PlannedParcel, PlannedParcel]"
     words: str  #: how the two lie: "end to end"
+    placements: tuple[Placement, Placement]  #: both cartons in the box that bounds them, nominal outside
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

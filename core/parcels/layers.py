@@ -33,12 +33,14 @@ class PackLayer:
 
 def pack_layers(parcel: PlannedParcel, names: dict[str, str]) -> tuple[PackLayer, ...]:
     """Return the layers of a parcel, carton after carton; two of them are strapped together at the end."""
+    strapped = parcel.candidate.strapped
     found = [
-        replace(layer, carton=number)
+        replace(
+            layer, carton=number, detail=f"{carton.candidate.container}: {layer.detail}" if strapped else layer.detail
+        )
         for number, carton in enumerate(parcel.cartons)
         for layer in layers_of(carton.candidate, carton.pieces, speaking_band(carton.pieces), names)
     ]
-    strapped = parcel.candidate.strapped
     if strapped is not None:
         band = next(use for use in parcel.candidate.uses if use.role == "strap")
         title = f"Strap both cartons together, {strapped.words}"

@@ -7,6 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
+from typing import Literal
 
 from core.errors import InvalidPacking
 from core.packing.mailer import MailerShort, fit_mailer
@@ -21,9 +22,28 @@ from core.supplies.items import Container, Mailer
 from core.tariffs.model import Place, Tariff
 from core.units import Micrometres, Size, format_length
 
-__all__ = ["InnerPacked", "Outer", "Packed", "Request", "RuledOut", "into", "ruled_out_by"]
+__all__ = [
+    "NOTHING_MORE",
+    "ONCE_AN_ORDER",
+    "ONCE_A_PARCEL",
+    "Carries",
+    "InnerPacked",
+    "Outer",
+    "Packed",
+    "Request",
+    "RuledOut",
+    "into",
+    "ruled_out_by",
+]
 
 Outer = Container | Mailer
+
+#: Amounts that are not for the goods of one carton: which of them it carries. The first parcel of an order carries all,
+#: the others those of a parcel, the second carton of a strapped pair none.
+Carries = frozenset[Literal["order", "parcel"]]
+ONCE_AN_ORDER: Carries = frozenset({"order", "parcel"})
+ONCE_A_PARCEL: Carries = frozenset({"parcel"})
+NOTHING_MORE: Carries = frozenset()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -47,7 +67,7 @@ class Request:
     occasion: Occasion
     free: Mapping[str, Decimal]  #: per supply, for the choice of a sample
     thorough: bool = True  #: search long where a quick look finds nothing
-    first: bool = True  #: of the order's parcels: it carries what goes in once an order
+    carries: Carries = ONCE_AN_ORDER  #: amounts for the whole that go into this carton
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -89,7 +89,7 @@ def plan_order(
     aim = Aim(destination=destination, ship_on=ship_on, overrides=overrides, occasion=occasion)
     key = overrides.container
     single_key = key if key and "+" not in key and "&" not in key else None
-    whole = try_all(lines, facts, aim, forced=single_key, first=True)
+    whole = try_all(lines, facts, aim, forced=single_key)
     for_good = tuple(m for m in whole.expansion.missing if m.code not in _MENDED_BY_DIVIDING)
     if for_good:
         return Blocked(status="blocked", missing=for_good, ruled_out=())

@@ -11,7 +11,7 @@ from typing import Literal
 from core.parcels.candidate import PlannedParcel
 from core.parcels.divide import Share, Shareout, cheaper_shares, divided, kinds_of
 from core.parcels.facts import Aim, Facts, Shares
-from core.parcels.packed import Outer, Request
+from core.parcels.packed import NOTHING_MORE, ONCE_A_PARCEL, ONCE_AN_ORDER, Outer, Request
 from core.parcels.single import Tried, choose, in_recipe, try_all
 from core.parcels.strap import strap
 from core.parcels.way import Way
@@ -97,7 +97,7 @@ def _needed(whole: Tried) -> Reason:
 
 def _shareout(lines: tuple[OrderLine, ...], facts: Facts, aim: Aim) -> Shareout:
     def cost(part: tuple[OrderLine, ...]) -> Decimal | None:
-        best = choose(try_all(part, facts, aim, forced=None, first=False, thorough=False), None)
+        best = choose(try_all(part, facts, aim, forced=None, carries=ONCE_A_PARCEL, thorough=False), None)
         return best.costs.total if best is not None else None
 
     def floor(part: tuple[OrderLine, ...]) -> Decimal | None:
@@ -196,7 +196,8 @@ def _assembled(
     requests: list[Request] = []
     for number, lines in enumerate(shares):
         forced = keys[number] if keys else None
-        tried = try_all(lines, facts, aim, forced=forced, first=number == 0)
+        carries = ONCE_AN_ORDER if number == 0 else ONCE_A_PARCEL
+        tried = try_all(lines, facts, aim, forced=forced, carries=carries)
         one = choose(tried, forced, free)
         if one is None or tried.request is None:
             return ()
@@ -207,8 +208,11 @@ def _assembled(
             free[use.supply] = free.get(use.supply, Decimal(0)) - use.quantity
     ways = [Way(parcels=tuple(parcels))]
     if strapped and len(parcels) == 2:
+        # The second carton again, without what is already in the first: they are one parcel now.
+        tried = try_all(shares[1], facts, aim, forced=parcels[1].candidate.key, carries=NOTHING_MORE)
+        bare = choose(tried, parcels[1].candidate.key)
         both = replace(requests[0], goods_cost=sum((r.goods_cost for r in requests), Decimal(0)))
-        together = strap(parcels[0], parcels[1], both)
+        together = strap(parcels[0], replace(parcels[1], candidate=bare), both) if bare is not None else None
         ways += [Way(parcels=(together,))] if together is not None else []
     return tuple(ways)
 

@@ -11,7 +11,7 @@ from decimal import Decimal
 from core.parcels.candidate import Candidate, build
 from core.parcels.change import cut_down, halved, telescoped
 from core.parcels.facts import Aim, Facts
-from core.parcels.packed import Outer, Request, RuledOut
+from core.parcels.packed import ONCE_AN_ORDER, Carries, Outer, Request, RuledOut
 from core.recipes.expand import Expansion, Missing, OrderLine, Piece, expand
 from core.recipes.goods import DAMAGE_PRIOR
 from core.recipes.model import Band
@@ -44,16 +44,22 @@ class Tried:
 
 
 def try_all(
-    lines: tuple[OrderLine, ...], facts: Facts, aim: Aim, *, forced: str | None, first: bool, thorough: bool = True
+    lines: tuple[OrderLine, ...],
+    facts: Facts,
+    aim: Aim,
+    *,
+    forced: str | None,
+    carries: Carries = ONCE_AN_ORDER,
+    thorough: bool = True,
 ) -> Tried:
     """Return the goods tried in every container; ``forced`` is the key of the one way a person allows.
 
-    ``first``: this parcel carries what goes in once an order.
+    ``carries``: what of the amounts for the whole order or parcel goes in here.
     """
     expansion = expansion_for(lines, facts, aim)
     if expansion.missing:
         return Tried(expansion=expansion, request=None, found=(), allowed=(), ruled_out=())
-    request = replace(request_for(lines, expansion, facts, aim), first=first, thorough=thorough)
+    request = replace(request_for(lines, expansion, facts, aim), carries=carries, thorough=thorough)
     shown = in_recipe(expansion)
     found: list[Candidate] = []
     ruled_out: list[RuledOut] = []

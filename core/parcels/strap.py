@@ -1,9 +1,10 @@
 """Two outer cartons strapped into one parcel: one label, one postage, the size of their bounding box (rules, 3)."""
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from decimal import Decimal
 from itertools import product
 
+from core.packing.model import Placement, Triple
 from core.parcels.candidate import Candidate, PlannedParcel, Strapped, costs_of
 from core.parcels.packed import Request
 from core.parcels.weight import parcel_weight
@@ -12,7 +13,7 @@ from core.tariffs.quote import Quote, Refusal, quote_all
 from core.tariffs.steps import step_position
 from core.units import Size, round_half_away
 
-__all__ = ["BANDS", "BAND_OVERLAP_UM", "STRAP_MINUTES", "bounding_boxes", "strap"]
+__all__ = ["BANDS", "BAND_OVERLAP_UM", "STRAP_MINUTES", "Lying", "lyings", "strap"]
 
 #: Bands of tape round both cartons, how far each laps over itself, and the minutes it takes: judgements.
 BANDS = 2
@@ -20,22 +21,38 @@ BAND_OVERLAP_UM = 100_000
 STRAP_MINUTES = Decimal(2)
 
 
-def bounding_boxes(one: Size, other: Size) -> tuple[tuple[str, Size], ...]:
-    """Return how two upright cartons may lie together and the box that bounds them, um."""
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Lying:
+    """How two upright cartons lie together: where the second is, how it is turned, and the box that bounds both, um."""
+
+    words: str
+    second_at_um: Triple
+    second_um: Triple
+    box: Size
+
+
+def lyings(one: Size, other: Size) -> tuple[Lying, ...]:
+    """Return how two upright cartons may lie together; the first at the corner, as it is."""
     found = []
     for turned, axis in product((False, True), range(3)):
-        second = (other.width_um, other.length_um) if turned else (other.length_um, other.width_um)
-        a, b = (one.length_um, one.width_um, one.height_um), (*second, other.height_um)
+        length, width = (other.width_um, other.length_um) if turned else (other.length_um, other.width_um)
+        a, b = (one.length_um, one.width_um, one.height_um), (length, width, other.height_um)
         sides = [a[n] + b[n] if n == axis else max(a[n], b[n]) for n in range(3)]
-        words = ("end to end", "side by side", "one on the other")[axis]
-        found.append((words, Size(length_um=sides[0], width_um=sides[1], height_um=sides[2])))
+        found.append(
+            Lying(
+                words=("end to end", "side by side", "one on the other")[axis],
+                second_at_um=(a[0] if axis == 0 else 0, a[1] if axis == 1 else 0, a[2] if axis == 2 else 0),
+                second_um=b,
+                box=Size(length_um=sides[0], width_um=sides[1], height_um=sides[2]),
+            )
+        )
     return tuple(found)
 
 
 def strap(first: PlannedParcel, second: PlannedParcel, request: Request) -> PlannedParcel | None:
     """Return the two as one parcel, lying as the cheapest service asks least; None when no service or no tape does it.
 
-    ``request`` is the first parcel's, with its label: the second carton carries none. Goods at risk are those of both.
+    ``request`` is the first parcel's, its goods at risk those of both. The second carton carries no label of its own.
     """
     if first.candidate.kind != "carton" or second.candidate.kind != "carton" or request.band.closure is None:
         return None
@@ -43,9 +60,9 @@ def strap(first: PlannedParcel, second: PlannedParcel, request: Request) -> Plan
     own, other = first.candidate, second.candidate
     pieces = (*first.pieces, *second.pieces)
     best: tuple[Candidate, tuple[Decimal, int]] | None = None
-    measured = bounding_boxes(own.outer_bulged, other.outer_bulged)
-    nominal = bounding_boxes(own.outer, other.outer)
-    for (words, bulged), (_, outer) in zip(measured, nominal, strict=True):
+    measured = lyings(own.outer_bulged, other.outer_bulged)
+    for bulged, plain in zip(measured, lyings(own.outer, other.outer), strict=True):
+        outer = plain.box
         metres = Decimal(_band_um(outer)) * BANDS / 1_000_000
         band = Use(
             supply=tape.code,
@@ -53,13 +70,13 @@ def strap(first: PlannedParcel, second: PlannedParcel, request: Request) -> Plan
             weight_mg=round_half_away(metres * tape.mg_per_m),
             cost=metres * tape.unit_cost,
             role="strap",
-            detail=f"{BANDS} bands round both, {words}",
+            detail=f"{BANDS} bands round both, {plain.words}",
         )
-        uses = (*own.uses, *_unlabelled(other).uses, band)
+        uses = (*own.uses, *other.uses, band)
         weight = parcel_weight(pieces, uses, division_mg=request.division_mg)
         quotes, refusals = quote_all(
             request.tariffs,
-            outer=bulged,
+            outer=bulged.box,
             gross_mg=weight.gross_mg,
             destination=request.destination,
             ship_on=request.ship_on,
@@ -72,13 +89,20 @@ def strap(first: PlannedParcel, second: PlannedParcel, request: Request) -> Plan
             name=f"{own.name} and {other.name}, strapped together",
             in_recipe=own.in_recipe and other.in_recipe,
             outer=outer,
-            outer_bulged=bulged,
+            outer_bulged=bulged.box,
             uses=uses,
             weight=weight,
             minutes=own.minutes + other.minutes + STRAP_MINUTES,
             stacking=None,
             sides=(),
-            strapped=Strapped(cartons=(first, replace(second, candidate=_unlabelled(other))), words=words),
+            strapped=Strapped(
+                cartons=(first, second),
+                words=plain.words,
+                placements=(
+                    _placed(own, (0, 0, 0), _sides(own.outer)),
+                    _placed(other, plain.second_at_um, plain.second_um),
+                ),
+            ),
             damage_probability=max(own.damage_probability, other.damage_probability),
         )
         one = _priced(one, quotes, refusals, request)
@@ -90,8 +114,12 @@ def strap(first: PlannedParcel, second: PlannedParcel, request: Request) -> Plan
     return PlannedParcel(goods=_together(first.goods, second.goods), pieces=pieces, candidate=best[0])
 
 
-def _unlabelled(candidate: Candidate) -> Candidate:
-    return replace(candidate, uses=tuple(use for use in candidate.uses if use.role != "label"))
+def _placed(candidate: Candidate, at_um: Triple, size_um: Triple) -> Placement:
+    return Placement(unit=candidate.container, at_um=at_um, size_um=size_um)
+
+
+def _sides(size: Size) -> Triple:
+    return size.length_um, size.width_um, size.height_um
 
 
 def _priced(one: Candidate, quotes: tuple[Quote, ...], refusals: tuple[Refusal, ...], request: Request) -> Candidate:

@@ -49,7 +49,7 @@ def parcel_uses(outer: Outer, packed: Packed, request: Request, change: Change |
         uses.append(_seam_use(outer, packed.nominal, band.closure, request))
     uses.extend(_insert_uses(request, _levels(packed)))
     uses.extend(_divider_uses(request, _levels(packed)))
-    if request.label is not None:
+    if request.label is not None and "parcel" in request.carries:
         label = request.shelf.inserts[request.label]
         uses.append(
             Use(
@@ -120,7 +120,8 @@ def _insert_uses(request: Request, levels: int) -> list[Use]:
     choice = SampleChoice(ordered=request.occasion.skus, free=request.free, last_sent=request.occasion.last_sent)
     for piece in request.expansion.pieces:
         for rule in piece.band.inserts:
-            if not holds(rule.when, request.occasion) or (rule.per == "order" and not request.first):
+            elsewhere = rule.per in ("order", "parcel") and rule.per not in request.carries
+            if elsewhere or not holds(rule.when, request.occasion):
                 continue
             insert = sample_for(rule, choice)
             if insert is None:

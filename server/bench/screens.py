@@ -124,7 +124,7 @@ def parcel_out(workshop: Workshop, parcel_id: int) -> ParcelOut:
         steps=services.steps_for(row, names),
         supplies=refs,
         goods_places=dict(places),
-        recipe_versions=row.recipe_versions,
+        recipe_versions={piece.recipe: row.recipe_versions[piece.recipe] for piece in mine.pieces},
         step=row.step,
         ticked=row.ticked,
         measured_mg=row.measured_mg,

@@ -7,7 +7,7 @@ from decimal import Decimal
 from core.parcels.divide import MOST_TRIES, Shareout, divided, kinds_of
 from core.parcels.layers import pack_layers
 from core.parcels.plan import Blocked, Overrides, PlannedOrder, plan_order
-from core.parcels.strap import bounding_boxes
+from core.parcels.strap import lyings
 from core.parcels.way import called
 from core.parcels.workings import workings_of
 from core.recipes.expand import OrderLine
@@ -159,10 +159,17 @@ class AsAsked(unittest.TestCase):
 
 class Strapped(unittest.TestCase):
     def test_the_six_ways_two_cartons_may_lie(self) -> None:
-        boxes = [box for _, box in bounding_boxes(size(300, 200, 100), size(250, 220, 150))]
-        self.assertEqual(boxes[0], size(550, 220, 150))  # end to end
-        self.assertEqual(boxes[2], size(300, 220, 250))  # one on the other
-        self.assertEqual(boxes[4], size(300, 450, 150))  # turned, side by side
+        found = lyings(size(300, 200, 100), size(250, 220, 150))
+        self.assertEqual(found[0].box, size(550, 220, 150))  # end to end
+        self.assertEqual(found[2].box, size(300, 220, 250))  # one on the other
+        self.assertEqual(found[4].box, size(300, 450, 150))  # turned, side by side
+        self.assertEqual((found[4].second_at_um, found[4].second_um), ((0, 200_000, 0), (220_000, 250_000, 150_000)))
+        for one in found:  # the second never reaches into the first, nor out of the box
+            x, y, z = one.second_at_um
+            self.assertTrue(x >= 300_000 or y >= 200_000 or z >= 100_000)
+            ends = [at + side for at, side in zip(one.second_at_um, one.second_um, strict=True)]
+            box = (one.box.length_um, one.box.width_um, one.box.height_um)
+            self.assertTrue(all(end <= limit for end, limit in zip(ends, box, strict=True)))
 
     def test_two_cartons_strapped_are_one_parcel_with_one_label(self) -> None:
         chosen = planned(order(12)).chosen
@@ -172,7 +179,8 @@ class Strapped(unittest.TestCase):
         self.assertEqual(sum(use.quantity for use in one.uses if use.role == "outer"), 2)
         band_mg = sum(use.weight_mg for use in one.uses if use.role == "strap")
         both = sum(c.weight.gross_mg for c in apart.candidates)
-        self.assertEqual(one.weight.gross_mg, both + band_mg - 2_000)  # one label of 2 g less
+        self.assertEqual(one.weight.gross_mg, both + band_mg - 2_000 - 6_000)  # one label and one card less
+        self.assertEqual([use.quantity for use in one.uses if use.role == "insert"], [1])
         self.assertEqual(one.minutes, apart.minutes + 2)
         self.assertEqual(one.weight.net_mg, 12 * 430_000)
 

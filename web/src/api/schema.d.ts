@@ -2721,6 +2721,8 @@ export interface components {
             cartons: components["schemas"]["PlannedParcel"][];
             /** Words */
             words: string;
+            /** Placements */
+            placements: components["schemas"]["Placement"][];
         };
         /**
          * StrengthFacts

@@ -59,7 +59,7 @@ export function LayerView({ parcel, layers, at, names, dimensions }: Props) {
         ) : null}
       </g>
       <g fill="var(--ink2)" fontSize="13" fontFamily="var(--font-text)">
-        <Dimension from={view.point(0, w, 0)} to={view.point(l, w, 0)} text={`${dimensions.length} inside`} dx={-16} dy={22} />
+        <Dimension from={view.point(0, w, 0)} to={view.point(l, w, 0)} text={dimensions.length} dx={-16} dy={22} />
         <Dimension from={view.point(l, w, 0)} to={view.point(l, 0, 0)} text={dimensions.width} dx={20} dy={22} />
         <Dimension from={view.point(0, w, 0)} to={view.point(0, w, h)} text={dimensions.height} dx={-34} dy={4} />
       </g>

@@ -4,7 +4,7 @@ import { windowOf } from "./Ruler";
 import { slotScale } from "./Slot";
 import { cartonAt } from "./cartons";
 import { paintOrder, project, units, type Unit } from "./slant";
-import type { Drawn, Layer } from "./types";
+import type { BoxSize, Drawn, Layer, Placed } from "./types";
 
 const block = (index: number, at: [number, number, number], size: [number, number, number] = [10, 10, 10]): Unit => ({ index, name: `u${index}`, at, size });
 
@@ -94,17 +94,24 @@ describe("ruler and slot", () => {
 });
 
 describe("a parcel of two cartons strapped together", () => {
-  const layer = (title: string, carton: number): Layer => ({ kind: "units", title, detail: "", from_um: 0, to_um: 1, placements: [], carton });
-  const layers = [layer("first", 0), layer("second", 1), layer("second, on top", 1), layer("strap", 0)];
-  const parcel = { code: "both", strapped: { cartons: [{ candidate: { code: "one" } }, { candidate: { code: "two" } }] } };
+  const layer = (title: string, carton: number, kind: Layer["kind"] = "units"): Layer => ({ kind, title, detail: "", from_um: 0, to_um: 1, placements: [], carton });
+  const layers = [layer("first", 0), layer("second", 1), layer("second, on top", 1), layer("strap", 0, "strap")];
+  const outer = { length_um: 500, width_um: 300, height_um: 200 };
+  const placements = [{ unit: "one", at_um: [0, 0, 0], size_um: [300, 300, 200] }, { unit: "two", at_um: [300, 0, 0], size_um: [200, 300, 200] }];
+  interface Plain { code: string; outer: BoxSize; inner?: BoxSize; placements?: readonly Placed[] }
+  const parcel = { code: "both", outer, strapped: { cartons: [{ candidate: { code: "one", outer } }, { candidate: { code: "two", outer } }], placements } };
 
   it("shows the carton the layer lies in with its own layers", () => {
-    const view = cartonAt<{ code: string }>(parcel, layers, 2);
+    const view = cartonAt<Plain>(parcel, layers, 2);
     expect([view.drawn.code, view.layers.map((one) => one.title), view.at]).toEqual(["two", ["second", "second, on top"], 1]);
-    expect(cartonAt<{ code: string }>(parcel, layers, 0).drawn.code).toBe("one");
+    expect(cartonAt<Plain>(parcel, layers, 0).layers.map((one) => one.title)).toEqual(["first"]);
+  });
+  it("shows both from outside when they are strapped", () => {
+    const view = cartonAt<Plain>(parcel, layers, 3);
+    expect([view.drawn.inner, view.drawn.placements, view.layers[0]?.placements, view.at]).toEqual([outer, placements, [0, 1], 0]);
   });
   it("is the only carton of a plain parcel", () => {
-    const view = cartonAt<{ code: string }>({ code: "plain" }, layers.slice(0, 1), 0);
+    const view = cartonAt<Plain>({ code: "plain", outer }, layers.slice(0, 1), 0);
     expect([view.drawn.code, view.at]).toEqual(["plain", 0]);
   });
 });

@@ -68,7 +68,7 @@ function Packing({ bench }: { bench: Bench }) {
         <h1 className="text-[21px]">{p.order.number}, {p.order.buyer}{p.parts.length > 1 ? `, parcel ${p.part} of ${p.parts.length}` : ""}</h1>
         <p className="text-lead text-ink2">{parcelName(p.candidate, format.length)}, expected {format.weight(p.candidate.weight.gross_mg)}</p>
         <div className="ml-auto flex items-center gap-1.5" aria-hidden="true">
-          {p.steps.map((_, index) => <span key={index} className={`h-2 w-5 max-lg:w-3 ${index < at ? "bg-ink" : index === at ? "h-3.5 bg-action" : "bg-line"}`} />)}
+          {p.steps.map((_, index) => <span key={index} className={`h-2 ${p.steps.length > 16 ? "w-2.5" : "w-5"} max-lg:w-2 ${index < at ? "bg-ink" : index === at ? "h-3.5 bg-action" : "bg-line"}`} />)}
         </div>
         <p className="text-lead text-ink2">step {at + 1} of {p.steps.length}</p>
       </header>

@@ -13,7 +13,7 @@ export function Alternatives({ ways, ruledOut, shown, onShow, onUse }: Props) {
     <section className="px-6 pb-8 pt-3">
       <div className="flex items-baseline justify-between">
         <h2 className="text-[15px] text-ink2">{ways.length > 1 ? "Other ways to send it" : "The only way to send it from this cupboard"}</h2>
-        <button type="button" aria-expanded={open} className="text-action underline" onClick={() => setOpen(!open)}>{open ? "Hide" : "Why not"} the other {ruledOut.length} {ruledOut.length === 1 ? "container" : "containers"}</button>
+        {ruledOut.length > 0 ? <button type="button" aria-expanded={open} className="text-action underline" onClick={() => setOpen(!open)}>{open ? "Hide" : "Why not"} the other {ruledOut.length} {ruledOut.length === 1 ? "container" : "containers"}</button> : null}
       </div>
       <table className="rule-table">
         <thead><tr><th scope="col">Container</th><th scope="col" className="num">Outside</th><th scope="col" className="num">Gross</th><th scope="col" className="num">Materials</th><th scope="col" className="num">Minutes</th><th scope="col" className="num">Postage</th><th scope="col" className="num">Loss</th><th scope="col" className="num">Total</th><th scope="col" className="pl-5!">Against the chosen one</th></tr></thead>

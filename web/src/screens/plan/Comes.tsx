@@ -42,7 +42,7 @@ export function Comes({ way, shown, charged, supplies }: Props) {
         ))}
       </ul>
       <p className="mt-1.5 flex items-baseline justify-between border-t border-ink pt-1">
-        <b className="font-head text-[25px]">{format.money(way.costs.total)}</b><span className="text-right text-ink2">{several ? `all ${way.parcels.length} parcels, ` : ""}buyer paid {format.money(charged)} for postage</span>
+        <b className="font-head text-[25px]">{format.money(way.costs.total)}</b><span className="text-right text-ink2">{several ? way.parcels.length === 2 ? "both parcels, " : `all ${way.parcels.length} parcels, ` : ""}buyer paid {format.money(charged)} for postage</span>
       </p>
       <Rulers parcel={parcel} />
       <dl className="mt-2 text-small">

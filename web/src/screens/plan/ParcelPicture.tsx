@@ -25,7 +25,7 @@ export function ParcelPicture({ parcel, at }: { parcel: Schemas["ParcelView"]; a
         {cut ? (
           <div className="mx-auto max-w-[430px]"><Section parcel={carton.drawn} layers={carton.layers} at={carton.at} done={carton.at} /></div>
         ) : (
-          <LayerView parcel={carton.drawn} layers={carton.layers} at={carton.at} names={names} dimensions={{ length: format.length(inside.length_um), width: format.length(inside.width_um), height: format.length(inside.height_um) }} />
+          <LayerView parcel={carton.drawn} layers={carton.layers} at={carton.at} names={names} dimensions={{ length: `${format.length(inside.length_um)} ${layer?.kind === "strap" ? "outside" : "inside"}`, width: format.length(inside.width_um), height: format.length(inside.height_um) }} />
         )}
         </div>
       </div>

@@ -119,6 +119,7 @@ function Planned({ order, plan, overrides, choose, onDecide, onRoom }: PlannedPr
   const setParcel = (to: number, layer = -1) => setPicked({ way: shown, parcel: to, layer });
   const forward = () => { if (at < layers.length - 1) setLayer(at + 1); else if (way && number < way.parcels.length - 1) setParcel(number + 1, 0); };
   const backward = () => { if (at > 0) setLayer(at - 1); else if (way && number > 0) setParcel(number - 1, (way.parcels[number - 1]?.layers.length ?? 1) - 1); };
+  const cartons = parcel?.candidate.strapped?.cartons;
   const editable = order.parcel_id === null;
   const offer = plan.offer;
   useActions([
@@ -152,6 +153,7 @@ function Planned({ order, plan, overrides, choose, onDecide, onRoom }: PlannedPr
           <li className="px-5 pb-1.5 font-head text-ink2">Packed in this order</li>
           {layers.map((one, index) => (
             <li key={index}>
+              {cartons && one.kind !== "strap" && one.carton !== layers[index - 1]?.carton ? <p className="border-t border-line px-5 pb-1 pt-2 font-head text-small text-ink2">Carton {one.carton + 1}: {cartons[one.carton]?.candidate.name}</p> : null}
               <button type="button" aria-pressed={index === at} onClick={() => setLayer(index)} className={`grid w-full grid-cols-[26px_1fr] border-t border-line px-5 py-[5px] text-left ${index === at ? "bg-soft" : "hover:bg-ground"}`}>
                 <span className={`font-semibold ${index === at ? "text-action" : "text-ink2"}`}>{index + 1}</span>
                 <span className="min-w-0"><span className="block leading-snug">{one.title}</span>{index === at ? <span className="block text-small leading-snug text-ink2">{one.detail}</span> : null}</span>
