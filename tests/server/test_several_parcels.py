@@ -141,6 +141,40 @@ class Packing(DemoCase):
         self.assertEqual([(r["part"], r["parts"]) for r in rows], [(1, 2), (2, 2)])
 
 
+class Strapped(DemoCase):
+    """Fourteen jars: the recipe's bands end at twelve, and two cartons on one label cost less than two parcels."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        head = "order,placed_on,buyer,town,postcode,country,sku,quantity,unit_price"
+        row = "2001,2026-11-20,Petra Loam,Dunmere,DM4 6,ALM,PRE-QUI,14,6.80"
+        self.ask("post", "orders/intake/accept", {"name": "o.csv", "content": f"{head}\n{row}\n"})
+
+    def test_two_cartons_are_one_parcel_with_one_label_slip_and_card(self) -> None:
+        plan = self.ask("get", f"orders/{self.order('2001').pk}/plan")["plan"]
+        self.assertEqual((plan["ways"][0]["key"], plan["ways"][0]["containers"]), ("C-18&C-08", ["C-18", "C-08"]))
+        parcel = self.to_bench("2001")
+        self.assertEqual((len(parcel["parts"]), parcel["goods"][0]["units"]), (1, 14))
+        counts = {use["supply"]: use["quantity"] for use in parcel["candidate"]["uses"] if use["role"] == "insert"}
+        self.assertEqual({D(quantity) for quantity in counts.values()}, {D(1)})
+        titles = [step["title"] for step in parcel["steps"]]
+        self.assertEqual(len([title for title in titles if title.startswith("Lay in Packing slip")]), 1)
+        self.assertEqual(len([title for title in titles if title.startswith("Close with")]), 2)
+        self.assertEqual(titles[-4], "Strap both cartons together, side by side")
+
+    def test_closing_it_posts_both_cartons(self) -> None:
+        parcel = self.closed("2001")
+        used = Entry.objects.of(self.workshop).filter(parcel_id=parcel["id"], supply__code__in=("C-18", "C-08"))
+        self.assertEqual(sorted(used.values_list("supply__code", "quantity")), [("C-08", D(-1)), ("C-18", D(-1))])
+        self.assertEqual(self.order("2001").state, "packed")
+
+    def test_its_card_goes_carton_by_carton(self) -> None:
+        card = self.client.get(f"/api/orders/{self.order('2001').pk}/plan/card.pdf").content
+        _, text, _ = read_back(card)
+        self.assertIn("carton 1 of 2, strapped together", text)
+        self.assertIn("carton 2 of 2, strapped together", text)
+
+
 class OldPlans(DemoCase):
     def test_a_plan_kept_before_parcels_were_divided_is_read(self) -> None:
         plan = Plan.objects.of(self.workshop).get(order__number="1160")
