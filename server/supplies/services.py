@@ -14,7 +14,7 @@ from django.utils import timezone
 
 from core.supplies.items import Board
 from core.supplies.ledger import LedgerEntry, StockValue, count_difference, value_by_moving_average
-from core.units import Size
+from core.units import Size, format_size
 from server.api.problems import Refused
 from server.formats.supplies import STOCK_UNITS, CartonFacts, SuppliesFile
 from server.supplies.models import Entry, Supply
@@ -78,7 +78,7 @@ def reclaim(*, by: Member, inner: Size, tare_mg: int, board: Board, shelf: str, 
     supply = Supply.objects.of(by.workshop).create(
         workshop=by.workshop,
         code=f"R-{number}",
-        name=f"Reclaimed carton {number}",
+        name=f"Reclaimed carton {format_size(inner, by.workshop.unit_system)}",
         kind="carton",
         shelf=shelf,
         slot=min(99, on_shelf + 1),

@@ -95,6 +95,7 @@ class Reclaimed(DemoCase):
         key = str(uuid4())
         one = self.reclaim(request_key=key, note="from the glass works")
         self.assertEqual((one["code"], D(one["on_hand"]), D(one["average_cost"])), ("R-1", 1, 0))
+        self.assertEqual(one["name"], "Reclaimed carton 310 x 220 x 160 mm")
         self.assertEqual(one["facts"]["inner"], {"length_um": 310_000, "width_um": 220_000, "height_um": 160_000})
         self.assertEqual(self.reclaim(request_key=key)["id"], one["id"])
         self.assertEqual(self.reclaim()["code"], "R-2")
