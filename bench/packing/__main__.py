@@ -1,6 +1,7 @@
 """How good and how fast the packing is, family by family, against a general-purpose library in the same run.
 
 python -m bench.packing [ORDERS] [FAMILY,...]   (./calm bench packing): quality, milliseconds, ratios; nothing is asserted.
+python -m bench.packing best [ORDERS] [FAMILY,...] [EFFORT]   what was left open, asked of an exact model: how many answers are best.
 python -m bench.packing check [ORDERS]          every answer of random orders through the independent checker.
 """
 
@@ -11,6 +12,7 @@ from decimal import Decimal
 
 from bench.packing.families import FAMILIES, Order, orders
 from bench.packing.libraries import Driven, drive, library
+from bench.packing.oracle import asked, oracle
 from core.packing.cheapest import Cheapest, cheapest_container, forget_requests
 from core.packing.verify import faults_of
 
@@ -67,6 +69,35 @@ def _against(given: list[Order], ours: list[tuple[Cheapest, float]], theirs: lis
     )
 
 
+def _best(family: str, count: int, effort: float) -> str:
+    """Ask the exact model about every cheaper container that was left open."""
+    cp = oracle()
+    if cp is None:
+        return "The exact model needs the dependency group 'bench' of pyproject.toml."
+    best = cheaper = unknown = 0
+    extra = Decimal(0)
+    for order in orders(family, count):
+        found, _ = _timed(order)
+        cost = _cost(order, found.packing.box if found.packing else None)
+        left_open = {c.container for c in found.considered if c.outcome == "no" and "found" in c.reason}
+        answers = {
+            o.cost: asked(cp, o.box, order.units, order.rules, effort) for o in order.offered if o.box.code in left_open
+        }
+        least = min((c for c, yes in answers.items() if yes), default=None)
+        if least is not None:
+            cheaper += 1
+            extra += (cost - least) / least * 100 if cost else 0
+        elif None in answers.values():
+            unknown += 1
+        else:
+            best += 1
+    known = max(1, best + cheaper)
+    return (
+        f"{family:4} {count:4} orders: best for certain {best}, a cheaper one exists {cheaper}, unknown {unknown}; "
+        f"of the known {100 * best / known:.1f} % best, mean extra cost {extra / known:.2f} %"
+    )
+
+
 def _check(count: int) -> str:
     faults = packed = 0
     for number in range(count):
@@ -84,6 +115,11 @@ def main(arguments: list[str]) -> None:
     """Print one line a family, or the check."""
     if arguments[:1] == ["check"]:
         print(_check(int(arguments[1]) if len(arguments) > 1 else 20_000))
+        return
+    if arguments[:1] == ["best"]:
+        count, families, effort = (*arguments[1:4], *("60", "d", "2")[len(arguments) - 1 :])
+        for family in families.split(","):
+            print(_best(family, int(count), float(effort)), flush=True)
         return
     count = int(arguments[0]) if arguments else 100
     chosen = arguments[1].split(",") if len(arguments) > 1 else list(FAMILIES)

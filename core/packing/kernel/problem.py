@@ -33,6 +33,7 @@ class Problem(NamedTuple):
     side: Row
     bottom: Row
     top: Row
+    window: Row  #: the widest room along each axis, one gap longer
     gap: int
     support: int  #: percent
     floor: int  #: a unit no higher than this stands on the floor
@@ -40,7 +41,12 @@ class Problem(NamedTuple):
 
 def problem_of(box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> Problem:
     """Return the arrays for a container and its units; every unit of a line becomes a row."""
-    return _rows_of(units, rules)._replace(inner=np.array(box.inner_um, dtype=np.int64))
+    side = min(unit.clearance.side_um for unit in units)
+    low = min(unit.clearance.bottom_um for unit in units) + min(unit.clearance.top_um for unit in units)
+    length, width, height = (inner + rules.gap_um for inner in box.inner_um)
+    return _rows_of(units, rules)._replace(
+        inner=_column(list(box.inner_um)), window=_column([length - 2 * side, width - 2 * side, height - low])
+    )
 
 
 @lru_cache(maxsize=64)
@@ -56,6 +62,7 @@ def _rows_of(units: tuple[PackUnit, ...], rules: PackRules) -> Problem:
             sizes[row, way] = size
     return Problem(
         inner=_column([0, 0, 0]),
+        window=_column([0, 0, 0]),
         sizes=sizes,
         ways=ways,
         kind=_column([number for number, _ in rows]),

@@ -1,0 +1,206 @@
+"""What follows from the relations chosen so far: tighter windows, fewer ways to stand, fewer relations (packing kernel).
+
+For every unit the lowest start and the highest end along each axis; for every pair the relations still possible, as
+bits: the first before the second along axis 0, 1, 2, then the second before the first. A branch has no room when a
+unit has no way left to stand, a pair no relation, when what can hold a unit off the floor is too little, or when some
+plane is certainly crossed by more than its area.
+"""
+
+import numpy as np
+
+from core.packing.kernel.compiled import compiled
+from core.packing.kernel.problem import Grid, Problem, Row
+
+__all__ = ["extents", "propagate", "under"]
+
+
+@compiled
+def _overlap(i: int, j: int, axis: int, lo: Grid, hi: Grid, least: Grid, most: Grid) -> bool:
+    """Tighten: i starts before j ends along the axis; return whether something changed."""
+    changed = False
+    if lo[i, axis] - most[j, axis] + 1 > lo[j, axis]:
+        lo[j, axis] = lo[i, axis] - most[j, axis] + 1
+        changed = True
+    if hi[j, axis] - 1 + most[i, axis] < hi[i, axis]:
+        hi[i, axis] = hi[j, axis] - 1 + most[i, axis]
+        changed = True
+    return changed
+
+
+@compiled
+def under(pairs: Grid, k: int, j: int) -> bool:
+    """Return whether k under j is settled or still possible."""
+    if k == j:
+        return False
+    return bool(pairs[k, j] >> 2 & 1) if k < j else bool(pairs[j, k] >> 5 & 1)
+
+
+@compiled
+def _held(p: Problem, lo: Grid, hi: Grid, ways: Row, pairs: Grid, least: Grid, most: Grid, moved: Row) -> int:
+    """Keep on the floor what no tops below could hold, however well all lay; 0: nothing new, 1: tightened, -1: no room."""
+    n = len(p.kind)
+    told = 0
+    for j in range(n):
+        if hi[j, 2] - least[j, 2] <= p.floor:
+            continue
+        wanted = 1 << 60
+        for way in range(p.ways[j]):
+            if ways[j] >> way & 1:
+                wanted = min(wanted, p.sizes[j, way, 0] * p.sizes[j, way, 1])
+        area = 0
+        room = 0
+        endless = False
+        for k in range(n):
+            if k == j or p.limit[k] == 0:
+                continue
+            if not under(pairs, k, j):
+                continue
+            # Its top must be able to lie exactly where j begins.
+            if lo[k, 2] + least[k, 2] > hi[j, 2] - least[j, 2] or hi[k, 2] < lo[j, 2]:
+                continue
+            wide = min(most[j, 0], most[k, 0], hi[j, 0] - lo[k, 0], hi[k, 0] - lo[j, 0]) - p.gap
+            deep = min(most[j, 1], most[k, 1], hi[j, 1] - lo[k, 1], hi[k, 1] - lo[j, 1]) - p.gap
+            if wide > 0 and deep > 0:
+                area += wide * deep
+                if p.limit[k] < 0:
+                    endless = True
+                else:
+                    room += p.limit[k]
+        if area * 100 < p.support * wanted or area == 0 or (not endless and room < p.weight[j]):
+            if lo[j, 2] > p.floor:
+                return -1
+            if p.floor + most[j, 2] < hi[j, 2]:
+                hi[j, 2] = p.floor + most[j, 2]
+                moved[j] = 1
+                told = 1
+    return told
+
+
+@compiled
+def _crowded(lo: Grid, hi: Grid, least: Grid, window: Row) -> bool:
+    """Return whether some plane across an axis is certainly crossed by more than its area (cumulative timetable)."""
+    n = len(lo)
+    for axis in range(3):
+        across = window[(axis + 1) % 3] * window[(axis + 2) % 3]
+        for i in range(n):
+            plane = hi[i, axis] - least[i, axis]
+            if plane >= lo[i, axis] + least[i, axis]:
+                continue
+            total = 0
+            for k in range(n):
+                if hi[k, axis] - least[k, axis] <= plane < lo[k, axis] + least[k, axis]:
+                    total += least[k, (axis + 1) % 3] * least[k, (axis + 2) % 3]
+            if total > across:
+                return True
+    return False
+
+
+@compiled
+def propagate(
+    p: Problem, lo: Grid, hi: Grid, ways: Row, pairs: Grid, least: Grid, most: Grid, blame: Grid, moved: Row
+) -> bool:
+    """Tighten starts, ends, ways and pairs until nothing changes; False when something has no room left.
+
+    Only what has to do with the units marked in ``moved`` can change. What it failed on is counted in ``blame``.
+    """
+    n = len(ways)
+    again = np.zeros(n, dtype=np.int64)
+    rounds = 0
+    while True:
+        # Starts that still rise after as many rounds as there are units go round in a circle: no room (Bellman).
+        rounds += 1
+        if rounds > n + 2:
+            return False
+        again[:] = 0
+        changed = False
+        for i in range(n):
+            if moved[i] == 0:
+                continue
+            mask = ways[i]
+            for way in range(p.ways[i]):
+                if mask >> way & 1:
+                    for axis in range(3):
+                        if lo[i, axis] + p.sizes[i, way, axis] + p.gap > hi[i, axis]:
+                            mask &= ~(1 << way)
+                            break
+            if mask == 0:
+                blame[i, i] += 1
+                return False
+            if mask != ways[i]:
+                ways[i] = mask
+                again[i] = 1
+                rounds = 0
+                extents(p, i, mask, least, most)
+        for i in range(n):
+            for j in range(i + 1, n):
+                if moved[i] == 0 and moved[j] == 0:
+                    continue
+                mask = pairs[i, j]
+                for axis in range(3):
+                    if mask >> axis & 1 and lo[i, axis] + least[i, axis] + least[j, axis] > hi[j, axis]:
+                        mask &= ~(1 << axis)
+                    if mask >> (axis + 3) & 1 and lo[j, axis] + least[j, axis] + least[i, axis] > hi[i, axis]:
+                        mask &= ~(8 << axis)
+                if mask == 0:
+                    blame[i, j] += 1
+                    return False
+                if mask != pairs[i, j]:
+                    pairs[i, j] = mask
+                    again[i] = 1
+                    again[j] = 1
+                    rounds = 0
+                if mask & (mask - 1) == 0 and _apart(i, j, mask, lo, hi, least, most):
+                    again[i] = 1
+                    again[j] = 1
+                if p.kind[i] == p.kind[j]:
+                    if lo[j, 0] < lo[i, 0]:
+                        lo[j, 0] = lo[i, 0]
+                        again[j] = 1
+                    if hi[j, 0] - least[j, 0] + most[i, 0] < hi[i, 0]:
+                        hi[i, 0] = hi[j, 0] - least[j, 0] + most[i, 0]
+                        again[i] = 1
+        for i in range(n):
+            moved[i] = again[i]
+            changed = changed or again[i] != 0
+        if not changed and p.support > 0:
+            told = _held(p, lo, hi, ways, pairs, least, most, moved)
+            if told < 0:
+                return False
+            changed = told > 0
+            if changed:
+                rounds = 0
+        if not changed:
+            return not _crowded(lo, hi, least, p.window)
+
+
+@compiled
+def _apart(i: int, j: int, mask: int, lo: Grid, hi: Grid, least: Grid, most: Grid) -> bool:
+    """Tighten both units of a pair whose relation is settled; return whether something changed."""
+    axis, first, then = 0, i, j
+    while not (mask >> axis & 1 or mask >> (axis + 3) & 1):
+        axis += 1
+    if mask >> (axis + 3) & 1:
+        first, then = j, i
+    changed = False
+    if lo[first, axis] + least[first, axis] > lo[then, axis]:
+        lo[then, axis] = lo[first, axis] + least[first, axis]
+        changed = True
+    if hi[then, axis] - least[then, axis] < hi[first, axis]:
+        hi[first, axis] = hi[then, axis] - least[then, axis]
+        changed = True
+    for across in range(axis):
+        one = _overlap(i, j, across, lo, hi, least, most)
+        other = _overlap(j, i, across, lo, hi, least, most)
+        changed = changed or one or other
+    return changed
+
+
+@compiled
+def extents(p: Problem, i: int, mask: int, least: Grid, most: Grid) -> None:
+    for axis in range(3):
+        smallest, largest = 1 << 60, 0
+        for way in range(p.ways[i]):
+            if mask >> way & 1:
+                smallest = min(smallest, p.sizes[i, way, axis] + p.gap)
+                largest = max(largest, p.sizes[i, way, axis] + p.gap)
+        least[i, axis], most[i, axis] = smallest, largest
