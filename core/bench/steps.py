@@ -16,7 +16,7 @@ from core.recipes.model import Recipe
 
 __all__ = ["BenchStep", "StepKind", "Take", "changes_of", "steps_of"]
 
-StepKind = Literal["gather", "check", "wrap", "pack", "prove", "close", "weigh", "label", "hand_over"]
+StepKind = Literal["gather", "check", "wrap", "pack", "do", "prove", "close", "weigh", "label", "hand_over"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -50,14 +50,15 @@ def steps_of(
     layers: tuple[PackLayer, ...],
     names: dict[str, str],
     note: str = "",
+    minded: tuple[str, ...] = (),
 ) -> tuple[BenchStep, ...]:
-    """Return the parcel's steps in order; a person's note for this order comes before the recipes' cautions.
+    """Return the parcel's steps in order; a person's note for this order comes before all that is to be minded.
 
     ``layers`` are those of ``pack_layers``. Two cartons are packed and closed one after the other, then strapped.
     """
     candidate, pieces = parcel.candidate, parcel.pieces
     told = (note,) if note else ()
-    cautions = tuple(dict.fromkeys((*told, *(c for recipe in recipes for c in recipe.cautions))))
+    cautions = tuple(dict.fromkeys((*told, *minded, *(c for recipe in recipes for c in recipe.cautions))))
     checks = tuple(dict.fromkeys(c for recipe in recipes for c in recipe.goods_checks))
     proofs = tuple(dict.fromkeys(c for recipe in recipes for c in recipe.proving_checks))
     outers = tuple(_take(use, names) for use in candidate.uses if use.role == "outer")
@@ -75,6 +76,8 @@ def steps_of(
     steps += _wrapping(candidate, pieces, recipes, names)
     for number, carton in enumerate(parcel.cartons):
         steps += _packing(carton.candidate, number, layers, names)
+        more = dict.fromkeys(text for piece in carton.pieces for text in piece.band.steps)
+        steps += [_step("do", text, "") for text in more]
         if proofs:
             steps.append(_step("prove", "Prove it before you close", " ".join(proofs)))
         steps += _closing(carton.candidate, number, layers, names)
@@ -147,25 +150,29 @@ def _wrapping(
     for supply in dict.fromkeys(use.supply for use in boxes):
         takes = tuple(_take(use, names) for use in boxes if use.supply == supply)
         count = int(sum((take.quantity for take in takes), Decimal(0)))
-        found.append(_step("wrap", f"Each into its {names.get(supply, supply)}", "", takes=takes, ticks=count))
+        sealed = any(piece.band.unit_box == supply and piece.band.unit_box_sealed for piece in pieces)
+        detail = "Seal it: it must show when somebody opened it." if sealed else ""
+        found.append(_step("wrap", f"Each into its {names.get(supply, supply)}", detail, takes=takes, ticks=count))
     return found
 
 
 def _packing(
     candidate: Candidate, number: int, layers: tuple[PackLayer, ...], names: dict[str, str]
 ) -> list[BenchStep]:
-    fill = next((use for use in candidate.uses if use.role == "fill"), None)
+    fills = [use for use in candidate.uses if use.role == "fill"]
     inner = next((use for use in candidate.uses if use.role == "inner"), None)
     divider = next((use for use in candidate.uses if use.role == "divider"), None)
     found: list[BenchStep] = []
-    filled = laid = False
+    laid = False
     for index, layer in enumerate(layers):
         if layer.kind in ("close", "strap") or layer.carton != number:
             continue
         takes: tuple[Take, ...] = ()
-        if layer.kind in ("cushion", "fill") and fill is not None:
+        if layer.kind in ("cushion", "fill"):
             # The whole amount is fetched once; later layers come out of the same heap.
-            takes, filled = (() if filled else (_take(fill, names),)), True
+            mine = [use for use in fills if layer.title.startswith(names.get(use.supply, use.supply))]
+            takes = tuple(_take(use, names) for use in mine)
+            fills = [use for use in fills if use not in mine]
         elif layer.kind == "insert":
             takes = tuple(
                 _take(u, names)

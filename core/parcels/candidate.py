@@ -13,7 +13,7 @@ from core.packing.model import Placement
 from core.packing.void import VoidShare
 from core.parcels.change import Change
 from core.parcels.outer_size import bulge_allowance, bulged
-from core.parcels.packed import InnerPacked, Outer, Request, RuledOut, into, ruled_out_by
+from core.parcels.packed import Carries, InnerPacked, Outer, Request, RuledOut, into, ruled_out_by
 from core.parcels.strength import Stacking, stacking
 from core.parcels.uses import parcel_uses
 from core.parcels.weight import ParcelWeight, parcel_weight
@@ -117,8 +117,8 @@ def build(outer: Outer, request: Request, *, in_recipe: bool, change: Change | N
         load = weight.gross_mg - outer.tare_mg
         text = f"takes {format_weight(outer.max_load_mg)}; this parcel holds {format_weight(load)}."
         return ruled_out_by(outer, "too_heavy", text)
-    fill = request.shelf.fills.get(request.band.fill or "") if packed.void else None
-    measured = bulged(packed.nominal, bulge_allowance(fill))
+    fills = [request.shelf.fills[use.supply] for use in uses if use.role == "fill"]
+    measured = bulged(packed.nominal, bulge_allowance(max(fills, key=lambda fill: fill.bulge_um, default=None)))
     quotes, refusals = quote_all(
         request.tariffs,
         outer=measured,
@@ -126,11 +126,13 @@ def build(outer: Outer, request: Request, *, in_recipe: bool, change: Change | N
         destination=request.destination,
         ship_on=request.ship_on,
     )
+    quotes, late = _in_time(quotes, request)
+    refusals = (*refusals, *late)
     if not quotes:
         told = " ".join(dict.fromkeys(refusal.message for refusal in refusals))
         words = told or "There is no tariff in force on the ship date; take one in."
         return RuledOut(container=outer.code, name=outer.name, code="no_service", reason=words, proven=True)
-    minutes = _minutes(request.expansion.pieces) + (change.minutes if change else 0)
+    minutes = _minutes(request.expansion.pieces, request.carries) + (change.minutes if change else 0)
     costs = costs_of(uses, minutes, quotes[0], request)
     return Candidate(
         container=outer.code,
@@ -163,6 +165,26 @@ def build(outer: Outer, request: Request, *, in_recipe: bool, change: Change | N
     )
 
 
+def _in_time(quotes: tuple[Quote, ...], request: Request) -> tuple[tuple[Quote, ...], tuple[Refusal, ...]]:
+    """Part the quotes by whether the goods may be on the road so long; weekends count (rules, 15)."""
+    limit = request.days_limit
+    if limit is None:
+        return quotes, ()
+    good = tuple(quote for quote in quotes if (quote.arrives_on - request.ship_on).days <= limit)
+    late = tuple(
+        Refusal(
+            carrier_name=quote.carrier_name,
+            service=quote.service,
+            service_name=quote.service_name,
+            limit_name="days on the road",
+            message=f"{quote.service_name} takes {(quote.arrives_on - request.ship_on).days} days; these goods may be on the road for {limit}.",
+        )
+        for quote in quotes
+        if quote not in good
+    )
+    return good, late
+
+
 def with_sides(candidate: Candidate, tariffs: tuple[Tariff, ...], *, destination: Place, ship_on: date) -> Candidate:
     """Return the candidate with its side rulers worked out, some hundred quotes: for the ways a person looks at."""
     tariff = tariff_in_force(tariffs, candidate.quote.carrier, ship_on)
@@ -189,10 +211,11 @@ def _stacking(outer: Outer, nominal: Size, gross_mg: int) -> Stacking | None:
 # --- money -----------------------------------------------------------------------------------------------
 
 
-def _minutes(pieces: tuple[Piece, ...]) -> Decimal:
-    """Minutes of hands: each unit's own, and the slowest recipe's minutes for the parcel."""
+def _minutes(pieces: tuple[Piece, ...], carries: Carries) -> Decimal:
+    """Minutes of hands: each unit's own, the slowest recipe's for the parcel, and once those for the order."""
     units = sum((piece.band.minutes.per_unit * piece.units for piece in pieces), Decimal(0))
-    return units + max(piece.band.minutes.per_parcel for piece in pieces)
+    once = max(piece.band.minutes.per_order for piece in pieces) if "order" in carries else Decimal(0)
+    return units + max(piece.band.minutes.per_parcel for piece in pieces) + once
 
 
 def costs_of(uses: tuple[Use, ...], minutes: Decimal, quote: Quote, request: Request) -> Costs:

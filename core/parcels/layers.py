@@ -58,33 +58,36 @@ def layers_of(
     by_role: dict[str, list[Use]] = {}
     for use in candidate.uses:
         by_role.setdefault(use.role, []).append(use)
-    fill = next(iter(by_role.get("fill", [])), None)
-    fill_name = names.get(fill.supply, fill.supply) if fill else ""
+    used = {use.supply for use in by_role.get("fill", [])}
+    below, round_it, above = (
+        names.get(code, code) if code in used else ""
+        for code in (band.fill_below or band.fill, band.fill, band.fill_above or band.fill)
+    )
     found: list[PackLayer] = []
     void = candidate.void
     if candidate.change is not None:
         found.append(_layer("cut", candidate.change.title, candidate.change.detail, 0, 0))
-    if fill and void and candidate.floor_um:
+    if below and void and candidate.floor_um:
         detail = f"{void.below_l:.1f} l, level, all the way into the corners"
-        title = f"{fill_name}, {format_length(candidate.floor_um)} deep"
+        title = f"{below}, {format_length(candidate.floor_um)} deep"
         found.append(_layer("cushion", title, detail, 0, candidate.floor_um))
     found += _inserts("bottom", by_role, names, candidate.floor_um)
     found += _unit_layers(candidate, pieces, names)
     found += _inserts("between", by_role, names, candidate.top_um)
-    if fill and void and void.round_l > 0:
+    if round_it and void and void.round_l > 0:
         found.append(
             _layer(
                 "fill",
-                f"{fill_name} round the sides",
+                f"{round_it} round the sides",
                 f"{void.round_l:.1f} l, until nothing shifts",
                 candidate.floor_um,
                 candidate.top_um,
             )
         )
-    if fill and void and void.above_l > 0:
+    if above and void and void.above_l > 0:
         litres = void.above_l + void.proud_l
         detail = f"{litres:.1f} l, {band.proud_percent} % proud, so the flaps push back"
-        found.append(_layer("fill", f"{fill_name} on top", detail, candidate.top_um, inside_um))
+        found.append(_layer("fill", f"{above} on top", detail, candidate.top_um, inside_um))
     found += _inserts("top", by_role, names, inside_um)
     for tape in by_role.get("tape", []):
         found.append(

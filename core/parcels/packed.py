@@ -67,6 +67,7 @@ class Request:
     occasion: Occasion
     free: Mapping[str, Decimal]  #: per supply, for the choice of a sample
     thorough: bool = True  #: search long where a quick look finds nothing
+    days_limit: int | None = None  #: longest the goods may be on the road
     carries: Carries = ONCE_AN_ORDER  #: amounts for the whole that go into this carton
 
 

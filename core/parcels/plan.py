@@ -19,8 +19,10 @@ from core.parcels.several import Divided, several_ways
 from core.parcels.single import Tried, choose, expansion_for, rank, request_for, speaking_band, try_all
 from core.parcels.way import Way, way_rank
 from core.recipes.expand import Missing, OrderLine, Piece, merged
+from core.recipes.goods import cautions_of
 from core.recipes.model import Occasion
 from core.tariffs.model import Place
+from core.units import format_size, format_weight
 
 __all__ = [
     "Blocked",
@@ -117,11 +119,38 @@ def plan_order(
         others=tuple(others[:_KEPT]),
         ruled_out=whole.ruled_out,
         offer=offer_of(chosen, [*singles, *divided.ways]),
-        warnings=warnings_of(chosen),
-        cautions=tuple(dict.fromkeys(c for line in lines if line.recipe for c in line.recipe.cautions)),
+        warnings=(*warnings_of(chosen), *_assumed(lines)),
+        cautions=tuple(dict.fromkeys(_cautions(lines))),
         ship_on=ship_on,
         note=overrides.note,
     )
+
+
+def _cautions(lines: tuple[OrderLine, ...]) -> list[str]:
+    """What to mind with the goods, what their recipes say, and what is done before the packing."""
+    told = [caution for line in lines if line.product for caution in cautions_of(line.product)]
+    told += [caution for line in lines if line.recipe for caution in line.recipe.cautions]
+    ahead = [one for line in lines if line.recipe for one in line.recipe.ahead]
+    return [*told, *(f"{one.hours_before.normalize():f} h before the packing: {one.what}" for one in ahead)]
+
+
+def _assumed(lines: tuple[OrderLine, ...]) -> list[str]:
+    """Say where a variant's size or weight is that of the largest known one."""
+    found = []
+    for line in lines:
+        product = line.product
+        if product is None or not product.assumed:
+            continue
+        if "size" in product.assumed and product.size is not None:
+            found.append(
+                f"{product.name} has no size of its own: the largest of {product.family} is used, {format_size(product.size)}."
+            )
+        if "weight" in product.assumed and product.weight_mg is not None:
+            found.append(
+                f"{product.name} has no weight of its own: the largest of {product.family} is used, "
+                f"{format_weight(product.weight_mg)}. Weigh the parcel."
+            )
+    return list(dict.fromkeys(found))
 
 
 def more_that_fit(

@@ -190,6 +190,7 @@ def request_for(lines: tuple[OrderLine, ...], expansion: Expansion, facts: Facts
         damage_probability=max(DAMAGE_PRIOR[product.fragility] for product, _ in products),
         money_digits=facts.settings.money_digits,
         free=facts.free,
+        days_limit=min((p.days_limit for p, _ in products if p.days_limit is not None), default=None),
         occasion=replace(
             aim.occasion,
             skus=aim.occasion.skus or frozenset(line.sku for line in lines),

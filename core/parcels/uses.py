@@ -5,7 +5,7 @@ Amount rules and conditions of inserts are those of rules, 12; each use carries 
 
 from decimal import Decimal
 
-from core.packing.void import fill_amount
+from core.packing.void import VoidShare, fill_amount
 from core.parcels.change import Change
 from core.parcels.closure import tape_length_um
 from core.parcels.packed import Outer, Packed, Request
@@ -30,19 +30,8 @@ def parcel_uses(outer: Outer, packed: Packed, request: Request, change: Change |
         )
     ]
     band = request.band
-    if packed.void is not None and band.fill:
-        fill = request.shelf.fills[band.fill]
-        amount = fill_amount(packed.void.filled_l, fill)
-        uses.append(
-            Use(
-                supply=fill.code,
-                quantity=amount.loose_l,
-                weight_mg=amount.weight_mg,
-                cost=amount.loose_l * fill.unit_cost,
-                role="fill",
-                detail=f"{packed.void.below_l:.1f} l below, {packed.void.round_l:.1f} round, {packed.void.above_l + packed.void.proud_l:.1f} on top",
-            )
-        )
+    if packed.void is not None:
+        uses.extend(_fill_uses(packed.void, request))
     if packed.void is not None and band.closure:
         uses.append(_tape_use(packed.nominal, request))
     if band.closure and outer.pieces != 1:
@@ -62,6 +51,35 @@ def parcel_uses(outer: Outer, packed: Packed, request: Request, change: Change |
             )
         )
     return tuple(uses)
+
+
+def _fill_uses(void: VoidShare, request: Request) -> list[Use]:
+    """Fill by face (rules, 6): below, round, on top; a face may have a fill of its own."""
+    band = request.band
+    faces = (
+        (band.fill_below or band.fill, void.below_l, "below"),
+        (band.fill, void.round_l, "round"),
+        (band.fill_above or band.fill, void.above_l + void.proud_l, "on top"),
+    )
+    found = []
+    for code in dict.fromkeys(code for code, litres, _ in faces if code and litres > 0):
+        mine = [(litres, where) for own, litres, where in faces if own == code]
+        fill = request.shelf.fills[code]
+        amount = fill_amount(sum((litres for litres, _ in mine), Decimal(0)), fill)
+        detail = ", ".join(
+            f"{litres:.1f} l {where}" if n == 0 else f"{litres:.1f} {where}" for n, (litres, where) in enumerate(mine)
+        )
+        found.append(
+            Use(
+                supply=code,
+                quantity=amount.loose_l,
+                weight_mg=amount.weight_mg,
+                cost=amount.loose_l * fill.unit_cost,
+                role="fill",
+                detail=detail,
+            )
+        )
+    return found
 
 
 def _tape_use(nominal: Size, request: Request) -> Use:

@@ -6,6 +6,7 @@ is missing is named all at once as ``Missing``, in the words the order screens s
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from decimal import Decimal
 
 from core.recipes.bodies import Missing, Piece, Shelf, Use, bodies_of
 from core.recipes.goods import Product
@@ -51,6 +52,7 @@ def expand(lines: tuple[OrderLine, ...], shelf: Shelf) -> Expansion:
             band = band_for(item.recipe, units_of[item.recipe.code])
             if band is None:
                 continue
+            band = _with_ahead(band, item.recipe)
             unknown = _unknown_supplies(band, item.recipe, shelf)
             missing.extend(unknown)
             if not unknown:
@@ -62,6 +64,14 @@ def expand(lines: tuple[OrderLine, ...], shelf: Shelf) -> Expansion:
                 missing.extend(faults)
     # Two products of one recipe name the same unknown supply twice; say it once.
     return Expansion(pieces=tuple(pieces), uses=tuple(uses), missing=tuple(dict.fromkeys(missing)))
+
+
+def _with_ahead(band: Band, recipe: Recipe) -> Band:
+    """Return the band with the hands' minutes of what is done before the packing, once an order."""
+    ahead = sum((one.minutes for one in recipe.ahead), Decimal(0))
+    if not ahead:
+        return band
+    return replace(band, minutes=replace(band.minutes, per_order=band.minutes.per_order + ahead))
 
 
 def merged(lines: tuple[OrderLine, ...]) -> tuple[OrderLine, ...]:
@@ -97,6 +107,9 @@ def _missing_of_lines(lines: tuple[OrderLine, ...]) -> list[Missing]:
             found.append(_say("no_weight", item.sku, f"{product.name} has no weight. Weigh one and enter it."))
         if recipe is None:
             found.append(_say("no_recipe", item.sku, f"{product.name} has no packaging recipe. Write one first."))
+        elif recipe.trial_needed and not recipe.tried:
+            fact = f"{recipe.name} was never tried as it is now."
+            found.append(_say("never_tried", recipe.code, f"{fact} Try one, and write down how it went.", fact))
         elif band_for(recipe, units_of[recipe.code]) is None:
             top = max((band.last for band in recipe.bands), default=0)
             fact = f"Recipe {recipe.name} goes up to {top} units; this order has {units_of[recipe.code]}."
@@ -115,6 +128,8 @@ def apart(one: Product, other: Product) -> str:
         return "one is frozen and the other is not"
     if one.live != other.live:
         return "one is live and the other is not"
+    if other.sku in one.not_with or one.sku in other.not_with:
+        return "it is marked to go apart"
     return ""
 
 
@@ -143,8 +158,8 @@ def _unknown_supplies(band: Band, recipe: Recipe, shelf: Shelf) -> list[Missing]
     wanted: list[tuple[str, str, Mapping[str, object]]] = [("wrap", one.wrap, shelf.wraps) for one in band.layers]
     if band.unit_box:
         wanted.append(("unit box", band.unit_box, shelf.unit_boxes))
-    if band.fill:
-        wanted.append(("fill", band.fill, shelf.fills))
+    fills = {code for code in (band.fill, band.fill_below, band.fill_above) if code}
+    wanted.extend(("fill", code, shelf.fills) for code in sorted(fills))
     if band.closure:
         wanted.append(("tape", band.closure.tape, shelf.tapes))
     wanted.extend(("insert", one.insert, shelf.inserts) for one in band.inserts)
@@ -164,6 +179,8 @@ _GRADES: dict[ClosureGrade, int] = {"none": 0, "resistant": 1, "evident": 2}
 def _grade_faults(recipe: Recipe, band: Band, shelf: Shelf) -> list[Missing]:
     """A recipe may require a closure grade; its tape must reach it (rules, 7)."""
     closure = band.closure
+    if band.unit_box and band.unit_box_sealed:
+        return []  # each unit's own box shows tampering
     if closure is None or _GRADES[shelf.tapes[closure.tape].grade] >= _GRADES[closure.required_grade]:
         return []
     tape = shelf.tapes[closure.tape]

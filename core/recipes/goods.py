@@ -1,12 +1,13 @@
 """The goods a recipe packs: size, weight, how they may stand, what they may not travel with."""
 
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from decimal import Decimal
 from typing import Literal
 
 from core.units import Milligrams, Size
 
-__all__ = ["DAMAGE_PRIOR", "UP_AXES", "Fragility", "Orientation", "Product"]
+__all__ = ["DAMAGE_PRIOR", "UP_AXES", "Fragility", "Orientation", "Product", "cautions_of", "with_family"]
 
 Fragility = Literal["sturdy", "delicate", "fragile"]
 Orientation = Literal["any", "upright", "on_edge", "flat"]
@@ -44,3 +45,64 @@ class Product:
     scented: bool
     frozen: bool
     live: bool
+    glass: bool = False
+    meltable: bool = False
+    restricted: bool = False  #: the carrier's and the local dangerous-goods rules decide
+    delicate_place: str = ""  #: what the hands must mind: handle, rim, soft top
+    lowest_c: int | None = None  #: coldest it may get, degrees Celsius
+    highest_c: int | None = None
+    longest_days: int | None = None  #: on the road, weekends counted
+    keeps_days: int | None = None  #: good for so many days from shipping
+    not_with: tuple[str, ...] = ()  #: skus it may not share a parcel with
+    family: str = ""  #: variants of one thing share a family
+    assumed: tuple[str, ...] = ()  #: "size", "weight": taken from the largest known variant of the family
+
+    @property
+    def days_limit(self) -> int | None:
+        """Return how many days it may be on the road at most, None for any (rules, 15)."""
+        known = [days for days in (self.longest_days, self.keeps_days) if days is not None]
+        return min(known, default=None)
+
+
+def with_family(product: Product, family: Sequence[Product]) -> Product:
+    """Return a variant with the largest known size and weight of its family where it has none of its own.
+
+    The largest is the safe one (the job: with variants, the largest weight); what was assumed is told.
+    """
+    assumed = []
+    sizes = [one.size for one in family if one.size is not None]
+    if product.size is None and sizes:
+        product = replace(product, size=max(sizes, key=lambda size: size.volume_um3))
+        assumed.append("size")
+    weights = [one.weight_mg for one in family if one.weight_mg is not None]
+    if product.weight_mg is None and weights:
+        product = replace(product, weight_mg=max(weights))
+        assumed.append("weight")
+    return replace(product, assumed=tuple(assumed)) if assumed else product
+
+
+def cautions_of(product: Product) -> tuple[str, ...]:
+    """Return what to mind with these goods, shown where the hands are (the job: cautions)."""
+    told = []
+    if product.delicate_place:
+        told.append(f"{product.name}: mind the {product.delicate_place}.")
+    if product.restricted:
+        told.append(
+            f"{product.name} is restricted: the carrier's and the local dangerous-goods rules decide; ask them."
+        )
+    if product.live:
+        told.append(f"{product.name} is live: laws and the carrier's terms cover it; the keeper decides.")
+    span = _span(product)
+    if span:
+        told.append(f"{product.name} {span} on the way: look at the weather before it goes.")
+    elif product.meltable:
+        told.append(f"{product.name} melts: look at the weather before it goes.")
+    return tuple(told)
+
+
+def _span(product: Product) -> str:
+    if product.lowest_c is not None and product.highest_c is not None:
+        return f"keeps between {product.lowest_c} and {product.highest_c} C"
+    if product.lowest_c is not None:
+        return f"may not get colder than {product.lowest_c} C"
+    return f"may not get warmer than {product.highest_c} C" if product.highest_c is not None else ""

@@ -15,12 +15,14 @@ from core.supplies.items import ClosureGrade
 from core.units import Micrometres
 
 __all__ = [
+    "Ahead",
     "Band",
     "Closure",
     "Cushion",
     "InnerCarton",
     "InsertAmount",
     "Minutes",
+    "MixItem",
     "Occasion",
     "Recipe",
     "Sample",
@@ -153,10 +155,28 @@ def sample_for(rule: InsertAmount, choice: SampleChoice) -> str | None:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Minutes:
-    """Minutes of hands: per unit and per parcel."""
+    """Minutes of hands: per unit, per parcel and once an order."""
 
     per_unit: Decimal
     per_parcel: Decimal
+    per_order: Decimal = Decimal(0)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Ahead:
+    """Something to do before the packing: freeze, soak, cure, pre-cut."""
+
+    what: str
+    hours_before: Decimal  #: the packing
+    minutes: Decimal = Decimal(0)  #: of hands, once an order
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MixItem:
+    """So many of one product in a named mix."""
+
+    sku: str
+    quantity: int
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -180,6 +200,10 @@ class Band:
     minutes: Minutes
     school: School = "fill_tight"  #: base_fixed: the base is held, round and over the goods the air stays free
     divider: str | None = None  #: insert between layers
+    fill_below: str | None = None  #: another fill for the cushion below; None: the band's fill
+    fill_above: str | None = None  #: another fill on top; None: the band's fill
+    unit_box_sealed: bool = False  #: a sealed box of its own shows tampering, so the outer need not
+    steps: tuple[str, ...] = ()  #: more for the hands to do, before the parcel is closed
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -194,6 +218,11 @@ class Recipe:
     proving_checks: tuple[str, ...]
     cautions: tuple[str, ...]
     bands: tuple[Band, ...]
+    buyer_note: str = ""  #: printed on the slip: "keep the paper collar, it is part of it"
+    ahead: tuple[Ahead, ...] = ()
+    tried: bool = False  #: a trial of this version was passed
+    trial_needed: bool = False  #: it is not ready before a trial was passed
+    mix: tuple[MixItem, ...] = ()  #: the order it is for, when it is for a named mix and not for single products
 
 
 def check_bands(recipe: Recipe) -> None:

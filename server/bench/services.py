@@ -286,7 +286,7 @@ def steps_for(parcel: Parcel, names: dict[str, str]) -> tuple[BenchStep, ...]:
     """Return the parcel's steps, from the plan and the recipe versions it was begun with."""
     mine = part_of(parcel)
     recipes = tuple(one for one in _recipes(parcel) if one.code in {piece.recipe for piece in mine.pieces})
-    return steps_of(mine, recipes, pack_layers(mine, names), names, planned(parcel).note)
+    return steps_of(mine, recipes, pack_layers(mine, names), names, planned(parcel).note, planned(parcel).cautions)
 
 
 def _recipes(parcel: Parcel) -> tuple[Recipe, ...]:

@@ -1,5 +1,6 @@
 """The recipe file: one packaging recipe with its order-size bands (docs/formats/recipe.md)."""
 
+from dataclasses import asdict
 from decimal import Decimal
 from typing import Annotated, Literal
 
@@ -7,12 +8,14 @@ from pydantic import Field, model_validator
 
 from core.errors import BadRecipe
 from core.recipes.model import (
+    Ahead,
     Band,
     Closure,
     Cushion,
     InnerCarton,
     InsertAmount,
     Minutes,
+    MixItem,
     Recipe,
     Sample,
     School,
@@ -24,7 +27,7 @@ from core.recipes.model import (
 from core.supplies.items import ClosureGrade
 from server.formats.base import Code, FileModel, LengthUm, Money, Quantity, Text
 
-__all__ = ["BandDoc", "RecipeFile", "supplies_named"]
+__all__ = ["BandDoc", "RecipeFile", "document_of", "supplies_named"]
 
 Line = Annotated[str, Field(min_length=1, max_length=160)]
 _Gap = Annotated[LengthUm, Field(le=200_000)]
@@ -121,6 +124,22 @@ class MinutesDoc(FileModel):
 
     per_unit: Annotated[Quantity, Field(ge=0, le=600)]
     per_parcel: Annotated[Quantity, Field(ge=0, le=600)]
+    per_order: Annotated[Quantity, Field(ge=0, le=600)] = Decimal(0)
+
+
+class AheadDoc(FileModel):
+    """Something to do before the packing."""
+
+    what: Line
+    hours_before: Annotated[Quantity, Field(gt=0, le=2_000)]
+    minutes: Annotated[Quantity, Field(ge=0, le=600)] = Decimal(0)
+
+
+class MixDoc(FileModel):
+    """So many of one product in a named mix."""
+
+    sku: Code
+    quantity: Annotated[int, Field(ge=1, le=500, strict=True)]
 
 
 class BandDoc(FileModel):
@@ -143,6 +162,10 @@ class BandDoc(FileModel):
     minutes: MinutesDoc
     school: School = "fill_tight"
     divider: Code | None = None
+    fill_below: Code | None = None
+    fill_above: Code | None = None
+    unit_box_sealed: bool = False
+    steps: Annotated[list[Line], Field(max_length=8)] = []
 
     def core(self) -> Band:
         """Return the core's band."""
@@ -164,6 +187,10 @@ class BandDoc(FileModel):
             minutes=Minutes(**self.minutes.model_dump()),
             school=self.school,
             divider=self.divider,
+            fill_below=self.fill_below,
+            fill_above=self.fill_above,
+            unit_box_sealed=self.unit_box_sealed,
+            steps=tuple(self.steps),
         )
 
 
@@ -178,7 +205,18 @@ class RecipeFile(FileModel):
     wrap_note: Annotated[str, Field(max_length=200)] = ""
     proving_checks: Annotated[list[Line], Field(max_length=12)]
     cautions: Annotated[list[Line], Field(max_length=12)] = []
-    bands: Annotated[list[BandDoc], Field(min_length=1, max_length=12)]
+    bands: Annotated[list[BandDoc], Field(min_length=1, max_length=24)]
+    buyer_note: Annotated[str, Field(max_length=200)] = ""
+    ahead: Annotated[list[AheadDoc], Field(max_length=8)] = []
+    trial_needed: bool = False
+    mix: Annotated[list[MixDoc], Field(max_length=12)] = []
+
+    @model_validator(mode="after")
+    def _mix_once(self) -> "RecipeFile":
+        skus = [item.sku for item in self.mix]
+        if len(set(skus)) != len(skus):
+            raise ValueError("mix: a product stands in it twice; give it one line with the sum")
+        return self
 
     @model_validator(mode="after")
     def _bands_follow(self) -> "RecipeFile":
@@ -199,7 +237,26 @@ class RecipeFile(FileModel):
             proving_checks=tuple(self.proving_checks),
             cautions=tuple(self.cautions),
             bands=tuple(band.core() for band in self.bands),
+            buyer_note=self.buyer_note,
+            ahead=tuple(Ahead(**one.model_dump()) for one in self.ahead),
+            trial_needed=self.trial_needed,
+            mix=tuple(MixItem(**one.model_dump()) for one in self.mix),
         )
+
+
+def document_of(recipe: Recipe) -> RecipeFile:
+    """Return the file of a core recipe: its fields bear the same names."""
+    values = asdict(recipe)
+    for of_a_version in ("version", "tried"):
+        del values[of_a_version]
+    return RecipeFile.model_validate(_plain({"format": "calm-cupboard/recipe", "version": 1, **values}))
+
+
+def _plain(value: object) -> object:
+    """Return lists for tuples all the way down: a file has no others."""
+    if isinstance(value, dict):
+        return {key: _plain(one) for key, one in value.items()}
+    return [_plain(one) for one in value] if isinstance(value, list | tuple) else value
 
 
 def supplies_named(recipe: RecipeFile) -> dict[str, tuple[str, set[str]]]:
@@ -219,8 +276,10 @@ def supplies_named(recipe: RecipeFile) -> dict[str, tuple[str, set[str]]]:
             found[f"{path}.unit_box"] = (band.unit_box, {"unit_box"})
         if band.inner:
             found[f"{path}.inner.container"] = (band.inner.container, {"carton"})
-        if band.fill:
-            found[f"{path}.fill"] = (band.fill, {"fill"})
+        for field in ("fill", "fill_below", "fill_above"):
+            code = getattr(band, field)
+            if code:
+                found[f"{path}.{field}"] = (code, {"fill"})
         if band.closure:
             found[f"{path}.closure.tape"] = (band.closure.tape, {"tape"})
     return found

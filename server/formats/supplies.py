@@ -49,6 +49,15 @@ class SizeUm(FileModel):
         return Size(length_um=self.length_um, width_um=self.width_um, height_um=self.height_um)
 
 
+Material = Literal["paper", "card", "plant", "textile", "wood", "glass", "metal", "plastic", "foam"]
+
+
+class OfMaterial(FileModel):
+    """What every supply is made of, for the workshop's policies; None: paper or board."""
+
+    material: Material | None = None
+
+
 class CutFacts(FileModel):
     """How a carton may be cut lower: at score lines, or at any whole millimetre when none are named."""
 
@@ -75,7 +84,7 @@ class StrengthFacts(FileModel):
     caliper_um: Annotated[LengthUm, Field(gt=0, le=30_000)]
 
 
-class CartonFacts(FileModel):
+class CartonFacts(OfMaterial):
     """A carton; ``outer`` only when it was measured."""
 
     kind: Literal["carton"]
@@ -110,7 +119,7 @@ class CartonFacts(FileModel):
         return self
 
 
-class MailerFacts(FileModel):
+class MailerFacts(OfMaterial):
     """A soft envelope."""
 
     kind: Literal["mailer"]
@@ -123,7 +132,7 @@ class MailerFacts(FileModel):
     halves: bool = False
 
 
-class UnitBoxFacts(FileModel):
+class UnitBoxFacts(OfMaterial):
     """A rigid box or tin for one unit."""
 
     kind: Literal["unit_box"]
@@ -132,7 +141,7 @@ class UnitBoxFacts(FileModel):
     tare_mg: WeightMg
 
 
-class WrapFacts(FileModel):
+class WrapFacts(OfMaterial):
     """A wrap, from a roll or in sheets."""
 
     kind: Literal["wrap"]
@@ -142,7 +151,7 @@ class WrapFacts(FileModel):
     roll_width_um: LengthUm | None = None
 
 
-class FillFacts(FileModel):
+class FillFacts(OfMaterial):
     """Loose fill."""
 
     kind: Literal["fill"]
@@ -151,7 +160,7 @@ class FillFacts(FileModel):
     bulge_um: Annotated[LengthUm, Field(le=25_000)]
 
 
-class TapeFacts(FileModel):
+class TapeFacts(OfMaterial):
     """Tape, strip or glue line."""
 
     kind: Literal["tape"]
@@ -159,7 +168,7 @@ class TapeFacts(FileModel):
     grade: ClosureGrade
 
 
-class InsertFacts(FileModel):
+class InsertFacts(OfMaterial):
     """A card, slip, label or sample."""
 
     kind: Literal["insert"]
@@ -228,7 +237,7 @@ def item_of(
             strength=BoardStrength(**facts.strength.model_dump()) if facts.strength else None,
             telescope=Telescope(**facts.telescope.model_dump()) if facts.telescope else None,
         )
-    own = facts.model_dump(exclude={"kind"})
+    own = facts.model_dump(exclude={"kind", "material"})
     if isinstance(facts, MailerFacts):
         return Mailer(code=code, name=name, unit_cost=unit_cost, **own)
     if isinstance(facts, UnitBoxFacts):

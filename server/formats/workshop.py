@@ -10,6 +10,16 @@ from server.formats.base import Code, FileModel, Money, Text
 __all__ = ["WorkshopFile"]
 
 
+Policy = Literal[
+    "plant_based",
+    "no_plastic_tape",
+    "two_cartons_for_glass",
+    "fragile_marks_always",
+    "fragile_marks_never",
+    "evident_for_food",
+]
+
+
 class WorkshopFile(FileModel):
     """The whole file."""
 
@@ -28,6 +38,7 @@ class WorkshopFile(FileModel):
     scale_division_mg: Annotated[int, Field(gt=0, le=1_000_000, strict=True)] = 1_000
     support_percent: Annotated[int, Field(ge=0, le=100, strict=True)] = 75
     label_supply: Code
+    policies: Annotated[list[Policy], Field(max_length=10)] = []
 
     @field_validator("time_zone")
     @classmethod

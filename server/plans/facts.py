@@ -1,7 +1,7 @@
 """Everything a plan depends on, loaded once for many orders: no query in a loop."""
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
 from zoneinfo import ZoneInfo
@@ -19,9 +19,9 @@ from core.tariffs.model import Place
 from core.tariffs.zones import next_ship_day, plain_postcode
 from server.carriers.selectors import core_tariffs
 from server.orders.models import Order, OrderLine
-from server.recipes.mapping import core_product, core_recipe
-from server.recipes.models import Product
-from server.recipes.selectors import versions_in_force
+from server.recipes.mapping import core_products, core_recipe
+from server.recipes.models import Product, Recipe
+from server.recipes.selectors import tried_versions, versions_in_force, with_their_families
 from server.supplies.mapping import core_cupboard
 from server.supplies.models import Entry
 from server.supplies.selectors import Stock, stock_of
@@ -64,7 +64,9 @@ class Loaded:
     facts: Facts
     stocks: list[Stock]
     products: dict[str, tuple[goods.Product, str | None]]  #: sku -> product, recipe code
+    contents: dict[str, tuple[tuple[str, int], ...]]  #: sku of a set -> what is in it
     recipes: dict[str, CoreRecipe]
+    mixes: dict[frozenset[tuple[str, int]], CoreRecipe]  #: an order that is exactly this is packed by this recipe
     lines: dict[int, list[OrderLine]]
     last_sent: dict[str, date]  #: per insert, when one last went out
     again: set[tuple[str, str]]  #: buyer and postcode of everybody who has ordered more than once
@@ -82,10 +84,22 @@ class Loaded:
         """Return an order's lines as the core wants them."""
         found = []
         for row in self.lines.get(order.pk, []):
-            product, recipe_code = self.products.get(row.sku, (None, None))
-            recipe = self.recipes.get(recipe_code or "")
-            found.append(CoreLine(sku=row.sku, quantity=row.quantity, product=product, recipe=recipe))
-        return merged(tuple(found))
+            inside = self.contents.get(row.sku)
+            if inside:
+                found += [self._line(sku, row.quantity * each, bundle=row.sku, each=each) for sku, each in inside]
+            else:
+                found.append(self._line(row.sku, row.quantity))
+        mix = self.mixes.get(frozenset((line.sku, line.quantity) for line in merged(tuple(found))))
+        if mix is not None:
+            found = [replace(line, recipe=mix) for line in found]
+        # Loose lines of the same goods are one; what is in a set stays with its set.
+        loose = merged(tuple(line for line in found if not line.bundle))
+        return (*loose, *(line for line in found if line.bundle))
+
+    def _line(self, sku: str, quantity: int, *, bundle: str = "", each: int = 0) -> CoreLine:
+        product, recipe_code = self.products.get(sku, (None, None))
+        recipe = self.recipes.get(recipe_code or "")
+        return CoreLine(sku=sku, quantity=quantity, product=product, recipe=recipe, bundle=bundle, per_bundle=each)
 
     def names(self) -> dict[str, str]:
         """Return supply names by code."""
@@ -108,9 +122,14 @@ def load(workshop: Workshop, orders: Iterable[Order]) -> Loaded:
     for row in OrderLine.objects.of(workshop).filter(order_id__in=[o.pk for o in wanted]):
         lines.setdefault(row.order_id, []).append(row)
     skus = {row.sku for rows in lines.values() for row in rows}
-    products = list(Product.objects.of(workshop).filter(sku__in=skus).order_by("sku"))
-    versions = versions_in_force(workshop, [p.recipe_id for p in products if p.recipe_id])
-    by_id = {pk: core_recipe(row) for pk, row in versions.items()}
+    ordered = list(Product.objects.of(workshop).filter(sku__in=skus).order_by("sku"))
+    inside = {item["sku"] for p in ordered for item in p.contents} - skus
+    products = ordered + (list(Product.objects.of(workshop).filter(sku__in=inside).order_by("sku")) if inside else [])
+    mixed = list(Recipe.objects.of(workshop).filter(for_mix=True).values_list("pk", flat=True))
+    versions = versions_in_force(workshop, [*(p.recipe_id for p in products if p.recipe_id), *mixed])
+    tried = tried_versions(workshop, (row.pk for row in versions.values()))
+    by_id = {pk: core_recipe(row, tried=row.pk in tried) for pk, row in versions.items()}
+    goods_of = core_products(products, with_their_families(workshop, products))
     stocks = stock_of(workshop)
     shelf, containers, free = core_cupboard(stocks)
     return Loaded(
@@ -123,8 +142,10 @@ def load(workshop: Workshop, orders: Iterable[Order]) -> Loaded:
             settings=settings_of(workshop),
         ),
         stocks=stocks,
-        products={p.sku: (core_product(p), _recipe_code(p, by_id)) for p in products},
+        products={p.sku: (goods_of[p.sku], _recipe_code(p, by_id)) for p in products},
+        contents={p.sku: tuple((c["sku"], c["quantity"]) for c in p.contents) for p in products if p.contents},
         recipes={recipe.code: recipe for recipe in by_id.values()},
+        mixes={frozenset((m.sku, m.quantity) for m in by_id[pk].mix): by_id[pk] for pk in mixed if pk in by_id},
         lines=lines,
         last_sent=_last_sent(workshop),
         again=_again(workshop, wanted),

@@ -1,5 +1,7 @@
 """Rows of products and recipe versions to the core's values."""
 
+from collections.abc import Iterable
+from dataclasses import replace
 from typing import cast
 
 from core.recipes import goods
@@ -8,7 +10,7 @@ from core.units import Size
 from server.formats.recipe import RecipeFile
 from server.recipes.models import Product, RecipeVersion
 
-__all__ = ["core_product", "core_recipe"]
+__all__ = ["core_product", "core_products", "core_recipe"]
 
 
 def core_product(row: Product) -> goods.Product:
@@ -30,9 +32,31 @@ def core_product(row: Product) -> goods.Product:
         scented=row.scented,
         frozen=row.frozen,
         live=row.live,
+        glass=row.glass,
+        meltable=row.meltable,
+        restricted=row.restricted,
+        delicate_place=row.delicate_place,
+        lowest_c=row.lowest_c,
+        highest_c=row.highest_c,
+        longest_days=row.longest_days,
+        keeps_days=row.keeps_days,
+        not_with=tuple(row.not_with),
+        family=row.family,
     )
 
 
-def core_recipe(row: RecipeVersion) -> CoreRecipe:
-    """Return the core's recipe of a stored version."""
-    return RecipeFile.model_validate(row.document).core(number=row.number)
+def core_products(rows: Iterable[Product], family_rows: Iterable[Product]) -> dict[str, goods.Product]:
+    """Return the core's products by sku; what a variant lacks is taken from the largest known of its family."""
+    families: dict[str, list[goods.Product]] = {}
+    for row in family_rows:
+        families.setdefault(row.family, []).append(core_product(row))
+    return {
+        row.sku: goods.with_family(core_product(row), families.get(row.family, []) if row.family else [])
+        for row in rows
+    }
+
+
+def core_recipe(row: RecipeVersion, *, tried: bool = False) -> CoreRecipe:
+    """Return the core's recipe of a stored version; ``tried``: a trial of it was passed."""
+    recipe = RecipeFile.model_validate(row.document).core(number=row.number)
+    return replace(recipe, tried=True) if tried else recipe

@@ -5,7 +5,7 @@ from django.db.models import Q
 
 from server.workshops.models import Member, WorkshopOwned
 
-__all__ = ["Product", "Recipe", "RecipeVersion"]
+__all__ = ["Product", "Recipe", "RecipeVersion", "Trial"]
 
 
 class Recipe(WorkshopOwned):
@@ -13,6 +13,7 @@ class Recipe(WorkshopOwned):
 
     code = models.CharField(max_length=40)
     name = models.CharField(max_length=80)
+    for_mix = models.BooleanField(default=False, help_text="The version in force is for a named mix")
 
     class Meta(WorkshopOwned.Meta):
         abstract = False
@@ -64,6 +65,17 @@ class Product(WorkshopOwned):
     scented = models.BooleanField(default=False)
     frozen = models.BooleanField(default=False)
     live = models.BooleanField(default=False)
+    glass = models.BooleanField(default=False)
+    meltable = models.BooleanField(default=False)
+    restricted = models.BooleanField(default=False)
+    delicate_place = models.CharField(max_length=60, blank=True, help_text="What the hands must mind: handle, rim")
+    lowest_c = models.SmallIntegerField(null=True)
+    highest_c = models.SmallIntegerField(null=True)
+    longest_days = models.PositiveSmallIntegerField(null=True, help_text="On the road at most")
+    keeps_days = models.PositiveSmallIntegerField(null=True)
+    not_with = models.JSONField(default=list, help_text="Skus it may not share a parcel with")
+    family = models.CharField(max_length=40, blank=True, help_text="Variants of one thing share it")
+    contents = models.JSONField(default=list, help_text="A set: sku and quantity of each product in it")
 
     class Meta(WorkshopOwned.Meta):
         abstract = False
@@ -77,7 +89,42 @@ class Product(WorkshopOwned):
                 condition=Q(orientation__in=["any", "upright", "on_edge", "flat"]), name="product_orientation_known"
             ),
         ]
-        indexes = [models.Index(fields=["workshop", "name"])]
+        indexes = [
+            models.Index(fields=["workshop", "name"]),
+            models.Index(fields=["workshop", "family"], name="product_family"),
+        ]
 
     def __str__(self) -> str:
         return f"{self.sku} {self.name}"
+
+
+class Trial(WorkshopOwned):
+    """A recipe version tried out: what was done to the parcel, and how it came through."""
+
+    version = models.ForeignKey(RecipeVersion, on_delete=models.PROTECT, related_name="trials")
+    kind = models.CharField(max_length=8)
+    units = models.PositiveSmallIntegerField()
+    passed = models.BooleanField()
+    place = models.CharField(max_length=40, blank=True, help_text="Where it broke, or the face or corner it fell on")
+    drop_mm = models.PositiveSmallIntegerField(null=True)
+    note = models.CharField(max_length=400, blank=True)
+    photo = models.BinaryField(null=True)
+    photo_type = models.CharField(max_length=12, blank=True)
+    author = models.ForeignKey(Member, null=True, on_delete=models.SET_NULL, related_name="+")
+    author_name = models.CharField(max_length=80)
+    at = models.DateTimeField()
+    request_key = models.UUIDField()
+
+    class Meta(WorkshopOwned.Meta):
+        abstract = False
+        ordering = ["-at", "-id"]
+        constraints = [
+            models.CheckConstraint(
+                condition=Q(kind__in=["shake", "flip", "drop", "throw", "posted"]), name="trial_kind_known"
+            ),
+            models.UniqueConstraint(fields=["workshop", "request_key"], name="trial_once"),
+        ]
+        indexes = [models.Index(fields=["version", "passed"], name="trial_of_version")]
+
+    def __str__(self) -> str:
+        return f"{self.kind} of {self.version}"

@@ -67,9 +67,10 @@ def import_products(*, workshop: Workshop, file: ProductsFile) -> int:
         for at, item in enumerate(file.products)
         if item.recipe and item.recipe not in recipes
     ]
+    faults += _set_faults(workshop, file)
     if faults:
         raise Refused(
-            "This products file names unknown recipes. Nothing was taken in.",
+            f"This products file: {faults[0].path}: {faults[0].message}. Nothing was taken in.",
             code="file_faults",
             status=422,
             faults=faults,
@@ -86,12 +87,36 @@ def import_products(*, workshop: Workshop, file: ProductsFile) -> int:
     return new
 
 
+def _set_faults(workshop: Workshop, file: ProductsFile) -> list[Fault]:
+    """What is wrong with sets and with what is to go apart: unknown products, a set within a set."""
+    sets = {row.sku: bool(row.contents) for row in Product.objects.of(workshop).only("sku", "contents")}
+    sets |= {item.sku: bool(item.contents) for item in file.products}
+    found = []
+    for at, item in enumerate(file.products):
+        for i, content in enumerate(item.contents):
+            if content.sku not in sets:
+                found.append(
+                    Fault(path=f"products[{at}].contents[{i}].sku", message=f"there is no product {content.sku}")
+                )
+            elif sets[content.sku]:
+                found.append(
+                    Fault(
+                        path=f"products[{at}].contents[{i}].sku",
+                        message=f"{content.sku} is a set itself; name what is in it",
+                    )
+                )
+        for i, sku in enumerate(item.not_with):
+            if sku not in sets:
+                found.append(Fault(path=f"products[{at}].not_with[{i}]", message=f"there is no product {sku}"))
+    return found
+
+
 def _add(
     recipe: Recipe, number: int, file: RecipeFile, reason: str, author_name: str, author: Member | None
 ) -> RecipeVersion:
-    if recipe.name != file.name:
-        recipe.name = file.name
-        recipe.save(update_fields=["name"])
+    if (recipe.name, recipe.for_mix) != (file.name, bool(file.mix)):
+        recipe.name, recipe.for_mix = file.name, bool(file.mix)
+        recipe.save(update_fields=["name", "for_mix"])
     return RecipeVersion.objects.of(recipe.workshop).create(
         workshop=recipe.workshop,
         recipe=recipe,

@@ -8,7 +8,12 @@ from core.supplies.items import Container, Fill, Insert, Mailer, Tape, UnitBox, 
 from server.formats.supplies import CartonFacts, facts_of, item_of
 from server.supplies.selectors import Stock
 
-__all__ = ["core_cupboard"]
+__all__ = ["core_cupboard", "materials_of"]
+
+
+def materials_of(stocks: Iterable[Stock]) -> dict[str, str]:
+    """Return what each supply is made of, by code."""
+    return {stock.supply.code: stock.supply.facts.get("material") or "paper" for stock in stocks}
 
 
 def core_cupboard(stocks: Iterable[Stock]) -> tuple[Shelf, tuple[Container | Mailer, ...], dict[str, Decimal]]:

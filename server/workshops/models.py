@@ -40,6 +40,8 @@ class Workshop(models.Model):
         max_length=30, blank=True, help_text="Code of the shipping label used on each parcel"
     )
 
+    policies = models.JSONField(default=list, help_text="What every recipe must obey or is marked against")
+
     def __str__(self) -> str:
         return self.name
 

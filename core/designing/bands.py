@@ -1,0 +1,113 @@
+"""The cheapest way to send n of a product, for n = 1, 2, 3 ...; neighbours in the same container are a band (designing)."""
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from decimal import Decimal
+from itertools import groupby
+
+from core.designing.cupboard import Desk, planned_for
+from core.parcels.candidate import Candidate
+from core.parcels.plan import PlannedOrder
+from core.parcels.single import rank
+from core.recipes.goods import Product
+from core.recipes.model import Band, InnerCarton, Minutes, Recipe
+from core.supplies.items import Container
+from core.units import Milligrams
+
+__all__ = ["MOST_UNITS", "SizeStep", "bands_of", "cheapest_per_size"]
+
+#: So far the bands are worked out (the issue of step 3: n = 1 to 24).
+MOST_UNITS = 24
+#: Inner cartons tried for each size, smallest first.
+_INNERS = 4
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SizeStep:
+    """The cheapest way to send so many."""
+
+    units: int
+    container: str
+    inner: str | None
+    total: Decimal
+    each: Decimal  #: all in, rounded to the minor unit
+    postage: Decimal
+    gross_mg: Milligrams
+
+
+def cheapest_per_size(
+    sketch: Callable[[int], Band], recipe: Recipe, product: Product, desk: Desk, *, two_cartons: bool = False
+) -> tuple[SizeStep, ...]:
+    """Return the cheapest container for 1, 2, 3 ... units, up to the first number no container takes.
+
+    ``sketch`` gives the band for a number of units, its containers left open.
+    """
+    found: list[SizeStep] = []
+    for units in range(1, MOST_UNITS + 1):
+        band = sketch(units)
+        best = _with_inner(band, recipe, product, units, desk) if two_cartons else None
+        inner = best[1] if best else None
+        candidate = best[0] if best else _cheapest(band, recipe, product, units, desk)
+        if candidate is None:
+            break
+        found.append(
+            SizeStep(
+                units=units,
+                container=candidate.container,
+                inner=inner,
+                total=candidate.costs.total,
+                each=(candidate.costs.total / units).quantize(Decimal(1).scaleb(-desk.facts.settings.money_digits)),
+                postage=candidate.costs.postage,
+                gross_mg=candidate.weight.gross_mg,
+            )
+        )
+    return tuple(found)
+
+
+def bands_of(steps: tuple[SizeStep, ...], sketch: Callable[[int], Band]) -> tuple[Band, ...]:
+    """Return one band for each run of sizes in the same container, with that container named."""
+    found = []
+    for (container, inner), run in groupby(steps, key=lambda step: (step.container, step.inner)):
+        sizes = [step.units for step in run]
+        band = sketch(sizes[-1])
+        found.append(
+            replace(
+                band,
+                first=sizes[0],
+                last=sizes[-1],
+                outers=(container,),
+                any_outer=True,
+                inner=InnerCarton(container=inner) if inner else None,
+            )
+        )
+    return tuple(found)
+
+
+def _cheapest(band: Band, recipe: Recipe, product: Product, units: int, desk: Desk) -> Candidate | None:
+    plan = planned_for(replace(recipe, bands=(replace(band, first=1, last=units),)), product, units, desk)
+    if not isinstance(plan, PlannedOrder):
+        return None
+    ways = [way.only for way in (plan.chosen, *plan.others) if len(way.parcels) == 1 and way.only.strapped is None]
+    # A recipe names whole containers; cutting one down is the plan's own business.
+    whole = [candidate for candidate in ways if candidate.change is None]
+    return min(whole or ways, key=rank, default=None)
+
+
+def _with_inner(band: Band, recipe: Recipe, product: Product, units: int, desk: Desk) -> tuple[Candidate, str] | None:
+    """Return the cheapest of a few inner cartons, smallest first, that take the units and float in an outer."""
+    cartons = sorted(
+        (one for one in desk.facts.containers if isinstance(one, Container) and not one.cut),
+        key=lambda one: (one.inner.volume_um3, one.code),
+    )
+    more = Minutes(
+        per_unit=band.minutes.per_unit, per_parcel=band.minutes.per_parcel + 1, per_order=band.minutes.per_order
+    )
+    found: list[tuple[Candidate, str]] = []
+    for carton in cartons:
+        floating = replace(band, inner=InnerCarton(container=carton.code), minutes=more)
+        one = _cheapest(floating, recipe, product, units, desk)
+        if one is not None:
+            found.append((one, carton.code))
+        if len(found) == _INNERS:
+            break
+    return min(found, key=lambda pair: rank(pair[0]), default=None)

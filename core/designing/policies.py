@@ -1,0 +1,209 @@
+"""The workshop's policies: where a recipe breaks one, and how it would obey (designing; the job: schools).
+
+A policy never changes a recipe by itself: breaches are marked, and what obeying would mean is offered as a new version.
+"""
+
+from collections.abc import Collection
+from dataclasses import dataclass, replace
+from typing import Literal
+
+from core.designing.cupboard import Desk, planned_for
+from core.parcels.plan import PlannedOrder
+from core.parcels.single import rank
+from core.recipes.goods import Product
+from core.recipes.model import Band, InnerCarton, Recipe
+from core.supplies.items import Container
+
+__all__ = ["POLICY_WORDS", "Breach", "Policy", "breaches_of", "obeying"]
+
+Policy = Literal[
+    "plant_based",
+    "no_plastic_tape",
+    "two_cartons_for_glass",
+    "fragile_marks_always",
+    "fragile_marks_never",
+    "evident_for_food",
+]
+
+POLICY_WORDS: dict[Policy, str] = {
+    "plant_based": "Plant-based materials only",
+    "no_plastic_tape": "No plastic tape",
+    "two_cartons_for_glass": "Two cartons for glass",
+    "fragile_marks_always": "A fragile mark on every fragile parcel",
+    "fragile_marks_never": "Never a fragile mark",
+    "evident_for_food": "Food in a closure that shows tampering",
+}
+
+_MARK = "Fragile"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Breach:
+    """Where a recipe does not keep to a policy."""
+
+    policy: Policy
+    band: str  #: the order sizes, in words
+    words: str
+
+
+def breaches_of(
+    recipe: Recipe, products: tuple[Product, ...], desk: Desk, policies: Collection[Policy]
+) -> tuple[Breach, ...]:
+    """Return every place where the recipe breaks one of the policies."""
+    found = []
+    for band in recipe.bands:
+        name = str(band.first) if band.first == band.last else f"{band.first} to {band.last}"
+        for policy in POLICY_WORDS:
+            if policy in policies:
+                found += [
+                    Breach(policy=policy, band=name, words=words) for words in _broken(policy, band, products, desk)
+                ]
+    return tuple(found)
+
+
+def _broken(policy: Policy, band: Band, products: tuple[Product, ...], desk: Desk) -> list[str]:
+    tape = band.closure.tape if band.closure else None
+    marked = _MARK in band.marks
+    match policy:
+        case "plant_based":
+            used = [
+                *(layer.wrap for layer in band.layers),
+                *(c for c in (band.fill, band.fill_below, band.fill_above, tape) if c),
+            ]
+            return [
+                f"{desk.name(code)} is {desk.materials.get(code, 'paper')}."
+                for code in dict.fromkeys(used)
+                if desk.plastic(code)
+            ]
+        case "no_plastic_tape":
+            return [f"{desk.name(tape)} is plastic."] if tape and desk.plastic(tape) else []
+        case "two_cartons_for_glass":
+            glass = next((product for product in products if product.glass), None)
+            return [f"{glass.name} is glass and goes in one carton."] if glass and band.inner is None else []
+        case "fragile_marks_always":
+            fragile = next((p for p in products if p.fragility == "fragile"), None)
+            return [f"{fragile.name} is fragile and the parcel is not marked."] if fragile and not marked else []
+        case "fragile_marks_never":
+            return ["The parcel is marked fragile."] if marked else []
+        case "evident_for_food":
+            food = next((product for product in products if product.food), None)
+            sealed = band.unit_box is not None and band.unit_box_sealed
+            shows = (
+                tape is not None and desk.facts.shelf.tapes[tape].grade == "evident"
+                if tape in desk.facts.shelf.tapes
+                else False
+            )
+            return (
+                [f"{food.name} is food and its closure does not show tampering."]
+                if food and not (sealed or shows)
+                else []
+            )
+
+
+def obeying(
+    recipe: Recipe, products: tuple[Product, ...], desk: Desk, policy: Policy
+) -> tuple[Recipe, tuple[str, ...]]:
+    """Return the recipe as it would keep to the policy, and what could not be mended, in words."""
+    left: list[str] = []
+    bands = tuple(_mended(policy, band, recipe, products, desk, left) for band in recipe.bands)
+    return replace(recipe, bands=bands), tuple(dict.fromkeys(left))
+
+
+def _mended(
+    policy: Policy, band: Band, recipe: Recipe, products: tuple[Product, ...], desk: Desk, left: list[str]
+) -> Band:
+    if not _broken(policy, band, products, desk):
+        return band
+    match policy:
+        case "plant_based":
+            return _with_tape(_without_plastic(band, desk, left), desk, left, evident=False)
+        case "no_plastic_tape":
+            return _with_tape(band, desk, left, evident=False)
+        case "evident_for_food":
+            return _with_tape(band, desk, left, evident=True)
+        case "fragile_marks_always":
+            return replace(band, marks=(_MARK, *band.marks))
+        case "fragile_marks_never":
+            return replace(band, marks=tuple(mark for mark in band.marks if mark != _MARK))
+        case "two_cartons_for_glass":
+            return _in_two(band, recipe, products, desk, left)
+
+
+def _without_plastic(band: Band, desk: Desk, left: list[str]) -> Band:
+    shelf = desk.facts.shelf
+    layers = []
+    for layer in band.layers:
+        wrap = shelf.wraps.get(layer.wrap)
+        if wrap is None or not desk.plastic(layer.wrap):
+            layers.append(layer)
+            continue
+        fit = [
+            w for w in shelf.wraps.values() if not desk.plastic(w.code) and (w.food_contact or not wrap.food_contact)
+        ]
+        near = min(fit, key=lambda w: (abs(w.thickness_um - wrap.thickness_um), w.unit_cost, w.code), default=None)
+        if near is None:
+            left.append(f"Nothing plant-based stands in for {wrap.name}.")
+            layers.append(layer)
+            continue
+        # As thick as before, so the goods are held as well: more turns of a thinner wrap, at most twenty.
+        scale = max(1, min(20, round(layer.turns * wrap.thickness_um / near.thickness_um)))
+        layers.append(replace(layer, wrap=near.code, turns=type(layer.turns)(scale)))
+    fills = [fill for fill in shelf.fills.values() if not desk.plastic(fill.code)]
+    other = min(fills, key=lambda f: (f.unit_cost * f.packing_factor, f.code), default=None)
+
+    def fill(code: str | None) -> str | None:
+        if code is None or not desk.plastic(code):
+            return code
+        if other is None:
+            left.append(f"Nothing plant-based stands in for {desk.name(code)}.")
+            return code
+        return other.code
+
+    return replace(
+        band,
+        layers=tuple(layers),
+        fill=fill(band.fill),
+        fill_below=fill(band.fill_below),
+        fill_above=fill(band.fill_above),
+    )
+
+
+def _with_tape(band: Band, desk: Desk, left: list[str], *, evident: bool) -> Band:
+    if band.closure is None:
+        if evident:
+            left.append("The container closes by itself: no tape can be changed.")
+        return band
+    tapes = desk.facts.shelf.tapes
+    now = tapes.get(band.closure.tape)
+    if not evident and not desk.plastic(band.closure.tape):
+        return band
+    least = "evident" if evident else now.grade if now else "none"
+    ranks = {"none": 0, "resistant": 1, "evident": 2}
+    fit = [t for t in tapes.values() if ranks[t.grade] >= ranks[least] and (evident or not desk.plastic(t.code))]
+    best = min(fit, key=lambda t: (desk.plastic(t.code), t.unit_cost, t.code), default=None)
+    if best is None:
+        left.append(f"No tape in the cupboard stands in for {desk.name(band.closure.tape)}.")
+        return band
+    return replace(band, closure=replace(band.closure, tape=best.code))
+
+
+def _in_two(band: Band, recipe: Recipe, products: tuple[Product, ...], desk: Desk, left: list[str]) -> Band:
+    """Return the band with the cheapest inner carton that floats in an outer, for its largest order."""
+    glass = next((product for product in products if product.glass), products[0])
+    units = max(band.first, min(band.last, 24))
+    cartons = sorted(
+        (c for c in desk.facts.containers if isinstance(c, Container)), key=lambda c: (c.inner.volume_um3, c.code)
+    )
+    found = []
+    for carton in cartons:
+        floating = replace(band, inner=InnerCarton(container=carton.code), any_outer=True, outers=())
+        plan = planned_for(replace(recipe, bands=(replace(floating, first=1, last=units),)), glass, units, desk)
+        if isinstance(plan, PlannedOrder) and plan.chosen.only.strapped is None:
+            found.append((rank(plan.chosen.only), plan.chosen.only.container, floating))
+        if len(found) == 3:
+            break
+    if not found:
+        left.append(f"No carton in another takes {units} {glass.name}.")
+        return band
+    _, container, floating = min(found, key=lambda one: one[0])
+    return replace(floating, outers=(container,))
