@@ -8,19 +8,20 @@ from server.carriers.services import import_tariff
 from server.formats.base import read_file
 from server.formats.orders import ReadFile, read_orders
 from server.formats.products import ProductsFile
-from server.formats.recipe import RecipeFile
+from server.formats.products_csv import read_products
+from server.formats.recipe import RecipeFile, RecipesFile
 from server.formats.supplies import SuppliesFile
 from server.formats.tariff import TariffFile
 from server.orders.services import accept, group
 from server.plans.facts import today
 from server.plans.services import everything_changed, plan_stale
-from server.recipes.services import import_products, import_recipe
+from server.recipes.services import import_products, import_recipe, import_recipes
 from server.supplies.services import import_supplies
 from server.workshops.models import Workshop
 
 __all__ = ["KINDS", "dated_up_to_today", "take_in"]
 
-KINDS = ("workshop", "supplies", "products", "recipe", "tariff", "orders")
+KINDS = ("workshop", "supplies", "products", "products-csv", "recipe", "recipes", "tariff", "orders")
 
 
 def take_in(workshop: Workshop, kind: str, content: bytes, *, by: str) -> str:
@@ -36,6 +37,15 @@ def take_in(workshop: Workshop, kind: str, content: bytes, *, by: str) -> str:
         new = import_products(workshop=workshop, file=read_file(ProductsFile, content, what="products file"))
         everything_changed(workshop=workshop)
         words = f"{new} new products"
+    elif kind == "products-csv":
+        new = import_products(workshop=workshop, file=read_products(content))
+        everything_changed(workshop=workshop)
+        words = f"{new} new products"
+    elif kind == "recipes":
+        many = read_file(RecipesFile, content, what="recipes file")
+        made, known = import_recipes(workshop=workshop, file=many, author_name=by)
+        everything_changed(workshop=workshop)
+        words = f"{made} recipes taken in, {known} here already, unchanged"
     elif kind == "recipe":
         file = read_file(RecipeFile, content, what="recipe file")
         row = import_recipe(workshop=workshop, file=file, reason="taken in from a file", author_name=by)

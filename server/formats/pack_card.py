@@ -17,7 +17,7 @@ from core.parcels.layers import PackLayer
 from core.units import Size, format_length, format_size, format_weight
 from server.formats.paper import paper, write_line
 
-__all__ = ["PackCard", "pack_card_pdf"]
+__all__ = ["PackCard", "draw_section", "pack_card_pdf"]
 
 _LEFT, _RIGHT, _FOOT = 16 * mm, A4[0] - 16 * mm, 18 * mm
 _DRAWN = 52 * mm  #: the longest side of a drawing from above
@@ -76,7 +76,7 @@ def _head(canvas: Canvas, card: PackCard) -> float:
     )
     for row, text in enumerate(facts):
         write_line(canvas, _LEFT, y - (20 + 5 * row) * mm, text, "Strong" if row == 0 else "Text", 11, 100 * mm)
-    _section(canvas, one, _RIGHT - 60 * mm, y - 44 * mm, 60 * mm, 40 * mm)
+    draw_section(canvas, one, _RIGHT - 60 * mm, y - 44 * mm, 60 * mm, 40 * mm)
     y -= 54 * mm
     for text in card.cautions:
         write_line(canvas, _LEFT, y, f"Mind: {text}", "Strong", 10, _RIGHT - _LEFT)
@@ -84,7 +84,7 @@ def _head(canvas: Canvas, card: PackCard) -> float:
     return y - 3 * mm
 
 
-def _section(canvas: Canvas, one: Candidate, x: float, y: float, wide: float, high: float) -> None:
+def draw_section(canvas: Canvas, one: Candidate, x: float, y: float, wide: float, high: float) -> None:
     """Draw the parcel cut from the side: cushion below, goods, what is on top."""
     scale = min(wide / one.inner.length_um, high / one.inner.height_um)
     canvas.setLineWidth(1.2)

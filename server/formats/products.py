@@ -66,7 +66,7 @@ class ProductItem(FileModel):
 
 
 class ProductsFile(FileModel):
-    """The whole file."""
+    """The whole file; as CSV it is read and written by ``products_csv``."""
 
     format: Literal["calm-cupboard/products"]
     version: Literal[1]

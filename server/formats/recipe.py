@@ -27,7 +27,7 @@ from core.recipes.model import (
 from core.supplies.items import ClosureGrade
 from server.formats.base import Code, FileModel, LengthUm, Money, Quantity, Text
 
-__all__ = ["BandDoc", "RecipeFile", "document_of", "supplies_named"]
+__all__ = ["BandDoc", "RecipeFile", "RecipesFile", "document_of", "supplies_named"]
 
 Line = Annotated[str, Field(min_length=1, max_length=160)]
 _Gap = Annotated[LengthUm, Field(le=200_000)]
@@ -242,6 +242,22 @@ class RecipeFile(FileModel):
             trial_needed=self.trial_needed,
             mix=tuple(MixItem(**one.model_dump()) for one in self.mix),
         )
+
+
+class RecipesFile(FileModel):
+    """Many recipes in one file."""
+
+    format: Literal["calm-cupboard/recipes"]
+    version: Literal[1]
+    recipes: Annotated[list[RecipeFile], Field(max_length=2_000)]
+
+    @model_validator(mode="after")
+    def _codes_once(self) -> "RecipesFile":
+        codes = [one.code for one in self.recipes]
+        twice = sorted({code for code in codes if codes.count(code) > 1})
+        if twice:
+            raise ValueError(f"these codes stand more than once: {', '.join(twice)}")
+        return self
 
 
 def document_of(recipe: Recipe) -> RecipeFile:

@@ -22,6 +22,7 @@ from server.orders.models import Order, OrderLine
 from server.plans.facts import Loaded, load, place_of, ship_day
 from server.plans.mapping import plan_from_json, plan_to_json
 from server.plans.models import Plan, PlannedUse
+from server.recipes.models import Product, Recipe
 from server.supplies.models import Supply
 from server.workshops.models import Workshop, one_at_a_time
 
@@ -187,8 +188,15 @@ def room_in(*, workshop: Workshop, order_id: int) -> list[tuple[str, tuple[Room,
 
 
 def recipe_changed(*, workshop: Workshop, recipe_id: int) -> None:
-    """Open orders follow a new recipe version."""
-    _mark(workshop, Q(order__lines__product__recipe_id=recipe_id) | Q(status="blocked"))
+    """Open orders follow a new recipe version: of its products, of sets that hold them, of a named mix."""
+    if Recipe.objects.of(workshop).filter(pk=recipe_id, for_mix=True).exists():
+        everything_changed(workshop=workshop)
+        return
+    packed = set(Product.objects.of(workshop).filter(recipe_id=recipe_id).values_list("sku", flat=True))
+    sets = Product.objects.of(workshop).exclude(contents=[]).values_list("pk", "contents")
+    holding = [pk for pk, contents in sets if packed & {item["sku"] for item in contents}]
+    which = Q(order__lines__product__recipe_id=recipe_id) | Q(order__lines__product_id__in=holding)
+    _mark(workshop, which | Q(status="blocked"))
 
 
 def supply_changed(*, workshop: Workshop, supply_id: int) -> None:

@@ -12,8 +12,8 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from server.api.views import PAGE_PARAMETERS, PROBLEMS, Body, MemberView, Page, reply
+from server.designing.figures import BandFigures, band_figures
 from server.formats.recipe import RecipeFile
-from server.plans.preview import BandFigures, band_figures
 from server.plans.services import recipe_changed
 from server.recipes import services
 from server.recipes.models import Product, Recipe, RecipeVersion

@@ -7,10 +7,11 @@ from typing import cast
 from core.recipes import goods
 from core.recipes.model import Recipe as CoreRecipe
 from core.units import Size
+from server.formats.products import ProductItem
 from server.formats.recipe import RecipeFile
 from server.recipes.models import Product, RecipeVersion
 
-__all__ = ["core_product", "core_products", "core_recipe"]
+__all__ = ["core_product", "core_products", "core_recipe", "product_item"]
 
 
 def core_product(row: Product) -> goods.Product:
@@ -54,6 +55,22 @@ def core_products(rows: Iterable[Product], family_rows: Iterable[Product]) -> di
         row.sku: goods.with_family(core_product(row), families.get(row.family, []) if row.family else [])
         for row in rows
     }
+
+
+def product_item(row: Product) -> ProductItem:
+    """Return a product as the open file holds it."""
+    plain = set(ProductItem.model_fields) - {"recipe", "size", "contents"}
+    whole = row.length_um and row.width_um and row.height_um
+    return ProductItem.model_validate(
+        {
+            **{name: getattr(row, name) for name in plain},
+            "recipe": row.recipe.code if row.recipe else None,
+            "size": {"length_um": row.length_um, "width_um": row.width_um, "height_um": row.height_um}
+            if whole
+            else None,
+            "contents": row.contents,
+        }
+    )
 
 
 def core_recipe(row: RecipeVersion, *, tried: bool = False) -> CoreRecipe:

@@ -1,18 +1,46 @@
 """Writing products and recipes: a change makes a new version; a version is never edited."""
 
+from collections.abc import Sequence
+from dataclasses import dataclass
 from typing import Any
+from uuid import UUID
 
 from django.db import transaction
 from django.utils import timezone
 
 from server.api.problems import Fault, Refused
-from server.formats.products import ProductsFile
-from server.formats.recipe import RecipeFile, supplies_named
-from server.recipes.models import Product, Recipe, RecipeVersion
+from server.formats.products import ProductItem, ProductsFile
+from server.formats.recipe import RecipeFile, RecipesFile, supplies_named
+from server.recipes.models import Product, Recipe, RecipeVersion, Trial
 from server.supplies.models import Supply
 from server.workshops.models import Member, Workshop
 
-__all__ = ["add_version", "import_products", "import_recipe"]
+__all__ = [
+    "TrialFacts",
+    "add_trial",
+    "add_version",
+    "import_products",
+    "import_recipe",
+    "import_recipes",
+    "new_recipe",
+    "save_product",
+]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TrialFacts:
+    """What was done to a parcel and how it came through."""
+
+    request_key: UUID
+    version: int  #: the version that was tried
+    kind: str
+    units: int
+    passed: bool
+    place: str
+    drop_mm: int | None
+    note: str
+    photo: bytes | None
+    photo_type: str
 
 
 @transaction.atomic
@@ -43,6 +71,97 @@ def add_version(*, by: Member, recipe_id: int, base_version: int, document: Any,
         raise Refused(f"Nothing differs from version {held}.", code="nothing_changed", status=422)
     _check_supplies(by.workshop, file)
     return _add(recipe, held + 1, file, reason, by.name, by)
+
+
+@transaction.atomic
+def new_recipe(*, by: Member, document: Any, reason: str, product_ids: Sequence[int]) -> RecipeVersion:
+    """Make a recipe with its first version, and let it pack these products.
+
+    Raises Refused when the code is taken, a product is not there, or the document has a fault.
+    """
+    file = RecipeFile.model_validate(document)
+    if Recipe.objects.of(by.workshop).filter(code=file.code).exists():
+        raise Refused(
+            f"There is a recipe {file.code} already. Give this one another code, or make a new version of that one.",
+            code="code_taken",
+            status=409,
+            field="code",
+        )
+    products = list(Product.objects.of(by.workshop).filter(pk__in=product_ids))
+    if len(products) != len(set(product_ids)):
+        raise Refused("One of these products is not in your workshop.", code="not_found", status=404)
+    _check_supplies(by.workshop, file)
+    recipe = Recipe.objects.of(by.workshop).create(workshop=by.workshop, code=file.code, name=file.name)
+    version = _add(recipe, 1, file, reason, by.name, by)
+    Product.objects.of(by.workshop).filter(pk__in=product_ids).update(recipe=recipe)
+    return version
+
+
+@transaction.atomic
+def save_product(*, workshop: Workshop, item: ProductItem, product_id: int | None) -> Product:
+    """Add a product, or change one; its sku stays as it is.
+
+    Raises Refused with every fault.
+    """
+    if product_id is None and Product.objects.of(workshop).filter(sku=item.sku).exists():
+        raise Refused(
+            f"There is a product {item.sku} already. Open it, or give this one another sku.",
+            code="sku_taken", status=409, field="sku",
+        )  # fmt: skip
+    if product_id is not None:
+        row = Product.objects.of(workshop).select_for_update().filter(pk=product_id).first()
+        if row is None:
+            raise Refused("There is no such product in your workshop.", code="not_found", status=404)
+        if row.sku != item.sku:
+            raise Refused(
+                f"The sku of {row.sku} stays as it is: orders name it.", code="not_valid", status=422, field="sku"
+            )
+    file = ProductsFile(format="calm-cupboard/products", version=1, products=[item])
+    import_products(workshop=workshop, file=file)
+    return Product.objects.of(workshop).get(sku=item.sku)
+
+
+@transaction.atomic
+def import_recipes(*, workshop: Workshop, file: RecipesFile, author_name: str) -> tuple[int, int]:
+    """Take in many recipes, all or none; return how many new versions there are and how many were here already."""
+    made = [
+        import_recipe(workshop=workshop, file=one, reason="taken in from a file", author_name=author_name)
+        for one in file.recipes
+    ]
+    new = sum(row is not None for row in made)
+    return new, len(made) - new
+
+
+@transaction.atomic
+def add_trial(*, by: Member, recipe_id: int, facts: TrialFacts) -> Trial:
+    """Write down a trial of the version in force. Sent twice, it is written once."""
+    had = Trial.objects.of(by.workshop).filter(request_key=facts.request_key).first()
+    if had is not None:
+        return had
+    newest = RecipeVersion.objects.of(by.workshop).filter(recipe_id=recipe_id).order_by("-number").first()
+    if newest is None:
+        raise Refused("There is no such recipe in your workshop.", code="not_found", status=404)
+    if newest.number != facts.version:
+        raise Refused(
+            f"Version {newest.number} is in force now; this trial was of version {facts.version}. Look what changed, then try it again.",
+            code="version_moved",
+        )
+    return Trial.objects.of(by.workshop).create(
+        workshop=by.workshop,
+        version=newest,
+        kind=facts.kind,
+        units=facts.units,
+        passed=facts.passed,
+        place=facts.place,
+        drop_mm=facts.drop_mm,
+        note=facts.note,
+        photo=facts.photo,
+        photo_type=facts.photo_type,
+        author=by,
+        author_name=by.name,
+        at=timezone.now(),
+        request_key=facts.request_key,
+    )
 
 
 @transaction.atomic

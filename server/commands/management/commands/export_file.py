@@ -9,8 +9,10 @@ from django.core.management.base import BaseCommand, CommandError
 
 from server.carriers.models import TariffVersion
 from server.commands.base import add_workshop, the_workshop
+from server.formats.products_csv import write_products
 from server.formats.text import safe_cell
 from server.orders.models import OrderLine
+from server.recipes.mapping import product_item
 from server.recipes.models import Product, RecipeVersion
 from server.supplies.selectors import supplies_with_stock
 from server.workshops.models import Workshop
@@ -39,7 +41,9 @@ class Command(BaseCommand):
 
     def add_arguments(self, parser: ArgumentParser) -> None:
         """Name kind and code."""
-        parser.add_argument("kind", choices=("supplies", "products", "recipe", "tariff", "orders"))
+        parser.add_argument(
+            "kind", choices=("supplies", "products", "products-csv", "recipe", "recipes", "tariff", "orders")
+        )
         parser.add_argument("code", nargs="?", help="recipe code, or carrier code")
         add_workshop(parser)
 
@@ -49,7 +53,13 @@ class Command(BaseCommand):
         if options["kind"] == "orders":
             self._orders(workshop)
             return
-        make = {"supplies": supplies_document, "products": products_document}.get(options["kind"])
+        if options["kind"] == "products-csv":
+            rows = Product.objects.of(workshop).select_related("recipe")
+            self.stdout.write(write_products([product_item(row) for row in rows]), ending="")
+            return
+        make = {"recipes": recipes_document, "supplies": supplies_document, "products": products_document}.get(
+            options["kind"]
+        )
         document = make(workshop) if make else self._by_code(workshop, options["kind"], options["code"])
         self.stdout.write(json.dumps(document, indent=1, ensure_ascii=False))
 
@@ -122,32 +132,12 @@ def supplies_document(workshop: Workshop) -> Any:
 
 def products_document(workshop: Workshop) -> Any:
     """Return the products file of a workshop."""
-    plain = (
-        "sku",
-        "name",
-        "shelf",
-        "weight_mg",
-        "weight_spread_mg",
-        "orientation",
-        "fragility",
-        "load_on_top_mg",
-        "food",
-        "scented",
-        "frozen",
-        "live",
-    )
-    return {
-        "format": "calm-cupboard/products",
-        "version": 1,
-        "products": [
-            {
-                **{name: getattr(row, name) for name in plain},
-                "recipe": row.recipe.code if row.recipe else None,
-                "goods_cost": str(row.goods_cost),
-                "size": {"length_um": row.length_um, "width_um": row.width_um, "height_um": row.height_um}
-                if row.length_um
-                else None,
-            }
-            for row in Product.objects.of(workshop).select_related("recipe")
-        ],
-    }
+    rows = Product.objects.of(workshop).select_related("recipe")
+    items = [product_item(row).model_dump(mode="json") for row in rows]
+    return {"format": "calm-cupboard/products", "version": 1, "products": items}
+
+
+def recipes_document(workshop: Workshop) -> Any:
+    """Return every recipe in force in one file."""
+    rows = RecipeVersion.objects.of(workshop).order_by("recipe_id", "-number").distinct("recipe_id")
+    return {"format": "calm-cupboard/recipes", "version": 1, "recipes": [row.document for row in rows]}

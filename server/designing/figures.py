@@ -4,32 +4,32 @@ The cupboard's stock is left out on purpose: a recipe is judged by what it asks 
 """
 
 from collections.abc import Sequence
+from dataclasses import replace
 from decimal import Decimal
 
 from pydantic import BaseModel
 
+from core.designing.policies import POLICY_WORDS, breaches_of
 from core.parcels.candidate import Candidate
 from core.parcels.layers import PackLayer, pack_layers
-from core.parcels.plan import Blocked, Facts, Overrides, PlannedOrder, plan_order
+from core.parcels.plan import Blocked, Overrides, PlannedOrder, plan_order
 from core.recipes.expand import OrderLine
-from core.recipes.model import Band
-from core.tariffs.model import Place, Tariff
+from core.recipes.goods import Product as CoreProduct
+from core.recipes.model import Band, Recipe
 from core.units import Size
-from server.carriers.selectors import core_tariffs
+from server.designing.desk import desk_of, one_place_a_zone
 from server.formats.recipe import RecipeFile
-from server.plans.facts import settings_of, ship_day
 from server.plans.screens import PieceView, drawing_of
-from server.recipes.mapping import core_product
+from server.recipes.mapping import core_products
 from server.recipes.models import Product
-from server.supplies.mapping import core_cupboard
+from server.recipes.selectors import with_their_families
 from server.supplies.selectors import stock_of
 from server.workshops.models import Workshop
 
-__all__ = ["BandFigures", "band_figures"]
+__all__ = ["BandFigures", "band_figures", "shown_goods"]
 
 #: A band may be wide; the parcel shown is its largest, up to this many units.
 _MOST_UNITS = 24
-_PLENTY = Decimal(10**9)
 
 
 class BandFigures(BaseModel):
@@ -48,6 +48,10 @@ class BandFigures(BaseModel):
     postage_nearest: Decimal | None = None
     postage_farthest: Decimal | None = None
     each_all_in: Decimal | None = None
+    service: str | None = None  #: to the nearest zone
+    free_l: Decimal | None = None  #: void of the container, before it is filled
+    warnings: tuple[str, ...] = ()
+    marked: tuple[str, ...] = ()  #: policies it does not keep to
     candidate: Candidate | None = None
     layers: tuple[PackLayer, ...] = ()
     pieces: tuple[PieceView, ...] = ()
@@ -55,50 +59,55 @@ class BandFigures(BaseModel):
 
 def band_figures(workshop: Workshop, file: RecipeFile, products: Sequence[Product]) -> list[BandFigures]:
     """Return the figures of every band, or in words why one has none."""
-    recipe = file.core(number=0)
-    row = next((p for p in products if p.length_um and p.weight_mg), None)
-    if row is None:
-        what = "No product with size and weight is packed by this recipe yet."
+    recipe = replace(file.core(number=0), tried=True)
+    goods = shown_goods(workshop, recipe, products)
+    if isinstance(goods, str):
         return [
-            BandFigures(first=b.first, last=b.last, units=_units(b.first, b.last), sku=None, problem=what)
+            BandFigures(first=b.first, last=b.last, units=_units(b.first, b.last), sku=None, problem=goods)
             for b in recipe.bands
         ]
     stocks = stock_of(workshop)
-    names = {stock.supply.code: stock.supply.name for stock in stocks}
-    shelf, containers, free = core_cupboard(stocks)
-    tariffs = core_tariffs(workshop)
-    facts = Facts(
-        shelf=shelf,
-        containers=containers,
-        free=dict.fromkeys(free, _PLENTY),
-        tariffs=tariffs,
-        settings=settings_of(workshop),
-    )
-    day = ship_day(workshop)
-    places = _one_place_a_zone(tariffs)
+    desk = desk_of(workshop, stocks)
+    places = one_place_a_zone(desk.facts.tariffs)
     found = []
     for band in recipe.bands:
-        units = _units(band.first, band.last)
-        line = OrderLine(sku=row.sku, quantity=units, product=core_product(row), recipe=recipe)
+        units = sum(m.quantity for m in recipe.mix) if recipe.mix else _units(band.first, band.last)
+        lines = tuple(
+            OrderLine(sku=one.sku, quantity=quantity or units, product=one, recipe=recipe) for one, quantity in goods
+        )
         # A band is for orders that go in one parcel; one that does not fit is a fault of the recipe.
         plans = [
-            plan_order((line,), facts, destination=place, ship_on=day, overrides=Overrides(parcels=1))
+            plan_order(lines, desk.plenty, destination=place, ship_on=desk.ship_on, overrides=Overrides(parcels=1))
             for place in places
         ]
-        found.append(_figures(band, units, row.sku, plans, names))
+        names = dict(desk.names)
+        shown = _figures(band, units, goods[0][0].sku, plans, names)
+        broken = breaches_of(replace(recipe, bands=(band,)), tuple(one for one, _ in goods), desk, workshop.policies)
+        marked = tuple(f"{POLICY_WORDS[breach.policy]}: {breach.words}" for breach in broken)
+        found.append(shown.model_copy(update={"marked": marked}))
     return found
+
+
+def shown_goods(workshop: Workshop, recipe: Recipe, rows: Sequence[Product]) -> list[tuple[CoreProduct, int]] | str:
+    """Return the goods a band is shown with and how many of each (0: as many as the band says), or what is missing."""
+    if recipe.mix:
+        skus = [item.sku for item in recipe.mix]
+        mixed = list(Product.objects.of(workshop).filter(sku__in=skus))
+        known = core_products(mixed, with_their_families(workshop, mixed))
+        lacking = [sku for sku in skus if sku not in known or not known[sku].size or not known[sku].weight_mg]
+        if lacking:
+            return f"{', '.join(lacking)} in the mix has no size or no weight, or is no product of yours."
+        return [(known[item.sku], item.quantity) for item in recipe.mix]
+    known = core_products(rows, with_their_families(workshop, list(rows)))
+    # The largest variant is the safe one to show.
+    good = [one for one in known.values() if one.size is not None and one.weight_mg is not None and not one.assumed]
+    if not good:
+        return "No product with size and weight is packed by this recipe yet."
+    return [(max(good, key=lambda one: (one.size.volume_um3 if one.size else 0, one.weight_mg or 0, one.sku)), 0)]
 
 
 def _units(first: int, last: int) -> int:
     return max(first, min(last, _MOST_UNITS))
-
-
-def _one_place_a_zone(tariffs: tuple[Tariff, ...]) -> list[Place]:
-    first: dict[tuple[str, str], Place] = {}
-    for tariff in tariffs:
-        for rule in tariff.zone_rules:
-            first.setdefault((tariff.carrier, rule.zone), Place(country=rule.country, postcode=rule.prefix))
-    return list(dict.fromkeys(first.values()))
 
 
 def _problem(plans: list[PlannedOrder | Blocked], band: Band, units: int) -> str:
@@ -135,6 +144,9 @@ def _figures(
         postage_nearest=near.chosen.costs.postage,
         postage_farthest=far.chosen.costs.postage,
         each_all_in=(chosen.costs.total / units).quantize(Decimal("0.01")),
+        service=chosen.quote.service_name,
+        free_l=chosen.void.void_l + chosen.void.free_l if chosen.void else None,
+        warnings=near.warnings,
         candidate=chosen,
         layers=pack_layers(near.chosen.parcels[0], names),
         pieces=tuple(drawing_of(piece) for piece in near.pieces),

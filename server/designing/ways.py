@@ -1,0 +1,73 @@
+"""The same band packed several ways, as the screen shows it."""
+
+from dataclasses import replace
+from typing import Any
+
+from core.designing.ways import PackedWay, compare_ways
+from core.parcels.candidate import PlannedParcel
+from core.parcels.layers import pack_layers
+from core.recipes.expand import OrderLine, expand
+from server.api.problems import Refused
+from server.designing.desk import desk_of
+from server.designing.figures import shown_goods
+from server.formats.recipe import RecipeFile, document_of
+from server.plans.screens import drawing_of
+from server.recipes.models import Product, Recipe
+from server.workshops.models import Workshop
+
+__all__ = ["compared"]
+
+
+def compared(workshop: Workshop, recipe: Recipe, document: Any, band_first: int) -> dict[str, Any]:
+    """Return the fields of the ways' answer. Raises Refused when there is no such band or nothing to pack."""
+    file = RecipeFile.model_validate(document)
+    core = replace(file.core(number=0), tried=True)
+    band = next((one for one in core.bands if one.first == band_first), None)
+    if band is None:
+        raise Refused(f"No band starts at {band_first}.", code="not_found", status=404, field="band_first")
+    goods = shown_goods(workshop, replace(core, mix=()), list(Product.objects.of(workshop).filter(recipe=recipe)))
+    if isinstance(goods, str):
+        raise Refused(goods, code="no_product", status=422)
+    product = goods[0][0]
+    units = max(band.first, min(band.last, 24))
+    desk = desk_of(workshop)
+    found = compare_ways(core, band, product, units, desk)
+
+    def show(way: PackedWay) -> dict[str, Any]:
+        one = way.candidate
+        wraps = [f"{desk.name(layer.wrap)}, {layer.turns.normalize():f} turns" for layer in way.band.layers]
+        plain = {"key": way.key, "name": way.name, "problem": way.problem, "wraps": wraps}
+        if one is None:
+            empty = dict.fromkeys(("container", "outer", "gross_mg", "minutes", "service", "costs"))
+            return {**plain, **empty, "layers": (), "pieces": ()}
+        packed = replace(core, bands=(replace(way.band, first=1, last=units),))
+        line = OrderLine(sku=product.sku, quantity=units, product=product, recipe=packed)
+        pieces = expand((line,), desk.facts.shelf).pieces
+        parcel = PlannedParcel(goods=((product.sku, units),), pieces=pieces, candidate=one)
+        return {
+            **plain,
+            "container": one.container,
+            "outer": one.outer_bulged,
+            "gross_mg": one.weight.gross_mg,
+            "minutes": one.minutes,
+            "service": one.quote.service_name,
+            "costs": one.costs,
+            "layers": pack_layers(parcel, dict(desk.names)),
+            "pieces": tuple(drawing_of(piece) for piece in pieces),
+        }
+
+    bands = {}
+    for way in found.ways:
+        if way.candidate is not None:
+            named = replace(way.band, first=band.first, last=band.last, outers=(way.candidate.container,))
+            whole = document_of(replace(core, bands=(replace(named, first=1),)))
+            bands[way.key] = {**whole.bands[0].model_dump(mode="json"), "first": band.first}
+    return {
+        "units": units,
+        "goods": product.name,
+        "winner": found.winner,
+        "words": found.words,
+        "balances": [balance.words for balance in found.balances],
+        "ways": [show(way) for way in found.ways],
+        "bands": bands,
+    }
