@@ -16,7 +16,7 @@ from core.packing.canonical import canonical_units, code_of, dealt_back
 from core.packing.model import Box, NoPacking, Packing, PackRules, PackUnit
 from core.packing.reasons import no_packing_reason
 from core.packing.ruled_out import ruled_out
-from core.packing.search import STEPS, effort_for, finish, not_found, quick
+from core.packing.search import STEPS, effort_for, finish, is_roomy, not_found, quick
 from core.packing.verify import faults_of
 
 __all__ = ["Cheapest", "Considered", "Offered", "cheapest_container", "forget_requests"]
@@ -95,8 +95,8 @@ def _remembered(
             break
     effort = effort_for(units, rules)
     for step in range(STEPS):
-        for place in range(len(noes)):
-            if noes[place] is not None:
+        for place in _in_turn(boxes[: len(noes)], units, rules):
+            if place >= len(noes) or noes[place] is not None:
                 continue
             if any(
                 no and no.reason == "no_arrangement" and _within(boxes[place], boxes[k]) for k, no in enumerate(noes)
@@ -107,9 +107,20 @@ def _remembered(
             if isinstance(found, Packing):
                 # Only what is cheaper than this is still of interest.
                 packing, noes = found, noes[:place]
-                break
-            noes[place] = found
+            else:
+                noes[place] = found
     return packing, tuple(not_found(box, units) if no is None else no for box, no in zip(boxes, noes, strict=False))
+
+
+def _in_turn(boxes: tuple[Box, ...], units: tuple[PackUnit, ...], rules: PackRules) -> list[int]:
+    """Return the places in the order they are searched: tight ones from the cheapest, then roomy ones from the dearest.
+
+    A tight container is settled soon. Among roomy ones a packing is found sooner where there is more room, what is
+    ruled out there rules out more, and cheaper ones then get what work is left.
+    """
+    places = range(len(boxes))
+    roomy = {place for place in places if is_roomy(boxes[place], units, rules)}
+    return [*(p for p in places if p not in roomy), *sorted(roomy, reverse=True)]
 
 
 def _within(small: Box, large: Box) -> bool:

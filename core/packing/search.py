@@ -26,7 +26,7 @@ from core.packing.kernel.resting import loads_hold, supported
 from core.packing.model import Box, NoPacking, Packing, PackRules, PackUnit, Placement, orientations
 from core.packing.ruled_out import ruled_out
 
-__all__ = ["STEPS", "Effort", "effort_for", "find_packing", "finish", "forget", "not_found", "quick"]
+__all__ = ["STEPS", "Effort", "effort_for", "find_packing", "finish", "forget", "is_roomy", "not_found", "quick"]
 
 
 @dataclass(slots=True, kw_only=True)
@@ -54,9 +54,12 @@ _NODES = (400, 3_000, 12_000)
 _SEEDS = (range(0, 1), range(1, 5), range(5, 6))
 _TRIES = (0, 80, 400)
 #: With so much room to spare, percent of the window, disturbed fillings find more than corners do.
-_LOOSE_PERCENT = 12
+_LOOSE_PERCENT, _NO_SLACK_PERCENT = 12, 2
 _LOOSE_SEEDS = (range(0, 1), range(0), range(0))
-_LOOSE_TRIES = (60, 400, 1_500)
+_LOOSE_TRIES = (60, 600, 3_000)
+_MOST_LOOSE_RELATED = 11
+#: Goods that rest on each other: disturbed fillings are worth more than the same work in relations.
+_GOODS_TRIES = (60, 400, 1_500)
 _CORNER_NODES = 1_000
 _BLOCKS_KEPT, _BLOCK_JOINS, _BLOCKS_COST = 200, 250_000, 110_000
 _MOST_BLOCK_UNITS = 20
@@ -139,23 +142,32 @@ def finish(
     flat = _one_layer(box, units, rules)
     if flat is not None and _relate(flat, _NODES[step], effort, *_nowhere(flat)) == NONE:
         return _none(box)
-    if count <= MOST_UNITS:
+    goods = not _weightless(problem)
+    loose = _slack_percent(problem) > _LOOSE_PERCENT
+    if goods and loose and _disturbed(problem, _GOODS_TRIES[step], effort, at, size):
+        return _packing(box, units, problem, at, size)
+    # Many pieces with room to spare: relations are too many to end, and fillings find what there is.
+    if count <= MOST_UNITS and (goods or not loose or step == 0 or count <= _MOST_LOOSE_RELATED):
         answer = _relate(problem, _NODES[step], effort, at, size)
         if answer == NONE:
             return _none(box)
         if answer == FOUND:
             return _packing(box, units, problem, at, size)
-    loose = _slack_percent(problem) > _LOOSE_PERCENT
     seeds, wanted = (_LOOSE_SEEDS, _LOOSE_TRIES) if loose else (_SEEDS, _TRIES)
     packed = _tight(problem, seeds[step], effort, at, size)
     # Cut pieces are worth joining early; for goods that rest on each other blocks come last.
-    if not packed and not loose and step == (1 if _weightless(problem) else STEPS - 1):
+    if not packed and not loose and step == (STEPS - 1 if goods else 1):
         packed = _blocks(problem, effort, at, size)
-    if not packed and wanted[step]:
-        cost = _fill_cost(count)
-        tries = effort.take(cost * wanted[step]) // cost
-        packed = improve(problem, _orders(problem), 1, tries, at, size) == 0
+    if not packed and not (goods and loose):
+        packed = _disturbed(problem, wanted[step], effort, at, size)
     return _packing(box, units, problem, at, size) if packed else None
+
+
+def _disturbed(problem: Problem, wanted: int, effort: Effort, at: Grid, size: Grid) -> bool:
+    """Fill greedily again and again, each time from the best order so far a little disturbed."""
+    cost = _fill_cost(len(problem.kind))
+    tries = effort.take(cost * wanted) // cost
+    return tries > 0 and improve(problem, _orders(problem), 1, tries, at, size) == 0
 
 
 def _none(box: Box) -> NoPacking:
@@ -181,6 +193,11 @@ def _one_layer(box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> Probl
     return problem_of(low, (replace(unit, quantity=most),), rules)
 
 
+def is_roomy(box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> bool:
+    """Return whether the units leave so much of the container free that fillings find more than corners do."""
+    return _slack_percent(problem_of(box, units, rules)) > _NO_SLACK_PERCENT
+
+
 def not_found(box: Box, units: tuple[PackUnit, ...]) -> NoPacking:
     """Return the no of a search that came to its end without proof."""
     left = sum(unit.quantity for unit in units)
@@ -188,7 +205,7 @@ def not_found(box: Box, units: tuple[PackUnit, ...]) -> NoPacking:
 
 
 def _relate(problem: Problem, nodes: int, effort: Effort, at: Grid, size: Grid) -> int:
-    cost = 2 + len(problem.kind) ** 2 // 16
+    cost = 2 + len(problem.kind) ** 2 // 24
     allowed = effort.take(nodes * cost) // cost
     answer, used = relate(problem, allowed, at, size)
     effort.left += (allowed - min(allowed, used)) * cost
@@ -230,7 +247,7 @@ def _slack_percent(problem: Problem) -> int:
 
 def _fill_cost(count: int) -> int:
     """Return about how many microseconds one filling takes."""
-    return 20 + count * count // 3
+    return 15 + count * count // 8
 
 
 def _weightless(problem: Problem) -> bool:

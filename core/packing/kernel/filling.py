@@ -22,24 +22,26 @@ MOST_WEIGHED = 80
 
 
 @compiled
-def _score(p: Problem, how: int, space: Row, x: int, y: int, z: int, dx: int, dy: int, dz: int) -> int:
-    """Return one number, smaller is better, for a place in a space; lengths are cut to tenths of a millimetre."""
+def _score(
+    how: int, x: int, y: int, z: int, dx: int, dy: int, dz: int, slack_x: int, slack_y: int, slack_z: int, flush: int
+) -> int:
+    """Return one number, smaller is better, for a place in a space; lengths are cut to tenths of a millimetre.
+
+    ``slack``: what the space has left along each axis; ``flush``: bits, the unit touches the space's end across 0, 1.
+    """
     if how == 0:
         return ((z // 100) << 40) + ((y // 100) << 20) + x // 100
-    slack_x: int = space[3] - space[0] - dx - p.gap
-    slack_y: int = space[4] - space[1] - dy - p.gap
-    slack_z: int = space[5] - space[2] - dz - p.gap
     if how == 1:
         return ((z // 100) << 40) + ((min(slack_x, slack_y) // 100) << 20) + (slack_x + slack_y) // 100
     if how == 2:
         touch = 0
         if slack_x == 0:
             touch += 2 * dy * dz // 10000
-        elif x == space[0] or x + dx + p.gap == space[3]:
+        elif flush & 1:
             touch += dy * dz // 10000
         if slack_y == 0:
             touch += 2 * dx * dz // 10000
-        elif y == space[1] or y + dy + p.gap == space[4]:
+        elif flush & 2:
             touch += dx * dz // 10000
         touch += dx * dy // 10000
         if slack_z == 0:
@@ -90,31 +92,37 @@ def _best_place(
         loaded = True
     many = len(p.kind) > MOST_WEIGHED
     keep_at, keep_size = np.zeros(3, dtype=np.int64), np.zeros(3, dtype=np.int64)
+    # Handing the whole problem to a compiled function costs more than the sums in it: plain numbers inside the loops.
+    gap, floor, support, side, bottom, top = p.gap, p.floor, p.support, p.side[i], p.bottom[i], p.top[i]
+    long, wide, high = p.inner[0], p.inner[1], p.inner[2]
+    sizes = p.sizes[i]
     for way in range(p.ways[i]):
-        dx, dy, dz = p.sizes[i, way, 0], p.sizes[i, way, 1], p.sizes[i, way, 2]
+        dx, dy, dz = sizes[way, 0], sizes[way, 1], sizes[way, 2]
         for s in range(space_count):
-            space = spaces[s]
-            z = space[2]
-            if z <= p.floor:
+            x1, y1, z = spaces[s, 0], spaces[s, 1], spaces[s, 2]
+            x2, y2, z2 = spaces[s, 3], spaces[s, 4], spaces[s, 5]
+            if z <= floor:
                 # The cushion is level: a unit that needs less below stands lower only where it must.
-                z = max(z, p.floor)
-                if z + dz + p.gap > space[5] or z + dz + p.top[i] > p.inner[2]:
-                    z = max(space[2], p.bottom[i])
-            if z + dz + p.gap > space[5] or z + dz + p.top[i] > p.inner[2]:
+                z = max(z, floor)
+                if z + dz + gap > z2 or z + dz + top > high:
+                    z = max(spaces[s, 2], bottom)
+            if z + dz + gap > z2 or z + dz + top > high:
                 continue
-            x_low, x_high = max(space[0], p.side[i]), min(space[3] - p.gap, p.inner[0] - p.side[i]) - dx
-            y_low, y_high = max(space[1], p.side[i]), min(space[4] - p.gap, p.inner[1] - p.side[i]) - dy
+            x_low, x_high = max(x1, side), min(x2 - gap, long - side) - dx
+            y_low, y_high = max(y1, side), min(y2 - gap, wide - side) - dy
             if x_low > x_high or y_low > y_high:
                 continue
+            slack_x, slack_y, slack_z = x2 - x1 - dx - gap, y2 - y1 - dy - gap, z2 - spaces[s, 2] - dz - gap
             for corner in range(corners):
                 if (corner & 1 and x_high == x_low) or (corner & 2 and y_high == y_low):
                     continue
                 x = x_high if corner & 1 else x_low
                 y = y_high if corner & 2 else y_low
-                score = _score(p, how, space, x, y, z, dx, dy, dz)
+                flush = (1 if x == x1 or x + dx + gap == x2 else 0) | (2 if y == y1 or y + dy + gap == y2 else 0)
+                score = _score(how, x, y, z, dx, dy, dz, slack_x, slack_y, slack_z, flush)
                 if found and score >= best:
                     continue
-                if not supported(p, done, count, at, size, x, y, z, dx, dy):
+                if z > floor and support > 0 and not supported(p, done, count, at, size, x, y, z, dx, dy):
                     continue
                 if loaded and many:
                     if not _unburdened(p, i, done, count, at, size, x, y, z, dx, dy, dz):
@@ -148,10 +156,18 @@ def _least(p: Problem, order: Row, placed: Row) -> Row:
 
 
 @compiled
-def fill(p: Problem, order: Row, how: int, corners: int, at: Grid, size: Grid, placed: Row) -> int:
+def _volume(p: Problem, i: int) -> int:
+    """Return a unit's volume in thousands of um3, never nought."""
+    volume: int = p.sizes[i, 0, 0] * p.sizes[i, 0, 1] // 1000 * p.sizes[i, 0, 2] // 1000 + 1
+    return volume
+
+
+@compiled
+def fill(p: Problem, order: Row, how: int, corners: int, at: Grid, size: Grid, placed: Row, most_left: int) -> int:
     """Place the units in the order given; return the volume left out, um3 in thousandths of a litre steps.
 
-    Nought means all are placed: ``at`` and ``size`` then hold every unit.
+    Nought means all are placed: ``at`` and ``size`` then hold every unit. Where nothing has to rest on anything a unit
+    that found no place finds none later: the filling ends as soon as more than ``most_left`` (-1: any) is left out.
     """
     n = len(order)
     spaces = np.zeros((MOST_SPACES, 6), dtype=np.int64)
@@ -166,12 +182,16 @@ def fill(p: Problem, order: Row, how: int, corners: int, at: Grid, size: Grid, p
     while again and count < n:
         again = False
         failed[:] = 0
+        lost = 0
         least = _least(p, order, placed)
         for i in order:
             if placed[i] or failed[p.kind[i]]:
                 continue
             if not _best_place(p, i, how, corners, spaces, space_count, done, count, at, size):
                 failed[p.kind[i]] = 1
+                lost += _volume(p, i)
+                if p.support == 0 and 0 <= most_left < lost:
+                    return lost
                 continue
             placed[i] = 1
             done[count] = i
@@ -180,10 +200,11 @@ def fill(p: Problem, order: Row, how: int, corners: int, at: Grid, size: Grid, p
             for axis in range(3):
                 low[axis], high[axis] = at[i, axis], at[i, axis] + size[i, axis] + p.gap
             space_count = carve(spaces, space_count, low, high, least)
+        again = again and p.support > 0
     left = 0
     for i in range(n):
         if not placed[i]:
-            left += p.sizes[i, 0, 0] * p.sizes[i, 0, 1] // 1000 * p.sizes[i, 0, 2] // 1000 + 1
+            left += _volume(p, i)
     return left
 
 
@@ -210,7 +231,7 @@ def improve(p: Problem, orders: Grid, scores: int, tries: int, at: Grid, size: G
     best_placed = placed.copy()
     for how in range(scores):
         for row in range(orders.shape[0]):
-            left = fill(p, orders[row], how, 1, at, size, placed)
+            left = fill(p, orders[row], how, 1, at, size, placed, -1)
             if left == 0:
                 return 0
             if best_left < 0 or left < best_left:
@@ -245,7 +266,7 @@ def improve(p: Problem, orders: Grid, scores: int, tries: int, at: Grid, size: G
             else:
                 b = (seed >> 36) % n
                 order[a], order[b] = order[b], order[a]
-        left = fill(p, order, how, corners, at, size, placed)
+        left = fill(p, order, how, corners, at, size, placed, here_left)
         if left == 0:
             return 0
         idle += 1
@@ -261,7 +282,7 @@ def improve(p: Problem, orders: Grid, scores: int, tries: int, at: Grid, size: G
             row = seed % orders.shape[0]
             here[:] = orders[row]
             here_how = (seed >> 10) % SCORES
-            here_left = fill(p, here, here_how, 1, at, size, here_placed)
+            here_left = fill(p, here, here_how, 1, at, size, here_placed, -1)
             if here_left == 0:
                 return 0
     return here_left

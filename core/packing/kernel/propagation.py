@@ -8,13 +8,13 @@ plane is certainly crossed by more than its area.
 
 import numpy as np
 
-from core.packing.kernel.compiled import compiled
+from core.packing.kernel.compiled import compiled, written_in
 from core.packing.kernel.problem import Grid, Problem, Row
 
 __all__ = ["extents", "propagate", "under"]
 
 
-@compiled
+@written_in
 def _overlap(i: int, j: int, axis: int, lo: Grid, hi: Grid, least: Grid, most: Grid) -> bool:
     """Tighten: i starts before j ends along the axis; return whether something changed."""
     changed = False
@@ -27,7 +27,7 @@ def _overlap(i: int, j: int, axis: int, lo: Grid, hi: Grid, least: Grid, most: G
     return changed
 
 
-@compiled
+@written_in
 def under(pairs: Grid, k: int, j: int) -> bool:
     """Return whether k under j is settled or still possible."""
     if k == j:
@@ -173,7 +173,7 @@ def propagate(
             return not _crowded(lo, hi, least, p.window)
 
 
-@compiled
+@written_in
 def _apart(i: int, j: int, mask: int, lo: Grid, hi: Grid, least: Grid, most: Grid) -> bool:
     """Tighten both units of a pair whose relation is settled; return whether something changed."""
     axis, first, then = 0, i, j
@@ -195,7 +195,7 @@ def _apart(i: int, j: int, mask: int, lo: Grid, hi: Grid, least: Grid, most: Gri
     return changed
 
 
-@compiled
+@written_in
 def extents(p: Problem, i: int, mask: int, least: Grid, most: Grid) -> None:
     for axis in range(3):
         smallest, largest = 1 << 60, 0

@@ -21,7 +21,7 @@ def supported(
     p: Problem, done: Row, count: int, at: Grid, size: Grid, x: int, y: int, z: int, dx: int, dy: int
 ) -> bool:
     """Return whether a base at x, y, z lies over the floor or over enough of the tops below it."""
-    if z <= p.floor:
+    if z <= p.floor or p.support == 0:
         return True
     held = 0
     for index in range(count):
