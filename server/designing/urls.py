@@ -2,10 +2,13 @@
 
 from django.urls import path
 
-from server.designing import api
+from server.designing import api, files_api
 
 urlpatterns = [
     path("crafts", api.CraftsView.as_view()),
+    path("products/file", files_api.ProductFilesView.as_view()),
+    path("recipes/file", files_api.RecipeFilesView.as_view()),
+    path("recipes/<int:recipe_id>/card.pdf", files_api.CardView.as_view()),
     path("recipes/propose", api.ProposeView.as_view()),
     path("recipes/preview", api.PreviewNewView.as_view()),
     path("recipes/<int:recipe_id>/ways", api.WaysView.as_view()),

@@ -1,7 +1,6 @@
 """Recipes and products over HTTP: thin."""
 
 from datetime import datetime
-from decimal import Decimal
 from typing import Annotated, Any
 
 from django.db import transaction
@@ -14,13 +13,14 @@ from rest_framework.response import Response
 from server.api.views import PAGE_PARAMETERS, PROBLEMS, Body, MemberView, Page, reply
 from server.designing.figures import BandFigures, band_figures
 from server.formats.recipe import RecipeFile
-from server.plans.services import recipe_changed
+from server.plans.services import everything_changed, recipe_changed
 from server.recipes import services
 from server.recipes.models import Product, Recipe, RecipeVersion
-from server.recipes.selectors import recipes_with_version
+from server.recipes.products_api import ProductOut, products_out
+from server.recipes.selectors import recipes_with_version, tried_versions, versions_in_force
 from server.workshops.models import one_at_a_time
 
-__all__ = ["PreviewView", "ProductsView", "RecipeView", "RecipesView", "VersionView", "VersionsView"]
+__all__ = ["PreviewView", "RecipeView", "RecipesView", "VersionView", "VersionsView"]
 
 
 class RecipeRow(BaseModel):
@@ -31,25 +31,7 @@ class RecipeRow(BaseModel):
     name: str
     version: int
     products: int
-
-
-class ProductOut(BaseModel):
-    """One product."""
-
-    id: int
-    sku: str
-    name: str
-    recipe_id: int | None
-    shelf: str
-    length_um: int | None
-    width_um: int | None
-    height_um: int | None
-    weight_mg: int | None
-    weight_spread_mg: int
-    goods_cost: Decimal
-    orientation: str
-    fragility: str
-    food: bool
+    tried: bool  #: the version in force has passed its last trial
 
 
 class VersionRow(BaseModel):
@@ -88,37 +70,61 @@ class NewVersionIn(Body):
     document: Any
 
 
-def _product(row: Product) -> ProductOut:
-    return ProductOut(**{name: getattr(row, name) for name in ProductOut.model_fields})
-
-
 def _version(row: RecipeVersion) -> VersionRow:
     return VersionRow(number=row.number, reason=row.reason, author=row.author_name, at=row.at)
 
 
+class NewRecipeIn(Body):
+    """A first version, why it is so, and which products it packs."""
+
+    document: Any
+    reason: Annotated[str, Field(min_length=3, max_length=200)]
+    product_ids: Annotated[list[int], Field(max_length=200)] = []
+
+
+class NewRecipeOut(BaseModel):
+    """The recipe that was made."""
+
+    id: int
+    code: str
+    version: VersionRow
+
+
 class RecipesView(MemberView):
-    """GET /api/recipes"""
+    """GET and POST /api/recipes"""
+
+    owner_only = frozenset({"POST"})
 
     @extend_schema(operation_id="recipes", parameters=PAGE_PARAMETERS, responses={200: Page[RecipeRow], **PROBLEMS})
     def get(self, request: Request) -> Response:
         """Every recipe with its version in force."""
 
         def show(rows: list[Any]) -> list[RecipeRow]:
+            versions = versions_in_force(self.workshop, [r.pk for r in rows])
+            tried = tried_versions(self.workshop, [v.pk for v in versions.values()])
             return [
-                RecipeRow(id=r.pk, code=r.code, name=r.name, version=r.number or 0, products=r.product_count)
+                RecipeRow(
+                    id=r.pk,
+                    code=r.code,
+                    name=r.name,
+                    version=r.number or 0,
+                    products=r.product_count,
+                    tried=r.pk in versions and versions[r.pk].pk in tried,
+                )
                 for r in rows
             ]
 
         return self.paged(recipes_with_version(self.workshop), show)
 
-
-class ProductsView(MemberView):
-    """GET /api/products"""
-
-    @extend_schema(operation_id="products", parameters=PAGE_PARAMETERS, responses={200: Page[ProductOut], **PROBLEMS})
-    def get(self, request: Request) -> Response:
-        """Every product."""
-        return self.paged(Product.objects.of(self.workshop), lambda rows: [_product(row) for row in rows])
+    @extend_schema(operation_id="new_recipe", request=NewRecipeIn, responses={201: NewRecipeOut, **PROBLEMS})
+    def post(self, request: Request) -> Response:
+        """Make a recipe with its first version; orders of its products are planned by it."""
+        body = NewRecipeIn.model_validate(request.data)
+        with transaction.atomic():
+            one_at_a_time(self.workshop)
+            row = services.new_recipe(by=self.member, **body.model_dump())
+            everything_changed(workshop=self.workshop)
+        return reply(NewRecipeOut(id=row.recipe_id, code=row.recipe.code, version=_version(row)), status=201)
 
 
 class RecipeView(MemberView):
@@ -140,7 +146,7 @@ class RecipeView(MemberView):
                 name=recipe.name,
                 version=_version(row),
                 document=file,
-                products=[_product(p) for p in products],
+                products=products_out(products),
                 figures=band_figures(self.workshop, file, products),
             )
         )

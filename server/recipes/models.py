@@ -5,7 +5,7 @@ from django.db.models import Q
 
 from server.workshops.models import Member, WorkshopOwned
 
-__all__ = ["Product", "Recipe", "RecipeVersion", "Trial"]
+__all__ = ["Product", "ProductPhoto", "Recipe", "RecipeVersion", "Trial"]
 
 
 class Recipe(WorkshopOwned):
@@ -96,6 +96,20 @@ class Product(WorkshopOwned):
 
     def __str__(self) -> str:
         return f"{self.sku} {self.name}"
+
+
+class ProductPhoto(WorkshopOwned):
+    """How a product looks; apart from the product, so that lists do not carry pictures."""
+
+    product = models.OneToOneField(Product, on_delete=models.CASCADE, related_name="photo")
+    content = models.BinaryField()
+    content_type = models.CharField(max_length=12)
+
+    class Meta(WorkshopOwned.Meta):
+        abstract = False
+
+    def __str__(self) -> str:
+        return f"photo of {self.product_id}"
 
 
 class Trial(WorkshopOwned):

@@ -9,9 +9,10 @@ from django.db import transaction
 from django.utils import timezone
 
 from server.api.problems import Fault, Refused
+from server.formats.photo import Photo
 from server.formats.products import ProductItem, ProductsFile
 from server.formats.recipe import RecipeFile, RecipesFile, supplies_named
-from server.recipes.models import Product, Recipe, RecipeVersion, Trial
+from server.recipes.models import Product, ProductPhoto, Recipe, RecipeVersion, Trial
 from server.supplies.models import Supply
 from server.workshops.models import Member, Workshop
 
@@ -23,6 +24,7 @@ __all__ = [
     "import_recipe",
     "import_recipes",
     "new_recipe",
+    "save_photo",
     "save_product",
 ]
 
@@ -39,8 +41,7 @@ class TrialFacts:
     place: str
     drop_mm: int | None
     note: str
-    photo: bytes | None
-    photo_type: str
+    photo: Photo | None
 
 
 @transaction.atomic
@@ -122,6 +123,17 @@ def save_product(*, workshop: Workshop, item: ProductItem, product_id: int | Non
 
 
 @transaction.atomic
+def save_photo(*, workshop: Workshop, product_id: int, photo: Photo) -> None:
+    """Keep a product's photo in place of the one it had."""
+    row = Product.objects.of(workshop).filter(pk=product_id).first()
+    if row is None:
+        raise Refused("There is no such product in your workshop.", code="not_found", status=404)
+    ProductPhoto.objects.of(workshop).update_or_create(
+        workshop=workshop, product=row, defaults={"content": photo.content, "content_type": photo.content_type}
+    )
+
+
+@transaction.atomic
 def import_recipes(*, workshop: Workshop, file: RecipesFile, author_name: str) -> tuple[int, int]:
     """Take in many recipes, all or none; return how many new versions there are and how many were here already."""
     made = [
@@ -155,8 +167,8 @@ def add_trial(*, by: Member, recipe_id: int, facts: TrialFacts) -> Trial:
         place=facts.place,
         drop_mm=facts.drop_mm,
         note=facts.note,
-        photo=facts.photo,
-        photo_type=facts.photo_type,
+        photo=facts.photo.content if facts.photo else None,
+        photo_type=facts.photo.content_type if facts.photo else "",
         author=by,
         author_name=by.name,
         at=timezone.now(),

@@ -1,13 +1,18 @@
 """Every API route as a stranger (401), as another workshop's owner (404) and, where the owner is needed, as a packer (403)."""
 
+from base64 import b64encode
 from typing import Any
 from uuid import uuid4
 
 from django.urls import URLPattern, URLResolver, get_resolver
 
+from server.recipes.models import Product
 from tests.server.base import DemoCase, make_member, make_workshop
 
 KEY = str(uuid4())
+PHOTO = b64encode(b"\x89PNG\r\n\x1a\n and more").decode()
+PRODUCT = {"sku": "PRE-BLK", "name": "Preserve"}
+TRIAL = {"request_key": KEY, "version": 1, "kind": "drop", "units": 2, "passed": True, "drop_mm": 760}
 #: route -> method -> (body, who may: "member" or "owner")
 ROUTES: dict[str, dict[str, tuple[Any, str]]] = {
     "api/schema": {"get": (None, "member")},
@@ -35,8 +40,23 @@ ROUTES: dict[str, dict[str, tuple[Any, str]]] = {
             "member",
         )
     },
-    "api/products": {"get": (None, "member")},
-    "api/recipes": {"get": (None, "member")},
+    "api/products": {"get": (None, "member"), "post": ({"product": {}}, "owner")},
+    "api/products/<int:product_id>": {"get": (None, "member"), "put": ({"product": PRODUCT}, "owner")},
+    "api/products/<int:product_id>/photo": {"get": (None, "member"), "put": ({"photo": PHOTO}, "owner")},
+    "api/products/file": {"get": (None, "member"), "post": ({"name": "f", "content": "YWJjZA=="}, "owner")},
+    "api/recipes": {"get": (None, "member"), "post": ({"document": {}, "reason": "why"}, "owner")},
+    "api/recipes/file": {"get": (None, "member"), "post": ({"name": "f", "content": "YWJjZA=="}, "owner")},
+    "api/recipes/propose": {"post": ({"product_id": 0}, "member")},
+    "api/recipes/preview": {"post": ({"document": {}}, "member")},
+    "api/recipes/<int:recipe_id>/card.pdf": {"get": (None, "member")},
+    "api/recipes/<int:recipe_id>/ways": {"post": ({"band_first": 1}, "member")},
+    "api/recipes/<int:recipe_id>/compare/<int:before>/<int:after>": {"get": (None, "member")},
+    "api/recipes/<int:recipe_id>/trials": {"get": (None, "member"), "post": (TRIAL, "member")},
+    "api/trials/<int:trial_id>/photo": {"get": (None, "member")},
+    "api/crafts": {"get": (None, "member")},
+    "api/readiness": {"get": (None, "member")},
+    "api/policies": {"get": (None, "member"), "put": ({"policies": []}, "owner")},
+    "api/policies/<slug:policy>/effect": {"get": (None, "member"), "post": ({"recipe_ids": [1]}, "owner")},
     "api/recipes/<int:recipe_id>": {"get": (None, "member")},
     "api/recipes/<int:recipe_id>/preview": {"post": ({"document": {}}, "member")},
     "api/recipes/<int:recipe_id>/versions": {
@@ -95,12 +115,19 @@ class EveryRoute(DemoCase):
         super().setUp()
         self.parcel = self.labelled("1160")
         self.recipe_id = self.ask("get", "recipes")["results"][0]["id"]
+        photographed = {**TRIAL, "request_key": str(uuid4()), "photo": PHOTO}
+        self.trial = self.ask("post", f"recipes/{self.recipe_id}/trials", photographed, status=201)
 
     def path(self, route: str) -> str:
         ids = {
             "<int:supply_id>": self.supply("C-14").pk,
             "<int:recipe_id>": self.recipe_id,
             "<int:number>": 1,
+            "<int:before>": 1,
+            "<int:after>": 1,
+            "<slug:policy>": "plant_based",
+            "<int:product_id>": Product.objects.of(self.workshop).get(sku="PRE-BLK").pk,
+            "<int:trial_id>": self.trial["id"],
             "<int:order_id>": self.order("1163").pk,
             "<int:parcel_id>": self.parcel["id"],
             "<str:device>": "scale",

@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/crafts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every template of craft to start a recipe from. */
+        get: operations["crafts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/find": {
         parameters: {
             query?: never;
@@ -464,6 +481,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/policies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What the workshop holds to. */
+        get: operations["policies"];
+        /** @description Hold to these policies: recipes that break one are marked, none is changed. */
+        put: operations["set_policies"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/policies/{policy}/effect": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What the policy would change: every recipe that breaks it, and the difference in cost, grams, minutes. */
+        get: operations["policy_effect"];
+        put?: never;
+        /** @description Make a new version of these recipes that keeps to the policy; open orders follow. */
+        post: operations["obey_policy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/products": {
         parameters: {
             query?: never;
@@ -471,10 +524,65 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Every product. */
+        /** @description Every product, or those whose name, sku or family holds what is looked for. */
         get: operations["products"];
         put?: never;
+        /** @description Add a product; orders that wait for it are planned. */
+        post: operations["add_product"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/products/{product_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One product. */
+        get: operations["product"];
+        /** @description Change a product; open orders follow. */
+        put: operations["change_product"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/products/{product_id}/photo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The photo of a product. */
+        get: operations["product_photo"];
+        /** @description Keep a photo of a product in place of the one it had. */
+        put: operations["set_product_photo"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/products/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every product as one file; taken in again it gives the same products. */
+        get: operations["products_file"];
+        put?: never;
+        /** @description Take products in from a file: all or none; known skus are brought up to date. */
+        post: operations["take_in_products"];
         delete?: never;
         options?: never;
         head?: never;
@@ -498,6 +606,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/readiness": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every product by order size: ready, or what is missing, newest products first. */
+        get: operations["readiness"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recipes": {
         parameters: {
             query?: never;
@@ -508,7 +633,8 @@ export interface paths {
         /** @description Every recipe with its version in force. */
         get: operations["recipes"];
         put?: never;
-        post?: never;
+        /** @description Make a recipe with its first version; orders of its products are planned by it. */
+        post: operations["new_recipe"];
         delete?: never;
         options?: never;
         head?: never;
@@ -532,6 +658,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recipes/{recipe_id}/card.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The recipe in force on paper, for the wall; read back it gives the same recipe. */
+        get: operations["recipe_card"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{recipe_id}/compare/{before}/{after}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every difference between two versions, and what it does to cost, weight and size. */
+        get: operations["compare_versions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recipes/{recipe_id}/preview": {
         parameters: {
             query?: never;
@@ -543,6 +703,24 @@ export interface paths {
         put?: never;
         /** @description Work a changed recipe out without keeping it. */
         post: operations["preview_recipe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{recipe_id}/trials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every trial of a recipe's versions, newest first. */
+        get: operations["trials"];
+        put?: never;
+        /** @description Write a trial of the version in force down. Sent twice, it stands once. */
+        post: operations["add_trial"];
         delete?: never;
         options?: never;
         head?: never;
@@ -578,6 +756,75 @@ export interface paths {
         get: operations["recipe_version"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{recipe_id}/ways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Pack one band two or three ways and compare them. */
+        post: operations["compare_ways"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every recipe in force as one file. */
+        get: operations["recipes_file"];
+        put?: never;
+        /** @description Take in a recipe, many recipes or a recipe card: all or none. */
+        post: operations["take_in_recipes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Work a recipe out that is not kept yet. */
+        post: operations["preview_new_recipe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/propose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Propose a first recipe for a product; nothing is kept. */
+        post: operations["propose_recipe"];
         delete?: never;
         options?: never;
         head?: never;
@@ -755,6 +1002,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{trial_id}/photo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The photo of a trial. */
+        get: operations["trial_photo"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -770,6 +1034,21 @@ export interface components {
             known_orders: number;
             /** Left Out Lines */
             left_out_lines: number;
+        };
+        /**
+         * AheadDoc
+         * @description Something to do before the packing.
+         */
+        AheadDoc: {
+            /** What */
+            what: string;
+            /** Hours Before */
+            hours_before: string;
+            /**
+             * Minutes
+             * @default 0
+             */
+            minutes: string;
         };
         /**
          * Amount
@@ -826,6 +1105,26 @@ export interface components {
              * @default null
              */
             divider: string | null;
+            /**
+             * Fill Below
+             * @default null
+             */
+            fill_below: string | null;
+            /**
+             * Fill Above
+             * @default null
+             */
+            fill_above: string | null;
+            /**
+             * Unit Box Sealed
+             * @default false
+             */
+            unit_box_sealed: boolean;
+            /**
+             * Steps
+             * @default []
+             */
+            steps: string[];
         };
         /**
          * BandDoc
@@ -879,6 +1178,47 @@ export interface components {
              * @default null
              */
             divider: string | null;
+            /**
+             * Fill Below
+             * @default null
+             */
+            fill_below: string | null;
+            /**
+             * Fill Above
+             * @default null
+             */
+            fill_above: string | null;
+            /**
+             * Unit Box Sealed
+             * @default false
+             */
+            unit_box_sealed: boolean;
+            /**
+             * Steps
+             * @default []
+             */
+            steps: string[];
+        };
+        /**
+         * BandEffect
+         * @description One band before and after; differences are after less before, None when one of them cannot be planned.
+         */
+        BandEffect: {
+            /** Band */
+            band: string;
+            /** Units */
+            units: number;
+            /** Cost */
+            cost: string | null;
+            /** Grams */
+            grams: string | null;
+            /** Minutes */
+            minutes: string | null;
+            /**
+             * Problem
+             * @default
+             */
+            problem: string;
         };
         /**
          * BandFigures
@@ -932,6 +1272,26 @@ export interface components {
              * @default null
              */
             each_all_in: string | null;
+            /**
+             * Service
+             * @default null
+             */
+            service: string | null;
+            /**
+             * Free L
+             * @default null
+             */
+            free_l: string | null;
+            /**
+             * Warnings
+             * @default []
+             */
+            warnings: string[];
+            /**
+             * Marked
+             * @default []
+             */
+            marked: string[];
             /** @default null */
             candidate: components["schemas"]["Candidate"] | null;
             /**
@@ -962,7 +1322,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "gather" | "check" | "wrap" | "pack" | "prove" | "close" | "weigh" | "label" | "hand_over";
+            kind: "gather" | "check" | "wrap" | "pack" | "do" | "prove" | "close" | "weigh" | "label" | "hand_over";
             /** Title */
             title: string;
             /** Detail */
@@ -990,6 +1350,21 @@ export interface components {
             missing: components["schemas"]["Missing"][];
             /** Ruled Out */
             ruled_out: components["schemas"]["RuledOutView"][];
+        };
+        /**
+         * Breach
+         * @description Where a recipe does not keep to a policy.
+         */
+        Breach: {
+            /**
+             * Policy
+             * @enum {string}
+             */
+            policy: "plant_based" | "no_plastic_tape" | "two_cartons_for_glass" | "fragile_marks_always" | "fragile_marks_never" | "evident_for_food";
+            /** Band */
+            band: string;
+            /** Words */
+            words: string;
         };
         /**
          * Candidate
@@ -1056,6 +1431,11 @@ export interface components {
          * @description A carton; ``outer`` only when it was measured.
          */
         CartonFacts: {
+            /**
+             * Material
+             * @default null
+             */
+            material: ("paper" | "card" | "plant" | "textile" | "wood" | "glass" | "metal" | "plastic" | "foam") | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1181,6 +1561,32 @@ export interface components {
             required_grade: "none" | "resistant" | "evident";
         };
         /**
+         * CompareOut
+         * @description Two versions side by side.
+         */
+        CompareOut: {
+            /** Before */
+            before: number;
+            /** After */
+            after: number;
+            /** Differences */
+            differences: components["schemas"]["Difference"][];
+            /** Figures Before */
+            figures_before: components["schemas"]["BandFigures"][];
+            /** Figures After */
+            figures_after: components["schemas"]["BandFigures"][];
+        };
+        /**
+         * ContentItem
+         * @description So many of another product in a set.
+         */
+        ContentItem: {
+            /** Sku */
+            sku: string;
+            /** Quantity */
+            quantity: number;
+        };
+        /**
          * Costs
          * @description Expected cost of sending it this way; each line rounded to the minor unit.
          */
@@ -1213,6 +1619,26 @@ export interface components {
              * Format: uuid
              */
             request_key: string;
+        };
+        /**
+         * CraftOut
+         * @description A template of craft.
+         */
+        CraftOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** About */
+            about: string;
+        };
+        /**
+         * CraftsOut
+         * @description All templates.
+         */
+        CraftsOut: {
+            /** Crafts */
+            crafts: components["schemas"]["CraftOut"][];
         };
         /**
          * Cushion
@@ -1252,6 +1678,35 @@ export interface components {
             lowest_um: number;
             /** Minutes */
             minutes: string;
+        };
+        /**
+         * Difference
+         * @description One thing that differs; ``band`` is empty for what holds for all sizes.
+         */
+        Difference: {
+            /** Band */
+            band: string;
+            /** What */
+            what: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+        };
+        /**
+         * EffectOut
+         * @description What turning one policy on would change, recipe by recipe.
+         */
+        EffectOut: {
+            /**
+             * Policy
+             * @enum {string}
+             */
+            policy: "plant_based" | "no_plastic_tape" | "two_cartons_for_glass" | "fragile_marks_always" | "fragile_marks_never" | "evident_for_food";
+            /** Words */
+            words: string;
+            /** Effects */
+            effects: components["schemas"]["PolicyEffect"][];
         };
         /**
          * EntryOut
@@ -1339,10 +1794,25 @@ export interface components {
             content: string;
         };
         /**
+         * FileUploadIn
+         * @description A file, its bytes as base64: CSV or JSON for products, JSON or a recipe card for recipes.
+         */
+        FileUploadIn: {
+            /** Name */
+            name: string;
+            /** Content */
+            content: string;
+        };
+        /**
          * FillFacts
          * @description Loose fill.
          */
         FillFacts: {
+            /**
+             * Material
+             * @default null
+             */
+            material: ("paper" | "card" | "plant" | "textile" | "wood" | "glass" | "metal" | "plastic" | "foam") | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1515,6 +1985,11 @@ export interface components {
          */
         InsertFacts: {
             /**
+             * Material
+             * @default null
+             */
+            material: ("paper" | "card" | "plant" | "textile" | "wood" | "glass" | "metal" | "plastic" | "foam") | null;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -1526,6 +2001,14 @@ export interface components {
              * @default 0
              */
             thickness_um: number;
+        };
+        /**
+         * KeptOut
+         * @description That it was kept.
+         */
+        KeptOut: {
+            /** Kept */
+            kept: boolean;
         };
         /**
          * LabelIn
@@ -1550,6 +2033,23 @@ export interface components {
             price: string;
             /** Tracking */
             tracking: string;
+        };
+        /**
+         * Lack
+         * @description One thing that is missing or to be minded.
+         */
+        Lack: {
+            /** Code */
+            code: string;
+            /** Words */
+            words: string;
+            /**
+             * Mend
+             * @enum {string}
+             */
+            mend: "product" | "recipe" | "cupboard" | "rates" | "trial";
+            /** Stops */
+            stops: boolean;
         };
         /**
          * LayerDoc
@@ -1581,6 +2081,23 @@ export interface components {
             per_units: number;
         };
         /**
+         * Line
+         * @description One part of a proposal: what, and why. A part may be left out by its name.
+         */
+        Line: {
+            /** Part */
+            part: string;
+            /** Words */
+            words: string;
+            /** Why */
+            why: string;
+            /**
+             * May Go
+             * @default true
+             */
+            may_go: boolean;
+        };
+        /**
          * LineOut
          * @description One line.
          */
@@ -1601,6 +2118,11 @@ export interface components {
          * @description A soft envelope.
          */
         MailerFacts: {
+            /**
+             * Material
+             * @default null
+             */
+            material: ("paper" | "card" | "plant" | "textile" | "wood" | "glass" | "metal" | "plastic" | "foam") | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1626,13 +2148,18 @@ export interface components {
         };
         /**
          * Minutes
-         * @description Minutes of hands: per unit and per parcel.
+         * @description Minutes of hands: per unit, per parcel and once an order.
          */
         Minutes: {
             /** Per Unit */
             per_unit: string;
             /** Per Parcel */
             per_parcel: string;
+            /**
+             * Per Order
+             * @default 0
+             */
+            per_order: string;
         };
         /**
          * MinutesDoc
@@ -1643,6 +2170,11 @@ export interface components {
             per_unit: string;
             /** Per Parcel */
             per_parcel: string;
+            /**
+             * Per Order
+             * @default 0
+             */
+            per_order: string;
         };
         /**
          * Missing
@@ -1662,6 +2194,42 @@ export interface components {
             fact: string;
         };
         /**
+         * MixDoc
+         * @description So many of one product in a named mix.
+         */
+        MixDoc: {
+            /** Sku */
+            sku: string;
+            /** Quantity */
+            quantity: number;
+        };
+        /**
+         * NewRecipeIn
+         * @description A first version, why it is so, and which products it packs.
+         */
+        NewRecipeIn: {
+            /** Document */
+            document: unknown;
+            /** Reason */
+            reason: string;
+            /**
+             * Product Ids
+             * @default []
+             */
+            product_ids: number[];
+        };
+        /**
+         * NewRecipeOut
+         * @description The recipe that was made.
+         */
+        NewRecipeOut: {
+            /** Id */
+            id: number;
+            /** Code */
+            code: string;
+            version: components["schemas"]["VersionRow"];
+        };
+        /**
          * NewVersionIn
          * @description A change to a recipe: the whole document, the version it was made on, and why.
          */
@@ -1672,6 +2240,24 @@ export interface components {
             reason: string;
             /** Document */
             document: unknown;
+        };
+        /**
+         * ObeyIn
+         * @description Recipes to make a new version of that keeps to the policy.
+         */
+        ObeyIn: {
+            /** Recipe Ids */
+            recipe_ids: number[];
+        };
+        /**
+         * ObeyOut
+         * @description What became of them.
+         */
+        ObeyOut: {
+            /** Made */
+            made: string[];
+            /** Left */
+            left: string[];
         };
         /**
          * Offer
@@ -1997,6 +2583,14 @@ export interface components {
             tracking: string;
         };
         /**
+         * PhotoIn
+         * @description A picture, base64.
+         */
+        PhotoIn: {
+            /** Photo */
+            photo: string;
+        };
+        /**
          * Piece
          * @description Equal bodies of one product as they go into the container: a unit each, or a group wrapped together.
          */
@@ -2106,6 +2700,53 @@ export interface components {
             candidate: components["schemas"]["Candidate"];
         };
         /**
+         * PoliciesIn
+         * @description The policies the workshop holds to.
+         */
+        PoliciesIn: {
+            /** Policies */
+            policies: ("plant_based" | "no_plastic_tape" | "two_cartons_for_glass" | "fragile_marks_always" | "fragile_marks_never" | "evident_for_food")[];
+        };
+        /**
+         * PoliciesOut
+         * @description All policies.
+         */
+        PoliciesOut: {
+            /** Policies */
+            policies: components["schemas"]["PolicyOut"][];
+        };
+        /**
+         * PolicyEffect
+         * @description A recipe that breaks the policy, and what keeping to it would mean.
+         */
+        PolicyEffect: {
+            /** Recipe Id */
+            recipe_id: number;
+            /** Recipe */
+            recipe: string;
+            /** Breaches */
+            breaches: components["schemas"]["Breach"][];
+            /** Left */
+            left: string[];
+            /** Bands */
+            bands: components["schemas"]["BandEffect"][];
+        };
+        /**
+         * PolicyOut
+         * @description One policy and whether the workshop holds to it.
+         */
+        PolicyOut: {
+            /**
+             * Policy
+             * @enum {string}
+             */
+            policy: "plant_based" | "no_plastic_tape" | "two_cartons_for_glass" | "fragile_marks_always" | "fragile_marks_never" | "evident_for_food";
+            /** Words */
+            words: string;
+            /** On */
+            on: boolean;
+        };
+        /**
          * PreviewLine
          * @description One line of the file as it was read.
          */
@@ -2127,6 +2768,27 @@ export interface components {
             verdict: "new" | "known" | "fault" | "left_out";
             /** Words */
             words: string;
+        };
+        /**
+         * PreviewNewIn
+         * @description A recipe as it would be, and the products it would pack.
+         */
+        PreviewNewIn: {
+            /** Document */
+            document: unknown;
+            /**
+             * Product Ids
+             * @default []
+             */
+            product_ids: number[];
+        };
+        /**
+         * PreviewNewOut
+         * @description What each band of it would come to.
+         */
+        PreviewNewOut: {
+            /** Figures */
+            figures: components["schemas"]["BandFigures"][];
         };
         /**
          * PreviewOut
@@ -2183,38 +2845,277 @@ export interface components {
             };
         };
         /**
-         * ProductOut
-         * @description One product.
+         * ProductIn
+         * @description A product as its file holds it.
          */
-        ProductOut: {
-            /** Id */
-            id: number;
+        ProductIn: {
+            product: components["schemas"]["ProductItem"];
+        };
+        /**
+         * ProductItem
+         * @description One product. Size and weight may be missing: its orders are held until they are known.
+         */
+        ProductItem: {
             /** Sku */
             sku: string;
             /** Name */
             name: string;
+            /**
+             * Recipe
+             * @default null
+             */
+            recipe: string | null;
+            /**
+             * Shelf
+             * @default
+             */
+            shelf: string;
+            /** @default null */
+            size: components["schemas"]["SizeUm"] | null;
+            /**
+             * Weight Mg
+             * @default null
+             */
+            weight_mg: number | null;
+            /**
+             * Weight Spread Mg
+             * @default 0
+             */
+            weight_spread_mg: number;
+            /**
+             * Goods Cost
+             * @default 0
+             */
+            goods_cost: string;
+            /**
+             * Orientation
+             * @default upright
+             * @enum {string}
+             */
+            orientation: "any" | "upright" | "on_edge" | "flat";
+            /**
+             * Fragility
+             * @default sturdy
+             * @enum {string}
+             */
+            fragility: "sturdy" | "delicate" | "fragile";
+            /**
+             * Load On Top Mg
+             * @default null
+             */
+            load_on_top_mg: number | null;
+            /**
+             * Food
+             * @default false
+             */
+            food: boolean;
+            /**
+             * Scented
+             * @default false
+             */
+            scented: boolean;
+            /**
+             * Frozen
+             * @default false
+             */
+            frozen: boolean;
+            /**
+             * Live
+             * @default false
+             */
+            live: boolean;
+            /**
+             * Glass
+             * @default false
+             */
+            glass: boolean;
+            /**
+             * Meltable
+             * @default false
+             */
+            meltable: boolean;
+            /**
+             * Restricted
+             * @default false
+             */
+            restricted: boolean;
+            /**
+             * Delicate Place
+             * @default
+             */
+            delicate_place: string;
+            /**
+             * Lowest C
+             * @default null
+             */
+            lowest_c: number | null;
+            /**
+             * Highest C
+             * @default null
+             */
+            highest_c: number | null;
+            /**
+             * Longest Days
+             * @default null
+             */
+            longest_days: number | null;
+            /**
+             * Keeps Days
+             * @default null
+             */
+            keeps_days: number | null;
+            /**
+             * Not With
+             * @default []
+             */
+            not_with: string[];
+            /**
+             * Family
+             * @default
+             */
+            family: string;
+            /**
+             * Contents
+             * @default []
+             */
+            contents: components["schemas"]["ContentItem"][];
+        };
+        /**
+         * ProductOut
+         * @description One product as its file holds it, with what the screen needs besides.
+         */
+        ProductOut: {
+            /** Sku */
+            sku: string;
+            /** Name */
+            name: string;
+            /**
+             * Recipe
+             * @default null
+             */
+            recipe: string | null;
+            /**
+             * Shelf
+             * @default
+             */
+            shelf: string;
+            /** @default null */
+            size: components["schemas"]["SizeUm"] | null;
+            /**
+             * Weight Mg
+             * @default null
+             */
+            weight_mg: number | null;
+            /**
+             * Weight Spread Mg
+             * @default 0
+             */
+            weight_spread_mg: number;
+            /**
+             * Goods Cost
+             * @default 0
+             */
+            goods_cost: string;
+            /**
+             * Orientation
+             * @default upright
+             * @enum {string}
+             */
+            orientation: "any" | "upright" | "on_edge" | "flat";
+            /**
+             * Fragility
+             * @default sturdy
+             * @enum {string}
+             */
+            fragility: "sturdy" | "delicate" | "fragile";
+            /**
+             * Load On Top Mg
+             * @default null
+             */
+            load_on_top_mg: number | null;
+            /**
+             * Food
+             * @default false
+             */
+            food: boolean;
+            /**
+             * Scented
+             * @default false
+             */
+            scented: boolean;
+            /**
+             * Frozen
+             * @default false
+             */
+            frozen: boolean;
+            /**
+             * Live
+             * @default false
+             */
+            live: boolean;
+            /**
+             * Glass
+             * @default false
+             */
+            glass: boolean;
+            /**
+             * Meltable
+             * @default false
+             */
+            meltable: boolean;
+            /**
+             * Restricted
+             * @default false
+             */
+            restricted: boolean;
+            /**
+             * Delicate Place
+             * @default
+             */
+            delicate_place: string;
+            /**
+             * Lowest C
+             * @default null
+             */
+            lowest_c: number | null;
+            /**
+             * Highest C
+             * @default null
+             */
+            highest_c: number | null;
+            /**
+             * Longest Days
+             * @default null
+             */
+            longest_days: number | null;
+            /**
+             * Keeps Days
+             * @default null
+             */
+            keeps_days: number | null;
+            /**
+             * Not With
+             * @default []
+             */
+            not_with: string[];
+            /**
+             * Family
+             * @default
+             */
+            family: string;
+            /**
+             * Contents
+             * @default []
+             */
+            contents: components["schemas"]["ContentItem"][];
+            /** Id */
+            id: number;
             /** Recipe Id */
             recipe_id: number | null;
-            /** Shelf */
-            shelf: string;
-            /** Length Um */
-            length_um: number | null;
-            /** Width Um */
-            width_um: number | null;
-            /** Height Um */
-            height_um: number | null;
-            /** Weight Mg */
-            weight_mg: number | null;
-            /** Weight Spread Mg */
-            weight_spread_mg: number;
-            /** Goods Cost */
-            goods_cost: string;
-            /** Orientation */
-            orientation: string;
-            /** Fragility */
-            fragility: string;
-            /** Food */
-            food: boolean;
+            /** Recipe Name */
+            recipe_name: string | null;
+            /** Has Photo */
+            has_photo: boolean;
         };
         /** ProductOutPage */
         ProductOutPage: {
@@ -2228,6 +3129,39 @@ export interface components {
             results: components["schemas"]["ProductOut"][];
         };
         /**
+         * ProductReadiness
+         * @description One product: ready for each order size, or what is missing.
+         */
+        ProductReadiness: {
+            /** Product Id */
+            product_id: number;
+            /** Sku */
+            sku: string;
+            /** Name */
+            name: string;
+            /** Recipe Id */
+            recipe_id: number | null;
+            /** Recipe */
+            recipe: string | null;
+            /** Ready */
+            ready: boolean;
+            /** Sizes */
+            sizes: components["schemas"]["SizeReadiness"][];
+            /** Ready Sizes */
+            ready_sizes: boolean[];
+        };
+        /** ProductReadinessPage */
+        ProductReadinessPage: {
+            /** Count */
+            count: number;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /** Results */
+            results: components["schemas"]["ProductReadiness"][];
+        };
+        /**
          * ProgressIn
          * @description Where the packer is.
          */
@@ -2238,6 +3172,49 @@ export interface components {
             ticked: {
                 [key: string]: number;
             };
+        };
+        /**
+         * ProposalOut
+         * @description A first recipe with its reasons; ``document`` is None when no container takes even one.
+         */
+        ProposalOut: {
+            document: components["schemas"]["RecipeFile"] | null;
+            /** Craft */
+            craft: string;
+            /** Craft About */
+            craft_about: string;
+            /** Lines */
+            lines: components["schemas"]["Line"][];
+            /** Sizes */
+            sizes: components["schemas"]["SizeStep"][];
+            /** Lacks */
+            lacks: string[];
+            /** Figures */
+            figures: components["schemas"]["BandFigures"][];
+        };
+        /**
+         * ProposeIn
+         * @description Which product, and how: a craft (none: the one that fits), the school of materials, parts to leave out.
+         */
+        ProposeIn: {
+            /** Product Id */
+            product_id: number;
+            /**
+             * Craft
+             * @default null
+             */
+            craft: string | null;
+            /**
+             * Materials
+             * @default paper
+             * @enum {string}
+             */
+            materials: "paper" | "bubble";
+            /**
+             * Without
+             * @default []
+             */
+            without: string[];
         };
         /**
          * Quote
@@ -2368,6 +3345,26 @@ export interface components {
             cautions: string[];
             /** Bands */
             bands: components["schemas"]["BandDoc"][];
+            /**
+             * Buyer Note
+             * @default
+             */
+            buyer_note: string;
+            /**
+             * Ahead
+             * @default []
+             */
+            ahead: components["schemas"]["AheadDoc"][];
+            /**
+             * Trial Needed
+             * @default false
+             */
+            trial_needed: boolean;
+            /**
+             * Mix
+             * @default []
+             */
+            mix: components["schemas"]["MixDoc"][];
         };
         /**
          * RecipeOut
@@ -2418,6 +3415,8 @@ export interface components {
             version: number;
             /** Products */
             products: number;
+            /** Tried */
+            tried: boolean;
         };
         /** RecipeRowPage */
         RecipeRowPage: {
@@ -2641,6 +3640,38 @@ export interface components {
             height_um: number;
         };
         /**
+         * SizeReadiness
+         * @description One product in one order-size band; first and last are 0 when there is no recipe.
+         */
+        SizeReadiness: {
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /** Lacks */
+            lacks: components["schemas"]["Lack"][];
+        };
+        /**
+         * SizeStep
+         * @description The cheapest way to send so many.
+         */
+        SizeStep: {
+            /** Units */
+            units: number;
+            /** Container */
+            container: string;
+            /** Inner */
+            inner: string | null;
+            /** Total */
+            total: string;
+            /** Each */
+            each: string;
+            /** Postage */
+            postage: string;
+            /** Gross Mg */
+            gross_mg: number;
+        };
+        /**
          * SizeUm
          * @description Length, width, height in um.
          */
@@ -2819,10 +3850,27 @@ export interface components {
             sheets: number;
         };
         /**
+         * TakenInOut
+         * @description What taking the file in did, in words.
+         */
+        TakenInOut: {
+            /** New */
+            new: number;
+            /** Known */
+            known: number;
+            /** Words */
+            words: string;
+        };
+        /**
          * TapeFacts
          * @description Tape, strip or glue line.
          */
         TapeFacts: {
+            /**
+             * Material
+             * @default null
+             */
+            material: ("paper" | "card" | "plant" | "textile" | "wood" | "glass" | "metal" | "plastic" | "foam") | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2850,10 +3898,102 @@ export interface components {
             minutes: string;
         };
         /**
+         * TrialIn
+         * @description What was done to a parcel of this version, and how it came through.
+         */
+        TrialIn: {
+            /**
+             * Request Key
+             * Format: uuid
+             */
+            request_key: string;
+            /** Version */
+            version: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "shake" | "flip" | "drop" | "throw" | "posted";
+            /** Units */
+            units: number;
+            /** Passed */
+            passed: boolean;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /**
+             * Drop Mm
+             * @default null
+             */
+            drop_mm: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Photo
+             * @default
+             */
+            photo: string;
+        };
+        /**
+         * TrialOut
+         * @description One trial as it was written down.
+         */
+        TrialOut: {
+            /** Id */
+            id: number;
+            /** Version */
+            version: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "shake" | "flip" | "drop" | "throw" | "posted";
+            /** Units */
+            units: number;
+            /** Passed */
+            passed: boolean;
+            /** Place */
+            place: string;
+            /** Drop Mm */
+            drop_mm: number | null;
+            /** Note */
+            note: string;
+            /** Has Photo */
+            has_photo: boolean;
+            /** Author */
+            author: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /** TrialOutPage */
+        TrialOutPage: {
+            /** Count */
+            count: number;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /** Results */
+            results: components["schemas"]["TrialOut"][];
+        };
+        /**
          * UnitBoxFacts
          * @description A rigid box or tin for one unit.
          */
         UnitBoxFacts: {
+            /**
+             * Material
+             * @default null
+             */
+            material: ("paper" | "card" | "plant" | "textile" | "wood" | "glass" | "metal" | "plastic" | "foam") | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2959,6 +4099,34 @@ export interface components {
             due: number;
         };
         /**
+         * WayOut
+         * @description One way of packing the same goods.
+         */
+        WayOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Problem */
+            problem: string;
+            /** Container */
+            container: string | null;
+            outer: components["schemas"]["Size"] | null;
+            /** Gross Mg */
+            gross_mg: number | null;
+            /** Minutes */
+            minutes: string | null;
+            /** Service */
+            service: string | null;
+            costs: components["schemas"]["Costs"] | null;
+            /** Wraps */
+            wraps: string[];
+            /** Layers */
+            layers: components["schemas"]["PackLayer"][];
+            /** Pieces */
+            pieces: components["schemas"]["PieceView"][];
+        };
+        /**
          * WayView
          * @description One way to send the order: one parcel, or several whose costs add up.
          */
@@ -2978,6 +4146,41 @@ export interface components {
             difference: string;
             /** Chosen */
             chosen: boolean;
+        };
+        /**
+         * WaysIn
+         * @description Which band of which document: the recipe as it is being changed, or as it stands.
+         */
+        WaysIn: {
+            /** Band First */
+            band_first: number;
+            /**
+             * Document
+             * @default null
+             */
+            document: unknown;
+        };
+        /**
+         * WaysOut
+         * @description The ways side by side, which wins, and where the balance tips.
+         */
+        WaysOut: {
+            /** Units */
+            units: number;
+            /** Goods */
+            goods: string;
+            /** Winner */
+            winner: string;
+            /** Words */
+            words: string;
+            /** Balances */
+            balances: string[];
+            /** Ways */
+            ways: components["schemas"]["WayOut"][];
+            /** Bands */
+            bands: {
+                [key: string]: unknown;
+            };
         };
         /**
          * WeighIn
@@ -3140,6 +4343,11 @@ export interface components {
          */
         WrapFacts: {
             /**
+             * Material
+             * @default null
+             */
+            material: ("paper" | "card" | "plant" | "textile" | "wood" | "glass" | "metal" | "plastic" | "foam") | null;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -3230,6 +4438,73 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    crafts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CraftsOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     find: {
         parameters: {
             query?: {
@@ -5225,9 +6500,291 @@ export interface operations {
             };
         };
     };
+    policies: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PoliciesOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_policies: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PoliciesIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PoliciesOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    policy_effect: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                policy: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EffectOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    obey_policy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                policy: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ObeyIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ObeyOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     products: {
         parameters: {
             query?: {
+                /** @description Part of its name or sku */
+                find?: string;
                 /** @description Page number, from 1 */
                 page?: number;
                 /** @description Rows a page, at most 200 */
@@ -5297,6 +6854,502 @@ export interface operations {
             };
         };
     };
+    add_product: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProductIn"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProductOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    product: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                product_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProductOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_product: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                product_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProductIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProductOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    product_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                product_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/*": string;
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_product_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                product_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PhotoIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    products_file: {
+        parameters: {
+            query?: {
+                /** @description Which kind of file; json when not given */
+                as?: "csv" | "json";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_in_products: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FileUploadIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenInOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     rail: {
         parameters: {
             query?: never;
@@ -5312,6 +7365,78 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RailOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readiness: {
+        parameters: {
+            query?: {
+                /** @description Page number, from 1 */
+                page?: number;
+                /** @description Rows a page, at most 200 */
+                page_size?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProductReadinessPage"];
                 };
             };
             400: {
@@ -5436,6 +7561,77 @@ export interface operations {
             };
         };
     };
+    new_recipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewRecipeIn"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewRecipeOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     recipe: {
         parameters: {
             query?: never;
@@ -5453,6 +7649,146 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecipeOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    recipe_card: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recipe_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    compare_versions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                after: number;
+                before: number;
+                recipe_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CompareOut"];
                 };
             };
             400: {
@@ -5526,6 +7862,153 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecipePreviewOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials: {
+        parameters: {
+            query?: {
+                /** @description Page number, from 1 */
+                page?: number;
+                /** @description Rows a page, at most 200 */
+                page_size?: number;
+            };
+            header?: never;
+            path: {
+                recipe_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialOutPage"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_trial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recipe_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrialIn"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialOut"];
                 };
             };
             400: {
@@ -5743,6 +8226,359 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["VersionOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    compare_ways: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recipe_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WaysIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaysOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    recipes_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_in_recipes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FileUploadIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenInOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview_new_recipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreviewNewIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreviewNewOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    propose_recipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProposeIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProposalOut"];
                 };
             };
             400: {
@@ -6519,6 +9355,75 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SupplyOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trial_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/*": string;
                 };
             };
             400: {

@@ -3,17 +3,18 @@
 import csv
 import json
 from argparse import ArgumentParser
+from collections.abc import Callable
 from typing import Any
 
 from django.core.management.base import BaseCommand, CommandError
 
 from server.carriers.models import TariffVersion
 from server.commands.base import add_workshop, the_workshop
+from server.designing.files import products_file, recipes_file
 from server.formats.products_csv import write_products
 from server.formats.text import safe_cell
 from server.orders.models import OrderLine
-from server.recipes.mapping import product_item
-from server.recipes.models import Product, RecipeVersion
+from server.recipes.models import RecipeVersion
 from server.supplies.selectors import supplies_with_stock
 from server.workshops.models import Workshop
 
@@ -54,13 +55,15 @@ class Command(BaseCommand):
             self._orders(workshop)
             return
         if options["kind"] == "products-csv":
-            rows = Product.objects.of(workshop).select_related("recipe")
-            self.stdout.write(write_products([product_item(row) for row in rows]), ending="")
+            self.stdout.write(write_products(products_file(workshop).products), ending="")
             return
-        make = {"recipes": recipes_document, "supplies": supplies_document, "products": products_document}.get(
-            options["kind"]
-        )
-        document = make(workshop) if make else self._by_code(workshop, options["kind"], options["code"])
+        make: dict[str, Callable[[Workshop], Any]] = {
+            "recipes": lambda shop: recipes_file(shop).model_dump(mode="json"),
+            "products": lambda shop: products_file(shop).model_dump(mode="json"),
+            "supplies": supplies_document,
+        }
+        kind = options["kind"]
+        document = make[kind](workshop) if kind in make else self._by_code(workshop, kind, options["code"])
         self.stdout.write(json.dumps(document, indent=1, ensure_ascii=False))
 
     def _by_code(self, workshop: Workshop, kind: str, code: str | None) -> Any:
@@ -128,16 +131,3 @@ def supplies_document(workshop: Workshop) -> Any:
             for row in rows
         ],
     }
-
-
-def products_document(workshop: Workshop) -> Any:
-    """Return the products file of a workshop."""
-    rows = Product.objects.of(workshop).select_related("recipe")
-    items = [product_item(row).model_dump(mode="json") for row in rows]
-    return {"format": "calm-cupboard/products", "version": 1, "products": items}
-
-
-def recipes_document(workshop: Workshop) -> Any:
-    """Return every recipe in force in one file."""
-    rows = RecipeVersion.objects.of(workshop).order_by("recipe_id", "-number").distinct("recipe_id")
-    return {"format": "calm-cupboard/recipes", "version": 1, "recipes": [row.document for row in rows]}

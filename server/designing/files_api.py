@@ -1,0 +1,124 @@
+"""Products and recipes in and out as open files, and the recipe card, over HTTP: thin."""
+
+import base64
+import binascii
+from typing import Annotated, Literal
+
+from django.db import transaction
+from django.http import HttpResponse
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from pydantic import BaseModel, Field
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from server.api.problems import Refused
+from server.api.views import PROBLEMS, Body, MemberView, reply
+from server.designing.card import recipe_card
+from server.designing.files import products_file, recipes_file, take_in_products, take_in_recipes
+from server.formats.products_csv import write_products
+from server.formats.recipe_card import recipe_card_pdf
+from server.plans.services import everything_changed
+from server.workshops.models import one_at_a_time
+
+__all__ = ["CardView", "ProductFilesView", "RecipeFilesView"]
+
+
+class FileUploadIn(Body):
+    """A file, its bytes as base64: CSV or JSON for products, JSON or a recipe card for recipes."""
+
+    name: Annotated[str, Field(max_length=200)]
+    content: Annotated[str, Field(min_length=4, max_length=14_000_000)]
+
+
+class TakenInOut(BaseModel):
+    """What taking the file in did, in words."""
+
+    new: int
+    known: int
+    words: str
+
+
+def _bytes(body: FileUploadIn) -> bytes:
+    try:
+        return base64.b64decode(body.content, validate=True)
+    except (binascii.Error, ValueError):
+        raise Refused(f"{body.name} did not arrive whole. Choose it again.", code="not_valid", status=422) from None
+
+
+def _file(content: str, kind: Literal["json", "csv"], name: str) -> HttpResponse:
+    types = {"json": "application/json", "csv": "text/csv; charset=utf-8"}
+    response = HttpResponse(content, content_type=types[kind])
+    response["Content-Disposition"] = f'attachment; filename="{name}.{kind}"'
+    return response
+
+
+_AS = OpenApiParameter("as", str, enum=["json", "csv"], description="Which kind of file; json when not given")
+
+
+class ProductFilesView(MemberView):
+    """GET and POST /api/products/file"""
+
+    owner_only = frozenset({"POST"})
+
+    @extend_schema(
+        operation_id="products_file",
+        parameters=[_AS],
+        responses={(200, "application/json"): OpenApiTypes.BINARY, **PROBLEMS},
+    )
+    def get(self, request: Request) -> HttpResponse:
+        """Every product as one file; taken in again it gives the same products."""
+        kind = request.query_params.get("as", "json")
+        file = products_file(self.workshop)
+        if kind == "csv":
+            return _file(write_products(file.products), "csv", "products")
+        if kind != "json":
+            raise Refused(f"as is json or csv; given: {kind[:20]}.", code="not_valid", status=400, field="as")
+        return _file(file.model_dump_json(indent=1), "json", "products")
+
+    @extend_schema(operation_id="take_in_products", request=FileUploadIn, responses={200: TakenInOut, **PROBLEMS})
+    def post(self, request: Request) -> Response:
+        """Take products in from a file: all or none; known skus are brought up to date."""
+        body = FileUploadIn.model_validate(request.data)
+        content = _bytes(body)
+        with transaction.atomic():
+            one_at_a_time(self.workshop)
+            new, known = take_in_products(self.workshop, content)
+            everything_changed(workshop=self.workshop)
+        words = f"{new} new {'product' if new == 1 else 'products'}, {known} brought up to date."
+        return reply(TakenInOut(new=new, known=known, words=words))
+
+
+class RecipeFilesView(MemberView):
+    """GET and POST /api/recipes/file"""
+
+    owner_only = frozenset({"POST"})
+
+    @extend_schema(operation_id="recipes_file", responses={(200, "application/json"): OpenApiTypes.BINARY, **PROBLEMS})
+    def get(self, request: Request) -> HttpResponse:
+        """Every recipe in force as one file."""
+        return _file(recipes_file(self.workshop).model_dump_json(indent=1), "json", "recipes")
+
+    @extend_schema(operation_id="take_in_recipes", request=FileUploadIn, responses={200: TakenInOut, **PROBLEMS})
+    def post(self, request: Request) -> Response:
+        """Take in a recipe, many recipes or a recipe card: all or none."""
+        body = FileUploadIn.model_validate(request.data)
+        content = _bytes(body)
+        with transaction.atomic():
+            one_at_a_time(self.workshop)
+            new, known = take_in_recipes(self.workshop, content, by=self.member.name)
+            everything_changed(workshop=self.workshop)
+        words = f"{new} {'recipe' if new == 1 else 'recipes'} taken in, {known} here already, unchanged."
+        return reply(TakenInOut(new=new, known=known, words=words))
+
+
+class CardView(MemberView):
+    """GET /api/recipes/{id}/card.pdf"""
+
+    @extend_schema(operation_id="recipe_card", responses={(200, "application/pdf"): OpenApiTypes.BINARY, **PROBLEMS})
+    def get(self, request: Request, recipe_id: int) -> HttpResponse:
+        """The recipe in force on paper, for the wall; read back it gives the same recipe."""
+        card = recipe_card(self.workshop, recipe_id)
+        response = HttpResponse(recipe_card_pdf(card), content_type="application/pdf")
+        response["Content-Disposition"] = f'inline; filename="recipe-{card.recipe.code}.pdf"'
+        return response

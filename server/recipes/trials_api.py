@@ -1,0 +1,101 @@
+"""Trials of recipe versions over HTTP: thin."""
+
+from datetime import datetime
+from typing import Annotated, Literal
+from uuid import UUID
+
+from django.db import transaction
+from django.http import Http404, HttpResponse
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import extend_schema
+from pydantic import BaseModel, Field
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from server.api.views import PAGE_PARAMETERS, PROBLEMS, Body, MemberView, Page, reply
+from server.formats.photo import read_photo
+from server.plans.services import recipe_changed
+from server.recipes import services
+from server.recipes.models import Recipe, Trial
+from server.workshops.models import one_at_a_time
+
+__all__ = ["TrialPhotoView", "TrialsView"]
+
+TrialKind = Literal["shake", "flip", "drop", "throw", "posted"]
+
+
+class TrialIn(Body):
+    """What was done to a parcel of this version, and how it came through."""
+
+    request_key: UUID
+    version: int
+    kind: TrialKind
+    units: Annotated[int, Field(ge=1, le=500)]
+    passed: bool
+    place: Annotated[str, Field(max_length=40)] = ""
+    drop_mm: Annotated[int, Field(ge=50, le=3_000)] | None = None
+    note: Annotated[str, Field(max_length=400)] = ""
+    photo: Annotated[str, Field(max_length=4_200_000)] = ""
+
+
+class TrialOut(BaseModel):
+    """One trial as it was written down."""
+
+    id: int
+    version: int
+    kind: TrialKind
+    units: int
+    passed: bool
+    place: str
+    drop_mm: int | None
+    note: str
+    has_photo: bool
+    author: str
+    at: datetime
+
+
+def _out(row: Trial) -> TrialOut:
+    plain = ("kind", "units", "passed", "place", "drop_mm", "note", "at")
+    return TrialOut(
+        **{name: getattr(row, name) for name in plain},
+        id=row.pk,
+        version=row.version.number,
+        has_photo=bool(row.photo_type),
+        author=row.author_name,
+    )
+
+
+class TrialsView(MemberView):
+    """GET and POST /api/recipes/{id}/trials"""
+
+    @extend_schema(operation_id="trials", parameters=PAGE_PARAMETERS, responses={200: Page[TrialOut], **PROBLEMS})
+    def get(self, request: Request, recipe_id: int) -> Response:
+        """Every trial of a recipe's versions, newest first."""
+        if not Recipe.objects.of(self.workshop).filter(pk=recipe_id).exists():
+            raise Http404
+        rows = Trial.objects.of(self.workshop).filter(version__recipe_id=recipe_id)
+        return self.paged(rows.select_related("version").defer("photo"), lambda page: [_out(row) for row in page])
+
+    @extend_schema(operation_id="add_trial", request=TrialIn, responses={201: TrialOut, **PROBLEMS})
+    def post(self, request: Request, recipe_id: int) -> Response:
+        """Write a trial of the version in force down. Sent twice, it stands once."""
+        body = TrialIn.model_validate(request.data)
+        photo = read_photo(body.photo) if body.photo else None
+        facts = services.TrialFacts(**body.model_dump(exclude={"photo"}), photo=photo)
+        with transaction.atomic():
+            one_at_a_time(self.workshop)
+            row = services.add_trial(by=self.member, recipe_id=recipe_id, facts=facts)
+            recipe_changed(workshop=self.workshop, recipe_id=recipe_id)
+        return reply(_out(row), status=201)
+
+
+class TrialPhotoView(MemberView):
+    """GET /api/trials/{id}/photo"""
+
+    @extend_schema(operation_id="trial_photo", responses={(200, "image/*"): OpenApiTypes.BINARY, **PROBLEMS})
+    def get(self, request: Request, trial_id: int) -> HttpResponse:
+        """The photo of a trial."""
+        row = Trial.objects.of(self.workshop).filter(pk=trial_id).exclude(photo_type="").first()
+        if row is None or row.photo is None:
+            raise Http404
+        return HttpResponse(bytes(row.photo), content_type=row.photo_type)
