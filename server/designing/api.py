@@ -16,7 +16,7 @@ from core.designing.differences import Difference, differences
 from core.designing.policies import POLICY_WORDS, Breach, Policy
 from core.designing.propose import Line, Materials, proposed
 from core.designing.readiness import SizeReadiness
-from core.parcels.candidate import Costs
+from core.parcels.candidate import Candidate, Costs
 from core.parcels.layers import PackLayer
 from core.units import Size
 from server.api.problems import Refused
@@ -184,6 +184,7 @@ class WayOut(BaseModel):
     service: str | None
     costs: Costs | None
     wraps: list[str]
+    candidate: Candidate | None
     layers: tuple[PackLayer, ...]
     pieces: tuple[PieceView, ...]
 

@@ -10,6 +10,7 @@ from decimal import Decimal
 from pydantic import BaseModel
 
 from core.designing.policies import POLICY_WORDS, breaches_of
+from core.designing.trials import drop_height_um
 from core.parcels.candidate import Candidate
 from core.parcels.layers import PackLayer, pack_layers
 from core.parcels.plan import Blocked, Overrides, PlannedOrder, plan_order
@@ -49,6 +50,7 @@ class BandFigures(BaseModel):
     postage_farthest: Decimal | None = None
     each_all_in: Decimal | None = None
     service: str | None = None  #: to the nearest zone
+    drop_um: int | None = None  #: from how high a trial drops it
     free_l: Decimal | None = None  #: void of the container, before it is filled
     warnings: tuple[str, ...] = ()
     marked: tuple[str, ...] = ()  #: policies it does not keep to
@@ -145,6 +147,7 @@ def _figures(
         postage_farthest=far.chosen.costs.postage,
         each_all_in=(chosen.costs.total / units).quantize(Decimal("0.01")),
         service=chosen.quote.service_name,
+        drop_um=drop_height_um(chosen.weight.gross_mg),
         free_l=chosen.void.void_l + chosen.void.free_l if chosen.void else None,
         warnings=near.warnings,
         candidate=chosen,

@@ -38,7 +38,7 @@ def compared(workshop: Workshop, recipe: Recipe, document: Any, band_first: int)
         wraps = [f"{desk.name(layer.wrap)}, {layer.turns.normalize():f} turns" for layer in way.band.layers]
         plain = {"key": way.key, "name": way.name, "problem": way.problem, "wraps": wraps}
         if one is None:
-            empty = dict.fromkeys(("container", "outer", "gross_mg", "minutes", "service", "costs"))
+            empty = dict.fromkeys(("container", "outer", "gross_mg", "minutes", "service", "costs", "candidate"))
             return {**plain, **empty, "layers": (), "pieces": ()}
         packed = replace(core, bands=(replace(way.band, first=1, last=units),))
         line = OrderLine(sku=product.sku, quantity=units, product=product, recipe=packed)
@@ -52,6 +52,7 @@ def compared(workshop: Workshop, recipe: Recipe, document: Any, band_first: int)
             "minutes": one.minutes,
             "service": one.quote.service_name,
             "costs": one.costs,
+            "candidate": one,
             "layers": pack_layers(parcel, dict(desk.names)),
             "pieces": tuple(drawing_of(piece) for piece in pieces),
         }

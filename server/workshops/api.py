@@ -170,7 +170,7 @@ def _find(workshop: Workshop, text: str) -> list[Found]:
                 kind="product",
                 title=p.name,
                 detail=p.sku,
-                path=f"/recipes/{p.recipe_id}" if p.recipe_id else "/recipes",
+                path=f"/products?product={p.pk}",
             )
             for p in products
         ),

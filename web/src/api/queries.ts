@@ -53,3 +53,22 @@ export const versions = (id: number) =>
 
 export const products = () =>
   queryOptions({ queryKey: ["products"], queryFn: () => answer(api.GET("/api/products", { params: { query: { page_size: 200 } } })) });
+
+export const product = (id: number) =>
+  queryOptions({ queryKey: ["product", id], queryFn: () => answer(api.GET("/api/products/{product_id}", { params: { path: { product_id: id } } })) });
+
+export const crafts = () => queryOptions({ queryKey: ["crafts"], queryFn: () => answer(api.GET("/api/crafts")), staleTime: 600_000 });
+
+export const readiness = (page: number) =>
+  queryOptions({ queryKey: ["readiness", page], queryFn: () => answer(api.GET("/api/readiness", { params: { query: { page, page_size: 100 } } })) });
+
+export const policies = () => queryOptions({ queryKey: ["policies"], queryFn: () => answer(api.GET("/api/policies")) });
+
+export const policyEffect = (policy: string) =>
+  queryOptions({ queryKey: ["policies", policy], queryFn: () => answer(api.GET("/api/policies/{policy}/effect", { params: { path: { policy } } })) });
+
+export const trials = (id: number) =>
+  queryOptions({ queryKey: ["trials", id], queryFn: () => answer(api.GET("/api/recipes/{recipe_id}/trials", { params: { path: { recipe_id: id }, query: { page_size: 50 } } })) });
+
+export const compareVersions = (id: number, before: number, after: number) =>
+  queryOptions({ queryKey: ["compare", id, before, after], queryFn: () => answer(api.GET("/api/recipes/{recipe_id}/compare/{before}/{after}", { params: { path: { recipe_id: id, before, after } } })) });

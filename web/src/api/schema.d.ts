@@ -1278,6 +1278,11 @@ export interface components {
              */
             service: string | null;
             /**
+             * Drop Um
+             * @default null
+             */
+            drop_um: number | null;
+            /**
              * Free L
              * @default null
              */
@@ -4121,6 +4126,7 @@ export interface components {
             costs: components["schemas"]["Costs"] | null;
             /** Wraps */
             wraps: string[];
+            candidate: components["schemas"]["Candidate"] | null;
             /** Layers */
             layers: components["schemas"]["PackLayer"][];
             /** Pieces */

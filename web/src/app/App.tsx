@@ -10,6 +10,10 @@ import { IntakeScreen } from "../screens/orders/IntakeScreen";
 import { OrdersScreen } from "../screens/orders/Screen";
 import { PlanQueue } from "../screens/plan/Queue";
 import { PlanScreen } from "../screens/plan/Screen";
+import { PoliciesScreen } from "../screens/policies/Screen";
+import { ProductsScreen } from "../screens/products/Screen";
+import { ReadinessScreen } from "../screens/readiness/Screen";
+import { NewRecipeScreen } from "../screens/recipes/NewScreen";
 import { RecipesScreen } from "../screens/recipes/ListScreen";
 import { RecipeScreen } from "../screens/recipes/Screen";
 import { SignInScreen } from "../screens/sign-in/Screen";
@@ -60,6 +64,10 @@ export function App() {
               <Route path="/bench" element={<BenchListScreen />} />
               <Route path="/cupboard" element={<CupboardScreen />} />
               <Route path="/recipes" element={<RecipesScreen />} />
+              <Route path="/recipes/new" element={<NewRecipeScreen />} />
+              <Route path="/products" element={<ProductsScreen />} />
+              <Route path="/readiness" element={<ReadinessScreen />} />
+              <Route path="/policies" element={<PoliciesScreen />} />
               <Route path="/recipes/:recipeId" element={<RecipeScreen />} />
               <Route path="*" element={<Navigate to="/orders" replace />} />
             </Route>

@@ -15,8 +15,8 @@ const STOPS = [
 ] as const;
 
 const THINGS = [
-  { to: "/recipes", name: "Recipes" },
-  { to: "/cupboard", name: "Cupboard" },
+  { to: "/recipes", name: "Recipes", also: ["/products", "/readiness", "/policies"] },
+  { to: "/cupboard", name: "Cupboard", also: [] },
 ] as const;
 
 export function Rail() {
@@ -47,7 +47,7 @@ export function Rail() {
       <ul className="flex gap-6">
         {THINGS.map((thing) => (
           <li key={thing.to}>
-            <NavLink to={thing.to} className={({ isActive }) => `py-2 ${isActive ? "font-semibold text-action" : "text-ink2 hover:text-ink"}`}>{thing.name}</NavLink>
+            <NavLink to={thing.to} className={({ isActive }) => `py-2 ${isActive || thing.also.some((path) => pathname.startsWith(path)) ? "font-semibold text-action" : "text-ink2 hover:text-ink"}`}>{thing.name}</NavLink>
           </li>
         ))}
       </ul>

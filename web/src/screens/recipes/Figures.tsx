@@ -11,6 +11,7 @@ export function Figures({ figures, column }: { figures: readonly Schemas["BandFi
     { label: "Gross weight", show: (f) => (f.gross_mg === null ? "" : `${format.weight(f.gross_mg)} for ${f.units}`) },
     { label: "Materials, minutes", show: (f) => (f.materials === null ? "" : `${format.money(f.materials)}, ${Number(f.minutes)}`) },
     { label: "Postage, nearest to farthest", show: (f) => (f.postage_nearest === null || f.postage_farthest === null ? "" : `${format.money(f.postage_nearest)} to ${format.money(f.postage_farthest)}`) },
+    { label: "Free space before filling", show: (f) => (f.free_l === null ? "" : `${Number(f.free_l).toFixed(1)} l`) },
   ];
   return (
     <tfoot>

@@ -1,19 +1,27 @@
 /** A recipe: how this product is packed for one, for two, for six. The section follows the column the hand is in. */
 import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
-import { useParams } from "react-router";
+import { useNavigate, useParams } from "react-router";
 import type { Schemas } from "../../api/client";
-import { recipe, supplies, versions } from "../../api/queries";
+import { recipe, supplies } from "../../api/queries";
 import { useActions } from "../../app/keys";
 import { useFormat, useSession } from "../../app/session";
 import { dayWords } from "../../domain/words";
 import { Section } from "../../drawings/Section";
-import { Sheet } from "../../ui/overlays";
+import { Sheet, useSay } from "../../ui/overlays";
 import { Button, Field, Mark, Notice, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
+import { AddSheet } from "./AddSheet";
+import { BandsSheet } from "./BandsSheet";
 import { Figures } from "./Figures";
 import { Grid } from "./Grid";
 import { bandName, rowsOf } from "./rows";
+import { TrialsSheet } from "./TrialsSheet";
 import { useRecipe } from "./useRecipe";
+import { VersionsSheet } from "./VersionsSheet";
+import { WaysSheet } from "./WaysSheet";
+import { WordsSheet } from "./WordsSheet";
+
+type Sheets = "keep" | "versions" | "add" | "bands" | "words" | "ways" | "trials" | null;
 
 export function RecipeScreen() {
   const id = Number(useParams().recipeId);
@@ -27,66 +35,111 @@ export function RecipeScreen() {
 function RecipeOf({ data, supplies: shelf }: { data: Schemas["RecipeOut"]; supplies: Schemas["SupplyOut"][] }) {
   const who = useSession();
   const format = useFormat();
+  const say = useSay();
+  const navigate = useNavigate();
   const edit = useRecipe(data);
-  const [column, setColumn] = useState(0);
-  const [keeping, setKeeping] = useState(false);
-  const [history, setHistory] = useState(false);
-  const [reason, setReason] = useState("");
+  const [at, setColumn] = useState(0);
+  const [row, setRow] = useState(0);
+  const [all, setAll] = useState(false);
+  const [sheet, setSheet] = useState<Sheets>(null);
+  const [faults, setFaults] = useState<string[]>([]);
   const locked = who.role !== "owner";
-  const rows = useMemo(() => rowsOf(edit.doc, shelf, format.system), [edit.doc, shelf, format.system]);
-  const figure = edit.figures[column];
+  const rows = useMemo(() => rowsOf(edit.doc, shelf, format.system, all), [edit.doc, shelf, format.system, all]);
+  const column = Math.min(at, edit.doc.bands.length - 1);
   const band = edit.doc.bands[column];
+  const figure = edit.figures.find((one) => one.first === band?.first) ?? edit.figures[column];
+  const close = () => setSheet(null);
   useActions([
-    { key: "k", label: "Keep as a new version", run: () => setKeeping(true), off: !edit.changed || locked },
-    { key: "z", label: "Undo the last change", run: edit.undo, off: !edit.changed },
-    { key: "v", label: "Versions", run: () => setHistory(true) },
+    { key: "k", label: "Keep as a new version", run: () => setSheet("keep"), off: !edit.changed || locked },
+    { key: "z", label: "Undo the last change", run: edit.undo, off: !edit.canUndo },
+    { key: "y", label: "Do it again", run: edit.redo, off: !edit.canRedo },
+    { key: "a", label: "Add a supply", run: () => setSheet("add"), off: locked },
+    { key: "b", label: "Order sizes: split, join, move", run: () => setSheet("bands"), off: locked },
+    { key: "e", label: "Checks, cautions, work ahead, notes", run: () => setSheet("words") },
+    { key: "m", label: all ? "The usual rows" : "All rows", run: () => setAll(!all) },
+    { key: "o", label: "Other ways to pack this size", run: () => setSheet("ways") },
+    { key: "t", label: "Trials", run: () => setSheet("trials") },
+    { key: "v", label: "Versions", run: () => setSheet("versions") },
+    { key: "p", label: "Print the card for the wall", run: () => window.open(`/api/recipes/${data.id}/card.pdf`, "_blank", "noopener") },
+    { key: "escape", label: "Back to all recipes", run: () => void navigate("/recipes") },
   ]);
   return (
     <>
       <ScreenHead title={data.name} under={<span className="line-clamp-1">Version {data.version.number}, {dayWords(data.version.at)}, {data.version.author}: “{data.version.reason}”. Packs {data.products.map((product) => product.name).join(", ") || "no product yet"}.</span>}>
-        <Button hotkey="V" onClick={() => setHistory(true)}>Versions</Button>
-        {edit.changed ? <Button hotkey="Z" onClick={edit.undo}>Undo</Button> : null}
-        {locked ? null : <Button kind="next" hotkey="K" disabled={!edit.changed} onClick={() => setKeeping(true)}>Keep as version {data.version.number + 1}</Button>}
+        <Button hotkey="O" onClick={() => setSheet("ways")}>Other ways</Button>
+        <Button hotkey="T" onClick={() => setSheet("trials")}>Trials</Button>
+        <Button hotkey="V" onClick={() => setSheet("versions")}>Versions</Button>
+        {locked ? null : <Button kind="next" hotkey="K" disabled={!edit.changed} onClick={() => setSheet("keep")}>Keep as version {data.version.number + 1}</Button>}
       </ScreenHead>
       {edit.behind ? <Notice kind="mind" action={<Button onClick={edit.rebase}>Go on from version {data.version.number}</Button>}><b>Version {data.version.number} came in while you worked.</b> Your change is still here; look at both before you keep it.</Notice> : null}
       {edit.figuresError ? <ProblemNote error={edit.figuresError} /> : null}
-      <div className="grid grid-cols-[440px_minmax(0,1fr)] border-t border-line bg-sheet max-lg:grid-cols-1">
+      {faults.length > 0 ? <Notice kind="mind" action={<Button kind="quiet" onClick={() => setFaults([])}>Seen</Button>}>Not pasted: {faults.slice(0, 4).join(". ")}{faults.length > 4 ? `. And ${faults.length - 4} more` : ""}.</Notice> : null}
+      <div className="grid grid-cols-[420px_minmax(0,1fr)] border-t border-line bg-sheet max-lg:grid-cols-1">
         <aside className="border-r border-line px-6 py-3" aria-label="The parcel of this band">
           <h2 className="text-[15px] text-ink2">Packed for {band ? bandName(band) : ""}, cut from the side</h2>
           {figure?.candidate ? (
             <Section parcel={figure.candidate} layers={figure.layers} caption={`${figure.candidate.name}, with ${figure.units} ${figure.pieces[0]?.name ?? ""}`} />
           ) : <p className="mt-3 flex gap-2"><Mark kind="stop" /><span>{figure?.problem}</span></p>}
-          <Checks doc={edit.doc} />
+          <Minded figure={figure} />
+          <Words doc={edit.doc} onChange={() => setSheet("words")} locked={locked} />
         </aside>
-        <div className="min-w-0 overflow-x-auto px-6 pb-5">
-          <Grid doc={edit.doc} rows={rows} column={column} locked={locked} onColumn={setColumn} onBand={edit.setBand} foot={<Figures figures={edit.figures} column={column} />} />
-          <p className="mt-2 text-small text-ink2">{locked ? "The owner changes recipes." : edit.changed ? <><b className="text-mind"><Mark kind="mind" /> Changed, not kept yet.</b> Your draft stays on this device. <button type="button" className="text-action underline" onClick={edit.drop}>Throw it away</button></> : "Arrows move, Enter or a number changes a cell."}</p>
+        <div className="min-w-0 px-6 pb-5">
+          <Grid doc={edit.doc} rows={rows} column={column} row={Math.min(row, rows.length - 1)} locked={locked} onColumn={setColumn} onRow={setRow} onBand={edit.setBand} onDoc={edit.change} onFaults={(found, changed) => { setFaults(found); if (changed > 0) say(`${changed} ${changed === 1 ? "cell" : "cells"} pasted.`); }} foot={<Figures figures={edit.figures} column={column} />} />
+          <p className="mt-2 flex flex-wrap items-center gap-x-3 gap-y-1 text-small text-ink2">
+            {locked ? "The owner changes recipes." : edit.changed ? <span><b className="text-mind"><Mark kind="mind" /> Changed, not kept yet.</b> Your draft stays on this device.</span> : <span>Arrows move, Enter or a number changes a cell.</span>}
+            {edit.changed ? <button type="button" className="text-action underline" onClick={edit.drop}>Throw it away</button> : null}
+            {locked ? null : <><KeyWord name="A" text="add" run={() => setSheet("add")} /><KeyWord name="B" text="order sizes" run={() => setSheet("bands")} /></>}
+            <KeyWord name="M" text={all ? "the usual rows" : "all rows"} run={() => setAll(!all)} />
+            {edit.canUndo ? <KeyWord name="Z" text="undo" run={edit.undo} /> : null}{edit.canRedo ? <KeyWord name="Y" text="again" run={edit.redo} /> : null}
+            <KeyWord name="P" text="card" run={() => window.open(`/api/recipes/${data.id}/card.pdf`, "_blank", "noopener")} />
+          </p>
         </div>
       </div>
-      <Sheet open={keeping} onOpenChange={setKeeping} title={`Keep as version ${data.version.number + 1}`} description="Open orders follow it; packed ones keep theirs.">
-        <form className="flex flex-col gap-4" onSubmit={(event) => { event.preventDefault(); edit.keep.mutate(reason, { onSuccess: () => { setKeeping(false); setReason(""); } }); }}>
-          <Field label="Why it changes" autoFocus required minLength={3} maxLength={200} value={reason} onChange={(event) => setReason(event.target.value)} />
-          <ProblemNote error={edit.keep.error} />
-          <div className="flex gap-3"><Button type="submit" kind="next" disabled={edit.keep.isPending}>Keep it</Button><Button onClick={() => setKeeping(false)}>Not yet</Button></div>
-        </form>
-      </Sheet>
-      <Sheet open={history} onOpenChange={setHistory} title={`Versions of ${data.name}`}>{history ? <History id={data.id} /> : null}</Sheet>
+      <KeepSheet open={sheet === "keep"} onClose={close} number={data.version.number + 1} keep={edit.keep} />
+      <AddSheet open={sheet === "add"} onClose={close} doc={edit.doc} supplies={shelf} onChange={edit.change} />
+      <BandsSheet open={sheet === "bands"} onClose={close} doc={edit.doc} onChange={edit.change} />
+      <WordsSheet key={`words-${String(sheet === "words")}`} open={sheet === "words"} onClose={close} doc={edit.doc} locked={locked} onChange={edit.change} />
+      <WaysSheet open={sheet === "ways"} onClose={close} id={data.id} doc={edit.doc} column={column} locked={locked} onBand={edit.setBand} />
+      <TrialsSheet open={sheet === "trials"} onClose={close} id={data.id} version={data.version.number} figures={data.figures} />
+      <VersionsSheet open={sheet === "versions"} onClose={close} id={data.id} name={data.name} newest={data.version.number} />
     </>
   );
 }
 
-function Checks({ doc }: { doc: Schemas["RecipeFile"] }) {
-  const parts: [string, readonly string[]][] = [["Look at the goods", doc.goods_checks], ["Wrapping", doc.wrap_note ? [doc.wrap_note] : []], ["Prove it", doc.proving_checks], ["Mind", doc.cautions]];
+function KeyWord({ name, text, run }: { name: string; text: string; run: () => void }) {
+  return <button type="button" onClick={run} className="hover:text-ink"><span className="keycap" aria-hidden="true">{name}</span> {text}</button>;
+}
+
+function KeepSheet({ open, onClose, number, keep }: { open: boolean; onClose: () => void; number: number; keep: ReturnType<typeof useRecipe>["keep"] }) {
+  const [reason, setReason] = useState("");
   return (
-    <dl className="mt-2 text-small">
-      {parts.filter(([, lines]) => lines.length > 0).map(([name, lines]) => <div key={name} className="grid grid-cols-[104px_1fr] border-t border-line py-1"><dt className="text-ink2">{name}</dt><dd>{lines.join(" ")}</dd></div>)}
-    </dl>
+    <Sheet open={open} onOpenChange={(now) => !now && onClose()} title={`Keep as version ${number}`} description="Open orders follow it; packed ones keep theirs.">
+      <form className="flex flex-col gap-4" onSubmit={(event) => { event.preventDefault(); keep.mutate(reason, { onSuccess: () => { onClose(); setReason(""); } }); }}>
+        <Field label="Why it changes" autoFocus required minLength={3} maxLength={200} value={reason} onChange={(event) => setReason(event.target.value)} />
+        <ProblemNote error={keep.error} />
+        <div className="flex gap-3"><Button type="submit" kind="next" disabled={keep.isPending}>Keep it</Button><Button onClick={onClose}>Not yet</Button></div>
+      </form>
+    </Sheet>
   );
 }
 
-function History({ id }: { id: number }) {
-  const list = useQuery(versions(id));
-  if (list.isPending) return <Waiting what="the versions" />;
-  if (list.isError) return <ProblemNote error={list.error} />;
-  return <ul>{list.data.results.map((row) => <li key={row.number} className="border-t border-line py-2"><b>Version {row.number}</b> <span className="text-ink2">{dayWords(row.at)}, {row.author}</span><span className="block">{row.reason}</span></li>)}</ul>;
+/** What to mind with this band: price steps, weak board, policies it does not keep to. */
+function Minded({ figure }: { figure: Schemas["BandFigures"] | undefined }) {
+  const told = [...(figure?.warnings ?? []), ...(figure?.marked ?? [])];
+  if (told.length === 0) return null;
+  return <ul className="mt-1 text-small">{told.slice(0, 4).map((words) => <li key={words} className="flex gap-2 py-0.5"><Mark kind="mind" /><span>{words}</span></li>)}</ul>;
+}
+
+function Words({ doc, onChange, locked }: { doc: Schemas["RecipeFile"]; onChange: () => void; locked: boolean }) {
+  const parts: [string, readonly string[]][] = [
+    ["Before packing", doc.ahead.map((one) => `${Number(one.hours_before)} h before: ${one.what}.`)],
+    ["Look at goods", doc.goods_checks], ["Wrapping", doc.wrap_note ? [doc.wrap_note] : []], ["Prove it", doc.proving_checks], ["Mind", doc.cautions], ["For the buyer", doc.buyer_note ? [doc.buyer_note] : []],
+    ["For the mix", doc.mix.map((one) => `${one.quantity} ${one.sku}`)], ["Trial", doc.trial_needed ? ["Not ready before one is passed."] : []],
+  ];
+  return (
+    <dl className="mt-2 text-small">
+      {parts.filter(([, lines]) => lines.length > 0).map(([name, lines]) => <div key={name} className="grid grid-cols-[104px_1fr] border-t border-line py-1"><dt className="text-ink2">{name}</dt><dd>{lines.join(" ")}</dd></div>)}
+      <div className="border-t border-line py-1"><button type="button" onClick={onChange} className="text-ink2 hover:text-ink"><span className="keycap" aria-hidden="true">E</span> {locked ? "read all of it" : "change these words"}</button></div>
+    </dl>
+  );
 }

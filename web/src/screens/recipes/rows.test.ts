@@ -9,10 +9,10 @@ const SHELF = [supply("C-05", "Carton small", "carton", "A", 1), supply("C-14", 
 const band = (first: number, last: number, changes: Partial<Band> = {}): Band => ({
   first, last, layers: [{ wrap: "W-HON", turns: "2", ends_top: 2, ends_bottom: 2, compression: "0.9", overlap_um: 50_000, per_units: 1 }], unit_box: null, inner: null, outers: ["C-05"], any_outer: false, gap_um: 8_000,
   cushion: { bottom_um: 30_000, side_um: 20_000, top_um: 20_000 }, fill: "F-KRA", proud_percent: 5, closure: { tape: "T-PAP", pattern: "h", both_faces: true, overhang_um: 65_000, required_grade: "none" },
-  inserts: [{ insert: "I-CARD", amount: 1, per: "parcel", place: "top", required: false, group_of: 1, when: null, samples: [] }], marks: [], school: "fill_tight", divider: null, minutes: { per_unit: "1.5", per_parcel: "3" }, ...changes,
+  inserts: [{ insert: "I-CARD", amount: 1, per: "parcel", place: "top", required: false, group_of: 1, when: null, samples: [] }], marks: [], school: "fill_tight", divider: null, minutes: { per_unit: "1.5", per_parcel: "3", per_order: "0" }, fill_below: null, fill_above: null, unit_box_sealed: false, steps: [], ...changes,
 });
 
-const doc = (...bands: Band[]): RecipeDoc => ({ format: "calm-cupboard/recipe", version: 1, code: "r", name: "R", goods_checks: [], wrap_note: "", proving_checks: [], cautions: [], bands });
+const doc = (...bands: Band[]): RecipeDoc => ({ format: "calm-cupboard/recipe", version: 1, code: "r", name: "R", goods_checks: [], wrap_note: "", proving_checks: [], cautions: [], bands, buyer_note: "", ahead: [], trial_needed: false, mix: [] });
 
 const DOC = doc(band(1, 1), band(2, 6, { inserts: [], outers: ["C-14", "C-05"], any_outer: true }));
 const ROWS = rowsOf(DOC, SHELF, "metric");
@@ -77,12 +77,39 @@ describe("changing a cell", () => {
   });
 
   it("what is not allowed is answered in words and changes nothing", () => {
-    for (const [key, text] of [["bottom", "deep"], ["bottom", "900"], ["layer-0", "0"], ["layer-0", "99"], ["insert-I-CARD", "1.5"], ["insert-I-CARD", "900"], ["per_unit", "-1"], ["per_parcel", "9999"]] as const) {
+    for (const [key, text] of [["bottom", "deep"], ["bottom", "900"], ["layer-0", "some"], ["layer-0", "99"], ["insert-I-CARD", "1.5"], ["insert-I-CARD", "900"], ["per_unit", "-1"], ["per_parcel", "9999"]] as const) {
       expect(typeof row(key).set(first, text), `${key} ${text}`).toBe("string");
     }
   });
 
-  it("a band with its own seal takes no tape", () => {
-    expect(typeof row("tape").set({ ...first, closure: null }, "T-PAP")).toBe("string");
+  it("a band with its own seal is taped when a tape is picked, and has no pattern before", () => {
+    const sealed = { ...first, closure: null };
+    expect(changed("tape", "T-PAP", sealed).closure).toEqual({ tape: "T-PAP", pattern: "h", both_faces: true, overhang_um: 65_000, required_grade: "none" });
+    expect(typeof row("pattern").set(sealed, "cross")).toBe("string");
+    expect(changed("tape", "none").closure).toBeNull();
+  });
+
+  it("a layer at nought turns is left out of the band and comes back as the others have it", () => {
+    const bare = changed("layer-0", "0");
+    expect(bare.layers).toEqual([]);
+    expect(changed("layer-0", "3", bare).layers).toEqual([{ ...first.layers[0], turns: "3" }]);
+  });
+});
+
+describe("all rows", () => {
+  const all = rowsOf(DOC, SHELF, "metric", true);
+  const set = (key: string, text: string, of: Band = first) => all.find((one) => one.key === key)?.set(of, text);
+
+  it("reach every field of a band", () => {
+    const texts: Record<string, string> = { "layer-0-wrap": "W-HON", "layer-0-ends": "3/1", "layer-0-group": "2", "layer-0-overlap": "70", "layer-0-k": "0.8", "unit-box": "C-05", "unit-box-sealed": "yes", divider: "I-CARD", inner: "C-05", "outer-second": "M-2", "any-outer": "yes", fill_below: "F-KRA", fill_above: "F-KRA", proud: "8", "insert-I-CARD-per": "unit", "insert-I-CARD-place": "bottom", "insert-I-CARD-required": "yes", "insert-I-CARD-when": "gift", faces: "no", grade: "evident", overhang: "80", marks: "Fragile, Heavy", steps: "Warm the pack", per_order: "2", school: "base_fixed" };
+    let now: Band = first;
+    for (const [key, text] of Object.entries(texts)) {
+      const next = set(key, text, now);
+      expect(typeof next, key).toBe("object");
+      expect(JSON.stringify(next), key).not.toBe(key === "layer-0-wrap" ? "" : JSON.stringify(now));
+      now = next as Band;
+    }
+    expect(now.layers[0]).toEqual({ wrap: "W-HON", turns: "2", ends_top: 3, ends_bottom: 1, compression: "0.8", overlap_um: 70_000, per_units: 2 });
+    expect([now.marks, now.steps, now.inserts[0]?.when?.gift, now.closure?.required_grade, now.outers]).toEqual([["Fragile", "Heavy"], ["Warm the pack"], true, "evident", ["C-05", "M-2"]]);
   });
 });

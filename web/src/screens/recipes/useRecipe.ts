@@ -4,16 +4,10 @@ import { useEffect, useState } from "react";
 import { answer, api, type Schemas } from "../../api/client";
 import { recipe as recipeQuery } from "../../api/queries";
 import { useSay } from "../../ui/overlays";
+import { changed, keepIn, readDraft, redo, undo, type Draft } from "./draft";
 import type { Band, RecipeDoc } from "./rows";
 
-interface Draft { base: number; doc: RecipeDoc; before: RecipeDoc[] }
-
 const slot = (id: number) => `recipe-draft-${id}`;
-
-function saved(id: number): Draft | null {
-  const text = window.localStorage.getItem(slot(id));
-  return text ? (JSON.parse(text) as Draft) : null;
-}
 
 /** Waits until the hand rests, so that a held key does not ask for figures at every letter. */
 function useRested<T>(value: T, ms: number): T {
@@ -28,10 +22,10 @@ function useRested<T>(value: T, ms: number): T {
 export function useRecipe(data: Schemas["RecipeOut"]) {
   const client = useQueryClient();
   const say = useSay();
-  const [draft, setDraft] = useState<Draft | null>(() => saved(data.id));
+  const [draft, setDraft] = useState<Draft | null>(() => readDraft(window.localStorage.getItem(slot(data.id))));
   const doc = draft?.doc ?? data.document;
   const keepDraft = (next: Draft | null) => {
-    if (next) window.localStorage.setItem(slot(data.id), JSON.stringify(next));
+    if (next) keepIn(window.localStorage, slot(data.id), next);
     else window.localStorage.removeItem(slot(data.id));
     setDraft(next);
   };
@@ -51,23 +45,24 @@ export function useRecipe(data: Schemas["RecipeOut"]) {
       say(`Version ${made.version.number} is in force. Open orders follow it.`);
       void client.invalidateQueries({ queryKey: recipeQuery(data.id).queryKey });
       void client.invalidateQueries({ queryKey: ["versions", data.id] });
+      void client.invalidateQueries({ queryKey: ["readiness"] });
+      void client.invalidateQueries({ queryKey: ["compare", data.id] });
       void client.invalidateQueries({ queryKey: ["orders"] });
       void client.invalidateQueries({ queryKey: ["plan"] });
     },
   });
   return {
     doc,
-    changed: draft !== null,
+    changed: draft !== null && JSON.stringify(draft.doc) !== JSON.stringify(data.document),
     behind: draft !== null && draft.base !== data.version.number,
     figures: draft && preview.data ? preview.data.figures : data.figures,
     figuresError: draft ? preview.error : null,
-    setBand: (at: number, band: Band) => keepDraft({ base: draft?.base ?? data.version.number, doc: { ...doc, bands: doc.bands.map((one, index) => (index === at ? band : one)) }, before: [...(draft?.before ?? []), doc] }),
-    undo: () => {
-      const last = draft?.before.at(-1);
-      if (!draft || !last) return;
-      const before = draft.before.slice(0, -1);
-      keepDraft(before.length === 0 ? null : { ...draft, doc: last, before });
-    },
+    change: (next: RecipeDoc) => keepDraft(changed(draft, data.version.number, doc, next)),
+    setBand: (at: number, band: Band) => keepDraft(changed(draft, data.version.number, doc, { ...doc, bands: doc.bands.map((one, index) => (index === at ? band : one)) })),
+    canUndo: (draft?.before.length ?? 0) > 0,
+    canRedo: (draft?.undone.length ?? 0) > 0,
+    undo: () => draft && keepDraft(undo(draft)),
+    redo: () => draft && keepDraft(redo(draft)),
     drop: () => keepDraft(null),
     rebase: () => draft && keepDraft({ ...draft, base: data.version.number }),
     keep,
