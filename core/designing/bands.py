@@ -3,7 +3,6 @@
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from decimal import Decimal
-from itertools import groupby
 
 from core.designing.cupboard import Desk, planned_for
 from core.parcels.candidate import Candidate
@@ -33,6 +32,7 @@ class SizeStep:
     each: Decimal  #: all in, rounded to the minor unit
     postage: Decimal
     gross_mg: Milligrams
+    others: tuple[tuple[str, Decimal], ...] = ()  #: what so many cost in other containers, all in
 
 
 def cheapest_per_size(
@@ -47,9 +47,10 @@ def cheapest_per_size(
         band = sketch(units)
         best = _with_inner(band, recipe, product, units, desk) if two_cartons else None
         inner = best[1] if best else None
-        candidate = best[0] if best else _cheapest(band, recipe, product, units, desk)
-        if candidate is None:
+        ways = [best[0]] if best else _whole(band, recipe, product, units, desk)
+        if not ways:
             break
+        candidate = ways[0]
         found.append(
             SizeStep(
                 units=units,
@@ -59,20 +60,23 @@ def cheapest_per_size(
                 each=(candidate.costs.total / units).quantize(Decimal(1).scaleb(-desk.facts.settings.money_digits)),
                 postage=candidate.costs.postage,
                 gross_mg=candidate.weight.gross_mg,
+                others=tuple((way.container, way.costs.total) for way in ways[1:]),
             )
         )
     return tuple(found)
 
 
 def bands_of(steps: tuple[SizeStep, ...], sketch: Callable[[int], Band]) -> tuple[Band, ...]:
-    """Return one band for each run of sizes in the same container, with that container named."""
+    """Return one band for each run of sizes in the same container, with that container named.
+
+    Where the cheapest container changes to and fro from size to size, a run goes on in one container as long as
+    that costs less than a column more is worth: a quarter of a mean parcel over its sizes (a judgement).
+    """
     found = []
-    for (container, inner), run in groupby(steps, key=lambda step: (step.container, step.inner)):
-        sizes = [step.units for step in run]
-        band = sketch(sizes[-1])
+    for (container, inner), sizes in _runs(steps):
         found.append(
             replace(
-                band,
+                sketch(sizes[-1]),
                 first=sizes[0],
                 last=sizes[-1],
                 outers=(container,),
@@ -83,14 +87,51 @@ def bands_of(steps: tuple[SizeStep, ...], sketch: Callable[[int], Band]) -> tupl
     return tuple(found)
 
 
-def _cheapest(band: Band, recipe: Recipe, product: Product, units: int, desk: Desk) -> Candidate | None:
+_Key = tuple[str, str | None]
+
+
+def _runs(steps: tuple[SizeStep, ...]) -> list[tuple[_Key, list[int]]]:
+    """Part the sizes into runs of one container at the least cost, each run costing a little (dynamic programming)."""
+    if not steps:
+        return []
+    a_run = sum((step.total for step in steps), Decimal(0)) / len(steps) / 4
+    best: dict[_Key, tuple[Decimal, list[tuple[_Key, list[int]]]]] = {}
+    for step in steps:
+        least = min(best.values(), key=lambda one: one[0], default=(Decimal(0), []))
+        now: dict[_Key, tuple[Decimal, list[tuple[_Key, list[int]]]]] = {}
+        for key, cost in _costs(step).items():
+            begun = (least[0] + a_run + cost, [*least[1], (key, [step.units])])
+            if key in best and best[key][0] + cost <= begun[0]:
+                *before, (_, sizes) = best[key][1]
+                now[key] = (best[key][0] + cost, [*before, (key, [*sizes, step.units])])
+            else:
+                now[key] = begun
+        best = now
+    return min(best.values(), key=lambda one: one[0])[1]
+
+
+def _costs(step: SizeStep) -> dict[_Key, Decimal]:
+    """Return what the size costs in each container it may go in, the cheapest first."""
+    plain: dict[_Key, Decimal] = {(step.container, step.inner): step.total}
+    if step.inner is None:
+        for container, total in step.others:
+            plain.setdefault((container, None), total)
+    return plain
+
+
+def _whole(band: Band, recipe: Recipe, product: Product, units: int, desk: Desk) -> list[Candidate]:
+    """Return every container that takes so many in one parcel, the best first."""
     plan = planned_for(replace(recipe, bands=(replace(band, first=1, last=units),)), product, units, desk)
     if not isinstance(plan, PlannedOrder):
-        return None
+        return []
     ways = [way.only for way in (plan.chosen, *plan.others) if len(way.parcels) == 1 and way.only.strapped is None]
     # A recipe names whole containers; cutting one down is the plan's own business.
     whole = [candidate for candidate in ways if candidate.change is None]
-    return min(whole or ways, key=rank, default=None)
+    return sorted(whole or ways, key=rank)
+
+
+def _cheapest(band: Band, recipe: Recipe, product: Product, units: int, desk: Desk) -> Candidate | None:
+    return next(iter(_whole(band, recipe, product, units, desk)), None)
 
 
 def _with_inner(band: Band, recipe: Recipe, product: Product, units: int, desk: Desk) -> tuple[Candidate, str] | None:

@@ -74,7 +74,10 @@ def readiness_of(
         if not recipe.tried and not recipe.trial_needed:
             lacks.append(
                 Lack(
-                    code="never_tried", words=f"{recipe.name} was never tried as it is now.", mend="trial", stops=False
+                    code="never_tried",
+                    words=f"The recipe was never tried as it is now: {recipe.name}.",
+                    mend="trial",
+                    stops=False,
                 )
             )
         found.append(SizeReadiness(first=band.first, last=band.last, lacks=tuple(dict.fromkeys(lacks))))

@@ -4,6 +4,7 @@ Everything here is made up. The orders are dated so that the newest came in toda
 bench's own services, so that ledger, labels and weights are real entries.
 """
 
+import json
 from pathlib import Path
 from uuid import NAMESPACE_URL, uuid5
 
@@ -17,6 +18,9 @@ from server.formats.orders import read_orders
 from server.formats.workshop import WorkshopFile
 from server.orders.models import Order
 from server.plans.facts import today
+from server.recipes.models import Recipe, Trial
+from server.recipes.selectors import versions_in_force
+from server.recipes.services import TrialFacts, add_trial, add_version
 from server.workshops.models import Member, Workshop
 from server.workshops.services import import_workshop, set_member
 
@@ -26,8 +30,11 @@ DEMO = ROOT / "demo"
 _PACKED, _AT_BENCH = 7, 2
 
 
-def load_demo() -> list[str]:
-    """Load the sample workshop; what is here already stays as it is. Returns what happened, in words."""
+def load_demo(*, whole: bool = True) -> list[str]:
+    """Load the sample workshop; what is here already stays as it is. Returns what happened, in words.
+
+    Not ``whole``: without the wider range of products, which most tests do not need.
+    """
     workshop = import_workshop(read_file(WorkshopFile, _read("workshop.json"), what="workshop file"))
     owner = set_member(workshop=workshop, username="maren", name="Maren", role="owner", password="salt-pig-40")
     packer = set_member(workshop=workshop, username="oswin", name="Oswin", role="packer", password="butter-crock-12")
@@ -39,6 +46,8 @@ def load_demo() -> list[str]:
         ("products", [DEMO / "products.json"]),
     ):
         said += [take_in(workshop, kind, path.read_bytes(), by=owner.name) for path in files]
+    if whole:
+        said += _wider_range(workshop, owner)
     first_time = not Order.objects.of(workshop).exists()
     read = read_orders(_read("orders.csv"), today=today(workshop))
     said.append(take_in_orders(workshop, dated_up_to_today(read, workshop)))
@@ -49,6 +58,43 @@ def load_demo() -> list[str]:
 
 def _read(name: str) -> bytes:
     return Path(DEMO / name).read_bytes()
+
+
+def _wider_range(workshop: Workshop, owner: Member) -> list[str]:
+    """Load more supplies, products and recipes of every craft; two changes with their reasons; what was tried."""
+    folder = DEMO / "range"
+    known = set(Recipe.objects.of(workshop).values_list("code", flat=True))
+    file = json.loads((folder / "recipes.json").read_text())
+    # What was changed since by a later version is not set back.
+    file["recipes"] = [one for one in file["recipes"] if one["code"] not in known]
+    said = [
+        take_in(workshop, "supplies", (folder / "supplies.json").read_bytes(), by=owner.name),
+        take_in(workshop, "recipes", json.dumps(file).encode(), by=owner.name),
+        take_in(workshop, "products", (folder / "products.json").read_bytes(), by=owner.name),
+    ]
+    recipes = {recipe.code: recipe for recipe in Recipe.objects.of(workshop)}
+    versions = versions_in_force(workshop, [recipe.pk for recipe in recipes.values()])
+    for change in json.loads((folder / "changes.json").read_text()):
+        recipe = recipes[change["code"]]
+        if versions[recipe.pk].number == 1:
+            made = add_version(
+                by=owner, recipe_id=recipe.pk, base_version=1, document=change["recipe"], reason=change["reason"]
+            )
+            versions[recipe.pk] = made
+            said.append(f"recipe {recipe.name}, version {made.number}: {made.reason}")
+    for at, one in enumerate(json.loads((folder / "trials.json").read_text())):
+        recipe = recipes[one.pop("code")]
+        key = uuid5(NAMESPACE_URL, f"demo-trial-{at}")
+        facts = TrialFacts(
+            **one,
+            version=versions[recipe.pk].number,
+            drop_mm=760 if one["kind"] == "drop" else None,
+            photo=None,
+            request_key=key,
+        )
+        if not Trial.objects.of(workshop).filter(request_key=key).exists():
+            add_trial(by=owner, recipe_id=recipe.pk, facts=facts)
+    return said
 
 
 def _days_of_work(workshop: Workshop, owner: Member, packer: Member) -> str:

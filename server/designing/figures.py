@@ -9,6 +9,7 @@ from decimal import Decimal
 
 from pydantic import BaseModel
 
+from core.designing.cupboard import Desk
 from core.designing.policies import POLICY_WORDS, breaches_of
 from core.designing.trials import drop_height_um
 from core.parcels.candidate import Candidate
@@ -17,6 +18,8 @@ from core.parcels.plan import Blocked, Overrides, PlannedOrder, plan_order
 from core.recipes.expand import OrderLine
 from core.recipes.goods import Product as CoreProduct
 from core.recipes.model import Band, Recipe
+from core.tariffs.model import Place
+from core.tariffs.quote import quote_all
 from core.units import Size
 from server.designing.desk import desk_of, one_place_a_zone
 from server.formats.recipe import RecipeFile
@@ -72,22 +75,58 @@ def band_figures(workshop: Workshop, file: RecipeFile, products: Sequence[Produc
     desk = desk_of(workshop, stocks)
     places = one_place_a_zone(desk.facts.tariffs)
     found = []
+    nearest: Place | None = None
     for band in recipe.bands:
         units = sum(m.quantity for m in recipe.mix) if recipe.mix else _units(band.first, band.last)
         lines = tuple(
             OrderLine(sku=one.sku, quantity=quantity or units, product=one, recipe=recipe) for one, quantity in goods
         )
-        # A band is for orders that go in one parcel; one that does not fit is a fault of the recipe.
-        plans = [
-            plan_order(lines, desk.plenty, destination=place, ship_on=desk.ship_on, overrides=Overrides(parcels=1))
-            for place in places
-        ]
-        names = dict(desk.names)
-        shown = _figures(band, units, goods[0][0].sku, plans, names)
+        plans, postages, nearest = _planned(
+            lines, desk, [nearest, *(p for p in places if p != nearest)] if nearest else places
+        )
+        shown = _figures(band, units, goods[0][0].sku, plans, postages, dict(desk.names))
         broken = breaches_of(replace(recipe, bands=(band,)), tuple(one for one, _ in goods), desk, workshop.policies)
         marked = tuple(f"{POLICY_WORDS[breach.policy]}: {breach.words}" for breach in broken)
         found.append(shown.model_copy(update={"marked": marked}))
     return found
+
+
+def _planned(
+    lines: tuple[OrderLine, ...], desk: Desk, places: list[Place]
+) -> tuple[list[PlannedOrder | Blocked], list[Decimal], Place | None]:
+    """Plan a band's parcel to the nearest zone; return the plan, its postage to every zone, and which is nearest.
+
+    The parcel is planned once and quoted everywhere, and planned anew only when another zone turns out to be nearer.
+    When no zone takes it, all the refusals are returned.
+    """
+    refused: list[PlannedOrder | Blocked] = []
+    for place in places:
+        # A band is for orders that go in one parcel; one that does not fit is a fault of the recipe.
+        plan = plan_order(lines, desk.plenty, destination=place, ship_on=desk.ship_on, overrides=Overrides(parcels=1))
+        if not isinstance(plan, PlannedOrder) or plan.chosen.only.strapped is not None:
+            refused.append(plan)
+            continue
+        prices = {one: price for one in places if (price := _postage(plan.chosen.only, one, desk)) is not None}
+        near = min(prices, key=lambda one: prices[one], default=place)
+        if near != place:
+            again = plan_order(
+                lines, desk.plenty, destination=near, ship_on=desk.ship_on, overrides=Overrides(parcels=1)
+            )
+            plan = again if isinstance(again, PlannedOrder) and again.chosen.only.strapped is None else plan
+        return [plan], sorted(prices.values()), near
+    return refused, [], None
+
+
+def _postage(one: Candidate, place: Place, desk: Desk) -> Decimal | None:
+    """Return the least postage of a parcel to a place, None when no service goes there."""
+    quotes, _ = quote_all(
+        desk.facts.tariffs,
+        outer=one.outer_bulged,
+        gross_mg=one.weight.gross_mg,
+        destination=place,
+        ship_on=desk.ship_on,
+    )
+    return quotes[0].price if quotes else None
 
 
 def shown_goods(workshop: Workshop, recipe: Recipe, rows: Sequence[Product]) -> list[tuple[CoreProduct, int]] | str:
@@ -122,15 +161,19 @@ def _problem(plans: list[PlannedOrder | Blocked], band: Band, units: int) -> str
 
 
 def _figures(
-    band: Band, units: int, sku: str, plans: list[PlannedOrder | Blocked], names: dict[str, str]
+    band: Band,
+    units: int,
+    sku: str,
+    plans: list[PlannedOrder | Blocked],
+    postages: list[Decimal],
+    names: dict[str, str],
 ) -> BandFigures:
     first, last = band.first, band.last
     good = [plan for plan in plans if isinstance(plan, PlannedOrder) and plan.chosen.only.strapped is None]
     if not good:
         words = _problem(plans, band, units)
         return BandFigures(first=first, last=last, units=units, sku=sku, problem=words)
-    near = min(good, key=lambda plan: plan.chosen.costs.postage)
-    far = max(good, key=lambda plan: plan.chosen.costs.postage)
+    near = good[0]
     chosen = near.chosen.only
     return BandFigures(
         first=first,
@@ -144,7 +187,7 @@ def _figures(
         materials=chosen.costs.materials,
         minutes=chosen.minutes,
         postage_nearest=near.chosen.costs.postage,
-        postage_farthest=far.chosen.costs.postage,
+        postage_farthest=max(postages, default=near.chosen.costs.postage),
         each_all_in=(chosen.costs.total / units).quantize(Decimal("0.01")),
         service=chosen.quote.service_name,
         drop_um=drop_height_um(chosen.weight.gross_mg),

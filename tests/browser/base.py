@@ -45,7 +45,7 @@ class BrowserCase(StaticLiveServerTestCase):
 
     def setUp(self) -> None:
         cache.clear()
-        load_demo()
+        load_demo(whole=False)
         self.trouble: list[str] = []
         self.expected_trouble: tuple[str, ...] = ()
         context = self.browser.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce")

@@ -2,21 +2,20 @@
 interface SizeStep { units: number; container: string; each: string }
 interface Props { sizes: readonly SizeStep[]; money: (amount: string) => string; name: (code: string) => string }
 
-const WIDE = 760, HIGH = 190, LEFT = 46, FOOT = 44;
+const WIDE = 396, HIGH = 180, LEFT = 40, FOOT = 44;
 
 export function SizeSteps({ sizes, money, name }: Props) {
   if (sizes.length === 0) return null;
   const most = Math.max(...sizes.map((one) => Number(one.each)));
   const step = (WIDE - LEFT) / sizes.length;
   const x = (n: number) => LEFT + n * step;
-  const y = (each: string) => 10 + (1 - Number(each) / most) * (HIGH - FOOT - 10);
+  const y = (each: string) => 18 + (1 - Number(each) / most) * (HIGH - FOOT - 18);
   const runs: { container: string; from: number; to: number }[] = [];
   sizes.forEach((one, at) => { const last = runs.at(-1); if (last && last.container === one.container) last.to = at; else runs.push({ container: one.container, from: at, to: at }); });
   const path = sizes.map((one, at) => `${at === 0 ? "M" : "L"}${x(at)} ${y(one.each)}H${x(at + 1)}`).join("");
   return (
     <figure className="m-0">
       <svg viewBox={`0 0 ${WIDE} ${HIGH}`} className="w-full" role="img" aria-label={`Cost of each as the order grows: ${runs.map((run) => `${sizes[run.from]?.units}${run.to > run.from ? ` to ${sizes[run.to]?.units}` : ""} in ${run.container}, from ${money(sizes[run.from]?.each ?? "0")} to ${money(sizes[run.to]?.each ?? "0")} each`).join("; ")}`}>
-        <text x={LEFT - 6} y={y(String(most)) + 4} textAnchor="end" className="fill-ink2 text-[12px]">{money(String(most))}</text>
         <text x={LEFT - 6} y={HIGH - FOOT + 4} textAnchor="end" className="fill-ink2 text-[12px]">0</text>
         <path d={`M${LEFT} ${HIGH - FOOT}H${WIDE}`} className="stroke-line2" />
         {runs.map((run) => (
