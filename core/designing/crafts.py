@@ -162,7 +162,7 @@ CRAFTS: tuple[Craft, ...] = (
         marks=("Fragile",), checks=("Lid tight, button down.", "Label straight, batch and date on it.", "No chip at the rim."),
         proofs=_FLIP, cautions=(_FOOD,), minutes=("1.5", "3"),
         wrap_note="Fold the ends over the lid and the base, so both are covered twice.",
-        fits=lambda p: p.fragility != "sturdy" and (p.glass or p.food),
+        fits=lambda p: p.glass or (p.fragility != "sturdy" and p.food),
     ),
     Craft(
         key="stoneware",

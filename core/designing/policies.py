@@ -12,7 +12,7 @@ from core.parcels.plan import PlannedOrder
 from core.parcels.single import rank
 from core.recipes.goods import Product
 from core.recipes.model import Band, InnerCarton, Recipe
-from core.supplies.items import Container
+from core.supplies.items import ClosureGrade, Container
 
 __all__ = ["POLICY_WORDS", "Breach", "Policy", "breaches_of", "obeying"]
 
@@ -177,8 +177,10 @@ def _with_tape(band: Band, desk: Desk, left: list[str], *, evident: bool) -> Ban
     now = tapes.get(band.closure.tape)
     if not evident and not desk.plastic(band.closure.tape):
         return band
-    least = "evident" if evident else now.grade if now else "none"
-    ranks = {"none": 0, "resistant": 1, "evident": 2}
+    ranks: dict[ClosureGrade, int] = {"none": 0, "resistant": 1, "evident": 2}
+    # No weaker than before, and as strong as the recipe asks.
+    wanted: list[ClosureGrade] = ["evident"] if evident else [now.grade if now else "none", band.closure.required_grade]
+    least = max(wanted, key=lambda grade: ranks[grade])
     fit = [t for t in tapes.values() if ranks[t.grade] >= ranks[least] and (evident or not desk.plastic(t.code))]
     best = min(fit, key=lambda t: (desk.plastic(t.code), t.unit_cost, t.code), default=None)
     if best is None:

@@ -132,8 +132,12 @@ def _divider_uses(request: Request, levels: int) -> list[Use]:
 
 
 def _insert_uses(request: Request, levels: int) -> list[Use]:
-    """Amount rules of every recipe in the parcel; what two recipes name per parcel goes in once, the larger amount."""
+    """Amount rules of every recipe in the parcel; what two recipes name per parcel goes in once, the larger amount.
+
+    What may be left out is, when there is not enough of it: a missing card holds up no parcel.
+    """
     amounts: dict[str, tuple[int, str]] = {}
+    needed: set[str] = set()
     shared: dict[str, int] = {}
     choice = SampleChoice(ordered=request.occasion.skus, free=request.free, last_sent=request.occasion.last_sent)
     for piece in request.expansion.pieces:
@@ -145,6 +149,8 @@ def _insert_uses(request: Request, levels: int) -> list[Use]:
             if insert is None:
                 continue
             count = rule.amount * _times(rule, piece, levels)
+            if rule.required:
+                needed.add(insert)
             had = amounts.get(insert, (0, rule.place))[0]
             if rule.per in ("parcel", "order", "layer"):
                 # Asked for once a parcel by every recipe: the larger amount serves them all.
@@ -152,7 +158,11 @@ def _insert_uses(request: Request, levels: int) -> list[Use]:
                 shared[insert] = max(before, count)
                 count = shared[insert] - before
             amounts[insert] = (had + count, rule.place)
-    return [_piece_use(request, code, count, "insert", place) for code, (count, place) in amounts.items() if count]
+    return [
+        _piece_use(request, code, count, "insert", place)
+        for code, (count, place) in amounts.items()
+        if count and (code in needed or request.free.get(code, Decimal(0)) >= count)
+    ]
 
 
 def _times(rule: InsertAmount, piece: Piece, levels: int) -> int:

@@ -1,7 +1,7 @@
 """What stands on a parcel's papers: the label and the packing slip."""
 
 from server.bench.models import Parcel
-from server.bench.services import part_of, planned
+from server.bench.services import part_of, planned, recipes_begun_with
 from server.carriers.models import Label
 from server.formats.pdf import LabelSheet, SlipSheet
 from server.orders.screens import order_out
@@ -38,6 +38,7 @@ def slip_sheet(workshop: Workshop, row: Parcel) -> SlipSheet:
     """Return what stands on the slip: the goods of this parcel, and that the rest comes apart."""
     order = order_out(workshop, row.order)
     mine, others = part_of(row), len(planned(row).chosen.parcels)
+    recipes = [one for one in recipes_begun_with(row) if one.code in {piece.recipe for piece in mine.pieces}]
     titles = {line.sku: line.title for line in order.lines}
     return SlipSheet(
         workshop=workshop.name,
@@ -49,4 +50,5 @@ def slip_sheet(workshop: Workshop, row: Parcel) -> SlipSheet:
         lines=tuple((units, titles.get(sku, sku), sku) for sku, units in mine.goods),
         part=f"Parcel {row.part} of {others}: the rest of your order comes apart." if others > 1 else "",
         note=order.note,
+        buyer_notes=tuple(dict.fromkeys(one.buyer_note for one in recipes if one.buyer_note)),
     )

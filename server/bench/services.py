@@ -39,6 +39,7 @@ __all__ = [
     "load_of",
     "part_of",
     "planned",
+    "recipes_begun_with",
     "reopen",
     "settle_weight",
     "steps_for",
@@ -285,12 +286,12 @@ def load_of(parcel: Parcel) -> Load:
 def steps_for(parcel: Parcel, names: dict[str, str]) -> tuple[BenchStep, ...]:
     """Return the parcel's steps, from the plan and the recipe versions it was begun with."""
     mine = part_of(parcel)
-    recipes = tuple(one for one in _recipes(parcel) if one.code in {piece.recipe for piece in mine.pieces})
+    recipes = tuple(one for one in recipes_begun_with(parcel) if one.code in {piece.recipe for piece in mine.pieces})
     return steps_of(mine, recipes, pack_layers(mine, names), names, planned(parcel).note, planned(parcel).cautions)
 
 
-def _recipes(parcel: Parcel) -> tuple[Recipe, ...]:
-    """The recipe versions the parcel was begun with, not the ones in force now."""
+def recipes_begun_with(parcel: Parcel) -> tuple[Recipe, ...]:
+    """Return the recipe versions the parcel was begun with, not the ones in force now."""
     rows = (
         RecipeVersion.objects.of(parcel.workshop_id)
         .filter(recipe__code__in=parcel.recipe_versions)

@@ -76,6 +76,11 @@ def band_figures(workshop: Workshop, file: RecipeFile, products: Sequence[Produc
     places = one_place_a_zone(desk.facts.tariffs)
     found = []
     nearest: Place | None = None
+    # A policy looks at everything the recipe packs, not only at what the band is shown with.
+    packed = (
+        *(one for one, _ in goods),
+        *core_products(products, with_their_families(workshop, list(products))).values(),
+    )
     for band in recipe.bands:
         units = sum(m.quantity for m in recipe.mix) if recipe.mix else _units(band.first, band.last)
         lines = tuple(
@@ -85,7 +90,7 @@ def band_figures(workshop: Workshop, file: RecipeFile, products: Sequence[Produc
             lines, desk, [nearest, *(p for p in places if p != nearest)] if nearest else places
         )
         shown = _figures(band, units, goods[0][0].sku, plans, postages, dict(desk.names))
-        broken = breaches_of(replace(recipe, bands=(band,)), tuple(one for one, _ in goods), desk, workshop.policies)
+        broken = breaches_of(replace(recipe, bands=(band,)), packed, desk, workshop.policies)
         marked = tuple(f"{POLICY_WORDS[breach.policy]}: {breach.words}" for breach in broken)
         found.append(shown.model_copy(update={"marked": marked}))
     return found

@@ -50,6 +50,7 @@ class SlipSheet:
     address: tuple[str, ...]
     lines: tuple[tuple[int, str, str], ...]
     note: str
+    buyer_notes: tuple[str, ...]  #: what the recipes say to the buyer
     part: str  #: which of several parcels this is; empty for the only one
 
 
@@ -108,6 +109,8 @@ def slip_pdf(sheet: SlipSheet) -> bytes:
         y = _paragraph(canvas, sheet.part, left, y - 3 * mm, wide)
     if sheet.note:
         y = _paragraph(canvas, f"Your note: {sheet.note}", left, y - 3 * mm, wide)
+    for text in sheet.buyer_notes:
+        y = _paragraph(canvas, text, left, y - 3 * mm, wide)
     canvas.setFont("Text", 9)
     canvas.drawString(left, 16 * mm, "Please look through everything before you throw the packing away.")
     canvas.showPage()

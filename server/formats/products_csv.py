@@ -48,17 +48,17 @@ def read_products(content: bytes) -> ProductsFile:
     except csv.Error as error:
         raise Refused(f"This is not CSV: {error}.", code="not_csv", status=422) from None
     faults = _head_faults(lines)
-    items = []
+    items: list[ProductItem] = []
+    stands: dict[str, int] = {}
     for number, line in enumerate(lines, start=2):
         if not faults or faults[0].path != "line 1":
             item, wrong = _item(number, line)
             faults += wrong
             items += [item] if item else []
-    skus = [item.sku for item in items]
-    faults += [
-        Fault(path=f"line {at + 2}, sku", message=f"{sku} stands on a line before this one")
-        for at, sku in enumerate(skus) if sku in skus[:at]
-    ]  # fmt: skip
+            sku = (line.get("sku") or "").strip()
+            if sku and sku in stands:
+                faults.append(Fault(path=f"line {number}, sku", message=f"{sku} stands on line {stands[sku]} already"))
+            stands.setdefault(sku, number)
     if faults:
         many = f"{len(faults)} fault{'' if len(faults) == 1 else 's'}"
         detail = f"This products file has {many}: {faults[0].path}: {faults[0].message}. Nothing was taken in."

@@ -65,12 +65,14 @@ class Papers(unittest.TestCase):
                     address=("Dunmere",),
                     lines=lines,
                     note="Leave it with the neighbour, please. " * 6,
+                    buyer_notes=("Keep the paper collar, it is part of it.",),
                     part="",
                 )
             )
         )
         self.assertEqual(codes, {"CODE-128:1184"})
         self.assertTrue(all(f"Goods number {n}" in text for n in range(1, 31)))
+        self.assertIn("Keep the paper collar", text)
         self.assertIn("Pages:           2", info)
 
     def test_the_same_values_give_the_same_bytes(self) -> None:

@@ -3675,6 +3675,11 @@ export interface components {
             postage: string;
             /** Gross Mg */
             gross_mg: number;
+            /**
+             * Others
+             * @default []
+             */
+            others: string[][];
         };
         /**
          * SizeUm

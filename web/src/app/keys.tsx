@@ -42,8 +42,9 @@ export function KeyProvider({ children }: { children: ReactNode }) {
   );
   useEffect(() => {
     const listen = (event: KeyboardEvent) => {
-      if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target) || isPressing(event)) return;
-      if (document.querySelector("[role=dialog]") && event.key !== "Escape") return;
+      // A key that a dialog or a part of the screen has taken is not the screen's as well.
+      if (event.defaultPrevented || event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target) || isPressing(event)) return;
+      if (document.querySelector("[role=dialog]")) return;
       const action = value.all().reverse().find((one) => one.key === event.key.toLowerCase());
       if (!action) return;
       event.preventDefault();

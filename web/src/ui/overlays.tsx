@@ -1,6 +1,6 @@
 /** Radix dialogs and toasts in our own look. */
 import { Dialog, Toast } from "radix-ui";
-import { createContext, useCallback, useContext, useMemo, useState, type ReactNode } from "react";
+import { createContext, useCallback, useContext, useEffect, useMemo, useRef, useState, type ReactNode } from "react";
 import { Mark } from "./parts";
 
 interface SheetProps {
@@ -13,6 +13,19 @@ interface SheetProps {
 }
 
 export function Sheet({ open, onOpenChange, title, description, children, wide = false }: SheetProps) {
+  const close = useRef(onOpenChange);
+  useEffect(() => { close.current = onOpenChange; });
+  useEffect(() => {
+    if (!open) return undefined;
+    // While a toast stands above the sheet, Escape would close only that; an open list keeps it for itself.
+    const listen = (event: KeyboardEvent) => {
+      if (event.key !== "Escape" || document.querySelector("[role=listbox]")) return;
+      event.preventDefault(); // so that the screen below does not step back as well
+      close.current(false);
+    };
+    document.addEventListener("keydown", listen, true);
+    return () => document.removeEventListener("keydown", listen, true);
+  }, [open]);
   return (
     <Dialog.Root open={open} onOpenChange={onOpenChange}>
       <Dialog.Portal>

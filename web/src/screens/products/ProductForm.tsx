@@ -60,7 +60,7 @@ export function ProductForm({ product, locked, onClose, onKept }: { product: Pro
       <div><p className="mb-1 text-small text-ink2">Packed by</p><Pick label="Packed by" value={fields.recipe || NO_RECIPE} options={[{ value: NO_RECIPE, text: NO_RECIPE }, ...(known.data?.results ?? []).map((one) => ({ value: one.code, text: one.name }))]} onPick={(value) => { if (!locked) set({ recipe: value === NO_RECIPE ? "" : value }); }} className="min-h-10 w-full" /></div>
       <ProblemNote error={keep.error ?? photo.error} />
       {product?.has_photo ? <img src={`/api/products/${product.id}/photo`} alt={product.name} className="max-h-40 self-start rounded-part border border-line" /> : null}
-      <div className="flex flex-wrap gap-3">
+      <div className="sticky bottom-0 -mx-6 flex flex-wrap gap-3 border-t border-line bg-sheet px-6 py-3">
         {locked ? null : <Button type="submit" kind="next" disabled={keep.isPending}>{product ? "Keep" : "Add it"}</Button>}
         {product && !locked ? <FileButton text={product.has_photo ? "Another photo" : "Photo"} accept="image/png,image/jpeg" onFile={(_, content) => photo.mutate(content)} /> : null}
         {product && product.contents.length === 0 ? <Link className="inline-flex min-h-10 items-center font-semibold text-action hover:underline" to={product.recipe_id === null ? `/recipes/new?product=${product.id}` : `/recipes/${product.recipe_id}`}>{product.recipe_id === null ? "Propose a recipe" : "Open its recipe"}</Link> : null}

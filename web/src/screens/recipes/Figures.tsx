@@ -14,7 +14,7 @@ export function Figures({ figures, column }: { figures: readonly Schemas["BandFi
     { label: "Free space before filling", show: (f) => (f.free_l === null ? "" : `${Number(f.free_l).toFixed(1)} l`) },
   ];
   return (
-    <tfoot>
+    <tfoot className="sticky bottom-0 z-10 bg-sheet shadow-[0_-2px_0_var(--ink)]">
       <tr className="border-t-2 border-ink"><td colSpan={figures.length + 1} className="h-1 p-0" /></tr>
       {rows.map((row) => (
         <tr key={row.label}><th scope="row" className="py-[2px] text-left font-normal text-ink2">{row.label}</th>{figures.map((f, at) => <td key={f.first} className={`whitespace-nowrap px-3 py-[2px] text-right text-small ${at === column ? "bg-soft font-semibold" : "text-ink2"}`}>{f.problem ? "" : row.show(f)}</td>)}</tr>

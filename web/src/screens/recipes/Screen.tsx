@@ -137,9 +137,11 @@ function Words({ doc, onChange, locked }: { doc: Schemas["RecipeFile"]; onChange
     ["For the mix", doc.mix.map((one) => `${one.quantity} ${one.sku}`)], ["Trial", doc.trial_needed ? ["Not ready before one is passed."] : []],
   ];
   return (
+    <>
     <dl className="mt-2 text-small">
       {parts.filter(([, lines]) => lines.length > 0).map(([name, lines]) => <div key={name} className="grid grid-cols-[104px_1fr] border-t border-line py-1"><dt className="text-ink2">{name}</dt><dd>{lines.join(" ")}</dd></div>)}
-      <div className="border-t border-line py-1"><button type="button" onClick={onChange} className="text-ink2 hover:text-ink"><span className="keycap" aria-hidden="true">E</span> {locked ? "read all of it" : "change these words"}</button></div>
     </dl>
+      <div className="border-t border-line py-1 text-small"><button type="button" onClick={onChange} className="text-ink2 hover:text-ink"><span className="keycap" aria-hidden="true">E</span> {locked ? "read all of it" : "change these words"}</button></div>
+    </>
   );
 }
