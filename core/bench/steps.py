@@ -14,7 +14,7 @@ from core.parcels.layers import PackLayer
 from core.recipes.expand import Piece, Use
 from core.recipes.model import Recipe
 
-__all__ = ["BenchStep", "StepKind", "Take", "changes_of", "steps_of"]
+__all__ = ["BenchStep", "StepKind", "Take", "changes_of", "steps_of", "steps_when_ready"]
 
 StepKind = Literal["gather", "check", "wrap", "pack", "do", "prove", "close", "weigh", "label", "hand_over"]
 
@@ -94,6 +94,16 @@ def steps_of(
     said = f"Mark it: {', '.join(marks)}." if marks else "No marks on this one."
     steps.append(_step("hand_over", "Label on, slip in, parcel to the shelf", said))
     return tuple(steps)
+
+
+def steps_when_ready(steps: tuple[BenchStep, ...], *, place: str, packed: str) -> tuple[BenchStep, ...]:
+    """Return the steps of a parcel that was packed ahead: fetch it, prove it once more, weigh, label, hand over.
+
+    ``steps`` are those of packing it; ``place`` is where it stands, ``packed`` when and by whom it was packed.
+    """
+    cautions = tuple(dict.fromkeys(text for step in steps for text in step.cautions))
+    fetch = _step("gather", f"Take the parcel packed ahead from {place}", f"Packed {packed}.", cautions=cautions)
+    return (fetch, *(step for step in steps if step.kind in ("prove", "weigh", "label", "hand_over")))
 
 
 def _step(

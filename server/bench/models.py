@@ -4,9 +4,45 @@ from django.db import models
 from django.db.models import Q
 
 from server.orders.models import Order
+from server.recipes.models import Product, RecipeVersion
 from server.workshops.models import WorkshopOwned
 
-__all__ = ["Parcel"]
+__all__ = ["Parcel", "ReadyParcel"]
+
+
+class ReadyParcel(WorkshopOwned):
+    """A parcel packed ahead and closed, standing on a shelf until an order takes it."""
+
+    class State(models.TextChoices):
+        READY = "ready"
+        TAKEN = "taken"
+        UNPACKED = "unpacked"
+
+    product = models.ForeignKey(Product, on_delete=models.PROTECT, related_name="+")
+    version = models.ForeignKey(RecipeVersion, on_delete=models.PROTECT, related_name="+")
+    units = models.PositiveSmallIntegerField()
+    container = models.CharField(max_length=30, help_text="Code of the carton or mailer it is in")
+    used = models.JSONField(help_text="What packing it drew from the shelf: supply code and quantity")
+    place = models.CharField(max_length=20, help_text="Where it stands")
+    state = models.CharField(max_length=8, choices=State.choices, default=State.READY)
+    packed_at = models.DateTimeField()
+    packed_by = models.CharField(max_length=80)
+    request_key = models.UUIDField()
+    number = models.PositiveSmallIntegerField(help_text="Which of those packed at once, from 1")
+
+    class Meta(WorkshopOwned.Meta):
+        abstract = False
+        ordering = ["packed_at", "id"]
+        constraints = [
+            models.UniqueConstraint(fields=["workshop", "request_key", "number"], name="ready_parcel_once"),
+            models.CheckConstraint(
+                condition=Q(state__in=["ready", "taken", "unpacked"]), name="ready_parcel_state_known"
+            ),
+        ]
+        indexes = [models.Index(fields=["workshop", "state", "packed_at"], name="ready_parcels")]
+
+    def __str__(self) -> str:
+        return f"{self.units} {self.product_id} packed ahead"
 
 
 class Parcel(WorkshopOwned):
@@ -17,6 +53,9 @@ class Parcel(WorkshopOwned):
         CLOSED = "closed"
 
     order = models.ForeignKey(Order, on_delete=models.PROTECT, related_name="parcels")
+    ready = models.OneToOneField(
+        ReadyParcel, null=True, on_delete=models.PROTECT, related_name="parcel", help_text="Packed ahead, taken for it"
+    )
     part = models.PositiveSmallIntegerField(default=1, help_text="Which of the order's parcels, from 1")
     state = models.CharField(max_length=8, choices=State.choices, default=State.PACKING)
     plan = models.JSONField(help_text="The PlannedOrder it was begun with")

@@ -11,13 +11,15 @@ from django.db import transaction
 from django.utils import timezone
 from pydantic import TypeAdapter
 
-from core.bench.steps import BenchStep, changes_of, steps_of
+from core.bench.steps import BenchStep, changes_of, steps_of, steps_when_ready
 from core.bench.weight_check import WeightCheck, check_weight, settle
 from core.parcels.candidate import PlannedParcel
 from core.parcels.layers import pack_layers
 from core.parcels.plan import PlannedOrder
+from core.recipes.expand import Use
 from core.recipes.model import Recipe
 from server.api.problems import Refused
+from server.bench import ready
 from server.bench.models import Parcel
 from server.carriers.models import Label
 from server.orders.models import Order
@@ -87,6 +89,11 @@ def begin(*, by: Member, order_id: int) -> Parcel:
     )
     order.state = Order.State.BENCH
     order.save(update_fields=["state"])
+    if len(made) == 1:
+        made[0].ready = ready.take_for(made[0], stored.chosen.parcels[0])
+        if made[0].ready is not None:
+            made[0].save(update_fields=["ready"])
+            _promise(workshop, order.pk, made)
     return made[0]
 
 
@@ -213,6 +220,13 @@ def reopen(*, by: Member, parcel_id: int, reason: str) -> Parcel:
 def _settle_order(workshop: Workshop, order_id: int) -> None:
     """Promise what the order's open parcels need and no more; packed when there is none."""
     still = list(Parcel.objects.of(workshop).filter(order_id=order_id, state=Parcel.State.PACKING))
+    _promise(workshop, order_id, still)
+    state = Order.State.BENCH if still else Order.State.PACKED
+    Order.objects.of(workshop).filter(pk=order_id).update(state=state)
+
+
+def _promise(workshop: Workshop, order_id: int, still: Sequence[Parcel]) -> None:
+    """Promise to the order what these parcels need and no more."""
     PlannedUse.objects.of(workshop).filter(plan__order_id=order_id).delete()
     if still:
         plan = Plan.objects.of(workshop).get(order_id=order_id)
@@ -220,8 +234,6 @@ def _settle_order(workshop: Workshop, order_id: int) -> None:
             PlannedUse(workshop=workshop, plan=plan, supply_id=pk, quantity=quantity)
             for pk, quantity in _used(workshop, still).items()
         )
-    state = Order.State.BENCH if still else Order.State.PACKED
-    Order.objects.of(workshop).filter(pk=order_id).update(state=state)
 
 
 @transaction.atomic
@@ -245,6 +257,7 @@ def take_off(*, by: Member, parcel_id: int, reason: str) -> Order:
         )
     order = Order.objects.of(by.workshop).select_for_update().get(pk=parcel.order_id)
     Label.objects.of(by.workshop).filter(parcel__in=parts).delete()
+    ready.give_back(by.workshop, parts)
     parts.delete()
     order.state, order.hold_code, order.hold_text = Order.State.HELD, "by_hand", reason
     order.save(update_fields=["state", "hold_code", "hold_text"])
@@ -287,7 +300,11 @@ def steps_for(parcel: Parcel, names: dict[str, str]) -> tuple[BenchStep, ...]:
     """Return the parcel's steps, from the plan and the recipe versions it was begun with."""
     mine = part_of(parcel)
     recipes = tuple(one for one in recipes_begun_with(parcel) if one.code in {piece.recipe for piece in mine.pieces})
-    return steps_of(mine, recipes, pack_layers(mine, names), names, planned(parcel).note, planned(parcel).cautions)
+    steps = steps_of(mine, recipes, pack_layers(mine, names), names, planned(parcel).note, planned(parcel).cautions)
+    if parcel.ready is None:
+        return steps
+    packed = f"{parcel.ready.packed_at:%d %B} by {parcel.ready.packed_by}, in {parcel.ready.container}"
+    return steps_when_ready(steps, place=parcel.ready.place, packed=packed)
 
 
 def recipes_begun_with(parcel: Parcel) -> tuple[Recipe, ...]:
@@ -311,12 +328,18 @@ def _tares(workshop: Workshop) -> dict[str, int]:
 
 
 def _used(workshop: Workshop, parcels: Sequence[Parcel]) -> dict[int, Decimal]:
-    uses = [use for parcel in parcels for use in part_of(parcel).candidate.uses]
+    uses = [use for parcel in parcels for use in _still_to_draw(parcel)]
     ids = dict(Supply.objects.of(workshop).filter(code__in={use.supply for use in uses}).values_list("code", "pk"))
     used: dict[int, Decimal] = {}
     for use in uses:
         used[ids[use.supply]] = used.get(ids[use.supply], Decimal(0)) + use.quantity
     return used
+
+
+def _still_to_draw(parcel: Parcel) -> list[Use]:
+    """What closing the parcel draws: all of it, or only what is the order's when it was packed ahead."""
+    mine = part_of(parcel)
+    return [use for use in mine.candidate.uses if parcel.ready_id is None or ready.for_the_order(use, mine)]
 
 
 def _locked(workshop: Workshop, parcel_id: int) -> Parcel:

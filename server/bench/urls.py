@@ -2,9 +2,11 @@
 
 from django.urls import path
 
-from server.bench import api
+from server.bench import api, ready_api
 
 urlpatterns = [
+    path("ready-parcels", ready_api.ReadyParcelsView.as_view()),
+    path("ready-parcels/<int:ready_id>/unpack", ready_api.UnpackView.as_view()),
     path("parcels", api.ParcelsView.as_view()),
     path("parcels/begin", api.BeginView.as_view()),
     path("parcels/<int:parcel_id>", api.ParcelView.as_view()),

@@ -20,7 +20,7 @@ from server.formats.supplies import STOCK_UNITS, CartonFacts, SuppliesFile
 from server.supplies.models import Entry, Supply
 from server.workshops.models import Member, Workshop
 
-__all__ = ["count", "import_supplies", "post_uses", "receive", "reclaim", "reverse_uses"]
+__all__ = ["count", "import_supplies", "post_converted", "post_uses", "receive", "reclaim", "reverse_uses"]
 
 _MOST = Decimal(1_000_000)
 
@@ -143,6 +143,22 @@ def post_uses(*, workshop: Workshop, used: Mapping[int, Decimal], parcel_id: int
                 by=by,
                 average=average,
                 parcel_id=parcel_id,
+            )
+            for pk, average in _averages(workshop, supplies).items()
+        ]
+    )
+
+
+def post_converted(*, workshop: Workshop, changes: Mapping[int, Decimal], by: str, note: str) -> list[Entry]:
+    """Post supplies that became finished parcels (negative) or came back from one. Call inside the transaction."""
+    supplies = {
+        s.pk: s
+        for s in Supply.objects.of(workshop).filter(pk__in=changes).order_by("code").select_for_update(no_key=True)
+    }
+    return Entry.objects.of(workshop).bulk_create(
+        [
+            _entry(
+                supplies[pk], kind="converted", quantity=changes[pk], unit_cost=None, by=by, average=average, note=note
             )
             for pk, average in _averages(workshop, supplies).items()
         ]

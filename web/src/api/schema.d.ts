@@ -623,6 +623,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/ready-parcels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Parcels packed ahead, oldest first. */
+        get: operations["ready_parcels"];
+        put?: never;
+        /** @description Pack parcels ahead: their supplies are drawn down now, an order that matches takes one. */
+        post: operations["pack_ahead"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ready-parcels/{ready_id}/unpack": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take one apart: what it drew goes back on the shelf. */
+        post: operations["unpack_ready_parcel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recipes": {
         parameters: {
             query?: never;
@@ -2404,6 +2439,25 @@ export interface components {
             shares: components["schemas"]["ShareLine"][][];
         };
         /**
+         * PackAheadIn
+         * @description How many parcels of what, and where they will stand. ``request_key``: sent twice, they stand once.
+         */
+        PackAheadIn: {
+            /** Product Id */
+            product_id: number;
+            /** Units */
+            units: number;
+            /** Count */
+            count: number;
+            /** Place */
+            place: string;
+            /**
+             * Request Key
+             * Format: uuid
+             */
+            request_key: string;
+        };
+        /**
          * PackLayer
          * @description One thing the hands put in, from the bottom up.
          */
@@ -3296,6 +3350,58 @@ export interface components {
             packed: number;
         };
         /**
+         * ReadyMadeOut
+         * @description What was packed.
+         */
+        ReadyMadeOut: {
+            /** Parcels */
+            parcels: components["schemas"]["ReadyOut"][];
+        };
+        /**
+         * ReadyOut
+         * @description One parcel packed ahead.
+         */
+        ReadyOut: {
+            /** Id */
+            id: number;
+            /** Product Id */
+            product_id: number;
+            /** Sku */
+            sku: string;
+            /** Name */
+            name: string;
+            /** Units */
+            units: number;
+            /** Container */
+            container: string;
+            /** Version */
+            version: number;
+            /** Place */
+            place: string;
+            /** State */
+            state: string;
+            /**
+             * Packed At
+             * Format: date-time
+             */
+            packed_at: string;
+            /** Packed By */
+            packed_by: string;
+            /** Order */
+            order: string | null;
+        };
+        /** ReadyOutPage */
+        ReadyOutPage: {
+            /** Count */
+            count: number;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /** Results */
+            results: components["schemas"]["ReadyOut"][];
+        };
+        /**
          * ReceiveIn
          * @description Stock put away.
          */
@@ -4013,6 +4119,14 @@ export interface components {
             outer: components["schemas"]["SizeUm"];
             /** Tare Mg */
             tare_mg: number;
+        };
+        /**
+         * UnpackIn
+         * @description Why it is taken apart.
+         */
+        UnpackIn: {
+            /** Reason */
+            reason: string;
         };
         /**
          * Use
@@ -7448,6 +7562,224 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProductReadinessPage"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ready_parcels: {
+        parameters: {
+            query?: {
+                /** @description Page number, from 1 */
+                page?: number;
+                /** @description Rows a page, at most 200 */
+                page_size?: number;
+                /** @description ready when not given */
+                state?: "ready" | "taken" | "unpacked";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadyOutPage"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pack_ahead: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PackAheadIn"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadyMadeOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    unpack_ready_parcel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                ready_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UnpackIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadyOut"];
                 };
             };
             400: {
