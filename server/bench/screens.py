@@ -17,7 +17,7 @@ from server.bench.models import Parcel
 from server.carriers.models import Label
 from server.orders.screens import OrderOut, order_out
 from server.plans.screens import GoodsView, PieceView, SupplyRef, drawing_of, goods_of, supply_refs
-from server.recipes.models import Product
+from server.recipes.models import Product, ProductPhoto
 from server.workshops.models import Workshop
 
 __all__ = ["LabelOut", "ParcelOut", "ParcelRow", "PartOut", "found_parcel", "parcel_out", "parcel_rows"]
@@ -73,6 +73,7 @@ class ParcelOut(BaseModel):
     steps: tuple[BenchStep, ...]
     supplies: list[SupplyRef]
     goods_places: dict[str, str]
+    photos: dict[str, int]  #: product id by sku, of those that have a photo
     recipe_versions: dict[str, int]
     step: int
     ticked: dict[str, int]
@@ -124,6 +125,11 @@ def parcel_out(workshop: Workshop, parcel_id: int) -> ParcelOut:
         steps=services.steps_for(row, names),
         supplies=refs,
         goods_places=dict(places),
+        photos=dict(
+            ProductPhoto.objects.of(workshop)
+            .filter(product__sku__in=[piece.sku for piece in mine.pieces])
+            .values_list("product__sku", "product_id")
+        ),
         recipe_versions={piece.recipe: row.recipe_versions[piece.recipe] for piece in mine.pieces},
         step=row.step,
         ticked=row.ticked,

@@ -189,3 +189,21 @@ class TheDesk(BrowserCase):
         expect(page.get_by_role("button", name="New product")).to_be_hidden()
         page.get_by_role("button", name="Salt pig, stoneware").click()
         expect(page.get_by_label("Name", exact=True)).to_have_attribute("readonly", "")
+
+    def test_parcels_are_packed_ahead_and_taken_apart_again(self) -> None:
+        page = self.page
+        self.sign_in()
+        self.open("/bench")
+        self.heading(re.compile("at the bench"))
+        self.press("a")
+        expect(page.get_by_role("dialog")).to_contain_text("Nothing stands ready.")
+        page.get_by_role("combobox", name="Product").click()
+        page.get_by_role("option", name="Linen cloth").click()
+        page.get_by_label("Units in each").fill("2")
+        page.get_by_label("How many parcels").fill("2")
+        page.get_by_label("Stands at").fill("N1")
+        self.press("Enter")
+        expect(page.get_by_role("table", name="Parcels packed ahead").get_by_role("row")).to_have_count(3)
+        self.assertEqual(self.serious(), [])
+        page.get_by_role("button", name="Take apart").first.click()
+        expect(page.get_by_role("table", name="Parcels packed ahead").get_by_role("row")).to_have_count(2)

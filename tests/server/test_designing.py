@@ -75,6 +75,7 @@ class Products(Desk):
         self.ask("put", path, {"photo": base64.b64encode(PNG).decode()})
         self.assertEqual(self.ask("get", path).content, PNG)
         self.assertTrue(self.product("PRE-BLK")["has_photo"])
+        self.assertEqual(self.to_bench("1160")["photos"], {"PRE-BLK": self.product("PRE-BLK")["id"]})
         self.assertEqual(
             self.ask("put", path, {"photo": base64.b64encode(b"GIF89a....").decode()}, status=422)["field"], "photo"
         )

@@ -6,56 +6,85 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     dependencies = [
-        ('bench', '0002_several_parcels'),
-        ('recipes', '0003_productphoto'),
-        ('workshops', '0002_workshop_policies'),
+        ("bench", "0002_several_parcels"),
+        ("recipes", "0003_productphoto"),
+        ("workshops", "0002_workshop_policies"),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='ReadyParcel',
+            name="ReadyParcel",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('units', models.PositiveSmallIntegerField()),
-                ('container', models.CharField(help_text='Code of the carton or mailer it is in', max_length=30)),
-                ('used', models.JSONField(help_text='What packing it drew from the shelf: supply code and quantity')),
-                ('place', models.CharField(help_text='Where it stands', max_length=20)),
-                ('state', models.CharField(choices=[('ready', 'Ready'), ('taken', 'Taken'), ('unpacked', 'Unpacked')], default='ready', max_length=8)),
-                ('packed_at', models.DateTimeField()),
-                ('packed_by', models.CharField(max_length=80)),
-                ('request_key', models.UUIDField()),
-                ('number', models.PositiveSmallIntegerField(help_text='Which of those packed at once, from 1')),
-                ('product', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name='+', to='recipes.product')),
-                ('version', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name='+', to='recipes.recipeversion')),
-                ('workshop', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to='workshops.workshop')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("units", models.PositiveSmallIntegerField()),
+                ("container", models.CharField(help_text="Code of the carton or mailer it is in", max_length=30)),
+                ("used", models.JSONField(help_text="What packing it drew from the shelf: supply code and quantity")),
+                ("place", models.CharField(help_text="Where it stands", max_length=20)),
+                (
+                    "state",
+                    models.CharField(
+                        choices=[("ready", "Ready"), ("taken", "Taken"), ("unpacked", "Unpacked")],
+                        default="ready",
+                        max_length=8,
+                    ),
+                ),
+                ("packed_at", models.DateTimeField()),
+                ("packed_by", models.CharField(max_length=80)),
+                ("request_key", models.UUIDField()),
+                ("number", models.PositiveSmallIntegerField(help_text="Which of those packed at once, from 1")),
+                (
+                    "product",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.PROTECT, related_name="+", to="recipes.product"
+                    ),
+                ),
+                (
+                    "version",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.PROTECT, related_name="+", to="recipes.recipeversion"
+                    ),
+                ),
+                (
+                    "workshop",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="+", to="workshops.workshop"
+                    ),
+                ),
             ],
             options={
-                'ordering': ['packed_at', 'id'],
-                'abstract': False,
-                'base_manager_name': 'unscoped',
-                'default_manager_name': 'unscoped',
+                "ordering": ["packed_at", "id"],
+                "abstract": False,
+                "base_manager_name": "unscoped",
+                "default_manager_name": "unscoped",
             },
             managers=[
-                ('unscoped', django.db.models.manager.Manager()),
+                ("unscoped", django.db.models.manager.Manager()),
             ],
         ),
         migrations.AddField(
-            model_name='parcel',
-            name='ready',
-            field=models.OneToOneField(help_text='Packed ahead, taken for it', null=True, on_delete=django.db.models.deletion.PROTECT, related_name='parcel', to='bench.readyparcel'),
+            model_name="parcel",
+            name="ready",
+            field=models.OneToOneField(
+                help_text="Packed ahead, taken for it",
+                null=True,
+                on_delete=django.db.models.deletion.PROTECT,
+                related_name="parcel",
+                to="bench.readyparcel",
+            ),
         ),
         migrations.AddIndex(
-            model_name='readyparcel',
-            index=models.Index(fields=['workshop', 'state', 'packed_at'], name='ready_parcels'),
+            model_name="readyparcel",
+            index=models.Index(fields=["workshop", "state", "packed_at"], name="ready_parcels"),
         ),
         migrations.AddConstraint(
-            model_name='readyparcel',
-            constraint=models.UniqueConstraint(fields=('workshop', 'request_key', 'number'), name='ready_parcel_once'),
+            model_name="readyparcel",
+            constraint=models.UniqueConstraint(fields=("workshop", "request_key", "number"), name="ready_parcel_once"),
         ),
         migrations.AddConstraint(
-            model_name='readyparcel',
-            constraint=models.CheckConstraint(condition=models.Q(('state__in', ['ready', 'taken', 'unpacked'])), name='ready_parcel_state_known'),
+            model_name="readyparcel",
+            constraint=models.CheckConstraint(
+                condition=models.Q(("state__in", ["ready", "taken", "unpacked"])), name="ready_parcel_state_known"
+            ),
         ),
     ]

@@ -72,3 +72,6 @@ export const trials = (id: number) =>
 
 export const compareVersions = (id: number, before: number, after: number) =>
   queryOptions({ queryKey: ["compare", id, before, after], queryFn: () => answer(api.GET("/api/recipes/{recipe_id}/compare/{before}/{after}", { params: { path: { recipe_id: id, before, after } } })) });
+
+export const readyParcels = () =>
+  queryOptions({ queryKey: ["ready-parcels"], queryFn: () => answer(api.GET("/api/ready-parcels", { params: { query: { page_size: 200 } } })) });

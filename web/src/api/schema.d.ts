@@ -2512,6 +2512,10 @@ export interface components {
             goods_places: {
                 [key: string]: string;
             };
+            /** Photos */
+            photos: {
+                [key: string]: number;
+            };
             /** Recipe Versions */
             recipe_versions: {
                 [key: string]: number;

@@ -3,11 +3,12 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { answer, api } from "../../api/client";
-import { orders, parcels } from "../../api/queries";
+import { orders, parcels, readyParcels } from "../../api/queries";
 import { goodsWords } from "../../domain/words";
 import { useActions } from "../../app/keys";
 import { useSay } from "../../ui/overlays";
 import { Button, Empty, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
+import { AheadSheet } from "./AheadSheet";
 
 export function BenchListScreen() {
   const list = useQuery(parcels("packing"));
@@ -22,7 +23,9 @@ export function BenchListScreen() {
     onError: (error) => say(error.message, "stop"),
   });
   const next = planned.data?.results[0];
-  useActions([{ key: "n", label: "Bring the next planned order", run: () => next && begin.mutate(next.id), off: !next }]);
+  const [ahead, setAhead] = useState(false);
+  const stand = useQuery(readyParcels());
+  useActions([{ key: "a", label: "Packed ahead", run: () => setAhead(true) }, { key: "n", label: "Bring the next planned order", run: () => next && begin.mutate(next.id), off: !next }]);
   if (list.isPending) return <Waiting what="the bench" />;
   if (list.isError) return <div className="p-6"><ProblemNote error={list.error} /></div>;
   const rows = list.data.results;
@@ -37,12 +40,14 @@ export function BenchListScreen() {
   return (
     <>
       <ScreenHead title={rows.length === 0 ? "The bench is free" : `${rows.length} ${rows.length === 1 ? "parcel" : "parcels"} at the bench`} under={next ? `${planned.data?.count ?? 0} planned orders wait` : "No planned order waits"}>
+        <Button hotkey="A" onClick={() => setAhead(true)}>Packed ahead{stand.data ? `: ${stand.data.count}` : ""}</Button>
         <Button kind="next" hotkey="N" disabled={!next || begin.isPending} onClick={() => next && begin.mutate(next.id)}>{next ? `Bring ${next.number}` : "Nothing to bring"}</Button>
       </ScreenHead>
+      <AheadSheet open={ahead} onClose={() => setAhead(false)} />
       <div className="bg-sheet px-6 py-5 text-lead">
         <form onSubmit={(event) => { event.preventDefault(); if (code.trim()) scan(); }}>
           <label className="block text-small text-ink2" htmlFor="scan">Scan a slip, or type an order number</label>
-          <input id="scan" autoFocus value={code} onChange={(event) => setCode(event.target.value)} onKeyDown={(event) => { if (event.key.toLowerCase() === "n" && code === "" && next) { event.preventDefault(); begin.mutate(next.id); } }} className="mt-1 min-h-12 w-80 rounded-part border border-line2 bg-ground px-4 text-bench" />
+          <input id="scan" autoFocus value={code} onChange={(event) => setCode(event.target.value)} onKeyDown={(event) => { if (code !== "") return; if (event.key.toLowerCase() === "a") { event.preventDefault(); setAhead(true); } if (event.key.toLowerCase() === "n" && next) { event.preventDefault(); begin.mutate(next.id); } }} className="mt-1 min-h-12 w-80 rounded-part border border-line2 bg-ground px-4 text-bench" />
         </form>
         {rows.length === 0 ? <Empty title="Nothing is being packed"><p>Bring the next planned order with N, or open one under <Link className="text-action underline" to="/plan">Plan</Link>.</p></Empty> : (
           <table className="rule-table mt-5 text-lead">

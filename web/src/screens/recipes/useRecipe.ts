@@ -29,7 +29,7 @@ export function useRecipe(data: Schemas["RecipeOut"]) {
     else window.localStorage.removeItem(slot(data.id));
     setDraft(next);
   };
-  const rested = useRested(draft?.doc ?? null, 90);
+  const rested = useRested(draft?.doc ?? null, 40);
   const preview = useQuery({
     queryKey: ["preview", data.id, data.version.number, rested],
     queryFn: () => answer(api.POST("/api/recipes/{recipe_id}/preview", { params: { path: { recipe_id: data.id } }, body: { document: rested } })),
