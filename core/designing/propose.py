@@ -146,15 +146,22 @@ def _sketch(
 
 def _band_line(band: Band, sizes: tuple[SizeStep, ...]) -> Line:
     mine = [size for size in sizes if band.first <= size.units <= band.last]
+    container = band.outers[0]
     name = str(band.first) if band.first == band.last else f"{band.first} to {band.last}"
     inner = f", {mine[0].inner} inside" if mine[0].inner else ""
-    each = f"{mine[0].each:f}" if len(mine) == 1 else f"{mine[0].each:f} down to {mine[-1].each:f}"
-    return Line(
-        part=f"band-{band.first}",
-        words=f"{name}: {band.outers[0]}{inner}",
-        why=f"The cheapest all in for {name}: {each} each, postage and minutes counted.",
-        may_go=False,
-    )
+    each = [_each(size, container) for size in mine]
+    told = f"{each[0]:f}" if len(mine) == 1 else f"{each[0]:f} down to {each[-1]:f}"
+    apart = sorted({size.container for size in mine if size.container != container})
+    why = f"The cheapest all in: {told} each, postage and minutes counted."
+    if apart:
+        why += f" {', '.join(apart)} would be cheaper for some of these, by less than a column of its own is worth."
+    return Line(part=f"band-{band.first}", words=f"{name}: {container}{inner}", why=why, may_go=False)
+
+
+def _each(size: SizeStep, container: str) -> Decimal:
+    """Return what one of so many costs in a container, all in."""
+    total = size.total if size.container == container else dict(size.others)[container]
+    return (total / size.units).quantize(Decimal(1).scaleb(size.each.as_tuple().exponent))  # type: ignore[arg-type]
 
 
 def _layers(craft: Craft, draft: _Draft) -> tuple[WrapLayer, ...]:

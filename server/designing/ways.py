@@ -35,7 +35,10 @@ def compared(workshop: Workshop, recipe: Recipe, document: Any, band_first: int)
 
     def show(way: PackedWay) -> dict[str, Any]:
         one = way.candidate
-        wraps = [f"{desk.name(layer.wrap)}, {layer.turns.normalize():f} turns" for layer in way.band.layers]
+        wraps = [
+            f"{desk.name(layer.wrap)}, {layer.turns.normalize():f} turn{'' if layer.turns == 1 else 's'}"
+            for layer in way.band.layers
+        ]
         plain = {"key": way.key, "name": way.name, "problem": way.problem, "wraps": wraps}
         if one is None:
             empty = dict.fromkeys(("container", "outer", "gross_mg", "minutes", "service", "costs", "candidate"))

@@ -44,10 +44,11 @@ def read_products(content: bytes) -> ProductsFile:
     if "\x00" in text:
         raise Refused("This file holds a NUL character; it is no CSV.", code="not_text", status=422)
     try:
-        lines = list(csv.DictReader(io.StringIO(text), strict=True))
+        table = csv.DictReader(io.StringIO(text), strict=True)
+        lines = list(table)
     except csv.Error as error:
         raise Refused(f"This is not CSV: {error}.", code="not_csv", status=422) from None
-    faults = _head_faults(lines)
+    faults = _head_faults(lines, list(table.fieldnames or []))
     items: list[ProductItem] = []
     stands: dict[str, int] = {}
     for number, line in enumerate(lines, start=2):
@@ -76,11 +77,14 @@ def write_products(items: Iterable[ProductItem]) -> str:
     return out.getvalue()
 
 
-def _head_faults(lines: list[dict[str, Any]]) -> list[Fault]:
+def _head_faults(lines: list[dict[str, Any]], head: list[str]) -> list[Fault]:
     if not lines:
         return [Fault(path="line 1", message=f"there is no product; the columns are {', '.join(COLUMNS)}")]
     if len(lines) > _MOST_LINES:
         return [Fault(path="line 1", message=f"{len(lines)} products; a file takes {_MOST_LINES}, divide it")]
+    twice = sorted({name for name in head if head.count(name) > 1})
+    if twice:
+        return [Fault(path="line 1", message=f"column {name} stands twice; leave one of them out") for name in twice]
     given = [name for name in lines[0] if name is not None]
     unknown = [name for name in given if name not in COLUMNS]
     missing = [name for name in ("sku", "name") if name not in given]

@@ -99,13 +99,13 @@ def _page(canvas: Canvas, card: RecipeCard, bands: Sequence[CardBand]) -> None:
         write_line(
             canvas,
             _LEFT,
-            y - 57 * mm,
+            y - 60 * mm,
             f"For {drawn.name}, cut from the side: {drawn.candidate.name}",
             "Text",
             8,
             66 * mm,
         )
-    _words(canvas, card.recipe, _LEFT, y - 64 * mm)
+    _words(canvas, card.recipe, _LEFT, y - 68 * mm)
     _table(canvas, card, bands, _LEFT + 74 * mm, y)
 
 

@@ -66,7 +66,7 @@ class Products(Desk):
             {f["path"] for f in answer["faults"]}, {"line 3, length", "line 3, weight", "line 3, food", "line 4, sku"}
         )
         self.assertFalse(Product.objects.of(self.workshop).filter(sku__startswith="A-").exists())
-        for rubbish in (b"\xff\xfe\x00", b'"open', b"sku;name\n1;2"):
+        for rubbish in (b"\xff\xfe\x00", b'"open', b"sku;name\n1;2", b"sku,name,name\nA-9,b,c"):
             self.ask("post", "products/file", file(rubbish), status=422)
 
     def test_a_photo_is_kept_and_only_pictures_are(self) -> None:

@@ -2,7 +2,7 @@
 interface SizeStep { units: number; container: string; each: string }
 interface Props { sizes: readonly SizeStep[]; money: (amount: string) => string; name: (code: string) => string }
 
-const WIDE = 396, HIGH = 180, LEFT = 40, FOOT = 44;
+const WIDE = 396, HIGH = 192, LEFT = 40, FOOT = 56;
 
 export function SizeSteps({ sizes, money, name }: Props) {
   if (sizes.length === 0) return null;
@@ -18,10 +18,10 @@ export function SizeSteps({ sizes, money, name }: Props) {
       <svg viewBox={`0 0 ${WIDE} ${HIGH}`} className="w-full" role="img" aria-label={`Cost of each as the order grows: ${runs.map((run) => `${sizes[run.from]?.units}${run.to > run.from ? ` to ${sizes[run.to]?.units}` : ""} in ${run.container}, from ${money(sizes[run.from]?.each ?? "0")} to ${money(sizes[run.to]?.each ?? "0")} each`).join("; ")}`}>
         <text x={LEFT - 6} y={HIGH - FOOT + 4} textAnchor="end" className="fill-ink2 text-[12px]">0</text>
         <path d={`M${LEFT} ${HIGH - FOOT}H${WIDE}`} className="stroke-line2" />
-        {runs.map((run) => (
+        {runs.map((run, nth) => (
           <g key={run.from}>
             <rect x={x(run.from) + 1} y={HIGH - FOOT + 6} width={x(run.to + 1) - x(run.from) - 2} height="15" className="fill-board stroke-board-edge" />
-            <text x={(x(run.from) + x(run.to + 1)) / 2} y={HIGH - FOOT + 36} textAnchor="middle" className="fill-ink text-[12px]"><title>{name(run.container)}</title>{run.container}</text>
+            <text x={(x(run.from) + x(run.to + 1)) / 2} y={HIGH - FOOT + 35 + (nth % 2) * 14} textAnchor="middle" className="fill-ink text-[12px]"><title>{name(run.container)}</title>{run.container}</text>
             {run.from > 0 ? <path d={`M${x(run.from)} 8V${HIGH - FOOT}`} className="stroke-line2" strokeDasharray="3 3" /> : null}
           </g>
         ))}

@@ -32,7 +32,7 @@ export function Sheet({ open, onOpenChange, title, description, children, wide =
         <Dialog.Overlay className="fixed inset-0 z-30 bg-black/35" />
         <Dialog.Content
           aria-describedby={description ? undefined : ""}
-          className={`fixed left-1/2 top-[8vh] z-40 max-h-[84vh] w-[calc(100vw-2rem)] -translate-x-1/2 overflow-auto rounded-part border border-line2 bg-sheet p-6 ${wide ? "max-w-3xl" : "max-w-lg"}`}
+          className={`fixed left-1/2 top-[8vh] z-40 max-h-[84vh] w-[calc(100vw-2rem)] -translate-x-1/2 overflow-auto rounded-part border border-line2 bg-sheet p-6 outline-none ${wide ? "max-w-3xl" : "max-w-lg"}`}
         >
           <Dialog.Title className="text-[21px]">{title}</Dialog.Title>
           {description ? <Dialog.Description className="mt-1 text-ink2">{description}</Dialog.Description> : null}
