@@ -8,6 +8,7 @@ from uuid import uuid4
 from server.formats.recipe_card import read_recipe_card
 from server.recipes.models import Product, RecipeVersion, Trial
 from tests.server.base import DemoCase
+from tests.server.test_papers import read_back
 
 PNG = b"\x89PNG\r\n\x1a\n a picture"
 NEW = {
@@ -176,6 +177,23 @@ class Files(Desk):
         pdf = self.ask("get", f"recipes/{pk}/card.pdf").content
         self.assertEqual(read_recipe_card(pdf).model_dump(mode="json"), self.ask("get", f"recipes/{pk}")["document"])
         self.assertEqual(self.ask("post", "recipes/file", file(pdf))["known"], 1)
+
+
+class OnPaper(Desk):
+    def test_the_buyers_note_of_the_version_a_parcel_was_begun_with_stands_on_its_slip(self) -> None:
+        pk = self.recipe_id("textile")
+        document = {**self.ask("get", f"recipes/{pk}")["document"], "buyer_note": "Wash it cold the first time."}
+        self.ask(
+            "post", f"recipes/{pk}/versions", {"base_version": 1, "reason": "asked", "document": document}, status=201
+        )
+        parcel = self.to_bench("1162")
+        later = {**document, "buyer_note": "Iron it damp."}
+        self.ask(
+            "post", f"recipes/{pk}/versions", {"base_version": 2, "reason": "again", "document": later}, status=201
+        )
+        _, text, _ = read_back(self.ask("get", f"parcels/{parcel['id']}/slip.pdf").content)
+        self.assertIn("Wash it cold the first time.", text)
+        self.assertNotIn("Iron it damp.", text)
 
 
 class Trying(Desk):
