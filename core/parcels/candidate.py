@@ -15,7 +15,7 @@ from core.parcels.change import Change
 from core.parcels.outer_size import bulge_allowance, bulged
 from core.parcels.packed import Carries, InnerPacked, Outer, Request, RuledOut, into, ruled_out_by
 from core.parcels.strength import Stacking, stacking
-from core.parcels.uses import parcel_uses
+from core.parcels.uses import left_out, parcel_uses
 from core.parcels.weight import ParcelWeight, parcel_weight
 from core.recipes.expand import Piece, Use
 from core.supplies.items import Mailer
@@ -77,6 +77,7 @@ class Candidate:
     change: Change | None = None  #: what is done to the container first
     stacking: Stacking | None = None  #: None: nothing is known of the board
     sides: tuple[SideRuler, ...] = ()  #: where the price changes along each side; empty until asked for
+    left_out: tuple[str, ...] = ()  #: inserts that need not go in and of which there are too few
     strapped: "Strapped | None" = None  #: two cartons on one label: outer size, weight, uses and costs are of both, the packing is the first one's
 
 
@@ -162,6 +163,7 @@ def build(outer: Outer, request: Request, *, in_recipe: bool, change: Change | N
         damage_probability=request.damage_probability,
         change=change,
         stacking=_stacking(outer, packed.nominal, weight.gross_mg),
+        left_out=left_out(packed, request),
     )
 
 

@@ -20,7 +20,7 @@ from core.parcels.single import Tried, choose, expansion_for, rank, request_for,
 from core.parcels.way import Way, way_rank
 from core.recipes.expand import Missing, OrderLine, Piece, merged
 from core.recipes.goods import cautions_of
-from core.recipes.model import Occasion, holds
+from core.recipes.model import Occasion
 from core.tariffs.model import Place
 from core.units import format_size, format_weight
 
@@ -122,7 +122,7 @@ def plan_order(
         warnings=(
             *warnings_of(chosen),
             *_assumed(lines),
-            *_left_out(chosen, facts, whole.request.occasion if whole.request else occasion),
+            *_left_out(chosen, facts),
         ),
         cautions=tuple(dict.fromkeys(_cautions(lines))),
         ship_on=ship_on,
@@ -138,23 +138,12 @@ def _cautions(lines: tuple[OrderLine, ...]) -> list[str]:
     return [*told, *(f"{one.hours_before.normalize():f} h before the packing: {one.what}" for one in ahead)]
 
 
-def _left_out(chosen: Way, facts: Facts, occasion: Occasion) -> list[str]:
-    """Say which inserts stay out because there are too few: only those that need not go in."""
-    used = {use.supply for use in chosen.uses}
-    wanted = [
-        rule.insert
-        for parcel in chosen.parcels
-        for piece in parcel.pieces
-        for rule in piece.band.inserts
-        if not rule.required
-        and not rule.samples
-        and rule.insert not in used
-        and facts.free.get(rule.insert, Decimal(0)) < rule.amount * (piece.units if rule.per == "unit" else 1)
-        and holds(rule.when, occasion)
-    ]
+def _left_out(chosen: Way, facts: Facts) -> list[str]:
+    """Say which inserts stay out because there are too few."""
+    out = dict.fromkeys(code for parcel in chosen.parcels for one in parcel.cartons for code in one.candidate.left_out)
     return [
         f"{facts.shelf.inserts[code].name} is left out: {_plain(max(facts.free.get(code, Decimal(0)), Decimal(0)))} free on the shelf."
-        for code in dict.fromkeys(wanted)
+        for code in out
     ]
 
 

@@ -3,6 +3,7 @@
 Amount rules and conditions of inserts are those of rules, 12; each use carries its weight and its cost.
 """
 
+from dataclasses import dataclass
 from decimal import Decimal
 
 from core.packing.void import VoidShare, fill_amount
@@ -14,7 +15,7 @@ from core.recipes.model import Closure, InsertAmount, SampleChoice, holds, sampl
 from core.supplies.items import Mailer
 from core.units import Size, round_half_away
 
-__all__ = ["parcel_uses"]
+__all__ = ["left_out", "parcel_uses"]
 
 
 def parcel_uses(outer: Outer, packed: Packed, request: Request, change: Change | None) -> tuple[Use, ...]:
@@ -131,14 +132,36 @@ def _divider_uses(request: Request, levels: int) -> list[Use]:
     return [_piece_use(request, code, levels - 1, "divider", "between the layers")]
 
 
+def left_out(packed: Packed, request: Request) -> tuple[str, ...]:
+    """Return the inserts that stay out of the parcel because there are too few of them: they need not go in."""
+    return tuple(code for code, one in _inserts(request, _levels(packed)).items() if not one.goes_in)
+
+
+@dataclass(slots=True, kw_only=True)
+class _Insert:
+    """How many of one insert a parcel wants, and whether they go in."""
+
+    count: int = 0
+    place: str = ""
+    goes_in: bool = False
+
+
 def _insert_uses(request: Request, levels: int) -> list[Use]:
+    return [
+        _piece_use(request, code, one.count, "insert", one.place)
+        for code, one in _inserts(request, levels).items()
+        if one.goes_in
+    ]
+
+
+def _inserts(request: Request, levels: int) -> dict[str, _Insert]:
     """Amount rules of every recipe in the parcel; what two recipes name per parcel goes in once, the larger amount.
 
     What may be left out is, when there is not enough of it: a missing card holds up no parcel.
     """
-    amounts: dict[str, tuple[int, str]] = {}
-    needed: set[str] = set()
+    found: dict[str, _Insert] = {}
     shared: dict[str, int] = {}
+    needed: set[str] = set()
     choice = SampleChoice(ordered=request.occasion.skus, free=request.free, last_sent=request.occasion.last_sent)
     for piece in request.expansion.pieces:
         for rule in piece.band.inserts:
@@ -151,18 +174,17 @@ def _insert_uses(request: Request, levels: int) -> list[Use]:
             count = rule.amount * _times(rule, piece, levels)
             if rule.required:
                 needed.add(insert)
-            had = amounts.get(insert, (0, rule.place))[0]
             if rule.per in ("parcel", "order", "layer"):
                 # Asked for once a parcel by every recipe: the larger amount serves them all.
                 before = shared.get(insert, 0)
                 shared[insert] = max(before, count)
                 count = shared[insert] - before
-            amounts[insert] = (had + count, rule.place)
-    return [
-        _piece_use(request, code, count, "insert", place)
-        for code, (count, place) in amounts.items()
-        if count and (code in needed or request.free.get(code, Decimal(0)) >= count)
-    ]
+            one = found.setdefault(insert, _Insert())
+            one.count += count
+            one.place = rule.place
+    for code, one in found.items():
+        one.goes_in = code in needed or request.free.get(code, Decimal(0)) >= one.count
+    return {code: one for code, one in found.items() if one.count}
 
 
 def _times(rule: InsertAmount, piece: Piece, levels: int) -> int:
