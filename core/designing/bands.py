@@ -11,7 +11,7 @@ from core.parcels.single import rank
 from core.recipes.goods import Product
 from core.recipes.model import Band, InnerCarton, Minutes, Recipe
 from core.supplies.items import Container
-from core.units import Milligrams
+from core.units import Milligrams, round_money
 
 __all__ = ["MOST_UNITS", "SizeStep", "bands_of", "cheapest_per_size"]
 
@@ -33,6 +33,10 @@ class SizeStep:
     postage: Decimal
     gross_mg: Milligrams
     others: tuple[tuple[str, Decimal], ...] = ()  #: what so many cost in other containers, all in
+
+    def total_in(self, container: str) -> Decimal:
+        """Return what so many cost in one of the containers that take them. Raises KeyError for any other."""
+        return self.total if container == self.container else dict(self.others)[container]
 
 
 def cheapest_per_size(
@@ -57,7 +61,7 @@ def cheapest_per_size(
                 container=candidate.container,
                 inner=inner,
                 total=candidate.costs.total,
-                each=(candidate.costs.total / units).quantize(Decimal(1).scaleb(-desk.facts.settings.money_digits)),
+                each=round_money(candidate.costs.total / units, desk.facts.settings.money_digits),
                 postage=candidate.costs.postage,
                 gross_mg=candidate.weight.gross_mg,
                 others=tuple((way.container, way.costs.total) for way in ways[1:]),

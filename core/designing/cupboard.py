@@ -12,10 +12,8 @@ from core.recipes.goods import Product
 from core.recipes.model import Recipe
 from core.tariffs.model import Place
 
-__all__ = ["Desk", "School", "planned_for"]
+__all__ = ["Desk", "planned_for"]
 
-#: Schools of material a workshop may hold to (the job: where practitioners disagree).
-School = str
 _PLENTY = Decimal(10**9)
 _PLASTIC = frozenset({"plastic", "foam"})
 

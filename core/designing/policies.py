@@ -11,7 +11,7 @@ from core.designing.cupboard import Desk, planned_for
 from core.parcels.plan import PlannedOrder
 from core.parcels.single import rank
 from core.recipes.goods import Product
-from core.recipes.model import Band, InnerCarton, Recipe
+from core.recipes.model import Band, InnerCarton, Recipe, judged_units, size_words
 from core.supplies.items import ClosureGrade, Container
 
 __all__ = ["POLICY_WORDS", "Breach", "Policy", "breaches_of", "obeying"]
@@ -52,7 +52,7 @@ def breaches_of(
     """Return every place where the recipe breaks one of the policies."""
     found = []
     for band in recipe.bands:
-        name = str(band.first) if band.first == band.last else f"{band.first} to {band.last}"
+        name = size_words(band.first, band.last)
         for policy in POLICY_WORDS:
             if policy in policies:
                 found += [
@@ -192,7 +192,7 @@ def _with_tape(band: Band, desk: Desk, left: list[str], *, evident: bool) -> Ban
 def _in_two(band: Band, recipe: Recipe, products: tuple[Product, ...], desk: Desk, left: list[str]) -> Band:
     """Return the band with the cheapest inner carton that floats in an outer, for its largest order."""
     glass = next((product for product in products if product.glass), products[0])
-    units = max(band.first, min(band.last, 24))
+    units = judged_units(band.first, band.last)
     cartons = sorted(
         (c for c in desk.facts.containers if isinstance(c, Container)), key=lambda c: (c.inner.volume_um3, c.code)
     )

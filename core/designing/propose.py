@@ -9,9 +9,9 @@ from core.designing.bands import SizeStep, bands_of, cheapest_per_size
 from core.designing.crafts import Craft, Wrapping
 from core.designing.cupboard import Desk
 from core.recipes.goods import Product
-from core.recipes.model import Band, Closure, Cushion, InsertAmount, Minutes, Recipe, WrapLayer
+from core.recipes.model import Band, Closure, Cushion, InsertAmount, Minutes, Recipe, WrapLayer, size_words
 from core.supplies.items import ClosureGrade, Fill, Mailer, Tape, Wrap
-from core.units import Micrometres, format_length
+from core.units import Micrometres, format_length, round_money
 
 __all__ = ["Line", "Materials", "Proposal", "proposed"]
 
@@ -116,7 +116,7 @@ def proposed(
     sizes = cheapest_per_size(sketch, recipe, product, desk, two_cartons=two)
     bands = bands_of(sizes, sketch)
     for band in bands:
-        draft.lines.append(_band_line(band, sizes))
+        draft.lines.append(_band_line(band, sizes, desk.facts.settings.money_digits))
     if not bands:
         draft.lacks.append(
             f"No container takes one {product.name} packed like this. Put a larger carton in the cupboard."
@@ -144,24 +144,18 @@ def _sketch(
     return band
 
 
-def _band_line(band: Band, sizes: tuple[SizeStep, ...]) -> Line:
+def _band_line(band: Band, sizes: tuple[SizeStep, ...], money_digits: int) -> Line:
     mine = [size for size in sizes if band.first <= size.units <= band.last]
     container = band.outers[0]
-    name = str(band.first) if band.first == band.last else f"{band.first} to {band.last}"
+    name = size_words(band.first, band.last)
     inner = f", {mine[0].inner} inside" if mine[0].inner else ""
-    each = [_each(size, container) for size in mine]
+    each = [round_money(size.total_in(container) / size.units, money_digits) for size in mine]
     told = f"{each[0]:f}" if len(mine) == 1 else f"{each[0]:f} down to {each[-1]:f}"
     apart = sorted({size.container for size in mine if size.container != container})
     why = f"The cheapest all in: {told} each, postage and minutes counted."
     if apart:
         why += f" {', '.join(apart)} would be cheaper for some of these, by less than a column of its own is worth."
     return Line(part=f"band-{band.first}", words=f"{name}: {container}{inner}", why=why, may_go=False)
-
-
-def _each(size: SizeStep, container: str) -> Decimal:
-    """Return what one of so many costs in a container, all in."""
-    total = size.total if size.container == container else dict(size.others)[container]
-    return (total / size.units).quantize(Decimal(1).scaleb(size.each.as_tuple().exponent))  # type: ignore[arg-type]
 
 
 def _layers(craft: Craft, draft: _Draft) -> tuple[WrapLayer, ...]:

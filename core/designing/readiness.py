@@ -14,7 +14,7 @@ from core.parcels.facts import Overrides
 from core.parcels.plan import Blocked, PlannedOrder, plan_order
 from core.recipes.expand import OrderLine
 from core.recipes.goods import Product
-from core.recipes.model import Band, Recipe
+from core.recipes.model import Band, Recipe, judged_units
 
 __all__ = ["Lack", "SizeReadiness", "readiness_of"]
 
@@ -25,8 +25,6 @@ _MENDED_AT: dict[str, Mend] = {
     "no_size": "product", "no_weight": "product", "unknown_product": "product", "no_service": "rates",
     "no_stock": "cupboard", "unknown_supply": "cupboard", "never_tried": "trial",
 }  # fmt: skip
-#: Units a band is judged by: its largest order, up to so many.
-_MOST_UNITS = 24
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -65,7 +63,7 @@ def readiness_of(
         return (SizeReadiness(first=0, last=0, lacks=_of_plan(_plan(line, desk))),)
     found = []
     for band in recipe.bands:
-        units = max(band.first, min(band.last, _MOST_UNITS))
+        units = judged_units(band.first, band.last)
         line = OrderLine(sku=product.sku, quantity=units, product=product, recipe=recipe)
         plan = _plan(line, desk)
         lacks = [*_of_plan(plan), *_of_policies(recipe, band, product, desk, policies)]

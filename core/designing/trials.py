@@ -1,8 +1,10 @@
 """Trying a parcel out: from how high it is dropped, and on what (designing; rules, 16)."""
 
+from typing import Literal
+
 from core.units import Micrometres, Milligrams
 
-__all__ = ["DROP_PLACES", "drop_height_um"]
+__all__ = ["DropPlace", "drop_height_um"]
 
 #: Above each gross weight (kg) the drop is lower: under 10 kg 760 mm, under 19 610, under 28 460, under 45 310, else 200.
 _HEIGHTS: tuple[tuple[Milligrams, Micrometres], ...] = (
@@ -11,7 +13,7 @@ _HEIGHTS: tuple[tuple[Milligrams, Micrometres], ...] = (
 _LOWEST_UM: Micrometres = 200_000
 
 #: Faces, the edge and the corner that are dropped on, most telling first.
-DROP_PLACES = ("bottom", "corner at the bottom", "edge at the bottom", "long side", "short side", "top")
+DropPlace = Literal["bottom", "corner at the bottom", "edge at the bottom", "long side", "short side", "top"]
 
 
 def drop_height_um(gross_mg: Milligrams) -> Micrometres:

@@ -194,7 +194,7 @@ def _one_layer(box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> Probl
 
 
 def is_roomy(box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> bool:
-    """Return whether the units leave so much of the container free that fillings find more than corners do."""
+    """Return whether the units leave more of the container free than a perfect fit does."""
     return _slack_percent(problem_of(box, units, rules)) > _NO_SLACK_PERCENT
 
 

@@ -34,7 +34,9 @@ __all__ = [
     "band_for",
     "check_bands",
     "holds",
+    "judged_units",
     "sample_for",
+    "size_words",
 ]
 
 TapePattern = Literal["centre", "h", "cross"]
@@ -255,6 +257,20 @@ def check_bands(recipe: Recipe) -> None:
         expected = band.last + 1
     if faults:
         raise BadRecipe(recipe.code, tuple(faults))
+
+
+#: A band may be wide; it is judged by its largest order, up to so many units (a judgement).
+_MOST_JUDGED_UNITS = 24
+
+
+def judged_units(first: int, last: int) -> int:
+    """Return the order a band from ``first`` to ``last`` units is worked out, compared and tried for."""
+    return max(first, min(last, _MOST_JUDGED_UNITS))
+
+
+def size_words(first: int, last: int) -> str:
+    """Return an order size as people say it: "1", "3 to 6"."""
+    return str(first) if first == last else f"{first} to {last}"
 
 
 def band_for(recipe: Recipe, units: int) -> Band | None:

@@ -21,7 +21,7 @@ from server.api.problems import Refused
 from server.bench.models import Parcel, ReadyParcel
 from server.carriers.selectors import core_tariffs
 from server.plans.facts import settings_of, ship_day
-from server.plans.services import supply_changed
+from server.plans.services import supplies_changed
 from server.recipes.mapping import core_products, core_recipe
 from server.recipes.models import Product
 from server.recipes.selectors import tried_versions, versions_in_force, with_their_families
@@ -78,8 +78,7 @@ def pack_ahead(
         )
         for number in range(1, count + 1)
     )
-    for pk in ids.values():
-        supply_changed(workshop=workshop, supply_id=pk)
+    supplies_changed(workshop=workshop, supply_ids=list(ids.values()))
     return list(made)
 
 
@@ -98,8 +97,7 @@ def unpack(*, by: Member, ready_id: int, reason: str) -> ReadyParcel:
     post_converted(workshop=by.workshop, changes=back, by=by.name, note=f"unpacked: {reason}")
     row.state = ReadyParcel.State.UNPACKED
     row.save(update_fields=["state"])
-    for pk in back:
-        supply_changed(workshop=by.workshop, supply_id=pk)
+    supplies_changed(workshop=by.workshop, supply_ids=list(back))
     return row
 
 

@@ -18,7 +18,7 @@ from server.formats.orders import read_orders
 from server.formats.workshop import WorkshopFile
 from server.orders.models import Order
 from server.plans.facts import today
-from server.recipes.models import Recipe, Trial
+from server.recipes.models import Recipe
 from server.recipes.selectors import versions_in_force
 from server.recipes.services import TrialFacts, add_trial, add_version
 from server.workshops.models import Member, Workshop
@@ -92,8 +92,7 @@ def _wider_range(workshop: Workshop, owner: Member) -> list[str]:
             photo=None,
             request_key=key,
         )
-        if not Trial.objects.of(workshop).filter(request_key=key).exists():
-            add_trial(by=owner, recipe_id=recipe.pk, facts=facts)
+        add_trial(by=owner, recipe_id=recipe.pk, facts=facts)
     return said
 
 

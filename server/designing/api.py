@@ -1,6 +1,5 @@
 """The design desk over HTTP: thin."""
 
-from decimal import Decimal
 from typing import Annotated, Any
 
 from django.db import transaction
@@ -16,9 +15,8 @@ from core.designing.differences import Difference, differences
 from core.designing.policies import POLICY_WORDS, Breach, Policy
 from core.designing.propose import Line, Materials, proposed
 from core.designing.readiness import SizeReadiness
-from core.parcels.candidate import Candidate, Costs
+from core.parcels.candidate import Candidate
 from core.parcels.layers import PackLayer
-from core.units import Size
 from server.api.problems import Refused
 from server.api.views import PAGE_PARAMETERS, PROBLEMS, Body, MemberView, Page, reply
 from server.designing import readiness, ways
@@ -26,7 +24,6 @@ from server.designing.desk import desk_of, usual_inserts
 from server.designing.effects import PolicyEffect, effects_of, obey
 from server.designing.figures import BandFigures, band_figures
 from server.formats.recipe import RecipeFile, document_of
-from server.plans.screens import PieceView
 from server.plans.services import everything_changed
 from server.recipes.mapping import core_products, core_recipe
 from server.recipes.models import Product, Recipe, RecipeVersion
@@ -177,16 +174,9 @@ class WayOut(BaseModel):
     key: str
     name: str
     problem: str
-    container: str | None
-    outer: Size | None
-    gross_mg: int | None
-    minutes: Decimal | None
-    service: str | None
-    costs: Costs | None
     wraps: list[str]
-    candidate: Candidate | None
+    candidate: Candidate | None  #: None: it does not go, ``problem`` says why
     layers: tuple[PackLayer, ...]
-    pieces: tuple[PieceView, ...]
 
 
 class WaysOut(BaseModel):

@@ -5,6 +5,7 @@ from decimal import Decimal
 from django.http import Http404
 
 from core.parcels.candidate import Candidate
+from core.recipes.model import size_words
 from server.designing.figures import BandFigures, band_figures
 from server.formats.recipe import RecipeFile
 from server.formats.recipe_card import CardBand, RecipeCard
@@ -40,10 +41,9 @@ def recipe_card(workshop: Workshop, recipe_id: int) -> RecipeCard:
 
 
 def _band(figures: BandFigures, names: dict[str, str], units: dict[str, str]) -> CardBand:
-    name = str(figures.first) if figures.first == figures.last else f"{figures.first} to {figures.last}"
     one = figures.candidate
     return CardBand(
-        name=name,
+        name=size_words(figures.first, figures.last),
         units=figures.units,
         candidate=one,
         amounts=_amounts(one, names, units) if one else (),

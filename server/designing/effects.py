@@ -11,6 +11,7 @@ from core.designing.policies import POLICY_WORDS, Breach, Policy, breaches_of, o
 from core.parcels.plan import PlannedOrder
 from core.recipes.goods import Product as CoreProduct
 from core.recipes.model import Recipe as CoreRecipe
+from core.recipes.model import judged_units, size_words
 from server.designing.desk import desk_of
 from server.formats.recipe import document_of
 from server.recipes.mapping import core_products, core_recipe
@@ -20,9 +21,6 @@ from server.recipes.services import add_version
 from server.workshops.models import Member, Workshop
 
 __all__ = ["PolicyEffect", "effects_of", "obey"]
-
-#: The band's largest order is compared, up to so many units.
-_MOST_UNITS = 24
 
 
 class BandEffect(BaseModel):
@@ -105,8 +103,8 @@ def _recipes(workshop: Workshop) -> list[tuple[Recipe, RecipeVersion, tuple[Core
 def _differences(before: CoreRecipe, after: CoreRecipe, product: CoreProduct, desk: Desk) -> list[BandEffect]:
     found = []
     for band in before.bands:
-        units = max(band.first, min(band.last, _MOST_UNITS))
-        name = str(band.first) if band.first == band.last else f"{band.first} to {band.last}"
+        units = judged_units(band.first, band.last)
+        name = size_words(band.first, band.last)
         one, other = planned_for(before, product, units, desk), planned_for(after, product, units, desk)
         if not isinstance(one, PlannedOrder) or not isinstance(other, PlannedOrder):
             told = next(plan.missing[0].message for plan in (other, one) if not isinstance(plan, PlannedOrder))

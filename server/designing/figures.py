@@ -3,9 +3,10 @@
 The cupboard's stock is left out on purpose: a recipe is judged by what it asks for, not by today's shelf.
 """
 
-from collections.abc import Sequence
-from dataclasses import replace
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from decimal import Decimal
+from typing import TypeGuard
 
 from pydantic import BaseModel
 
@@ -17,7 +18,7 @@ from core.parcels.layers import PackLayer, pack_layers
 from core.parcels.plan import Blocked, Overrides, PlannedOrder, plan_order
 from core.recipes.expand import OrderLine
 from core.recipes.goods import Product as CoreProduct
-from core.recipes.model import Band, Recipe
+from core.recipes.model import Band, Recipe, judged_units
 from core.tariffs.model import Place
 from core.tariffs.quote import quote_all
 from core.units import Size
@@ -27,13 +28,9 @@ from server.plans.screens import PieceView, drawing_of
 from server.recipes.mapping import core_products
 from server.recipes.models import Product
 from server.recipes.selectors import with_their_families
-from server.supplies.selectors import stock_of
 from server.workshops.models import Workshop
 
 __all__ = ["BandFigures", "band_figures", "shown_goods"]
-
-#: A band may be wide; the parcel shown is its largest, up to this many units.
-_MOST_UNITS = 24
 
 
 class BandFigures(BaseModel):
@@ -65,61 +62,75 @@ class BandFigures(BaseModel):
 def band_figures(workshop: Workshop, file: RecipeFile, products: Sequence[Product]) -> list[BandFigures]:
     """Return the figures of every band, or in words why one has none."""
     recipe = replace(file.core(number=0), tried=True)
-    goods = shown_goods(workshop, recipe, products)
+    known = core_products(products, with_their_families(workshop, list(products)))
+    goods = shown_goods(workshop, recipe, known)
     if isinstance(goods, str):
         return [
-            BandFigures(first=b.first, last=b.last, units=_units(b.first, b.last), sku=None, problem=goods)
+            BandFigures(first=b.first, last=b.last, units=judged_units(b.first, b.last), sku=None, problem=goods)
             for b in recipe.bands
         ]
-    stocks = stock_of(workshop)
-    desk = desk_of(workshop, stocks)
+    desk = desk_of(workshop)
     places = one_place_a_zone(desk.facts.tariffs)
-    found = []
-    nearest: Place | None = None
     # A policy looks at everything the recipe packs, not only at what the band is shown with.
-    packed = (
-        *(one for one, _ in goods),
-        *core_products(products, with_their_families(workshop, list(products))).values(),
-    )
+    packed = (*(one for one, _ in goods), *known.values())
+    found = []
     for band in recipe.bands:
-        units = sum(m.quantity for m in recipe.mix) if recipe.mix else _units(band.first, band.last)
+        units = sum(m.quantity for m in recipe.mix) if recipe.mix else judged_units(band.first, band.last)
         lines = tuple(
             OrderLine(sku=one.sku, quantity=quantity or units, product=one, recipe=recipe) for one, quantity in goods
         )
-        plans, postages, nearest = _planned(
-            lines, desk, [nearest, *(p for p in places if p != nearest)] if nearest else places
-        )
-        shown = _figures(band, units, goods[0][0].sku, plans, postages, dict(desk.names))
+        planned = _planned(lines, desk, places)
+        if isinstance(planned, _Planned):
+            # The next band is tried first where this one goes cheapest.
+            places = [planned.nearest, *(place for place in places if place != planned.nearest)]
+            shown = _figures(band, units, goods[0][0].sku, planned, dict(desk.names))
+        else:
+            words = _problem(planned, band, units)
+            shown = BandFigures(first=band.first, last=band.last, units=units, sku=goods[0][0].sku, problem=words)
         broken = breaches_of(replace(recipe, bands=(band,)), packed, desk, workshop.policies)
         marked = tuple(f"{POLICY_WORDS[breach.policy]}: {breach.words}" for breach in broken)
         found.append(shown.model_copy(update={"marked": marked}))
     return found
 
 
-def _planned(
-    lines: tuple[OrderLine, ...], desk: Desk, places: list[Place]
-) -> tuple[list[PlannedOrder | Blocked], list[Decimal], Place | None]:
-    """Plan a band's parcel to the nearest zone; return the plan, its postage to every zone, and which is nearest.
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Planned:
+    """A band's parcel planned to the zone where it goes cheapest."""
 
-    The parcel is planned once and quoted everywhere, and planned anew only when another zone turns out to be nearer.
-    When no zone takes it, all the refusals are returned.
+    plan: PlannedOrder
+    nearest: Place
+    farthest_postage: Decimal
+
+
+def _planned(lines: tuple[OrderLine, ...], desk: Desk, places: list[Place]) -> _Planned | list[PlannedOrder | Blocked]:
+    """Plan a band's parcel once and quote it everywhere; plan it anew only when another zone turns out to be nearer.
+
+    When no zone takes it as one parcel, what stood against it in each is returned.
     """
-    refused: list[PlannedOrder | Blocked] = []
+    refused = []
     for place in places:
-        # A band is for orders that go in one parcel; one that does not fit is a fault of the recipe.
-        plan = plan_order(lines, desk.plenty, destination=place, ship_on=desk.ship_on, overrides=Overrides(parcels=1))
-        if not isinstance(plan, PlannedOrder) or plan.chosen.only.strapped is not None:
+        plan = _to(lines, desk, place)
+        if not _in_one(plan):
             refused.append(plan)
             continue
         prices = {one: price for one in places if (price := _postage(plan.chosen.only, one, desk)) is not None}
         near = min(prices, key=lambda one: prices[one], default=place)
-        if near != place:
-            again = plan_order(
-                lines, desk.plenty, destination=near, ship_on=desk.ship_on, overrides=Overrides(parcels=1)
-            )
-            plan = again if isinstance(again, PlannedOrder) and again.chosen.only.strapped is None else plan
-        return [plan], sorted(prices.values()), near
-    return refused, [], None
+        again = plan if near == place else _to(lines, desk, near)
+        if _in_one(again):
+            plan = again
+        return _Planned(
+            plan=plan, nearest=near, farthest_postage=max(prices.values(), default=plan.chosen.costs.postage)
+        )
+    return refused
+
+
+def _to(lines: tuple[OrderLine, ...], desk: Desk, place: Place) -> PlannedOrder | Blocked:
+    # A band is for orders that go in one parcel; one that does not fit is a fault of the recipe.
+    return plan_order(lines, desk.plenty, destination=place, ship_on=desk.ship_on, overrides=Overrides(parcels=1))
+
+
+def _in_one(plan: PlannedOrder | Blocked) -> TypeGuard[PlannedOrder]:
+    return isinstance(plan, PlannedOrder) and plan.chosen.only.strapped is None
 
 
 def _postage(one: Candidate, place: Place, desk: Desk) -> Decimal | None:
@@ -134,26 +145,26 @@ def _postage(one: Candidate, place: Place, desk: Desk) -> Decimal | None:
     return quotes[0].price if quotes else None
 
 
-def shown_goods(workshop: Workshop, recipe: Recipe, rows: Sequence[Product]) -> list[tuple[CoreProduct, int]] | str:
-    """Return the goods a band is shown with and how many of each (0: as many as the band says), or what is missing."""
+def shown_goods(
+    workshop: Workshop, recipe: Recipe, known: Mapping[str, CoreProduct]
+) -> list[tuple[CoreProduct, int]] | str:
+    """Return the goods a band is shown with and how many of each (0: as many as the band says), or what is missing.
+
+    ``known``: the products the recipe packs, by sku; those of a named mix are looked up.
+    """
     if recipe.mix:
         skus = [item.sku for item in recipe.mix]
         mixed = list(Product.objects.of(workshop).filter(sku__in=skus))
-        known = core_products(mixed, with_their_families(workshop, mixed))
-        lacking = [sku for sku in skus if sku not in known or not known[sku].size or not known[sku].weight_mg]
+        of_mix = core_products(mixed, with_their_families(workshop, mixed))
+        lacking = [sku for sku in skus if sku not in of_mix or not of_mix[sku].size or not of_mix[sku].weight_mg]
         if lacking:
             return f"{', '.join(lacking)} in the mix has no size or no weight, or is no product of yours."
-        return [(known[item.sku], item.quantity) for item in recipe.mix]
-    known = core_products(rows, with_their_families(workshop, list(rows)))
+        return [(of_mix[item.sku], item.quantity) for item in recipe.mix]
     # The largest variant is the safe one to show.
     good = [one for one in known.values() if one.size is not None and one.weight_mg is not None and not one.assumed]
     if not good:
         return "No product with size and weight is packed by this recipe yet."
     return [(max(good, key=lambda one: (one.size.volume_um3 if one.size else 0, one.weight_mg or 0, one.sku)), 0)]
-
-
-def _units(first: int, last: int) -> int:
-    return max(first, min(last, _MOST_UNITS))
 
 
 def _problem(plans: list[PlannedOrder | Blocked], band: Band, units: int) -> str:
@@ -165,24 +176,12 @@ def _problem(plans: list[PlannedOrder | Blocked], band: Band, units: int) -> str
     return f"No container takes this order of {units}. {named}".strip()
 
 
-def _figures(
-    band: Band,
-    units: int,
-    sku: str,
-    plans: list[PlannedOrder | Blocked],
-    postages: list[Decimal],
-    names: dict[str, str],
-) -> BandFigures:
-    first, last = band.first, band.last
-    good = [plan for plan in plans if isinstance(plan, PlannedOrder) and plan.chosen.only.strapped is None]
-    if not good:
-        words = _problem(plans, band, units)
-        return BandFigures(first=first, last=last, units=units, sku=sku, problem=words)
-    near = good[0]
-    chosen = near.chosen.only
+def _figures(band: Band, units: int, sku: str, planned: _Planned, names: dict[str, str]) -> BandFigures:
+    plan = planned.plan
+    chosen = plan.chosen.only
     return BandFigures(
-        first=first,
-        last=last,
+        first=band.first,
+        last=band.last,
         units=units,
         sku=sku,
         problem=None,
@@ -191,14 +190,14 @@ def _figures(
         gross_mg=chosen.weight.gross_mg,
         materials=chosen.costs.materials,
         minutes=chosen.minutes,
-        postage_nearest=near.chosen.costs.postage,
-        postage_farthest=max(postages, default=near.chosen.costs.postage),
+        postage_nearest=plan.chosen.costs.postage,
+        postage_farthest=planned.farthest_postage,
         each_all_in=(chosen.costs.total / units).quantize(Decimal("0.01")),
         service=chosen.quote.service_name,
         drop_um=drop_height_um(chosen.weight.gross_mg),
         free_l=chosen.void.void_l + chosen.void.free_l if chosen.void else None,
-        warnings=near.warnings,
+        warnings=plan.warnings,
         candidate=chosen,
-        layers=pack_layers(near.chosen.parcels[0], names),
-        pieces=tuple(drawing_of(piece) for piece in near.pieces),
+        layers=pack_layers(plan.chosen.parcels[0], names),
+        pieces=tuple(drawing_of(piece) for piece in plan.pieces),
     )

@@ -7,12 +7,14 @@ from core.designing.ways import PackedWay, compare_ways
 from core.parcels.candidate import PlannedParcel
 from core.parcels.layers import pack_layers
 from core.recipes.expand import OrderLine, expand
+from core.recipes.model import judged_units
 from server.api.problems import Refused
 from server.designing.desk import desk_of
 from server.designing.figures import shown_goods
 from server.formats.recipe import RecipeFile, document_of
-from server.plans.screens import drawing_of
+from server.recipes.mapping import core_products
 from server.recipes.models import Product, Recipe
+from server.recipes.selectors import with_their_families
 from server.workshops.models import Workshop
 
 __all__ = ["compared"]
@@ -25,40 +27,29 @@ def compared(workshop: Workshop, recipe: Recipe, document: Any, band_first: int)
     band = next((one for one in core.bands if one.first == band_first), None)
     if band is None:
         raise Refused(f"No band starts at {band_first}.", code="not_found", status=404, field="band_first")
-    goods = shown_goods(workshop, replace(core, mix=()), list(Product.objects.of(workshop).filter(recipe=recipe)))
+    rows = list(Product.objects.of(workshop).filter(recipe=recipe))
+    known = core_products(rows, with_their_families(workshop, rows))
+    goods = shown_goods(workshop, replace(core, mix=()), known)
     if isinstance(goods, str):
         raise Refused(goods, code="no_product", status=422)
     product = goods[0][0]
-    units = max(band.first, min(band.last, 24))
+    units = judged_units(band.first, band.last)
     desk = desk_of(workshop)
     found = compare_ways(core, band, product, units, desk)
 
     def show(way: PackedWay) -> dict[str, Any]:
-        one = way.candidate
         wraps = [
             f"{desk.name(layer.wrap)}, {layer.turns.normalize():f} turn{'' if layer.turns == 1 else 's'}"
             for layer in way.band.layers
         ]
-        plain = {"key": way.key, "name": way.name, "problem": way.problem, "wraps": wraps}
-        if one is None:
-            empty = dict.fromkeys(("container", "outer", "gross_mg", "minutes", "service", "costs", "candidate"))
-            return {**plain, **empty, "layers": (), "pieces": ()}
+        plain = {"key": way.key, "name": way.name, "problem": way.problem, "wraps": wraps, "candidate": way.candidate}
+        if way.candidate is None:
+            return {**plain, "layers": ()}
         packed = replace(core, bands=(replace(way.band, first=1, last=units),))
         line = OrderLine(sku=product.sku, quantity=units, product=product, recipe=packed)
         pieces = expand((line,), desk.facts.shelf).pieces
-        parcel = PlannedParcel(goods=((product.sku, units),), pieces=pieces, candidate=one)
-        return {
-            **plain,
-            "container": one.container,
-            "outer": one.outer_bulged,
-            "gross_mg": one.weight.gross_mg,
-            "minutes": one.minutes,
-            "service": one.quote.service_name,
-            "costs": one.costs,
-            "candidate": one,
-            "layers": pack_layers(parcel, dict(desk.names)),
-            "pieces": tuple(drawing_of(piece) for piece in pieces),
-        }
+        parcel = PlannedParcel(goods=((product.sku, units),), pieces=pieces, candidate=way.candidate)
+        return {**plain, "layers": pack_layers(parcel, dict(desk.names))}
 
     bands = {}
     for way in found.ways:

@@ -13,6 +13,7 @@ from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
 from core.parcels.candidate import Candidate
+from core.recipes.model import size_words
 from core.units import format_size, format_weight
 from server.api.problems import Refused
 from server.formats.base import read_file
@@ -138,7 +139,7 @@ def _table(canvas: Canvas, card: RecipeCard, bands: Sequence[CardBand], x: float
 
 
 def _docs(card: RecipeCard, bands: Sequence[CardBand]) -> list[BandDoc]:
-    by_name = {(str(b.first) if b.first == b.last else f"{b.first} to {b.last}"): b for b in card.recipe.bands}
+    by_name = {size_words(b.first, b.last): b for b in card.recipe.bands}
     return [by_name[band.name] for band in bands]
 
 

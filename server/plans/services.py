@@ -5,7 +5,7 @@ so two people cannot both promise the last carton.
 """
 
 import re
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from dataclasses import replace
 from decimal import Decimal
 
@@ -40,7 +40,7 @@ __all__ = [
     "room_in",
     "set_overrides",
     "settle_states",
-    "supply_changed",
+    "supplies_changed",
 ]
 
 #: The worker's task, by name: tasks know services, not the other way round.
@@ -199,9 +199,9 @@ def recipe_changed(*, workshop: Workshop, recipe_id: int) -> None:
     _mark(workshop, which | Q(status="blocked"))
 
 
-def supply_changed(*, workshop: Workshop, supply_id: int) -> None:
-    """Stock moved: plans that use the supply, and those that lacked something, are planned again."""
-    _mark(workshop, Q(uses__supply_id=supply_id) | Q(status="blocked"))
+def supplies_changed(*, workshop: Workshop, supply_ids: Collection[int]) -> None:
+    """Stock moved: plans that use one of the supplies, and those that lacked something, are planned again."""
+    _mark(workshop, Q(uses__supply_id__in=supply_ids) | Q(status="blocked"))
 
 
 def everything_changed(*, workshop: Workshop) -> None:

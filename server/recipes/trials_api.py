@@ -12,6 +12,7 @@ from pydantic import BaseModel, Field
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from core.designing.trials import DropPlace
 from server.api.views import PAGE_PARAMETERS, PROBLEMS, Body, MemberView, Page, reply
 from server.formats.photo import read_photo
 from server.plans.services import recipe_changed
@@ -32,7 +33,7 @@ class TrialIn(Body):
     kind: TrialKind
     units: Annotated[int, Field(ge=1, le=500)]
     passed: bool
-    place: Annotated[str, Field(max_length=40)] = ""
+    place: DropPlace | Literal[""] = ""
     drop_mm: Annotated[int, Field(ge=50, le=3_000)] | None = None
     note: Annotated[str, Field(max_length=400)] = ""
     photo: Annotated[str, Field(max_length=4_200_000)] = ""

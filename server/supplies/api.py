@@ -19,7 +19,7 @@ from core.units import Size, parse_length, parse_weight
 from server.api.problems import Refused
 from server.api.views import PAGE_PARAMETERS, PROBLEMS, Body, MemberView, Page, reply
 from server.formats.supplies import STOCK_UNITS, Facts, facts_of
-from server.plans.services import everything_changed, supply_changed
+from server.plans.services import everything_changed, supplies_changed
 from server.supplies import services
 from server.supplies.models import Entry, Supply
 from server.supplies.selectors import slots_of, supplies_with_stock
@@ -243,7 +243,7 @@ class ReceiveView(MemberView):
         with transaction.atomic():
             one_at_a_time(self.workshop)
             services.receive(by=self.member, supply_id=supply_id, **body.model_dump())
-            supply_changed(workshop=self.workshop, supply_id=supply_id)
+            supplies_changed(workshop=self.workshop, supply_ids=[supply_id])
         return reply(_one(self.workshop, supply_id))
 
 
@@ -257,5 +257,5 @@ class CountView(MemberView):
         with transaction.atomic():
             one_at_a_time(self.workshop)
             services.count(by=self.member, supply_id=supply_id, **body.model_dump())
-            supply_changed(workshop=self.workshop, supply_id=supply_id)
+            supplies_changed(workshop=self.workshop, supply_ids=[supply_id])
         return reply(_one(self.workshop, supply_id))

@@ -92,7 +92,7 @@ class Decisions(DemoCase):
         sku = order.lines.first().sku  # type: ignore[union-attr]
         kept = self.decide("1172", laid=[sku], note="  Ring before you close it. ")
         self.assertEqual(kept["overrides"]["note"], "Ring before you close it.")  # type: ignore[index]
-        services.supply_changed(workshop=self.workshop, supply_id=self.supply("C-16").pk)
+        services.supplies_changed(workshop=self.workshop, supply_ids=[self.supply("C-16").pk])
         services.plan_stale(workshop=self.workshop)
         self.assertEqual(self.ask("get", f"orders/{order.pk}/plan")["overrides"]["laid"], [sku])
 
@@ -175,7 +175,7 @@ class Waves(DemoCase):
     def test_only_the_orders_that_use_a_supply_are_planned_again_when_it_moves(self) -> None:
         services.plan_stale(workshop=self.workshop)
         supply = self.supply("C-18")
-        services.supply_changed(workshop=self.workshop, supply_id=supply.pk)
+        services.supplies_changed(workshop=self.workshop, supply_ids=[supply.pk])
         stale = set(Plan.objects.of(self.workshop).filter(stale=True).values_list("order__number", flat=True))
         users = set(
             Plan.objects.of(self.workshop)

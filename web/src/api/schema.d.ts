@@ -1463,6 +1463,11 @@ export interface components {
              * @default []
              */
             sides: components["schemas"]["SideRuler"][];
+            /**
+             * Left Out
+             * @default []
+             */
+            left_out: string[];
             /** @default null */
             strapped: components["schemas"]["Strapped"] | null;
         };
@@ -4042,7 +4047,7 @@ export interface components {
              * Place
              * @default
              */
-            place: string;
+            place: ("bottom" | "corner at the bottom" | "edge at the bottom" | "long side" | "short side" | "top") | "";
             /**
              * Drop Mm
              * @default null
@@ -4237,23 +4242,11 @@ export interface components {
             name: string;
             /** Problem */
             problem: string;
-            /** Container */
-            container: string | null;
-            outer: components["schemas"]["Size"] | null;
-            /** Gross Mg */
-            gross_mg: number | null;
-            /** Minutes */
-            minutes: string | null;
-            /** Service */
-            service: string | null;
-            costs: components["schemas"]["Costs"] | null;
             /** Wraps */
             wraps: string[];
             candidate: components["schemas"]["Candidate"] | null;
             /** Layers */
             layers: components["schemas"]["PackLayer"][];
-            /** Pieces */
-            pieces: components["schemas"]["PieceView"][];
         };
         /**
          * WayView

@@ -8,7 +8,7 @@ export function FileButton({ text, accept, onFile }: { text: string; accept: str
   return (
     <>
       <Button onClick={() => input.current?.click()}>{text}</Button>
-      <input ref={input} type="file" accept={accept} className="sr-only" tabIndex={-1} aria-label={text} onChange={(event) => {
+      <input ref={input} type="file" accept={accept} hidden onChange={(event) => {
         const file = event.target.files?.[0];
         event.target.value = "";
         if (file) void fileText(file).then((content) => onFile(file.name, content));

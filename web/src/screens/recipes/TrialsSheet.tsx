@@ -8,7 +8,7 @@ import { fileText } from "../../ui/files";
 import { Sheet, useSay } from "../../ui/overlays";
 import { Pick } from "../../ui/Pick";
 import { Button, Field, Mark, ProblemNote, Waiting } from "../../ui/parts";
-import { DROP_PLACES, TRIAL_WORDS } from "./trialWords";
+import { DROP_PLACES, TRIAL_WORDS, type Place } from "./trialWords";
 
 type Kind = Schemas["TrialIn"]["kind"];
 
@@ -45,7 +45,7 @@ function NewTrial({ id, version, figures }: { id: number; version: number; figur
   const key = useRef(crypto.randomUUID());
   const [kind, setKind] = useState<Kind>("shake");
   const [first, setFirst] = useState(String(figures[0]?.first ?? 1));
-  const [place, setPlace] = useState<string>(DROP_PLACES[0]);
+  const [place, setPlace] = useState<Place>(DROP_PLACES[0]);
   const [note, setNote] = useState("");
   const [photo, setPhoto] = useState("");
   const figure = figures.find((one) => String(one.first) === first);
@@ -67,7 +67,7 @@ function NewTrial({ id, version, figures }: { id: number; version: number; figur
         <div><p className="mb-1 text-small text-ink2">What you do</p><Pick label="What you do" value={kind} options={Object.entries(TRIAL_WORDS).map(([value, text]) => ({ value, text }))} onPick={(value) => setKind(value as Kind)} className="min-h-10 w-full" /></div>
         <div><p className="mb-1 text-small text-ink2">With a parcel of</p><Pick label="With a parcel of" value={first} options={figures.map((one) => ({ value: String(one.first), text: `${one.units} units` }))} onPick={setFirst} className="min-h-10 w-full" /></div>
       </div>
-      {kind === "drop" || kind === "throw" ? <div><p className="mb-1 text-small text-ink2">It falls on</p><Pick label="It falls on" value={place} options={DROP_PLACES.map((one) => ({ value: one, text: one }))} onPick={setPlace} className="min-h-10 w-full" /></div> : null}
+      {kind === "drop" || kind === "throw" ? <div><p className="mb-1 text-small text-ink2">It falls on</p><Pick label="It falls on" value={place} options={DROP_PLACES.map((one) => ({ value: one, text: one }))} onPick={(value) => setPlace(value as Place)} className="min-h-10 w-full" /></div> : null}
       {kind === "drop" ? <p className="text-[21px] font-semibold">{height === null ? "This size cannot be packed yet" : `Drop it from ${height} mm`}<span className="block text-small font-normal text-ink2">For its weight. A trial is a planning aid, not a certificate.</span></p> : null}
       <Field label="What you saw" maxLength={400} value={note} onChange={(event) => setNote(event.target.value)} />
       <label className="text-small text-ink2">Photo, PNG or JPEG<input type="file" accept="image/png,image/jpeg" className="mt-1 block" onChange={(event) => { const file = event.target.files?.[0]; if (file) void fileText(file).then(setPhoto); }} /></label>

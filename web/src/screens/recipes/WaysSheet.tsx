@@ -31,8 +31,8 @@ export function WaysSheet({ open, onClose, id, doc, column, locked, onBand }: Pr
             <tbody>
               {data.ways.map((way) => (
                 <tr key={way.key} className={way.key === picked?.key ? "bg-soft" : ""} onMouseEnter={() => setShown(way.key)}>
-                  <td><button type="button" aria-pressed={way.key === picked?.key} onClick={() => setShown(way.key)} className="text-left font-semibold text-action">{way.name}</button>{way.key === data.winner ? <span className="ml-2 text-small"><Mark kind="done" /> costs least</span> : null}<span className="block text-small text-ink2">{way.problem || [way.container, ...way.wraps].filter(Boolean).join(", ")}</span></td>
-                  <td className="num">{money(way.costs?.materials)}</td><td className="num">{way.minutes === null ? "" : Number(way.minutes)}</td><td className="num">{money(way.costs?.labour)}</td><td className="num">{money(way.costs?.postage)}</td><td className="num">{money(way.costs?.expected_loss)}</td><td className="num font-semibold">{money(way.costs?.total)}</td>
+                  <td><button type="button" aria-pressed={way.key === picked?.key} onClick={() => setShown(way.key)} className="text-left font-semibold text-action">{way.name}</button>{way.key === data.winner ? <span className="ml-2 text-small"><Mark kind="done" /> costs least</span> : null}<span className="block text-small text-ink2">{way.problem || [way.candidate?.container, ...way.wraps].filter(Boolean).join(", ")}</span></td>
+                  <td className="num">{money(way.candidate?.costs.materials)}</td><td className="num">{way.candidate ? Number(way.candidate.minutes) : ""}</td><td className="num">{money(way.candidate?.costs.labour)}</td><td className="num">{money(way.candidate?.costs.postage)}</td><td className="num">{money(way.candidate?.costs.expected_loss)}</td><td className="num font-semibold">{money(way.candidate?.costs.total)}</td>
                 </tr>
               ))}
             </tbody>
@@ -50,5 +50,5 @@ export function WaysSheet({ open, onClose, id, doc, column, locked, onBand }: Pr
 function WayDrawing({ way }: { way: Schemas["WayOut"] }) {
   const format = useFormat();
   if (!way.candidate) return null;
-  return <div className="mt-3 max-w-md"><Section parcel={way.candidate} layers={way.layers} caption={`${way.container ?? ""}, outside ${way.outer ? format.size(way.outer) : ""}, ${way.gross_mg ? format.weight(way.gross_mg) : ""}`} /></div>;
+  return <div className="mt-3 max-w-md"><Section parcel={way.candidate} layers={way.layers} caption={`${way.candidate.name}, outside ${format.size(way.candidate.outer_bulged)}, ${format.weight(way.candidate.weight.gross_mg)}`} /></div>;
 }
