@@ -194,6 +194,14 @@ class ARecipeSays(TestCase):
         self.assertIn("Card is left out: 0 free on the shelf.", free)
         self.assertIn("this parcel needs 1, 0 is free", must)
 
+    def test_what_stays_out_is_counted_as_it_would_go_in(self) -> None:
+        base = shop()
+        three = replace(base, free={**base.free, "I": D(3)})
+        each, group = replace(RULE, per="unit"), replace(RULE, per="group", group_of=2)
+        for rule, enough in ((each, False), (group, True)):
+            text = told(of_band(inserts=(rule,)), jar(), shop_facts=three)
+            self.assertEqual("is left out: 3 free" not in text, enough, rule.per)
+
     def test_every_condition_of_an_insert_keeps_it_out(self) -> None:
         always = told(of_band(inserts=(RULE,)), jar())
         changes: dict[str, Any] = {

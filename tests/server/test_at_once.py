@@ -7,15 +7,16 @@ from uuid import uuid4
 from django.db import close_old_connections, connection
 from django.test import Client, TransactionTestCase
 
-from server.bench.models import Parcel
+from server.bench.models import Parcel, ReadyParcel
 from server.commands.intake import take_in_orders
 from server.formats.orders import read_orders
 from server.orders.models import Order
 from server.plans.facts import today
 from server.plans.models import PlannedUse
-from server.recipes.models import Recipe
+from server.recipes.models import Product, Recipe, Trial
 from server.standins.models import CarrierSale
 from server.supplies.models import Entry
+from server.workshops.models import Member
 from tests.server.base import DEMO, FAST, Shop, fill_workshop, make_member, make_workshop
 
 
@@ -133,3 +134,66 @@ class AtOnce(Shop, TransactionTestCase):
         codes = self.both(*[self.post("orders/intake/accept", {"name": "o", "content": content}) for _ in range(2)])
         self.assertEqual((codes, Order.objects.of(self.workshop).count()), ([200, 200], 23))
         self.assertIn("0 new", take_in_orders(self.workshop, read_orders(content.encode(), today=today(self.workshop))))
+
+    def product_id(self, sku: str) -> int:
+        return Product.objects.of(self.workshop).get(sku=sku).pk
+
+    def test_packing_ahead_sent_twice_at_once_draws_the_supplies_once(self) -> None:
+        before = sum(e.quantity for e in Entry.objects.of(self.workshop).filter(supply__code="M-2"))
+        body = {
+            "product_id": self.product_id("CLO-LIN"),
+            "units": 2,
+            "count": 2,
+            "place": "N1",
+            "request_key": str(uuid4()),
+        }
+        self.assertEqual(self.both(*[self.post("ready-parcels", body) for _ in range(4)]), [201] * 4)
+        self.assertEqual(ReadyParcel.objects.of(self.workshop).count(), 2)
+        after = sum(e.quantity for e in Entry.objects.of(self.workshop).filter(supply__code="M-2"))
+        self.assertEqual(before - after, 2)
+
+    def test_two_people_cannot_pack_ahead_more_than_there_is(self) -> None:
+        bodies = [
+            {
+                "product_id": self.product_id("CLO-LIN"),
+                "units": 2,
+                "count": 40,
+                "place": "N1",
+                "request_key": str(uuid4()),
+            }
+            for _ in range(2)
+        ]
+        self.assertEqual(self.both(*[self.post("ready-parcels", body) for body in bodies]), [201, 422])
+        left = sum(e.quantity for e in Entry.objects.of(self.workshop).filter(supply__code="M-2"))
+        self.assertGreaterEqual(left, 0)
+
+    def test_one_parcel_packed_ahead_is_taken_by_one_order(self) -> None:
+        body = {
+            "product_id": self.product_id("CLO-LIN"),
+            "units": 2,
+            "count": 1,
+            "place": "N1",
+            "request_key": str(uuid4()),
+        }
+        self.ask("post", "ready-parcels", body, status=201)
+        pk = self.order("1162").pk
+        self.assertEqual(self.both(*[self.post("parcels/begin", {"order_id": pk}) for _ in range(2)]), [200, 200])
+        self.assertEqual(Parcel.objects.of(self.workshop).filter(ready__isnull=False).count(), 1)
+        self.assertEqual(ReadyParcel.objects.of(self.workshop).get().state, "taken")
+
+    def test_two_people_adding_one_sku_or_one_recipe_code_make_one_and_the_other_is_told(self) -> None:
+        item = {"product": {"sku": "JAM-FIG", "name": "Fig jam"}}
+        self.assertEqual(self.both(*[self.post("products", item) for _ in range(2)]), [201, 403])  # a packer may not
+        Member.objects.filter(pk=self.packer.pk).update(role="owner")
+        item = {"product": {"sku": "JAM-PEA", "name": "Pear jam"}}
+        self.assertEqual(self.both(*[self.post("products", item) for _ in range(2)]), [201, 409])
+        document = Recipe.objects.of(self.workshop).get(code="textile").versions.get().document
+        body = {"document": {**document, "code": "new-one"}, "reason": "tried", "product_ids": []}
+        self.assertEqual(self.both(*[self.post("recipes", body) for _ in range(2)]), [201, 409])
+        self.assertEqual(Recipe.objects.of(self.workshop).get(code="new-one").versions.count(), 1)
+
+    def test_a_trial_sent_twice_at_once_stands_once(self) -> None:
+        pk = Recipe.objects.of(self.workshop).get(code="textile").pk
+        body = {"request_key": str(uuid4()), "version": 1, "kind": "shake", "units": 2, "passed": True}
+        self.assertEqual(self.both(*[self.post(f"recipes/{pk}/trials", body) for _ in range(4)]), [201] * 4)
+        self.assertEqual(Trial.objects.of(self.workshop).count(), 1)

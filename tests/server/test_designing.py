@@ -5,6 +5,9 @@ import json
 from typing import Any
 from uuid import uuid4
 
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
+
 from server.formats.recipe_card import read_recipe_card
 from server.recipes.models import Product, RecipeVersion, Trial
 from tests.server.base import DemoCase
@@ -278,3 +281,36 @@ class Policies(Desk):
         self.ask("put", "policies", {"policies": both}, status=422)
         self.ask("put", "policies", {"policies": ["no_boxes"]}, status=422)
         self.ask("get", "policies/no_boxes/effect", status=404)
+
+
+class FewQueries(Desk):
+    """However many products and parcels there are, a list takes the same number of queries."""
+
+    def queries(self, path: str) -> int:
+        with CaptureQueriesContext(connection) as seen:
+            self.ask("get", path)
+        return len(seen.captured_queries)
+
+    def test_lists_of_the_desk_take_no_query_a_row(self) -> None:
+        paths = ("readiness?page_size=100", "ready-parcels", "products/file")
+        self.ask("get", "readiness")  # what is remembered between requests is remembered now
+        before = {path: self.queries(path) for path in paths}
+        recipe = self.ask("get", "recipes/file")["recipes"][0]
+        many = {
+            "format": "calm-cupboard/recipes",
+            "version": 1,
+            "recipes": [{**recipe, "code": f"copy-{n}"} for n in range(8)],
+        }
+        self.ask("post", "recipes/file", file(json.dumps(many)))
+        for n in range(8):
+            product = {**NEW, "sku": f"JAM-{n}", "recipe": f"copy-{n}", "food": False}
+            self.ask("post", "products", {"product": product}, status=201)
+        body = {
+            "product_id": self.product("CLO-LIN")["id"],
+            "units": 2,
+            "count": 6,
+            "place": "N1",
+            "request_key": str(uuid4()),
+        }
+        self.ask("post", "ready-parcels", body, status=201)
+        self.assertEqual({path: self.queries(path) for path in paths}, before)

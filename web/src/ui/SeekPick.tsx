@@ -1,14 +1,8 @@
 /** Choose one of many by typing part of it: arrows move, Enter takes, Escape leaves. No words of the trade. */
 import { useEffect, useId, useRef, useState } from "react";
+import { sought, type SeekOption } from "./sought";
 
-export interface SeekOption { value: string; text: string }
 interface Props { label: string; value: string; options: SeekOption[]; onPick: (value: string) => void; onClose: () => void; placeholder?: string }
-
-/** Options that hold every word of what was typed, in any order. */
-export function sought(options: SeekOption[], text: string): SeekOption[] {
-  const words = text.toLowerCase().split(/\s+/).filter(Boolean);
-  return options.filter((one) => words.every((word) => one.text.toLowerCase().includes(word)));
-}
 
 export function SeekPick({ label, value, options, onPick, onClose, placeholder = "Type part of it" }: Props) {
   const [text, setText] = useState("");

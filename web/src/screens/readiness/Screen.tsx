@@ -8,6 +8,7 @@ import { useActions } from "../../app/keys";
 import { Button, Empty, Mark, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { DeskTabs } from "../recipes/DeskTabs";
 import { bandName } from "../recipes/rows";
+import { gathered } from "./gathered";
 
 type Row = Schemas["ProductReadiness"];
 type Lack = Schemas["Lack"];
@@ -18,17 +19,6 @@ function mendPath(row: Row, mend: Lack["mend"]): string {
   if (mend === "cupboard") return "/cupboard";
   if (mend === "product") return `/products?product=${row.product_id}`;
   return row.recipe_id === null ? `/recipes/new?product=${row.product_id}` : `/recipes/${row.recipe_id}`;
-}
-
-/** What is said once for many sizes stands once, with the sizes before it. */
-export function gathered(row: Row): { sizes: string; lack: Lack }[] {
-  const found = new Map<string, { sizes: string[]; lack: Lack }>();
-  for (const size of row.sizes) for (const lack of size.lacks) {
-    const had = found.get(lack.words) ?? { sizes: [], lack };
-    if (size.first > 0) had.sizes.push(bandName(size));
-    found.set(lack.words, had);
-  }
-  return [...found.values()].sort((a, b) => Number(b.lack.stops) - Number(a.lack.stops)).map((one) => ({ sizes: one.sizes.length === row.sizes.length ? "all sizes" : one.sizes.join(", "), lack: one.lack }));
 }
 
 export function ReadinessScreen() {
