@@ -54,8 +54,12 @@ def compare_ways(recipe: Recipe, band: Band, product: Product, units: int, desk:
     """Return the band as it is beside bubble in one carton, paper in double wall, and an inner carton in an outer."""
     ways = [_worked("as-it-is", "As the recipe says", band, recipe, product, units, desk)]
     for key, name, other in _others(band, recipe, product, units, desk):
-        if replace(other, any_outer=band.any_outer, outers=band.outers) != band:
-            ways.append(_worked(key, name, other, recipe, product, units, desk))
+        if replace(other, any_outer=band.any_outer, outers=band.outers) == band:
+            continue
+        way = _worked(key, name, other, recipe, product, units, desk)
+        # A way that comes to the same carton, amounts and costs is no other way.
+        if way.candidate is None or _sum_of(way.candidate) not in [_sum_of(w.candidate) for w in ways if w.candidate]:
+            ways.append(way)
     good = [(way, way.candidate) for way in ways if way.candidate is not None]
     if not good:
         return Compared(ways=tuple(ways), winner="", words="None of these ways goes.", balances=())
@@ -64,8 +68,24 @@ def compare_ways(recipe: Recipe, band: Band, product: Product, units: int, desk:
         balance for way, other in good if way is not best and (balance := _balance(best, candidate, way, other, desk))
     ]
     dearer = sorted((other.costs.total - candidate.costs.total, way.name) for way, other in good if way is not best)
-    gap = f": {dearer[0][0]:f} less than {dearer[0][1].lower()}" if dearer else ""
-    return Compared(ways=tuple(ways), winner=best.key, words=f"{best.name} wins{gap}.", balances=tuple(balances))
+    words = f"{best.name} wins."
+    if dearer:
+        gap, name = dearer[0]
+        words = (
+            f"{best.name} wins: {gap:f} less than {_lower(name)}."
+            if gap
+            else f"{best.name} and {_lower(name)} cost the same."
+        )
+    return Compared(ways=tuple(ways), winner=best.key, words=words, balances=tuple(balances))
+
+
+def _sum_of(candidate: Candidate) -> tuple[object, ...]:
+    return (
+        candidate.container,
+        candidate.minutes,
+        candidate.costs,
+        [(use.supply, use.quantity) for use in candidate.uses],
+    )
 
 
 def _others(band: Band, recipe: Recipe, product: Product, units: int, desk: Desk) -> list[tuple[str, str, Band]]:

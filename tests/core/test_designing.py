@@ -109,6 +109,17 @@ class Comparing(TestCase):
         for way in found.ways:
             self.assertTrue(way.candidate is not None or way.problem)
 
+    def test_a_way_that_comes_to_the_same_is_no_other_way(self) -> None:
+        facts = shop()
+        boards = tuple(replace(one, board="double") for one in facts.containers)
+        mine = replace(desk(), facts=replace(facts, containers=boards), materials={"W": "paper"})
+        snug = Cushion(bottom_um=20_000, side_um=20_000, top_um=20_000)
+        how = recipe(band(1, 4, outers=("C-14",), any_outer=True, cushion=snug))
+        found = compare_ways(how, how.bands[0], jar(), 2, mine)
+        sums = [(w.candidate.container, w.candidate.costs, w.candidate.minutes) for w in found.ways if w.candidate]
+        self.assertEqual(len(sums), len(set(sums)))
+        self.assertNotIn(" 0.00 less", found.words)
+
     def test_the_balance_is_the_wage_at_which_both_cost_the_same(self) -> None:
         how = recipe(band(1, 4, outers=("C-14",), any_outer=True))
         found = compare_ways(how, how.bands[0], jar(), 2, desk())

@@ -25,15 +25,15 @@ function Ahead() {
   const rows = list.data.results;
   return (
     <>
+      <PackAhead />
       <ProblemNote error={unpack.error} />
-      {rows.length === 0 ? <p className="text-ink2">Nothing stands ready.</p> : (
-        <table className="rule-table">
+      {rows.length === 0 ? <p className="mt-5 text-ink2">Nothing stands ready.</p> : (
+        <table className="rule-table mt-5">
           <caption className="sr-only">Parcels packed ahead</caption>
           <thead><tr><th scope="col">Goods</th><th scope="col">In</th><th scope="col">Stands at</th><th scope="col">Packed</th><th scope="col"><span className="sr-only">Take apart</span></th></tr></thead>
           <tbody>{rows.map((row) => <tr key={row.id}><td>{row.units} {row.name}</td><td>{row.container}</td><td className="font-semibold">{row.place}</td><td className="whitespace-nowrap text-ink2">{dayWords(row.packed_at)}, {row.packed_by}</td><td className="text-right"><button type="button" className="text-action underline" disabled={unpack.isPending} onClick={() => unpack.mutate(row.id)}>Take apart</button></td></tr>)}</tbody>
         </table>
       )}
-      <PackAhead />
     </>
   );
 }
@@ -53,7 +53,7 @@ function PackAhead() {
     onSuccess: (made) => { key.current = crypto.randomUUID(); say(`${made.parcels.length} ${made.parcels.length === 1 ? "parcel stands" : "parcels stand"} ready at ${place}; the supplies are drawn down.`); void client.invalidateQueries(); },
   });
   return (
-    <form className="mt-5 flex flex-col gap-3 border-t border-line pt-4" onSubmit={(event) => { event.preventDefault(); if (product !== "" && !pack.isPending) pack.mutate(); }}>
+    <form className="flex flex-col gap-3" onSubmit={(event) => { event.preventDefault(); if (product !== "" && !pack.isPending) pack.mutate(); }}>
       <h3 className="text-[15px] text-ink2">Pack more ahead</h3>
       <div><p className="mb-1 text-small text-ink2">Product</p><Pick label="Product" value={product} options={options} onPick={setProduct} className="min-h-10 w-full" /></div>
       <div className="grid grid-cols-3 gap-3">

@@ -1,7 +1,7 @@
 /** Order sizes of a recipe: where each ends, split in two, joined with the next, one more after the last. */
 import { useState } from "react";
 import { Sheet } from "../../ui/overlays";
-import { Button, Field, Notice } from "../../ui/parts";
+import { Button, Notice } from "../../ui/parts";
 import { extended, joined, split, withLast } from "./edits";
 import { bandName, type RecipeDoc } from "./rows";
 
@@ -18,7 +18,7 @@ export function BandsSheet({ open, onClose, doc, onChange }: { open: boolean; on
           {doc.bands.map((band, at) => (
             <tr key={`${band.first}-${band.last}`}>
               <td className="pt-3! font-semibold">{band.first}</td>
-              <td className="w-28"><Field label={`Last size of ${bandName(band)}`} defaultValue={String(band.last)} inputMode="numeric" onBlur={(event) => { const last = Number(event.target.value); if (last !== band.last) take(withLast(doc, at, last)); }} onKeyDown={(event) => { if (event.key === "Enter") event.currentTarget.blur(); }} /></td>
+              <td className="w-28"><input aria-label={`Last size of ${bandName(band)}`} className="min-h-10 w-20 rounded-part border border-line2 bg-sheet px-3" defaultValue={String(band.last)} inputMode="numeric" onBlur={(event) => { const last = Number(event.target.value); if (last !== band.last) take(withLast(doc, at, last)); }} onKeyDown={(event) => { if (event.key === "Enter") event.currentTarget.blur(); }} /></td>
               <td className="pt-3!">{band.outers[0] ?? "any that fits"}</td>
               <td><div className="flex justify-end gap-2 pt-1">
                 <Button disabled={band.first === band.last} onClick={() => take(split(doc, at, Math.floor((band.first + band.last - 1) / 2)))}>Split</Button>

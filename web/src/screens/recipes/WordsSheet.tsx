@@ -7,7 +7,7 @@ import { readWords, wordsOf, type WordFields } from "./words";
 
 const FIELDS: { key: keyof WordFields; label: string; hint: string; rows: number }[] = [
   { key: "goods_checks", label: "Look at the goods", hint: "A line each: cracks, lids, labels, dates", rows: 3 },
-  { key: "wrap_note", label: "How to wrap", hint: "One line, shown at the wrapping step", rows: 1 },
+  { key: "wrap_note", label: "How to wrap", hint: "One line, shown at the wrapping step", rows: 2 },
   { key: "proving_checks", label: "Prove it", hint: "A line each: shake, flip, flaps push back", rows: 3 },
   { key: "cautions", label: "Mind", hint: "A line each, shown where the hands are", rows: 2 },
   { key: "ahead", label: "Before the packing", hint: "A line each: hours, minutes of hands, what. 12 | 2 | Freeze the gel packs", rows: 2 },
@@ -42,7 +42,7 @@ export function WordsSheet({ open, onClose, doc, locked, onChange }: { open: boo
           ))}
         </div>
         <label className="flex min-h-10 items-center gap-3"><input type="checkbox" className="size-5" checked={trial} disabled={locked} onChange={(event) => setTrial(event.target.checked)} />Not ready before a trial of the version is passed</label>
-        <div className="flex gap-3">{locked ? null : <Button type="submit" kind="next">Take over</Button>}<Button onClick={onClose}>{locked ? "Close" : "Leave it"}</Button></div>
+        <div className="sticky -bottom-6 -mx-6 flex gap-3 border-t border-line bg-sheet px-6 py-3">{locked ? null : <Button type="submit" kind="next">Take over</Button>}<Button onClick={onClose}>{locked ? "Close" : "Leave it"}</Button></div>
       </form>
     </Sheet>
   );
