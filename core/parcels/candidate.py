@@ -5,7 +5,6 @@ and by how much. Pure: prices, stock and settings come in as values.
 """
 
 from dataclasses import dataclass, replace
-from datetime import date
 from decimal import Decimal
 from typing import Literal
 
@@ -19,7 +18,8 @@ from core.parcels.uses import left_out, parcel_uses
 from core.parcels.weight import ParcelWeight, parcel_weight
 from core.recipes.expand import Piece, Use
 from core.supplies.items import Mailer
-from core.tariffs.model import Place, Tariff
+from core.tariffs.choosing import allowed_only, choose_quote
+from core.tariffs.model import Sending, Tariff
 from core.tariffs.quote import Quote, Refusal, quote_all, tariff_in_force
 from core.tariffs.sides import SideRuler, side_rulers
 from core.tariffs.steps import StepPosition, step_position
@@ -78,6 +78,7 @@ class Candidate:
     stacking: Stacking | None = None  #: None: nothing is known of the board
     sides: tuple[SideRuler, ...] = ()  #: where the price changes along each side; empty until asked for
     left_out: tuple[str, ...] = ()  #: inserts that need not go in and of which there are too few
+    sending: Sending | None = None  #: what the carriers were asked; None: planned before that was kept
     strapped: "Strapped | None" = None  #: two cartons on one label: outer size, weight, uses and costs are of both, the packing is the first one's
 
 
@@ -120,21 +121,27 @@ def build(outer: Outer, request: Request, *, in_recipe: bool, change: Change | N
         return ruled_out_by(outer, "too_heavy", text)
     fills = [request.shelf.fills[use.supply] for use in uses if use.role == "fill"]
     measured = bulged(packed.nominal, bulge_allowance(max(fills, key=lambda fill: fill.bulge_um, default=None)))
+    sending = replace(
+        request.sending, packaging=(outer.code,), rigid=not isinstance(outer, Mailer) or packed.nested is not None
+    )
     quotes, refusals = quote_all(
         request.tariffs,
         outer=measured,
         gross_mg=weight.gross_mg,
-        destination=request.destination,
-        ship_on=request.ship_on,
+        sending=sending,
     )
     quotes, late = _in_time(quotes, request)
-    refusals = (*refusals, *late)
-    if not quotes:
+    quotes, unused = allowed_only(quotes, request.choosing, request.service)
+    refusals = (*refusals, *late, *unused)
+    quote = choose_quote(quotes, request.choosing, ship_on=sending.ship_on, forced=request.service)
+    if quote is None:
+        if request.service is not None:
+            refusals = tuple(one for one in refusals if one.service == request.service) or refusals
         told = " ".join(dict.fromkeys(refusal.message for refusal in refusals))
         words = told or "There is no tariff in force on the ship date; take one in."
         return RuledOut(container=outer.code, name=outer.name, code="no_service", reason=words, proven=True)
     minutes = _minutes(request.expansion.pieces, request.carries) + (change.minutes if change else 0)
-    costs = costs_of(uses, minutes, quotes[0], request)
+    costs = costs_of(uses, minutes, quote, request)
     return Candidate(
         container=outer.code,
         key=f"{outer.code}/{change.key}" if change else outer.code,
@@ -155,15 +162,16 @@ def build(outer: Outer, request: Request, *, in_recipe: bool, change: Change | N
         uses=uses,
         minutes=minutes,
         weight=weight,
-        quote=quotes[0],
+        quote=quote,
         quotes=quotes,
         refusals=refusals,
-        step=step_position(quotes[0], sigma_mg=weight.sigma_mg),
+        step=step_position(quote, sigma_mg=weight.sigma_mg),
         costs=costs,
         damage_probability=request.damage_probability,
         change=change,
         stacking=_stacking(outer, packed.nominal, weight.gross_mg),
         left_out=left_out(packed, request),
+        sending=sending,
     )
 
 
@@ -172,14 +180,14 @@ def _in_time(quotes: tuple[Quote, ...], request: Request) -> tuple[tuple[Quote, 
     limit = request.days_limit
     if limit is None:
         return quotes, ()
-    good = tuple(quote for quote in quotes if (quote.arrives_on - request.ship_on).days <= limit)
+    good = tuple(quote for quote in quotes if (quote.arrives_on - request.sending.ship_on).days <= limit)
     late = tuple(
         Refusal(
             carrier_name=quote.carrier_name,
             service=quote.service,
             service_name=quote.service_name,
             limit_name="days on the road",
-            message=f"{quote.service_name} takes {(quote.arrives_on - request.ship_on).days} days; these goods may be on the road for {limit}.",
+            message=f"{quote.service_name} takes {(quote.arrives_on - request.sending.ship_on).days} days; these goods may be on the road for {limit}.",
         )
         for quote in quotes
         if quote not in good
@@ -187,9 +195,9 @@ def _in_time(quotes: tuple[Quote, ...], request: Request) -> tuple[tuple[Quote, 
     return good, late
 
 
-def with_sides(candidate: Candidate, tariffs: tuple[Tariff, ...], *, destination: Place, ship_on: date) -> Candidate:
+def with_sides(candidate: Candidate, tariffs: tuple[Tariff, ...], sending: Sending) -> Candidate:
     """Return the candidate with its side rulers worked out, some hundred quotes: for the ways a person looks at."""
-    tariff = tariff_in_force(tariffs, candidate.quote.carrier, ship_on)
+    tariff = tariff_in_force(tariffs, candidate.quote.carrier, sending.ship_on)
     service = next((s for s in tariff.services if s.code == candidate.quote.service), None) if tariff else None
     if tariff is None or service is None:
         return candidate
@@ -198,8 +206,7 @@ def with_sides(candidate: Candidate, tariffs: tuple[Tariff, ...], *, destination
         service,
         outer=candidate.outer_bulged,
         gross_mg=candidate.weight.gross_mg,
-        destination=destination,
-        ship_on=ship_on,
+        sending=sending,
     )
     return replace(candidate, sides=sides)
 

@@ -8,6 +8,7 @@ from decimal import Decimal
 from core.parcels.packed import Outer
 from core.recipes.expand import Shelf
 from core.recipes.model import Occasion
+from core.tariffs.choosing import CHEAPEST, Choosing
 from core.tariffs.model import Place, Tariff
 
 __all__ = ["Aim", "Facts", "Overrides", "Settings", "Shares"]
@@ -25,6 +26,11 @@ class Settings:
     support_percent: int
     money_digits: int
     label: str | None
+    origin: Place | None = None  #: where parcels leave from
+    homes: bool = False  #: parcels go to houses
+    signature_above: Decimal | None = None  #: somebody signs for goods worth more; None: never
+    cover_goods: bool = False  #: cover is bought for what the goods are worth
+    choosing: Choosing = CHEAPEST
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -48,11 +54,16 @@ class Overrides:
     note: str = ""  #: for whoever packs it
     parcels: int | None = None  #: so many parcels, neither more nor fewer
     shares: Shares = ()  #: which goods go into which parcel; empty: the program divides them
+    service: str | None = None  #: code of the carrier's service
+    ship_on: date | None = None  #: a day later than the next
+    without: tuple[str, ...] = ()  #: inserts left out, none of them required
+    instead: tuple[tuple[str, str], ...] = ()  #: fills or samples taken instead of those the recipe names: (its, this)
 
     @property
     def any(self) -> bool:
         """Return whether a person decided anything that changes the plan."""
-        return bool(self.container or self.forbidden or self.laid or self.parcels or self.shares)
+        packing = self.container or self.forbidden or self.laid or self.parcels or self.shares
+        return bool(packing or self.service or self.ship_on or self.without or self.instead)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

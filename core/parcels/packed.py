@@ -5,7 +5,6 @@ The geometry of one way to send it, before it is filled, weighed and priced; eve
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from datetime import date
 from decimal import Decimal
 from typing import Literal
 
@@ -19,7 +18,8 @@ from core.packing.void import VoidShare, void_of
 from core.recipes.expand import Expansion, Piece, Shelf, Use
 from core.recipes.model import Band, Cushion, Occasion
 from core.supplies.items import Container, Mailer
-from core.tariffs.model import Place, Tariff
+from core.tariffs.choosing import CHEAPEST, Choosing
+from core.tariffs.model import Sending, Tariff
 from core.units import Micrometres, Size, format_length
 
 __all__ = [
@@ -56,8 +56,7 @@ class Request:
     cartons: dict[str, Container]  #: every carton of the cupboard, for inner cartons
     label: str | None  #: insert code of the shipping label, one per parcel
     tariffs: tuple[Tariff, ...]
-    destination: Place
-    ship_on: date
+    sending: Sending  #: the container is added to it
     wage_per_hour: Decimal
     division_mg: int  #: of the scale
     support_percent: int
@@ -69,6 +68,8 @@ class Request:
     thorough: bool = True  #: search long where a quick look finds nothing
     days_limit: int | None = None  #: longest the goods may be on the road
     carries: Carries = ONCE_AN_ORDER  #: amounts for the whole that go into this carton
+    choosing: Choosing = CHEAPEST
+    service: str | None = None  #: the one a person wants
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -17,6 +17,7 @@ from core.parcels.reasons import Offer, offer_of, warnings_of, why_chosen, why_n
 from core.parcels.room import Room, room_for_more
 from core.parcels.several import Divided, several_ways
 from core.parcels.single import Tried, choose, expansion_for, rank, request_for, speaking_band, try_all
+from core.parcels.swaps import swapped
 from core.parcels.way import Way, way_rank
 from core.recipes.expand import Missing, OrderLine, Piece, merged
 from core.recipes.goods import cautions_of
@@ -88,6 +89,8 @@ def plan_order(
     what goes where; the plan is marked. ``occasion`` is what conditions of inserts look at.
     """
     occasion = replace(occasion, skus=frozenset(line.sku for line in lines))
+    lines = swapped(lines, overrides)
+    ship_on = max(ship_on, overrides.ship_on or ship_on)
     aim = Aim(destination=destination, ship_on=ship_on, overrides=overrides, occasion=occasion)
     key = overrides.container
     single_key = key if key and "+" not in key and "&" not in key else None
@@ -174,7 +177,7 @@ def more_that_fit(
     destination: Place,
     ship_on: date,
     occasion: Occasion,
-    laid: tuple[str, ...] = (),
+    overrides: Overrides = Overrides(),  # noqa: B008 - a frozen value
 ) -> tuple[Room, ...]:
     """Return how many more of each product one parcel of the order would take as it is packed.
 
@@ -182,8 +185,9 @@ def more_that_fit(
     """
     candidate = parcel.candidate
     units = dict(parcel.goods) or {line.sku: line.quantity for line in lines}
+    lines = swapped(lines, overrides)
     mine = tuple(replace(line, quantity=units[line.sku]) for line in lines if line.sku in units)
-    aim = Aim(destination=destination, ship_on=ship_on, overrides=Overrides(laid=laid), occasion=occasion)
+    aim = Aim(destination=destination, ship_on=ship_on, overrides=Overrides(laid=overrides.laid), occasion=occasion)
     outer = next((one for one in facts.containers if one.code == candidate.container), None)
     expansion = expansion_for(mine, facts, aim)
     if expansion.missing or outer is None or candidate.strapped is not None:

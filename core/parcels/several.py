@@ -18,6 +18,7 @@ from core.parcels.way import Way
 from core.recipes.expand import Missing, OrderLine, Piece, expand, merged
 from core.recipes.model import band_for
 from core.supplies.items import Container
+from core.tariffs.model import Sending
 from core.tariffs.quote import quote_all
 from core.units import Size
 
@@ -124,9 +125,9 @@ def _floor(lines: tuple[OrderLine, ...], facts: Facts, aim: Aim) -> Decimal | No
         if band is not None:
             minutes += band.minutes.per_unit * line.quantity
             per_parcel = max(per_parcel, band.minutes.per_parcel)
-    quotes, _ = quote_all(
-        facts.tariffs, outer=largest, gross_mg=net_mg, destination=aim.destination, ship_on=aim.ship_on
-    )
+    # Without packaging, goods and rigidity: no surcharge that may not be due.
+    barely = Sending(destination=aim.destination, ship_on=aim.ship_on, origin=facts.settings.origin, rigid=False)
+    quotes, _ = quote_all(facts.tariffs, outer=largest, gross_mg=net_mg, sending=barely)
     if not quotes:
         return None
     return quotes[0].price + (minutes + per_parcel) * facts.settings.wage_per_hour / 60
@@ -149,8 +150,13 @@ def _close_floor(lines: tuple[OrderLine, ...], facts: Facts, aim: Aim) -> Decima
             facts.tariffs,
             outer=size,
             gross_mg=content_mg + outer.tare_mg,
-            destination=aim.destination,
-            ship_on=aim.ship_on,
+            sending=Sending(
+                destination=aim.destination,
+                ship_on=aim.ship_on,
+                origin=facts.settings.origin,
+                packaging=(outer.code,),
+                rigid=False,
+            ),
         )
         if quotes:
             carried.append(quotes[0].price + _least_cost(outer))

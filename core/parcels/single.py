@@ -13,9 +13,10 @@ from core.parcels.change import cut_down, halved, telescoped
 from core.parcels.facts import Aim, Facts
 from core.parcels.packed import ONCE_AN_ORDER, Carries, Outer, Request, RuledOut
 from core.recipes.expand import Expansion, Missing, OrderLine, Piece, expand
-from core.recipes.goods import DAMAGE_PRIOR
+from core.recipes.goods import DAMAGE_PRIOR, goods_words
 from core.recipes.model import Band
 from core.supplies.items import Container, Mailer
+from core.tariffs.model import Sending
 
 __all__ = [
     "Tried",
@@ -181,8 +182,7 @@ def request_for(lines: tuple[OrderLine, ...], expansion: Expansion, facts: Facts
         cartons={c.code: c for c in facts.containers if isinstance(c, Container)},
         label=facts.settings.label,
         tariffs=facts.tariffs,
-        destination=aim.destination,
-        ship_on=aim.ship_on,
+        sending=_sending(lines, facts, aim),
         wage_per_hour=facts.settings.wage_per_hour,
         division_mg=facts.settings.scale_division_mg,
         support_percent=facts.settings.support_percent,
@@ -190,6 +190,8 @@ def request_for(lines: tuple[OrderLine, ...], expansion: Expansion, facts: Facts
         damage_probability=max(DAMAGE_PRIOR[product.fragility] for product, _ in products),
         money_digits=facts.settings.money_digits,
         free=facts.free,
+        choosing=facts.settings.choosing,
+        service=aim.overrides.service,
         days_limit=min((p.days_limit for p, _ in products if p.days_limit is not None), default=None),
         occasion=replace(
             aim.occasion,
@@ -197,6 +199,21 @@ def request_for(lines: tuple[OrderLine, ...], expansion: Expansion, facts: Facts
             country=aim.destination.country,
             day=f"{aim.ship_on:%m-%d}",
         ),
+    )
+
+
+def _sending(lines: tuple[OrderLine, ...], facts: Facts, aim: Aim) -> Sending:
+    """Return what carriers ask of these goods; the value of the order counts for all of its parcels."""
+    settings, value = facts.settings, aim.occasion.value
+    words = [goods_words(line.product) for line in lines if line.product is not None]
+    return Sending(
+        destination=aim.destination,
+        ship_on=aim.ship_on,
+        origin=settings.origin,
+        home=settings.homes,
+        signature=settings.signature_above is not None and value > settings.signature_above,
+        cover=value if settings.cover_goods else Decimal(0),
+        goods=frozenset().union(*words),
     )
 
 

@@ -9,6 +9,7 @@ from core.parcels.candidate import Candidate, PlannedParcel, Strapped, costs_of
 from core.parcels.packed import Request
 from core.parcels.weight import parcel_weight
 from core.recipes.expand import Use
+from core.tariffs.choosing import allowed_only, choose_quote
 from core.tariffs.quote import Quote, Refusal, quote_all
 from core.tariffs.steps import step_position
 from core.units import Size, round_half_away
@@ -60,6 +61,7 @@ def strap(first: PlannedParcel, second: PlannedParcel, request: Request) -> Plan
     own, other = first.candidate, second.candidate
     pieces = (*first.pieces, *second.pieces)
     best: tuple[Candidate, tuple[Decimal, int]] | None = None
+    sending = replace(request.sending, packaging=(own.container, other.container), rigid=True)
     measured = lyings(own.outer_bulged, other.outer_bulged)
     for bulged, plain in zip(measured, lyings(own.outer, other.outer), strict=True):
         outer = plain.box
@@ -78,10 +80,11 @@ def strap(first: PlannedParcel, second: PlannedParcel, request: Request) -> Plan
             request.tariffs,
             outer=bulged.box,
             gross_mg=weight.gross_mg,
-            destination=request.destination,
-            ship_on=request.ship_on,
+            sending=sending,
         )
-        if not quotes:
+        quotes, out = allowed_only(quotes, request.choosing, request.service)
+        refusals = (*refusals, *out)
+        if choose_quote(quotes, request.choosing, ship_on=sending.ship_on, forced=request.service) is None:
             continue
         one = replace(
             own,
@@ -104,6 +107,7 @@ def strap(first: PlannedParcel, second: PlannedParcel, request: Request) -> Plan
                 ),
             ),
             damage_probability=max(own.damage_probability, other.damage_probability),
+            sending=sending,
         )
         one = _priced(one, quotes, refusals, request)
         rank = (one.costs.total, outer.volume_um3)
@@ -123,13 +127,14 @@ def _sides(size: Size) -> Triple:
 
 
 def _priced(one: Candidate, quotes: tuple[Quote, ...], refusals: tuple[Refusal, ...], request: Request) -> Candidate:
+    quote = choose_quote(quotes, request.choosing, ship_on=request.sending.ship_on, forced=request.service) or quotes[0]
     return replace(
         one,
-        quote=quotes[0],
+        quote=quote,
         quotes=quotes,
         refusals=refusals,
-        step=step_position(quotes[0], sigma_mg=one.weight.sigma_mg),
-        costs=costs_of(one.uses, one.minutes, quotes[0], replace(request, damage_probability=one.damage_probability)),
+        step=step_position(quote, sigma_mg=one.weight.sigma_mg),
+        costs=costs_of(one.uses, one.minutes, quote, replace(request, damage_probability=one.damage_probability)),
     )
 
 

@@ -7,10 +7,22 @@ from typing import Literal
 
 from core.units import Milligrams, Size
 
-__all__ = ["DAMAGE_PRIOR", "UP_AXES", "Fragility", "Orientation", "Product", "cautions_of", "with_family"]
+__all__ = [
+    "DAMAGE_PRIOR",
+    "UP_AXES",
+    "Fragility",
+    "GoodsWord",
+    "Orientation",
+    "Product",
+    "cautions_of",
+    "goods_words",
+    "with_family",
+]
 
 Fragility = Literal["sturdy", "delicate", "fragile"]
 Orientation = Literal["any", "upright", "on_edge", "flat"]
+#: What carriers ask of goods: some they refuse, some cost more, some they cover for nothing.
+GoodsWord = Literal["food", "perishable", "live", "frozen", "melts", "glass", "fragile", "restricted"]
 
 #: Prior chance that one parcel arrives damaged, by fragility grade (rules, 5: 0.3 / 1.5 / 4 %; a judgement).
 DAMAGE_PRIOR: dict[Fragility, Decimal] = {
@@ -79,6 +91,21 @@ def with_family(product: Product, family: Sequence[Product]) -> Product:
         product = replace(product, weight_mg=max(weights))
         assumed.append("weight")
     return replace(product, assumed=tuple(assumed)) if assumed else product
+
+
+def goods_words(product: Product) -> frozenset[GoodsWord]:
+    """Return what a carrier's rules may ask of these goods; what keeps only so many days is perishable."""
+    holds: dict[GoodsWord, bool] = {
+        "food": product.food,
+        "perishable": product.keeps_days is not None or product.frozen or product.live,
+        "live": product.live,
+        "frozen": product.frozen,
+        "melts": product.meltable,
+        "glass": product.glass,
+        "fragile": product.fragility == "fragile",
+        "restricted": product.restricted,
+    }
+    return frozenset(word for word, true in holds.items() if true)
 
 
 def cautions_of(product: Product) -> tuple[str, ...]:

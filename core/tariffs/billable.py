@@ -6,10 +6,10 @@ pays the price up to 2.5 kg.
 
 from dataclasses import dataclass
 
-from core.tariffs.model import VolumetricRule
+from core.tariffs.model import Rounding, VolumetricRule
 from core.units import Milligrams, Size, ceil_div
 
-__all__ = ["Billable", "billable_weight", "volumetric_mg"]
+__all__ = ["Billable", "billable_weight", "rounded", "volumetric_mg"]
 
 _UM_PER_CM = 10_000
 
@@ -20,12 +20,26 @@ class Billable:
 
     gross_mg: Milligrams
     volumetric_mg: Milligrams | None  #: None: size does not count for this parcel
-    billable_mg: Milligrams  #: the larger of both
+    billable_mg: Milligrams  #: the larger of both, rounded as the service says
+    why: str = ""  #: in words
 
 
-def volumetric_mg(outer: Size, rule: VolumetricRule) -> Milligrams | None:
-    """Return L x W x H / divisor on sizes rounded up, in mg rounded up; None below the rule's volume."""
-    sides_um = [ceil_div(side, rule.round_up_um) * rule.round_up_um for side in outer.sorted_um]
+def rounded(value: int, step: int, rounding: Rounding) -> int:
+    """Return a value on a multiple of ``step``: up, or to the nearest and halves up; never to nothing."""
+    if rounding == "up":
+        return ceil_div(value, step) * step
+    return max(step, (2 * value + step) // (2 * step) * step)
+
+
+def _rounded_sides(outer: Size, rule: VolumetricRule) -> list[int]:
+    return [rounded(side, rule.round_up_um, rule.rounding) for side in outer.sorted_um]
+
+
+def volumetric_mg(outer: Size, rule: VolumetricRule, zone: str = "") -> Milligrams | None:
+    """Return L x W x H / divisor on rounded sizes, in mg rounded up; None below the rule's volume or outside its zones."""
+    if rule.zones and zone not in rule.zones:
+        return None
+    sides_um = _rounded_sides(outer, rule)
     volume_um3 = sides_um[0] * sides_um[1] * sides_um[2]
     if volume_um3 <= rule.above_cm3 * _UM_PER_CM**3:
         return None
@@ -33,7 +47,21 @@ def volumetric_mg(outer: Size, rule: VolumetricRule) -> Milligrams | None:
     return ceil_div(volume_um3, rule.divisor_cm3_per_kg * 1_000_000)
 
 
-def billable_weight(outer: Size, gross_mg: Milligrams, rule: VolumetricRule | None) -> Billable:
-    """Return the larger of gross and volumetric weight, mg."""
-    by_size = volumetric_mg(outer, rule) if rule is not None else None
-    return Billable(gross_mg=gross_mg, volumetric_mg=by_size, billable_mg=max(gross_mg, by_size or 0))
+def billable_weight(
+    outer: Size,
+    gross_mg: Milligrams,
+    rule: VolumetricRule | None,
+    zone: str = "",
+    *,
+    round_mg: Milligrams = 1,
+    rounding: Rounding = "up",
+) -> Billable:
+    """Return the larger of gross and volumetric weight, mg, rounded to a multiple of ``round_mg``."""
+    by_size = volumetric_mg(outer, rule, zone) if rule is not None else None
+    charged = rounded(max(gross_mg, by_size or 0), round_mg, rounding)
+    if rule is not None and by_size is not None and by_size > gross_mg:
+        sides = " x ".join(f"{um / _UM_PER_CM:g}" for um in _rounded_sides(outer, rule))
+        why = f"by size: {sides} cm / {rule.divisor_cm3_per_kg} cm3 per kg"
+    else:
+        why = "by weight"
+    return Billable(gross_mg=gross_mg, volumetric_mg=by_size, billable_mg=charged, why=why)

@@ -1,4 +1,4 @@
-"""A tariff: one carrier's prices from one date (tariffs; used by quotes and steps).
+"""A tariff: one carrier's prices from one date (tariffs; used by quotes and steps; rules, 10).
 
 Values only; ``formats`` on the server reads them from the open file. Lengths um, weights mg, money Decimal.
 """
@@ -8,12 +8,32 @@ from datetime import date, time
 from decimal import Decimal
 from typing import Literal
 
-from core.units import Micrometres, Milligrams
+from core.recipes.goods import GoodsWord
+from core.units import Micrometres, Milligrams, Size, ceil_div
 
-__all__ = ["Limits", "Place", "Service", "Surcharge", "Tariff", "VolumetricRule", "WeightStep", "ZoneRule", "ZoneTable"]
+__all__ = [
+    "ExtraCover",
+    "FlatPrice",
+    "FlatRate",
+    "Format",
+    "Increment",
+    "Limits",
+    "Marking",
+    "Packaging",
+    "Place",
+    "Sending",
+    "Service",
+    "Surcharge",
+    "Tariff",
+    "VolumetricRule",
+    "WeightStep",
+    "ZoneRule",
+    "ZoneTable",
+]
 
 LabelTape = Literal["over", "edges", "never"]
 SurchargeKind = Literal["fixed", "percent"]
+Rounding = Literal["up", "nearest"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -25,12 +45,34 @@ class Place:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Sending:
+    """All a carrier asks of a parcel besides its size and weight."""
+
+    destination: Place
+    ship_on: date
+    origin: Place | None = None  #: None: not told; rules that ask for an origin do not match
+    packaging: tuple[str, ...] = ()  #: codes of the outer containers: some belong to a carrier
+    rigid: bool = True  #: it does not bend: a carton, or a mailer with a box in it
+    home: bool = False  #: it goes to a house, not to a business
+    signature: bool = False  #: somebody signs for it
+    cover: Decimal = Decimal(0)  #: what it shall be covered for; 0: what the service includes
+    goods: frozenset[GoodsWord] = frozenset()  #: what is in it, in the words carriers use
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class ZoneRule:
-    """Postcodes of one country that belong to one zone; an empty prefix means the whole country."""
+    """Postcodes of one country that belong to one zone; an empty prefix means the whole country.
+
+    Either ``prefix``, or ``first`` to ``last``: codes whose beginning lies between the two, both included.
+    """
 
     zone: str
     country: str
     prefix: str
+    first: str = ""
+    last: str = ""  #: as long as ``first``
+    origin_country: str = ""  #: only for parcels that leave from here; empty: from anywhere
+    origin_prefix: str = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -49,11 +91,13 @@ class Limits:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class VolumetricRule:
-    """How size becomes weight: L x W x H / divisor on sizes rounded up."""
+    """How size becomes weight: L x W x H / divisor on rounded sizes."""
 
     divisor_cm3_per_kg: int
-    round_up_um: Micrometres  #: each side is rounded up to a multiple of this
+    round_up_um: Micrometres  #: each side is rounded to a multiple of this
     above_cm3: int  #: applied when the rounded volume is above this; 0: always
+    rounding: Rounding = "up"
+    zones: tuple[str, ...] = ()  #: empty: in every zone
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -65,17 +109,53 @@ class WeightStep:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Increment:
+    """A base price up to a weight and so much for each begun increment above it."""
+
+    first_mg: Milligrams
+    base: Decimal
+    each_mg: Milligrams
+    each: Decimal
+    max_mg: Milligrams
+
+    def steps(self) -> tuple[WeightStep, ...]:
+        """Return the same prices as steps.
+
+        >>> rule = Increment(first_mg=1000, base=Decimal(4), each_mg=500, each=Decimal(1), max_mg=1800)
+        >>> [(step.up_to_mg, str(step.price)) for step in rule.steps()]
+        [(1000, '4'), (1500, '5'), (1800, '6')]
+        """
+        count = max(0, ceil_div(self.max_mg - self.first_mg, self.each_mg))
+        above = tuple(
+            WeightStep(up_to_mg=min(self.first_mg + n * self.each_mg, self.max_mg), price=self.base + n * self.each)
+            for n in range(1, count + 1)
+        )
+        return (WeightStep(up_to_mg=self.first_mg, price=self.base), *above)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class ZoneTable:
     """Prices and days for one zone of one service."""
 
     zone: str
     steps: tuple[WeightStep, ...]  #: ascending
     transit_days: int
+    increment: Increment | None = None  #: what the steps were worked out from
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Format:
+    """A class of sizes with prices of its own: a letter, a large letter, a packet (rules, 10)."""
+
+    code: str
+    name: str
+    limits: Limits
+    zones: tuple[ZoneTable, ...]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Surcharge:
-    """Added to the base price: always, in some zones, or above a longest side."""
+    """Added to the base price when every condition it names holds; without conditions always."""
 
     code: str
     name: str
@@ -83,6 +163,38 @@ class Surcharge:
     amount: Decimal  #: money, or percent of base + fixed surcharges
     zones: tuple[str, ...]  #: empty: every zone
     longest_above_um: Micrometres | None
+    second_above_um: Micrometres | None = None
+    girth_above_um: Micrometres | None = None
+    length_plus_girth_above_um: Micrometres | None = None
+    thickness_above_um: Micrometres | None = None
+    volume_above_cm3: int | None = None
+    weight_above_mg: Milligrams | None = None  #: gross
+    formats: tuple[str, ...] = ()  #: codes; empty: every format
+    rigid: bool = False  #: only for what does not bend
+    home: bool = False  #: only to houses
+    signature: bool = False  #: only when somebody signs
+    goods: tuple[GoodsWord, ...] = ()  #: only when one of these is in it
+    country: str = ""  #: only to these postcodes of this country: remote places
+    prefixes: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ExtraCover:
+    """Cover beyond what is included, bought in steps."""
+
+    each: Decimal  #: one step covers so much more
+    price: Decimal
+    most: Decimal  #: never covered for more than this
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Marking:
+    """What the carrier demands on the parcel, and when; all conditions named must hold."""
+
+    text: str
+    goods: tuple[GoodsWord, ...] = ()
+    weight_above_mg: Milligrams | None = None
+    longest_above_um: Micrometres | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -93,13 +205,53 @@ class Service:
     name: str
     limits: Limits
     volumetric: VolumetricRule | None
-    zones: tuple[ZoneTable, ...]
+    zones: tuple[ZoneTable, ...]  #: prices when the service knows no formats
     surcharges: tuple[Surcharge, ...]
     cover_included: Decimal
     tax_percent: Decimal
     days_moved: tuple[int, ...]  #: weekdays it travels, Monday 0
     cut_off: time
     tape_over_label: LabelTape
+    formats: tuple[Format, ...] = ()  #: smallest first; the first that takes the parcel holds
+    weight_round_mg: Milligrams = 1  #: billable weight is rounded to a multiple of this
+    weight_rounding: Rounding = "up"
+    extra_cover: ExtraCover | None = None
+    cover_excludes: tuple[GoodsWord, ...] = ()
+    refuses: tuple[GoodsWord, ...] = ()
+    markings: tuple[Marking, ...] = ()
+    claim_days: int | None = None  #: a claim must be made within so many days of arrival
+
+    @property
+    def all_formats(self) -> tuple[Format, ...]:
+        """Return the formats; a service without has one that takes whatever the service takes."""
+        return self.formats or (Format(code="", name="", limits=Limits(), zones=self.zones),)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FlatPrice:
+    """One price whatever it weighs, for some zones or (empty) all others."""
+
+    zones: tuple[str, ...]
+    price: Decimal
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FlatRate:
+    """The price of a carrier's own package: it does not ask for weight up to its limit."""
+
+    max_mg: Milligrams
+    prices: tuple[FlatPrice, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Packaging:
+    """A carrier's own carton or envelope: valid with the services named and no others (rules, 10)."""
+
+    code: str  #: the supply of that code is this
+    name: str
+    services: tuple[str, ...]
+    inner: Size
+    flat_rate: FlatRate | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -113,3 +265,5 @@ class Tariff:
     currency: str
     zone_rules: tuple[ZoneRule, ...]
     services: tuple[Service, ...]
+    default_zone: str = ""  #: for places no rule names; empty: they are not served
+    packaging: tuple[Packaging, ...] = ()

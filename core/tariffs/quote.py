@@ -1,20 +1,22 @@
 """Quoting one parcel with one service or all (rules, 10).
 
 Order of sums: base by billable weight, fixed surcharges, percentages, cover, tax; each is a line, rounded to
-the minor unit where it is charged. A refusal names the limit, the value and by how much. Pure.
+the minor unit where it is charged. A refusal names every limit, the value and by how much. Pure.
 """
 
 from dataclasses import dataclass
 from datetime import date, time
-from decimal import Decimal
+from decimal import ROUND_CEILING, Decimal
 
 from core.errors import OutsideTariff
-from core.tariffs.billable import billable_weight
-from core.tariffs.model import Place, Service, Surcharge, Tariff, WeightStep, ZoneTable
+from core.tariffs.billable import Billable, billable_weight
+from core.tariffs.limits import passed
+from core.tariffs.model import FlatRate, Format, Packaging, Sending, Service, Tariff, WeightStep, ZoneTable
+from core.tariffs.surcharges import applies, condition_words, markings_of
 from core.tariffs.zones import arrival_date, zone_of
-from core.units import Milligrams, Size, format_length, format_weight, round_money
+from core.units import Milligrams, Size, ceil_div, format_weight, round_money
 
-__all__ = ["Quote", "QuoteLine", "Refusal", "quote_all", "quote_service", "tariff_in_force"]
+__all__ = ["Quote", "QuoteLine", "Refusal", "quote_all", "quote_service", "tariff_in_force", "tariffs_in_force"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -47,6 +49,12 @@ class Quote:
     arrives_on: date
     cut_off: time
     cover_included: Decimal
+    format_name: str = ""  #: "Large letter"; empty: the service knows no formats
+    why: str = ""  #: where the billable weight comes from
+    cover: Decimal = Decimal(0)  #: what it is covered for, bought cover included
+    notes: tuple[str, ...] = ()  #: what the price does not hold
+    markings: tuple[str, ...] = ()  #: what must stand on the parcel
+    claim_days: int | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -66,23 +74,27 @@ def tariff_in_force(tariffs: tuple[Tariff, ...], carrier: str, ship_on: date) ->
     return max(begun, key=lambda t: t.valid_from) if begun else None
 
 
+def tariffs_in_force(tariffs: tuple[Tariff, ...], ship_on: date) -> tuple[Tariff, ...]:
+    """Return each carrier's tariff that holds on the ship date, carriers in order."""
+    found = (tariff_in_force(tariffs, carrier, ship_on) for carrier in sorted({t.carrier for t in tariffs}))
+    return tuple(tariff for tariff in found if tariff is not None)
+
+
 def quote_all(
-    tariffs: tuple[Tariff, ...], *, outer: Size, gross_mg: Milligrams, destination: Place, ship_on: date
+    tariffs: tuple[Tariff, ...], *, outer: Size, gross_mg: Milligrams, sending: Sending
 ) -> tuple[tuple[Quote, ...], tuple[Refusal, ...]]:
     """Return every quote, cheapest first, and every refusal, over all carriers' tariffs in force."""
     quotes: list[Quote] = []
     refusals: list[Refusal] = []
-    for carrier in sorted({t.carrier for t in tariffs}):
-        tariff = tariff_in_force(tariffs, carrier, ship_on)
-        if tariff is None:
-            continue
+    in_force = tariffs_in_force(tariffs, sending.ship_on)
+    bound = [(t, own) for t in in_force for own in t.packaging if own.code in sending.packaging]
+    for tariff in in_force:
         for service in tariff.services:
             try:
-                quotes.append(
-                    quote_service(
-                        tariff, service, outer=outer, gross_mg=gross_mg, destination=destination, ship_on=ship_on
-                    )
-                )
+                for owner, own in bound:
+                    if owner is not tariff or service.code not in own.services:
+                        raise _bound_elsewhere(service, owner, own)
+                quotes.append(quote_service(tariff, service, outer=outer, gross_mg=gross_mg, sending=sending))
             except OutsideTariff as refusal:
                 refusals.append(
                     Refusal(
@@ -97,25 +109,37 @@ def quote_all(
     return tuple(quotes), tuple(refusals)
 
 
-def quote_service(
-    tariff: Tariff, service: Service, *, outer: Size, gross_mg: Milligrams, destination: Place, ship_on: date
-) -> Quote:
+def _bound_elsewhere(service: Service, owner: Tariff, own: Packaging) -> OutsideTariff:
+    names = [one.name for one in owner.services if one.code in own.services]
+    text = f"{service.name} does not take {own.code}: {own.name} may go with {' or '.join(names)} only."
+    return OutsideTariff(text, limit_name="packaging", unit="text")
+
+
+def quote_service(tariff: Tariff, service: Service, *, outer: Size, gross_mg: Milligrams, sending: Sending) -> Quote:
     """Return the service's price with its lines.
 
-    Raises OutsideTariff naming the limit that the parcel or its destination is outside of.
+    Raises OutsideTariff naming each limit that the parcel, its goods or its destination is outside of.
     """
-    table = _table_for(tariff, service, destination)
-    _check_limits(service, outer, gross_mg)
-    billable = billable_weight(outer, gross_mg, service.volumetric)
-    step = _step_for(service, table, billable.billable_mg)
-    lines = [
-        QuoteLine(
-            label=f"Base, zone {table.zone}",
-            amount=round_money(step.price),
-            rule=f"up to {format_weight(step.up_to_mg)}, billable {format_weight(billable.billable_mg)}",
-        )
-    ]
-    lines += _surcharges(service, table.zone, outer, lines[0].amount)
+    zone = zone_of(tariff, sending.destination, sending.origin)
+    _check_goods(service, sending)
+    own = next((p for p in tariff.packaging if p.code in sending.packaging and p.flat_rate), None)
+    flat = own.flat_rate if own is not None else None
+    billable = billable_weight(
+        outer,
+        gross_mg,
+        service.volumetric if flat is None else None,
+        zone or "",
+        round_mg=service.weight_round_mg,
+        rounding=service.weight_rounding,
+    )
+    priced = (
+        _flat(service, own, flat, zone, gross_mg, sending)
+        if own is not None and flat is not None
+        else _by_weight(service, zone, outer, billable, sending)
+    )
+    lines = [priced.line]
+    lines += _surcharges(service, priced, outer, gross_mg, sending, flat=flat is not None)
+    cover, notes = _covered(service, sending, lines)
     if service.tax_percent:
         net = sum((line.amount for line in lines), Decimal(0))
         tax = round_money(net * service.tax_percent / 100)
@@ -126,75 +150,150 @@ def quote_service(
         service=service.code,
         service_name=service.name,
         tariff_version=tariff.version,
-        zone=table.zone,
+        zone=priced.zone,
         price=sum((line.amount for line in lines), Decimal(0)),
         lines=tuple(lines),
         gross_mg=gross_mg,
         volumetric_mg=billable.volumetric_mg,
         billable_mg=billable.billable_mg,
-        step_mg=step.up_to_mg,
-        steps=table.steps,
-        transit_days=table.transit_days,
-        arrives_on=arrival_date(service, ship_on, table.transit_days),
+        step_mg=priced.step_mg,
+        steps=priced.steps,
+        transit_days=priced.transit_days,
+        arrives_on=arrival_date(service, sending.ship_on, priced.transit_days),
         cut_off=service.cut_off,
         cover_included=service.cover_included,
+        format_name=priced.format_name,
+        why="flat rate" if flat is not None else billable.why,
+        cover=cover,
+        notes=notes,
+        markings=markings_of(service, outer, gross_mg, sending),
+        claim_days=service.claim_days,
     )
 
 
-def _table_for(tariff: Tariff, service: Service, destination: Place) -> ZoneTable:
-    zone = zone_of(tariff, destination)
-    table = next((t for t in service.zones if t.zone == zone), None)
-    if table is None:
-        where = f"{destination.country} {destination.postcode}".strip()
-        raise OutsideTariff(f"{service.name} does not go to {where}.", limit_name="destination", unit="text")
-    return table
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Priced:
+    """The base price and where it was found."""
+
+    zone: str
+    line: QuoteLine
+    step_mg: Milligrams
+    steps: tuple[WeightStep, ...]
+    transit_days: int
+    format_code: str = ""
+    format_name: str = ""
 
 
-def _check_limits(service: Service, outer: Size, gross_mg: Milligrams) -> None:
-    limits, (longest, second, shortest) = service.limits, outer.sorted_um
-    for name, value, limit in (
-        ("longest side", longest, limits.longest_um),
-        ("second side", second, limits.second_um),
-        ("thickness", shortest, limits.thickness_um),
-        ("girth", outer.girth_um, limits.girth_um),
-        ("length plus girth", longest + outer.girth_um, limits.length_plus_girth_um),
-    ):
-        if limit is not None and value > limit:
-            text = f"{service.name} takes {format_length(limit)} {name}; this parcel has {format_length(value)}, {_over(value - limit)} over."
-            raise OutsideTariff(text, limit_name=name, unit="um", value=value, limit=limit)
-    volume_cm3 = -(-outer.volume_um3 // 10**12)
-    if limits.volume_cm3 is not None and volume_cm3 > limits.volume_cm3:
-        text = f"{service.name} takes {limits.volume_cm3} cm3; this parcel has {volume_cm3} cm3."
-        raise OutsideTariff(text, limit_name="volume", unit="cm3", value=volume_cm3, limit=limits.volume_cm3)
-    if limits.max_mg is not None and gross_mg > limits.max_mg:
-        over = format_weight(gross_mg - limits.max_mg)
-        text = f"{service.name} takes {format_weight(limits.max_mg)}; this parcel is {format_weight(gross_mg)}, {over} over."
-        raise OutsideTariff(text, limit_name="weight", unit="mg", value=gross_mg, limit=limits.max_mg)
-    if limits.min_mg is not None and gross_mg < limits.min_mg:
-        text = f"{service.name} starts at {format_weight(limits.min_mg)}; this parcel is {format_weight(gross_mg)}."
-        raise OutsideTariff(text, limit_name="least weight", unit="mg", value=gross_mg, limit=limits.min_mg)
+def _check_goods(service: Service, sending: Sending) -> None:
+    refused = sorted(sending.goods.intersection(service.refuses))
+    if refused:
+        text = f"{service.name} does not take {' or '.join(refused)} goods; there are some in this parcel."
+        raise OutsideTariff(text, limit_name="goods", unit="text")
 
 
-def _over(difference_um: int) -> str:
-    """A part of a millimetre over a limit is still over: show it, not '0 mm'."""
-    return format_length(difference_um) if difference_um >= 500 else "less than 1 mm"
+def _not_there(service: Service, sending: Sending) -> OutsideTariff:
+    where = f"{sending.destination.country} {sending.destination.postcode}".strip()
+    return OutsideTariff(f"{service.name} does not go to {where}.", limit_name="destination", unit="text")
 
 
-def _step_for(service: Service, table: ZoneTable, billable_mg: Milligrams) -> WeightStep:
-    for step in table.steps:
-        if billable_mg <= step.up_to_mg:
-            return step
-    top = table.steps[-1].up_to_mg
-    text = f"{service.name} has prices up to {format_weight(top)} in zone {table.zone}; this parcel counts as {format_weight(billable_mg)}."
-    raise OutsideTariff(text, limit_name="billable weight", unit="mg", value=billable_mg, limit=top)
-
-
-def _surcharges(service: Service, zone: str, outer: Size, base: Decimal) -> list[QuoteLine]:
-    due = [s for s in service.surcharges if _applies(s, zone, outer)]
-    fixed = [
-        QuoteLine(label=s.name, amount=round_money(s.amount), rule=_condition(s)) for s in due if s.kind == "fixed"
+def _by_weight(service: Service, zone: str | None, outer: Size, billable: Billable, sending: Sending) -> _Priced:
+    """Return the first format that takes the parcel, and its step; one um over a format is the next."""
+    there = [
+        (one, table) for one in service.all_formats if (table := next((t for t in one.zones if t.zone == zone), None))
     ]
-    so_far = base + sum((line.amount for line in fixed), Decimal(0))
+    if not there:
+        raise _not_there(service, sending)
+    over = passed(service.limits, outer, billable.gross_mg)
+    refusal: OutsideTariff | None = None
+    if not over:
+        for one, table in there:
+            over = passed(one.limits, outer, billable.gross_mg)
+            step = next((s for s in table.steps if billable.billable_mg <= s.up_to_mg), None)
+            if over:
+                continue
+            if step is not None:
+                return _in_step(one, table, step, billable)
+            refusal = _no_step(service, table, billable)
+    if refusal is not None:
+        raise refusal
+    text = " ".join(f"{service.name} {one.words}" for one in over)
+    first = over[0]
+    raise OutsideTariff(text, limit_name=first.limit_name, unit=first.unit, value=first.value, limit=first.limit)
+
+
+def _in_step(one: Format, table: ZoneTable, step: WeightStep, billable: Billable) -> _Priced:
+    rule = f"up to {format_weight(step.up_to_mg)}, billable {format_weight(billable.billable_mg)}"
+    if billable.why.startswith("by size"):
+        rule += f" {billable.why}"
+    more = table.increment
+    if more is not None and step.up_to_mg > more.first_mg:
+        times = ceil_div(step.up_to_mg - more.first_mg, more.each_mg)
+        rule += f"; {more.base:f} up to {format_weight(more.first_mg)} and {times} x {more.each:f}"
+    return _Priced(
+        zone=table.zone,
+        line=QuoteLine(label=f"{one.name or 'Base'}, zone {table.zone}", amount=round_money(step.price), rule=rule),
+        step_mg=step.up_to_mg,
+        steps=table.steps,
+        transit_days=table.transit_days,
+        format_code=one.code,
+        format_name=one.name,
+    )
+
+
+def _no_step(service: Service, table: ZoneTable, billable: Billable) -> OutsideTariff:
+    top, counts = table.steps[-1].up_to_mg, billable.billable_mg
+    text = (
+        f"{service.name} has prices up to {format_weight(top)} in zone {table.zone}; "
+        f"this parcel counts as {format_weight(counts)}, {format_weight(counts - top)} over."
+    )
+    return OutsideTariff(text, limit_name="billable weight", unit="mg", value=counts, limit=top)
+
+
+def _flat(
+    service: Service, own: Packaging, flat: FlatRate, zone: str | None, gross_mg: Milligrams, sending: Sending
+) -> _Priced:
+    """Return the flat price of the carrier's own package: its size is known, its weight only has a limit."""
+    if own.services and service.code not in own.services:
+        raise OutsideTariff(f"{service.name} does not take {own.name}.", limit_name="packaging", unit="text")
+    table = next((t for one in service.all_formats for t in one.zones if t.zone == zone), None)
+    named = next((p for p in flat.prices if zone in p.zones), None)
+    priced = named or next((p for p in flat.prices if not p.zones), None)
+    if table is None or priced is None:
+        raise _not_there(service, sending)
+    if gross_mg > flat.max_mg:
+        over = format_weight(gross_mg - flat.max_mg)
+        text = f"{own.name} takes {format_weight(flat.max_mg)}; this parcel is {format_weight(gross_mg)}, {over} over."
+        raise OutsideTariff(text, limit_name="weight", unit="mg", value=gross_mg, limit=flat.max_mg)
+    rule = f"one price up to {format_weight(flat.max_mg)}"
+    return _Priced(
+        zone=table.zone,
+        line=QuoteLine(label=f"{own.name}, zone {table.zone}", amount=round_money(priced.price), rule=rule),
+        step_mg=flat.max_mg,
+        steps=(WeightStep(up_to_mg=flat.max_mg, price=priced.price),),
+        transit_days=table.transit_days,
+    )
+
+
+def _surcharges(
+    service: Service, priced: _Priced, outer: Size, gross_mg: Milligrams, sending: Sending, *, flat: bool
+) -> list[QuoteLine]:
+    due = [
+        one
+        for one in service.surcharges
+        if applies(
+            one,
+            zone=priced.zone,
+            format_code=priced.format_code,
+            outer=outer,
+            gross_mg=gross_mg,
+            sending=sending,
+            flat=flat,
+        )
+    ]
+    fixed = [
+        QuoteLine(label=s.name, amount=round_money(s.amount), rule=condition_words(s)) for s in due if s.kind == "fixed"
+    ]
+    so_far = priced.line.amount + sum((line.amount for line in fixed), Decimal(0))
     percent = [
         QuoteLine(label=s.name, amount=round_money(so_far * s.amount / 100), rule=f"{s.amount:f} % of {so_far:f}")
         for s in due
@@ -203,13 +302,23 @@ def _surcharges(service: Service, zone: str, outer: Size, base: Decimal) -> list
     return fixed + percent
 
 
-def _applies(surcharge: Surcharge, zone: str, outer: Size) -> bool:
-    if surcharge.zones and zone not in surcharge.zones:
-        return False
-    return surcharge.longest_above_um is None or outer.longest_um > surcharge.longest_above_um
-
-
-def _condition(surcharge: Surcharge) -> str:
-    if surcharge.longest_above_um is not None:
-        return f"longest side above {format_length(surcharge.longest_above_um)}"
-    return f"zone {', '.join(surcharge.zones)}" if surcharge.zones else "always"
+def _covered(service: Service, sending: Sending, lines: list[QuoteLine]) -> tuple[Decimal, tuple[str, ...]]:
+    """Return what the parcel is covered for and what to note; adds the line of bought cover to ``lines``."""
+    excluded = sorted(sending.goods.intersection(service.cover_excludes))
+    if excluded:
+        return Decimal(0), (f"{service.name} does not cover {' or '.join(excluded)} goods.",)
+    included, extra = service.cover_included, service.extra_cover
+    if sending.cover <= included:
+        return included, ()
+    if extra is None or extra.most <= included:
+        return included, (f"{service.name} covers up to {included:f}; {sending.cover:f} was asked for.",)
+    wanted = min(sending.cover, extra.most)
+    steps = ((wanted - included) / extra.each).to_integral_value(ROUND_CEILING)
+    covered = min(included + steps * extra.each, extra.most)
+    amount = round_money(steps * extra.price)
+    lines.append(
+        QuoteLine(label=f"Cover to {covered:f}", amount=amount, rule=f"{steps:f} x {extra.price:f} above {included:f}")
+    )
+    if covered < sending.cover:
+        return covered, (f"{service.name} covers up to {extra.most:f}; {sending.cover:f} was asked for.",)
+    return covered, ()

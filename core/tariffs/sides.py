@@ -6,13 +6,12 @@ never falls when a side grows, so each edge is found by halving, exact to the mi
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
-from datetime import date
 from decimal import Decimal
 from functools import cache
 from typing import Literal
 
 from core.errors import OutsideTariff
-from core.tariffs.model import Place, Service, Tariff
+from core.tariffs.model import Sending, Service, Tariff
 from core.tariffs.quote import quote_service
 from core.units import Micrometres, Milligrams, Size
 
@@ -45,7 +44,7 @@ class SideRuler:
 
 
 def side_rulers(
-    tariff: Tariff, service: Service, *, outer: Size, gross_mg: Milligrams, destination: Place, ship_on: date
+    tariff: Tariff, service: Service, *, outer: Size, gross_mg: Milligrams, sending: Sending
 ) -> tuple[SideRuler, ...]:
     """Return the rulers of length, width and height for one service."""
     values = (outer.length_um, outer.width_um, outer.height_um)
@@ -56,9 +55,7 @@ def side_rulers(
         def price(um: int, side: Side = side) -> Decimal | None:
             size = replace(outer, **{f"{side}_um": um})
             try:
-                quote = quote_service(
-                    tariff, service, outer=size, gross_mg=gross_mg, destination=destination, ship_on=ship_on
-                )
+                quote = quote_service(tariff, service, outer=size, gross_mg=gross_mg, sending=sending)
             except OutsideTariff:
                 return None
             return quote.price

@@ -1,8 +1,8 @@
-"""From a destination to a zone, and from a ship date to the arrival (tariffs)."""
+"""From origin and destination to a zone, and from a ship date to the arrival (tariffs)."""
 
 from datetime import date, timedelta
 
-from core.tariffs.model import Place, Service, Tariff
+from core.tariffs.model import Place, Service, Tariff, ZoneRule
 
 __all__ = ["arrival_date", "next_ship_day", "plain_postcode", "zone_of"]
 
@@ -12,17 +12,40 @@ def plain_postcode(text: str) -> str:
     return "".join(text.upper().split())
 
 
-def zone_of(tariff: Tariff, destination: Place) -> str | None:
-    """Return the zone of a destination: the longest prefix that matches wins; None when none does."""
-    matching = [
-        rule
-        for rule in tariff.zone_rules
-        if rule.country == destination.country and destination.postcode.startswith(rule.prefix)
-    ]
-    return max(matching, key=lambda rule: len(rule.prefix)).zone if matching else None
+def zone_of(tariff: Tariff, destination: Place, origin: Place | None = None) -> str | None:
+    """Return the zone of a destination: the rule that says most about it wins; None when none speaks of it.
+
+    A longer beginning says more than a shorter one, and of two alike the one that also names the origin.
+    """
+    best: tuple[int, int] | None = None
+    zone = tariff.default_zone or None
+    for rule in tariff.zone_rules:
+        says = _says(rule, destination, origin)
+        if says is not None and (best is None or says > best):
+            best, zone = says, rule.zone
+    return zone
 
 
-#: Weekdays on which a workshop hands parcels over, Monday 0; a default until it is a setting.
+def _says(rule: ZoneRule, destination: Place, origin: Place | None) -> tuple[int, int] | None:
+    """Return how much a rule says of the two places, None when it does not speak of them."""
+    if rule.country != destination.country:
+        return None
+    if rule.first:
+        said = len(rule.first)
+        if len(destination.postcode) < said or not rule.first <= destination.postcode[:said] <= rule.last:
+            return None
+    elif destination.postcode.startswith(rule.prefix):
+        said = len(rule.prefix)
+    else:
+        return None
+    if not rule.origin_country:
+        return said, 0
+    if origin is None or origin.country != rule.origin_country or not origin.postcode.startswith(rule.origin_prefix):
+        return None
+    return said, 1 + len(rule.origin_prefix)
+
+
+#: Weekdays on which a workshop hands parcels over, Monday 0, unless its own choice says otherwise.
 SHIP_DAYS = (0, 1, 2, 3, 4)
 
 

@@ -4,11 +4,13 @@ First the asking is written down with its key, then the carrier is called outsid
 is written. When no answer comes the asking stands: asking again uses the same key, and the carrier sells once.
 """
 
+from dataclasses import replace
 from uuid import uuid4
 
 from django.db import transaction
 from django.utils import timezone
 
+from core.tariffs.model import Sending
 from core.tariffs.quote import Quote, Refusal, quote_all
 from server.api.problems import Refused
 from server.bench.models import Parcel
@@ -28,12 +30,14 @@ def offers(workshop: Workshop, parcel: Parcel) -> tuple[tuple[Quote, ...], tuple
     """Return what each service asks at the measured weight and the planned outer size, cheapest first."""
     if parcel.measured_mg is None:
         return (), ()
+    candidate = part_of(parcel).candidate
+    day = ship_day(workshop)
+    asked = candidate.sending or Sending(destination=place_of(parcel.order), ship_on=day)
     return quote_all(
         core_tariffs(workshop),
-        outer=part_of(parcel).candidate.outer_bulged,
+        outer=candidate.outer_bulged,
         gross_mg=parcel.measured_mg,
-        destination=place_of(parcel.order),
-        ship_on=ship_day(workshop),
+        sending=replace(asked, ship_on=max(day, asked.ship_on)),
     )
 
 

@@ -23,8 +23,7 @@ def answer(text: str) -> dict[str, object]:
                 tariffs,
                 outer=parcel.size(),
                 gross_mg=parcel.gross_weight_mg,
-                destination=request.destination.core(),
-                ship_on=request.ship_on,
+                sending=request.sending(parcel),
             ),
         )
         for parcel in request.parcels

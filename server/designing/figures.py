@@ -19,7 +19,7 @@ from core.parcels.plan import Blocked, Overrides, PlannedOrder, plan_order
 from core.recipes.expand import OrderLine
 from core.recipes.goods import Product as CoreProduct
 from core.recipes.model import Band, Recipe, judged_units
-from core.tariffs.model import Place
+from core.tariffs.model import Place, Sending
 from core.tariffs.quote import quote_all
 from core.units import Size
 from server.designing.desk import desk_of, one_place_a_zone
@@ -139,8 +139,9 @@ def _postage(one: Candidate, place: Place, desk: Desk) -> Decimal | None:
         desk.facts.tariffs,
         outer=one.outer_bulged,
         gross_mg=one.weight.gross_mg,
-        destination=place,
-        ship_on=desk.ship_on,
+        sending=replace(one.sending, destination=place)
+        if one.sending
+        else Sending(destination=place, ship_on=desk.ship_on),
     )
     return quotes[0].price if quotes else None
 

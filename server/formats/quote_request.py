@@ -7,7 +7,8 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
-from core.tariffs.model import Place
+from core.recipes.goods import GoodsWord
+from core.tariffs.model import Place, Sending
 from core.tariffs.quote import Quote, Refusal
 from core.tariffs.zones import plain_postcode
 from core.units import Size
@@ -31,6 +32,12 @@ class QuotedParcel(_Part):
     outer_um: Annotated[list[_Length], Field(min_length=3, max_length=3)]
     gross_weight_mg: Annotated[int, Field(gt=0, le=1_000_000_000, strict=True)]
 
+    packaging: Annotated[list[Annotated[str, Field(min_length=1, max_length=30)]], Field(max_length=2)] = []
+    rigid: bool = True
+    goods: Annotated[list[GoodsWord], Field(max_length=20)] = []
+    cover: Annotated[Decimal, BeforeValidator(no_float), Field(ge=0, max_digits=12, decimal_places=6)] = Decimal(0)
+    signature: bool = False
+
     def size(self) -> Size:
         """Return the outside as the core wants it."""
         length, width, height = self.outer_um
@@ -38,7 +45,7 @@ class QuotedParcel(_Part):
 
 
 class Destination(_Part):
-    """Where the parcels go."""
+    """Where the parcels go, or come from."""
 
     country: Annotated[str, Field(pattern=r"^[A-Z]{2,3}$")]
     postcode: Annotated[str, Field(max_length=12)] = ""
@@ -56,7 +63,23 @@ class QuoteRequest(_Part):
     tariffs: Annotated[list[TariffFile], Field(min_length=1, max_length=50)]
     parcels: Annotated[list[QuotedParcel], Field(min_length=1, max_length=200)]
     destination: Destination
+    origin: Destination | None = None
+    home: bool = False
     ship_on: date
+
+    def sending(self, parcel: QuotedParcel) -> Sending:
+        """Return what a carrier asks of one of the parcels besides size and weight."""
+        return Sending(
+            destination=self.destination.core(),
+            ship_on=self.ship_on,
+            origin=self.origin.core() if self.origin else None,
+            packaging=tuple(parcel.packaging),
+            rigid=parcel.rigid,
+            home=self.home,
+            signature=parcel.signature,
+            cover=parcel.cover,
+            goods=frozenset(parcel.goods),
+        )
 
 
 def read_request(text: str) -> QuoteRequest:
@@ -130,5 +153,11 @@ def _quote(quote: Quote) -> dict[str, object]:
         "step_mg": quote.step_mg,
         "transit_days": quote.transit_days,
         "arrives_on": quote.arrives_on.isoformat(),
+        "format": quote.format_name,
+        "why": quote.why,
         "cover_included": f"{quote.cover_included:f}",
+        "cover": f"{quote.cover:f}",
+        "notes": list(quote.notes),
+        "markings": list(quote.markings),
+        "claim_days": quote.claim_days,
     }

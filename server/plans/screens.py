@@ -11,6 +11,7 @@ from core.parcels.plan import Blocked, Offer, PlannedOrder
 from core.parcels.way import Way
 from core.parcels.workings import workings_of
 from core.recipes.expand import Missing, Piece
+from core.tariffs.model import Sending
 from core.working import Working
 from server.carriers.selectors import core_tariffs
 from server.formats.pack_card import PackCard
@@ -159,7 +160,8 @@ def _add_sides(workshop: Workshop, row: Plan, ways: list[WayView]) -> None:
     tariffs, place = core_tariffs(workshop), place_of(row.order)
     for way in ways[:_WITH_SIDES]:
         for parcel in way.parcels[:_WITH_SIDES]:
-            parcel.candidate = with_sides(parcel.candidate, tariffs, destination=place, ship_on=row.ship_on)
+            sending = parcel.candidate.sending or Sending(destination=place, ship_on=row.ship_on)
+            parcel.candidate = with_sides(parcel.candidate, tariffs, sending)
 
 
 def card_sheets(workshop: Workshop, row: Plan, view: PlanView) -> list[PackCard]:

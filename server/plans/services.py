@@ -148,6 +148,10 @@ def overrides_of(plan: Plan) -> Overrides:
         note=plan.note,
         parcels=plan.forced_parcels,
         shares=tuple(tuple((sku, units) for sku, units in share) for share in plan.shares),
+        service=plan.forced_service or None,
+        ship_on=plan.forced_day,
+        without=tuple(plan.without),
+        instead=tuple((code, other) for code, other in plan.instead),
     )
 
 
@@ -180,7 +184,7 @@ def room_in(*, workshop: Workshop, order_id: int) -> list[tuple[str, tuple[Room,
                 destination=place_of(plan.order),
                 ship_on=plan.ship_on,
                 occasion=loaded.occasion_of(plan.order),
-                laid=tuple(plan.laid),
+                overrides=overrides_of(plan),
             ),
         )
         for parcel in stored.chosen.parcels
@@ -260,7 +264,7 @@ def _plan_all(workshop: Workshop, orders: Sequence[Order], forced: dict[int, Ove
         for code, quantity in needed.items():
             free[code] -= quantity
         plan = _row(order, before, result, loaded, force)
-        plan.ship_on = day
+        plan.ship_on = result.ship_on if isinstance(result, PlannedOrder) else day
         plans.append(plan)
         uses += [
             PlannedUse(workshop=workshop, plan=plan, supply_id=supplies[code], quantity=q) for code, q in needed.items()
@@ -285,6 +289,8 @@ def _row(order: Order, before: Plan | None, result: PlannedOrder | Blocked, load
     plan.forced_container = force.container or ""
     plan.forbidden, plan.laid, plan.note = list(force.forbidden), list(force.laid), force.note
     plan.forced_parcels, plan.shares = force.parcels, [list(share) for share in force.shares]
+    plan.forced_service, plan.forced_day = force.service or "", force.ship_on
+    plan.without, plan.instead = list(force.without), [list(pair) for pair in force.instead]
     plan.stale = False
     plan.at = timezone.now()
     if isinstance(result, PlannedOrder):
@@ -307,6 +313,10 @@ def _save(workshop: Workshop, plans: list[Plan], uses: list[PlannedUse]) -> None
         "forced_container",
         "forced_parcels",
         "shares",
+        "forced_service",
+        "forced_day",
+        "without",
+        "instead",
         "forbidden",
         "laid",
         "note",

@@ -12,6 +12,7 @@ from core.supplies.items import Container, Fill, Insert, Mailer, Tape, Wrap, out
 from core.tariffs.model import (
     Limits,
     Place,
+    Sending,
     Service,
     Surcharge,
     Tariff,
@@ -25,6 +26,7 @@ from core.units import Size
 D = Decimal
 HERE = Place(country="ALM", postcode="DM46")
 DAY = date(2026, 11, 23)  # a Monday
+SENDING = Sending(destination=HERE, ship_on=DAY)
 
 
 def size(length_mm: float, width_mm: float, height_mm: float) -> Size:

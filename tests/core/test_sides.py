@@ -5,16 +5,14 @@ from decimal import Decimal
 
 from core.tariffs.model import Limits
 from core.tariffs.sides import SideRuler, side_rulers
-from tests.core.samples import DAY, HERE, service, size, tariff
+from tests.core.samples import SENDING, service, size, tariff
 
 D = Decimal
 
 
 def rulers(length_mm: float, width_mm: float, height_mm: float, **changes: object) -> dict[str, SideRuler]:
     one = service(**changes)
-    found = side_rulers(
-        tariff(one), one, outer=size(length_mm, width_mm, height_mm), gross_mg=900_000, destination=HERE, ship_on=DAY
-    )
+    found = side_rulers(tariff(one), one, outer=size(length_mm, width_mm, height_mm), gross_mg=900_000, sending=SENDING)
     return {ruler.side: ruler for ruler in found}
 
 

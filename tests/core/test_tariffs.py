@@ -12,7 +12,7 @@ from core.tariffs.quote import Quote, quote_all, quote_service, tariff_in_force
 from core.tariffs.steps import chance_to_pass, step_position
 from core.tariffs.zones import arrival_date, next_ship_day, plain_postcode, zone_of
 from core.units import Size
-from tests.core.samples import DAY, HERE, service, size, tariff
+from tests.core.samples import SENDING, service, size, tariff
 
 D = Decimal
 RULE = VolumetricRule(divisor_cm3_per_kg=5_000, round_up_um=10_000, above_cm3=0)
@@ -21,7 +21,7 @@ SMALL = size(200, 150, 100)
 
 def quote(outer: Size = SMALL, gross_mg: int = 500_000, **changes: object) -> Quote:
     one = service(**changes)
-    return quote_service(tariff(one), one, outer=outer, gross_mg=gross_mg, destination=HERE, ship_on=DAY)
+    return quote_service(tariff(one), one, outer=outer, gross_mg=gross_mg, sending=SENDING)
 
 
 class Billable(unittest.TestCase):
@@ -136,9 +136,7 @@ class Sums(unittest.TestCase):
             surcharges=(Surcharge(code="X", name="X", kind="fixed", amount=D(5), zones=(), longest_above_um=None),),
         )
         small = service(code="SMALL", name="Small", limits=Limits(longest_um=100_000))
-        quotes, refusals = quote_all(
-            (tariff(dear, service(), small),), outer=SMALL, gross_mg=500_000, destination=HERE, ship_on=DAY
-        )
+        quotes, refusals = quote_all((tariff(dear, service(), small),), outer=SMALL, gross_mg=500_000, sending=SENDING)
         self.assertEqual([q.service for q in quotes], ["TWO", "DEAR"])
         self.assertEqual([(r.service, r.limit_name) for r in refusals], [("SMALL", "longest side")])
 

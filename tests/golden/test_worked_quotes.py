@@ -12,7 +12,7 @@ from decimal import Decimal
 from pathlib import Path
 
 from core.errors import OutsideTariff
-from core.tariffs.model import Place, Service, Tariff
+from core.tariffs.model import Place, Sending, Service, Tariff
 from core.tariffs.quote import quote_service
 from core.units import Size
 from server.formats.tariff import TariffFile
@@ -125,7 +125,9 @@ REFUSED = (
 def ask(service: str, country: str, postcode: str, sides: tuple[int, int, int], gross_mg: int):  # type: ignore[no-untyped-def]
     size = Size(length_um=sides[0], width_um=sides[1], height_um=sides[2])
     place = Place(country=country, postcode=postcode)
-    return quote_service(TARIFF, SERVICES[service], outer=size, gross_mg=gross_mg, destination=place, ship_on=MONDAY)
+    return quote_service(
+        TARIFF, SERVICES[service], outer=size, gross_mg=gross_mg, sending=Sending(destination=place, ship_on=MONDAY)
+    )
 
 
 class WorkedQuotes(unittest.TestCase):

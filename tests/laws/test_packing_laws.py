@@ -14,7 +14,7 @@ from core.parcels.plan import Blocked, Overrides, PlannedOrder, plan_order
 from core.recipes.model import Cushion
 from core.tariffs.quote import quote_service
 from core.units import Size, format_length, parse_length, parse_weight
-from tests.core.samples import DAY, HERE, facts, jar, order, service, tariff
+from tests.core.samples import DAY, HERE, SENDING, facts, jar, order, service, tariff
 
 SIDE = st.integers(10_000, 150_000)
 CUSHION = st.builds(
@@ -130,8 +130,7 @@ class QuoteLaws(TestCase):
                 ),
                 outer=size,
                 gross_mg=mg,
-                destination=HERE,
-                ship_on=DAY,
+                sending=SENDING,
             ).price
             for size, mg in ((small, grams * 1000), (small.grown(*more), (grams + heavier) * 1000))
         ]

@@ -3,20 +3,27 @@
 import copy
 import json
 import random
+from dataclasses import replace
+from datetime import date
 from typing import Any
 
 from django.db import transaction
 from django.test import TestCase
 
+from core.tariffs.model import Place, Sending
+from core.tariffs.quote import quote_all
+from core.units import Size
 from server.api.problems import Refused
 from server.carriers.models import TariffVersion
 from server.commands.intake import take_in
+from server.formats.tariff import TariffFile
 from server.recipes.models import Product, RecipeVersion
 from server.supplies.models import Supply
 from tests.server.base import DEMO, fill_workshop, make_workshop
 
 SCRIBBLES: tuple[Any, ...] = (None, "", -1, 0, 10**12, 1.5, "x" * 500, [], {}, True, "NaN", "\x00", [None], {"a": 1})
 ROUNDS = 120
+TARIFF_ROUNDS = 2_000
 
 
 def spots(node: Any, at: tuple[Any, ...] = ()) -> list[tuple[Any, ...]]:
@@ -80,8 +87,33 @@ class BrokenFiles(TestCase):
     def test_a_scribbled_recipe(self) -> None:
         self.scribble("recipe", "recipes/preserve-250.json")
 
-    def test_a_scribbled_tariff(self) -> None:
-        self.scribble("tariff", "tariffs/larkline-2026-07.json")
+    def test_two_thousand_scribbled_tariffs_crash_nothing_and_leave_nothing(self) -> None:
+        paths = sorted([*(DEMO / "tariffs").glob("*.json"), *(DEMO / "carriers").rglob("*.json")])
+        documents = [json.loads(path.read_text()) for path in paths]
+        rng, before, refused = random.Random("tariffs"), self.counts(), 0
+        for at in range(TARIFF_ROUNDS):
+            changed = scribbled(documents[at % len(documents)], rng)
+            try:
+                with transaction.atomic():
+                    take_in(self.workshop, "tariff", json.dumps(changed).encode(), by="t")
+                    transaction.set_rollback(True)
+            except Refused as error:
+                refused += 1
+                self.assertTrue(error.detail)
+                continue
+            self.quotes_or_refuses(TariffFile.model_validate(changed))
+        self.assertEqual(self.counts(), before)
+        self.assertGreater(refused, TARIFF_ROUNDS // 3)
+        self.assertLess(refused, TARIFF_ROUNDS)
+
+    def quotes_or_refuses(self, file: TariffFile) -> None:
+        """What was let in must answer for any parcel: with a price or with a refusal."""
+        tariff = replace(file.core(), valid_from=date(2026, 1, 1))
+        sending = Sending(destination=Place(country="ALM", postcode="QH71"), ship_on=date(2026, 11, 25))
+        for side, weight in ((40_000, 60_000), (400_000, 12_000_000)):
+            size = Size(length_um=side, width_um=side, height_um=side // 20)
+            quotes, refusals = quote_all((tariff,), outer=size, gross_mg=weight, sending=sending)
+            self.assertEqual(len(quotes) + len(refusals), len(tariff.services))
 
     def test_text_cut_off_anywhere_is_said_to_be_no_json(self) -> None:
         text = (DEMO / "recipes" / "preserve-250.json").read_bytes()

@@ -1,0 +1,90 @@
+"""Which surcharges and markings a parcel meets, and why (rules, 10). Pure."""
+
+from core.tariffs.limits import volume_cm3
+from core.tariffs.model import Marking, Sending, Service, Surcharge
+from core.units import Milligrams, Size, format_length, format_weight
+
+__all__ = ["applies", "condition_words", "markings_of"]
+
+
+def applies(
+    one: Surcharge, *, zone: str, format_code: str, outer: Size, gross_mg: Milligrams, sending: Sending, flat: bool
+) -> bool:
+    """Return whether every condition of the surcharge holds. In a flat-rate package size and weight do not count."""
+    if one.zones and zone not in one.zones:
+        return False
+    if one.formats and format_code not in one.formats:
+        return False
+    if (
+        (one.rigid and not sending.rigid)
+        or (one.home and not sending.home)
+        or (one.signature and not sending.signature)
+    ):
+        return False
+    if one.goods and not sending.goods.intersection(one.goods):
+        return False
+    if one.country and not (
+        sending.destination.country == one.country
+        and (not one.prefixes or sending.destination.postcode.startswith(one.prefixes))
+    ):
+        return False
+    return all(value > limit and not flat for value, limit in _measured(one, outer, gross_mg))
+
+
+def _measured(one: Surcharge, outer: Size, gross_mg: Milligrams) -> list[tuple[int, int]]:
+    """Return value and limit of each size or weight the surcharge names."""
+    longest, second, shortest = outer.sorted_um
+    pairs = (
+        (longest, one.longest_above_um),
+        (second, one.second_above_um),
+        (shortest, one.thickness_above_um),
+        (outer.girth_um, one.girth_above_um),
+        (longest + outer.girth_um, one.length_plus_girth_above_um),
+        (volume_cm3(outer), one.volume_above_cm3),
+        (gross_mg, one.weight_above_mg),
+    )
+    return [(value, limit) for value, limit in pairs if limit is not None]
+
+
+def condition_words(one: Surcharge) -> str:
+    """Return the surcharge's conditions in words."""
+    lengths = (
+        ("longest side", one.longest_above_um),
+        ("second side", one.second_above_um),
+        ("thickness", one.thickness_above_um),
+        ("girth", one.girth_above_um),
+        ("length plus girth", one.length_plus_girth_above_um),
+    )
+    told = [f"{name} above {format_length(um)}" for name, um in lengths if um is not None]
+    if one.volume_above_cm3 is not None:
+        told.append(f"volume above {one.volume_above_cm3} cm3")
+    if one.weight_above_mg is not None:
+        told.append(f"weight above {format_weight(one.weight_above_mg)}")
+    if one.rigid:
+        told.append("does not bend")
+    if one.formats:
+        told.append(f"as {' or '.join(one.formats)}")
+    if one.home:
+        told.append("to a house")
+    if one.signature:
+        told.append("signed for")
+    if one.goods:
+        told.append(f"goods: {', '.join(one.goods)}")
+    if one.country:
+        told.append(f"to {one.country} {', '.join(one.prefixes)}".strip())
+    if one.zones:
+        told.append(f"zone {', '.join(one.zones)}")
+    return "; ".join(told) or "always"
+
+
+def markings_of(service: Service, outer: Size, gross_mg: Milligrams, sending: Sending) -> tuple[str, ...]:
+    """Return what must stand on this parcel."""
+    return tuple(mark.text for mark in service.markings if _marked(mark, outer, gross_mg, sending))
+
+
+def _marked(mark: Marking, outer: Size, gross_mg: Milligrams, sending: Sending) -> bool:
+    if mark.goods and not sending.goods.intersection(mark.goods):
+        return False
+    if mark.weight_above_mg is not None and gross_mg <= mark.weight_above_mg:
+        return False
+    return mark.longest_above_um is None or outer.longest_um > mark.longest_above_um

@@ -1,0 +1,178 @@
+"""Laws of quoting, over made-up tariffs with every kind of rule (rules, 10 and 11)."""
+
+import unittest
+from dataclasses import replace
+from datetime import date, time
+from decimal import Decimal
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from core.errors import OutsideTariff
+from core.tariffs.model import (
+    ExtraCover,
+    Format,
+    Increment,
+    Limits,
+    Service,
+    Surcharge,
+    Tariff,
+    VolumetricRule,
+    WeightStep,
+    ZoneTable,
+)
+from core.tariffs.oddities import oddities_of
+from core.tariffs.quote import Quote, quote_all, quote_service, tariff_in_force
+from core.units import Size
+from tests.core.samples import SENDING, service, tariff
+
+D = Decimal
+NOTHING = D(0)
+MANY = settings(max_examples=60, deadline=None)
+
+grams = st.integers(1, 30_000)
+sides_mm = st.tuples(st.integers(20, 900), st.integers(20, 900), st.integers(2, 900))
+
+
+@st.composite
+def tables(draw: st.DrawFn, floor: Decimal = NOTHING) -> ZoneTable:
+    if draw(st.booleans()):
+        rule = Increment(
+            first_mg=draw(st.integers(1, 5)) * 500_000,
+            base=floor + draw(st.integers(1, 900)) / D(100),
+            each_mg=draw(st.integers(1, 4)) * 250_000,
+            each=draw(st.integers(0, 300)) / D(100),
+            max_mg=40_000_000,
+        )
+        return ZoneTable(zone="1", steps=rule.steps(), transit_days=2, increment=rule)
+    weights = sorted(draw(st.sets(st.integers(1, 39_000), min_size=1, max_size=8)) | {40_000})
+    prices = sorted(floor + draw(st.integers(0, 4000)) / D(100) for _ in weights)
+    steps = tuple(WeightStep(up_to_mg=g * 1000, price=p) for g, p in zip(weights, prices, strict=True))
+    return ZoneTable(zone="1", steps=steps, transit_days=2)
+
+
+@st.composite
+def services(draw: st.DrawFn) -> Service:
+    """Return a service whose prices rise: larger formats start above what smaller ones end with."""
+    formats: tuple[Format, ...] = ()
+    zones: tuple[ZoneTable, ...] = (draw(tables()),)
+    if draw(st.booleans()):
+        small = Format(
+            code="s",
+            name="Small",
+            limits=Limits(longest_um=350_000, second_um=250_000, thickness_um=25_000, max_mg=750_000),
+            zones=zones,
+        )
+        top = zones[0].steps[-1].price
+        formats, zones = (small, Format(code="l", name="Large", limits=Limits(), zones=(draw(tables(top)),))), ()
+    volumetric = VolumetricRule(
+        divisor_cm3_per_kg=draw(st.sampled_from([4000, 5000, 6000])),
+        round_up_um=draw(st.sampled_from([10_000, 25_400])),
+        above_cm3=draw(st.sampled_from([0, 20_000, 60_000])),
+        rounding=draw(st.sampled_from(["up", "nearest"])),
+    )
+    surcharges = tuple(
+        replace(one, amount=draw(st.integers(0, 900)) / D(100))
+        for one in (
+            Surcharge(code="L", name="Long", kind="fixed", amount=D(1), zones=(), longest_above_um=600_000),
+            Surcharge(code="G", name="Girth", kind="fixed", amount=D(1), zones=(), longest_above_um=None, girth_above_um=900_000),
+            Surcharge(code="V", name="Bulk", kind="fixed", amount=D(1), zones=(), longest_above_um=None, volume_above_cm3=50_000),
+            Surcharge(code="W", name="Heavy", kind="fixed", amount=D(1), zones=(), longest_above_um=None, weight_above_mg=15_000_000),
+            Surcharge(code="F", name="Fuel", kind="percent", amount=D(1), zones=(), longest_above_um=None),
+        )
+        if draw(st.booleans())
+    )  # fmt: skip
+    return service(
+        limits=Limits(),
+        volumetric=volumetric if draw(st.booleans()) else None,
+        zones=zones,
+        formats=formats,
+        surcharges=surcharges,
+        weight_round_mg=draw(st.sampled_from([1, 1_000, 500_000])),
+        weight_rounding=draw(st.sampled_from(["up", "nearest"])),
+        extra_cover=ExtraCover(each=D(100), price=D("0.7"), most=D(900)),
+        tax_percent=draw(st.sampled_from([D(0), D(20)])),
+    )
+
+
+def ask(one: Service, mm: tuple[int, int, int], g: int, **more: object) -> Quote | None:
+    size = Size(length_um=mm[0] * 1000, width_um=mm[1] * 1000, height_um=mm[2] * 1000)
+    try:
+        return quote_service(tariff(one), one, outer=size, gross_mg=g * 1000, sending=replace(SENDING, **more))  # type: ignore[arg-type]
+    except OutsideTariff:
+        return None
+
+
+class TariffLaws(unittest.TestCase):
+    @MANY
+    @given(services(), sides_mm, grams, st.tuples(*[st.integers(0, 200)] * 3), st.integers(0, 5_000))
+    def test_a_heavier_or_larger_parcel_never_costs_less(
+        self, one: Service, mm: tuple[int, int, int], g: int, more: tuple[int, int, int], heavier: int
+    ) -> None:
+        small = ask(one, mm, g)
+        large = ask(one, (mm[0] + more[0], mm[1] + more[1], mm[2] + more[2]), g + heavier)
+        if large is not None:
+            assert small is not None, "what takes the larger takes the smaller"
+            self.assertLessEqual(small.price, large.price)
+        self.assertEqual([words for words in oddities_of(tariff(one)) if "less" in words], [])
+
+    @MANY
+    @given(services(), sides_mm, grams)
+    def test_a_price_is_the_sum_of_its_lines_and_turning_the_parcel_changes_nothing(
+        self, one: Service, mm: tuple[int, int, int], g: int
+    ) -> None:
+        found, turned = ask(one, mm, g), ask(one, (mm[2], mm[0], mm[1]), g)
+        if found is None:
+            self.assertIsNone(turned)
+            return
+        self.assertEqual(found.price, sum(line.amount for line in found.lines))
+        self.assertEqual(found.price, turned.price if turned else None)
+        self.assertGreaterEqual(found.billable_mg, g * 1000 if one.weight_rounding == "up" else 1)
+        self.assertLessEqual(found.billable_mg, found.step_mg)
+
+    @MANY
+    @given(services(), st.integers(0, 2_000), st.integers(1, 500))
+    def test_more_cover_never_costs_less_and_is_never_more_than_was_asked_and_a_step(
+        self, one: Service, cover: int, more: int
+    ) -> None:
+        less, dear = (ask(one, (200, 100, 50), 400, cover=D(amount)) for amount in (cover, cover + more))
+        if less is None or dear is None:
+            return
+        self.assertLessEqual(less.price, dear.price)
+        self.assertLessEqual(dear.cover, max(one.cover_included, D(cover + more + 100)))
+
+    @MANY
+    @given(st.integers(1, 999_999))
+    def test_each_limit_is_exact_to_the_micrometre(self, limit: int) -> None:
+        one = service(limits=Limits(longest_um=1_000_000 + limit), volumetric=None)
+        at = Size(length_um=1_000_000 + limit, width_um=1_000, height_um=1_000)
+        quote_service(tariff(one), one, outer=at, gross_mg=1, sending=SENDING)
+        with self.assertRaises(OutsideTariff) as caught:
+            quote_service(tariff(one), one, outer=at.grown(1, 0, 0), gross_mg=1, sending=SENDING)
+        self.assertEqual(caught.exception.value - caught.exception.limit, 1)
+
+    @MANY
+    @given(st.lists(st.integers(0, 700), min_size=1, max_size=6, unique=True), st.integers(0, 800))
+    def test_the_latest_version_that_has_begun_is_in_force(self, begins: list[int], day: int) -> None:
+        dated: tuple[Tariff, ...] = tuple(
+            tariff(valid_from=date.fromordinal(738_000 + n), version=str(n)) for n in begins
+        )
+        found = tariff_in_force(dated, "larkline", date.fromordinal(738_000 + day))
+        begun = [n for n in begins if n <= day]
+        self.assertEqual(found.version if found else None, str(max(begun)) if begun else None)
+
+    @MANY
+    @given(services(), services(), sides_mm, grams)
+    def test_quotes_come_cheapest_first_and_every_service_answers_once(
+        self, one: Service, two: Service, mm: tuple[int, int, int], g: int
+    ) -> None:
+        both = tariff(replace(one, code="A"), replace(two, code="B"))
+        size = Size(length_um=mm[0] * 1000, width_um=mm[1] * 1000, height_um=mm[2] * 1000)
+        quotes, refusals = quote_all((both,), outer=size, gross_mg=g * 1000, sending=SENDING)
+        self.assertEqual([q.price for q in quotes], sorted(q.price for q in quotes))
+        self.assertEqual(sorted([q.service for q in quotes] + [r.service for r in refusals]), ["A", "B"])
+
+    def test_a_falling_price_is_told_when_the_file_says_so(self) -> None:
+        steps = (WeightStep(up_to_mg=1_000_000, price=D(5)), WeightStep(up_to_mg=25_000_000, price=D(4)))
+        one = service(zones=(ZoneTable(zone="1", steps=steps, transit_days=1),), cut_off=time(12))
+        self.assertIn("the price falls from 5 to 4 above 1.000 kg", " ".join(oddities_of(tariff(one))))
