@@ -1,0 +1,121 @@
+"""Which changes to a planned order pay, each planned and priced anew, best first (advising; rules, 11).
+
+Net saving = postage saved - extra materials - extra minutes - extra expected loss: the difference of the two plans'
+totals. Only what saves more than the workshop's threshold is told. Pure.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import date
+from decimal import Decimal
+
+from core.advising.changes import Change, Kind, changes_of
+from core.parcels.facts import Facts, Overrides
+from core.parcels.plan import PlannedOrder, plan_order
+from core.parcels.way import Way
+from core.recipes.expand import OrderLine
+from core.recipes.model import Occasion
+from core.tariffs.model import Place
+from core.units import format_weight
+
+__all__ = ["Advice", "advice_for"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Advice:
+    """One change that pays. Differences are after less before."""
+
+    kind: Kind
+    sentence: str
+    saves: Decimal  #: net, of everything
+    postage: Decimal
+    materials: Decimal
+    minutes: Decimal
+    expected_loss: Decimal
+    days: int  #: later (or sooner) it arrives
+    gross_mg: int  #: of all parcels afterwards
+    services: tuple[str, ...]  #: afterwards, by name
+    overrides: Overrides  #: applies it
+
+
+def advice_for(
+    plan: PlannedOrder,
+    lines: tuple[OrderLine, ...],
+    facts: Facts,
+    *,
+    destination: Place,
+    ship_on: date,
+    overrides: Overrides,
+    occasion: Occasion,
+    names: Mapping[str, str],
+    ship_days: tuple[int, ...],
+    threshold: Decimal,
+) -> tuple[Advice, ...]:
+    """Return the changes whose net saving is above the threshold, the best first.
+
+    ``plan`` is the order as it is planned with ``overrides``; stock it promised must count as free in ``facts``.
+    """
+    found: list[Advice] = []
+    seen: set[tuple[object, ...]] = set()
+    for change in changes_of(plan, lines, facts, overrides, names=names, ship_days=ship_days):
+        other = plan_order(
+            lines, facts, destination=destination, ship_on=ship_on, overrides=change.overrides, occasion=occasion
+        )
+        if not isinstance(other, PlannedOrder):
+            continue
+        saves = plan.chosen.costs.total - other.chosen.costs.total
+        if saves <= threshold or not _honest(change, plan, other):
+            continue
+        comes_to = (other.chosen.key, other.chosen.costs, other.ship_on, change.overrides.without)
+        if comes_to not in seen:
+            seen.add(comes_to)
+            found.append(_advice(change, plan, other, saves))
+    return tuple(sorted(found, key=lambda one: (-one.saves, one.minutes, one.sentence)))
+
+
+def _honest(change: Change, before: PlannedOrder, after: PlannedOrder) -> bool:
+    """A card left out or another fill is only worth telling when it saves postage, not its own price."""
+    if change.kind in ("fill", "leave_out", "swap"):
+        return after.chosen.costs.postage < before.chosen.costs.postage
+    return True
+
+
+def _advice(change: Change, before: PlannedOrder, after: PlannedOrder, saves: Decimal) -> Advice:
+    old, new = before.chosen, after.chosen
+    minutes, days = new.minutes - old.minutes, (new.arrives_on - old.arrives_on).days
+    services = tuple(dict.fromkeys(one.quote.service_name for one in new.candidates))
+    parts = [f"{saves:f} less with {' and '.join(services)}"]
+    parts += [_minutes(minutes)] if minutes else []
+    parts += (
+        [f"arrives {abs(days)} day{'' if abs(days) == 1 else 's'} {'later' if days > 0 else 'sooner'}"] if days else []
+    )
+    reached = _reached(old, new)
+    sentence = f"{change.words}: {', '.join(parts)}.{reached}"
+    return Advice(
+        kind=change.kind,
+        sentence=sentence,
+        saves=saves,
+        postage=new.costs.postage - old.costs.postage,
+        materials=new.costs.materials - old.costs.materials,
+        minutes=minutes,
+        expected_loss=new.costs.expected_loss - old.costs.expected_loss,
+        days=days,
+        gross_mg=sum(one.weight.gross_mg for one in new.candidates),
+        services=services,
+        overrides=change.overrides,
+    )
+
+
+def _minutes(minutes: Decimal) -> str:
+    shown = abs(minutes).quantize(Decimal("0.1")).normalize()
+    return f"{shown:f} minute{'' if shown == 1 else 's'} {'more' if minutes > 0 else 'less'}"
+
+
+def _reached(old: Way, new: Way) -> str:
+    """Name the weight step the parcel gets under, when that is what saves."""
+    if len(old.parcels) != 1 or len(new.parcels) != 1:
+        return ""
+    before, after = old.candidates[0].quote, new.candidates[0].quote
+    if before.service != after.service or after.step_mg >= before.step_mg:
+        return ""
+    return f" It gets under the {format_weight(after.step_mg)} step."
