@@ -4,7 +4,7 @@ from datetime import date, timedelta
 
 from core.tariffs.model import Place, Service, Tariff, ZoneRule
 
-__all__ = ["arrival_date", "next_ship_day", "plain_postcode", "zone_of"]
+__all__ = ["SHIP_DAYS", "arrival_date", "next_ship_day", "plain_postcode", "zone_of"]
 
 
 def plain_postcode(text: str) -> str:

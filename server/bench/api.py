@@ -1,5 +1,6 @@
 """The bench over HTTP: thin."""
 
+from decimal import Decimal
 from typing import Annotated
 from uuid import UUID
 
@@ -39,6 +40,8 @@ __all__ = [
     "WeighView",
 ]
 
+#: A carrier that does not answer: nothing is lost, ask again.
+_NO_ANSWER = {(503, "application/problem+json"): PROBLEMS[(409, "application/problem+json")]}
 _PDF = {(200, "application/pdf"): OpenApiTypes.BINARY, **PROBLEMS}
 
 
@@ -86,6 +89,7 @@ class LabelIn(Body):
     """Which service carries the parcel."""
 
     service: Annotated[str, Field(min_length=1, max_length=30)]
+    agreed: Annotated[Decimal, Field(ge=0, max_digits=12, decimal_places=2)] | None = None  #: a price it asked instead
 
 
 class CloseIn(Body):
@@ -196,16 +200,32 @@ class LabelView(MemberView):
     @extend_schema(
         operation_id="buy_label",
         request=LabelIn,
-        responses={
-            200: ParcelOut,
-            **PROBLEMS,
-            (503, "application/problem+json"): PROBLEMS[(409, "application/problem+json")],
-        },
+        responses={200: ParcelOut, **PROBLEMS, **_NO_ANSWER},
     )
     def post(self, request: Request, parcel_id: int) -> Response:
         """Buy the label; asking again is harmless."""
         body = LabelIn.model_validate(request.data)
-        labels.buy_label(by=self.member, parcel_id=parcel_id, service=body.service)
+        labels.buy_label(by=self.member, parcel_id=parcel_id, service=body.service, agreed=body.agreed)
+        return reply(parcel_out(self.workshop, parcel_id))
+
+
+class VoidLabelView(MemberView):
+    """POST /api/parcels/{id}/label/void"""
+
+    @extend_schema(operation_id="void_label", request=None, responses={200: ParcelOut, **PROBLEMS, **_NO_ANSWER})
+    def post(self, request: Request, parcel_id: int) -> Response:
+        """Give the label back to the carrier; asking again is harmless."""
+        labels.void_label(by=self.member, parcel_id=parcel_id)
+        return reply(parcel_out(self.workshop, parcel_id))
+
+
+class TrackView(MemberView):
+    """POST /api/parcels/{id}/track"""
+
+    @extend_schema(operation_id="track_parcel", request=None, responses={200: ParcelOut, **PROBLEMS, **_NO_ANSWER})
+    def post(self, request: Request, parcel_id: int) -> Response:
+        """Ask the carrier how the parcel fares."""
+        labels.ask_how_it_fares(by=self.member, parcel_id=parcel_id)
         return reply(parcel_out(self.workshop, parcel_id))
 
 

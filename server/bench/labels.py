@@ -5,6 +5,7 @@ is written. When no answer comes the asking stands: asking again uses the same k
 """
 
 from dataclasses import replace
+from decimal import Decimal
 from uuid import uuid4
 
 from django.db import transaction
@@ -21,9 +22,10 @@ from server.plans.facts import place_of, ship_day
 from server.standins.carrier import Carrier, CarrierRefused, NoAnswer, SimulatedCarrier
 from server.workshops.models import Member, Workshop
 
-__all__ = ["CARRIER", "buy_label", "live_label", "offers"]
+__all__ = ["CARRIER", "ask_how_it_fares", "buy_label", "live_label", "offers", "void_label"]
 
 CARRIER: Carrier = SimulatedCarrier()
+_GONE = (Label.State.REFUSED, Label.State.VOID)
 
 
 def offers(workshop: Workshop, parcel: Parcel) -> tuple[tuple[Quote, ...], tuple[Refusal, ...]]:
@@ -42,23 +44,34 @@ def offers(workshop: Workshop, parcel: Parcel) -> tuple[tuple[Quote, ...], tuple
 
 
 def live_label(workshop: Workshop, parcel: Parcel) -> Label | None:
-    """Return the label asked for or bought; refused ones do not count."""
-    return Label.objects.of(workshop).filter(parcel=parcel).exclude(state=Label.State.REFUSED).first()
+    """Return the label asked for or bought; refused ones and those given back do not count."""
+    return Label.objects.of(workshop).filter(parcel=parcel).exclude(state__in=_GONE).first()
 
 
-def buy_label(*, by: Member, parcel_id: int, service: str) -> Label:
+def buy_label(*, by: Member, parcel_id: int, service: str, agreed: Decimal | None = None) -> Label:
     """Buy the label of a weighed parcel. Asked again, returns the label that was bought.
 
-    Raises Refused: not_weighed, weight_not_settled, service_not_offered, carrier_refused, and carrier_no_answer
-    (503: nothing is lost, ask again).
+    ``agreed``: the price a person agreed to when the carrier asked another one than its list says.
+    Raises Refused: not_weighed, weight_not_settled, service_not_offered, carrier_refused, price_changed, and
+    carrier_no_answer (503: nothing is lost, ask again).
     """
-    label = _ask(by, parcel_id, service)
-    if label.state == Label.State.BOUGHT:
-        return label
+    label: Label | None = None
     try:
-        sales = CARRIER.buy(by.workshop, key=label.key, service=label.service, price=label.price)
+        price = _asked_price(by, parcel_id, service, agreed)
+        label = _ask(by, parcel_id, service, price)
+        if label.state == Label.State.BOUGHT:
+            return label
+        sales = CARRIER.buy(
+            by.workshop,
+            key=label.key,
+            service=label.service,
+            price=label.price,
+            weight_mg=label.weight_mg,
+            transit_days=label.transit_days,
+        )
     except CarrierRefused as error:
-        _answer(by.workshop, label, problem=str(error), tracking="")
+        if label is not None:
+            _answer(by.workshop, label, problem=str(error), tracking="")
         raise Refused(
             f"The carrier refused: {error} Nothing was paid. Choose another service, or try later.",
             code="carrier_refused",
@@ -69,8 +82,91 @@ def buy_label(*, by: Member, parcel_id: int, service: str) -> Label:
     return _answer(by.workshop, label, problem="", tracking=sales[0].tracking)
 
 
+def void_label(*, by: Member, parcel_id: int) -> Label:
+    """Give a bought label back to the carrier; then another may be bought. Asked again, it stays given back.
+
+    Raises Refused: no_label, already_closed, carrier_refused, carrier_no_answer (503: ask again).
+    """
+    parcel = _found(by.workshop, parcel_id)
+    if parcel.state != Parcel.State.PACKING:
+        raise Refused("This parcel is closed. Reopen it first, then give the label back.", code="already_closed")
+    label = live_label(by.workshop, parcel)
+    if label is None or label.state != Label.State.BOUGHT:
+        raise Refused("No label was bought for this parcel.", code="no_label")
+    try:
+        CARRIER.void(by.workshop, key=label.key)
+    except CarrierRefused as error:
+        text = f"The carrier does not take it back: {error} The label is still yours; use it, or ask them."
+        raise Refused(text, code="carrier_refused") from None
+    except NoAnswer as error:
+        text = f"{error} It may or may not have been taken back: press again, it is never done twice."
+        raise Refused(text, code="carrier_no_answer", status=503) from None
+    with transaction.atomic():
+        row = Label.objects.of(by.workshop).select_for_update().get(pk=label.pk)
+        if row.state == Label.State.BOUGHT:
+            row.state, row.void_at = Label.State.VOID, timezone.now()
+            row.save(update_fields=["state", "void_at"])
+    return row
+
+
+def ask_how_it_fares(*, by: Member, parcel_id: int) -> Label:
+    """Ask the carrier about a parcel and keep what it tells: events, and what it measured and charged since.
+
+    Raises Refused: no_label, carrier_refused, carrier_no_answer (503).
+    """
+    label = live_label(by.workshop, _found(by.workshop, parcel_id))
+    if label is None or label.state != Label.State.BOUGHT:
+        raise Refused("No label was bought for this parcel.", code="no_label")
+    try:
+        progress = CARRIER.track(by.workshop, key=label.key)
+    except CarrierRefused as error:
+        raise Refused(f"The carrier refused: {error}", code="carrier_refused") from None
+    except NoAnswer as error:
+        text = f"{error} What it told before is kept; ask again later."
+        raise Refused(text, code="carrier_no_answer", status=503) from None
+    with transaction.atomic():
+        row = Label.objects.of(by.workshop).select_for_update().get(pk=label.pk)
+        row.events = [{"on": event.on.isoformat(), "words": event.words} for event in progress.events]
+        row.measured_mg, row.charged_more = progress.measured_mg, progress.charged_more
+        row.told_at = timezone.now()
+        row.save(update_fields=["events", "measured_mg", "charged_more", "told_at"])
+    return row
+
+
+def _found(workshop: Workshop, parcel_id: int) -> Parcel:
+    parcel = Parcel.objects.of(workshop).select_related("order").filter(pk=parcel_id).first()
+    if parcel is None:
+        raise Refused("There is no such parcel in your workshop.", code="not_found", status=404)
+    return parcel
+
+
+def _asked_price(by: Member, parcel_id: int, service: str, agreed: Decimal | None) -> Decimal | None:
+    """Return the price the carrier asks when a person agreed to it, None when it is that of its list.
+
+    Asked before anything is written or sold, so that nothing is in flight when it differs; a label that was asked for
+    already is not priced anew: it may have been sold.
+    """
+    parcel = _found(by.workshop, parcel_id)
+    if live_label(by.workshop, parcel) is not None:
+        return None
+    quote = next((one for one in offers(by.workshop, parcel)[0] if one.service == service), None)
+    if quote is None:
+        return None  # said by _ask, with the reason
+    asked = CARRIER.check(by.workshop, service=service, price=quote.price)
+    if asked == quote.price:
+        return None
+    if asked != agreed:
+        raise Refused(
+            f"{quote.service_name} asks {asked:f} now; its list says {quote.price:f}. Nothing was bought. Agree to it, or "
+            "choose another service and take in their new list.",
+            code="price_changed",
+            facts={"asked": f"{asked:f}", "listed": f"{quote.price:f}"},
+        )
+    return asked
+
+
 @transaction.atomic
-def _ask(by: Member, parcel_id: int, service: str) -> Label:
+def _ask(by: Member, parcel_id: int, service: str, price: Decimal | None) -> Label:
     parcel = (
         Parcel.objects.of(by.workshop)
         .select_for_update(of=("self",))
@@ -111,7 +207,9 @@ def _ask(by: Member, parcel_id: int, service: str) -> Label:
         service=quote.service,
         service_name=quote.service_name,
         weight_mg=parcel.measured_mg,
-        price=quote.price,
+        tariff_version=quote.tariff_version,
+        transit_days=quote.transit_days,
+        price=quote.price if price is None else price,
         asked_at=timezone.now(),
     )
 

@@ -1,6 +1,6 @@
 """A parcel at the bench as the screens read it: its plan, its steps, its label, what comes next."""
 
-from datetime import datetime
+from datetime import date, datetime
 from decimal import Decimal
 from typing import Any
 
@@ -39,6 +39,13 @@ class ParcelRow(BaseModel):
     tracking: str
 
 
+class LabelEvent(BaseModel):
+    """One thing the carrier told of a parcel."""
+
+    on: date
+    words: str
+
+
 class LabelOut(BaseModel):
     """The parcel's label."""
 
@@ -47,6 +54,10 @@ class LabelOut(BaseModel):
     service_name: str
     price: Decimal
     tracking: str
+    events: list[LabelEvent]
+    measured_mg: int | None
+    charged_more: Decimal
+    told_at: datetime | None
 
 
 class PartOut(BaseModel):
@@ -151,7 +162,15 @@ def _label(row: Label | None) -> LabelOut | None:
     if row is None:
         return None
     return LabelOut(
-        state=row.state, service=row.service, service_name=row.service_name, price=row.price, tracking=row.tracking
+        state=row.state,
+        service=row.service,
+        service_name=row.service_name,
+        price=row.price,
+        tracking=row.tracking,
+        events=[LabelEvent.model_validate(event) for event in row.events],
+        measured_mg=row.measured_mg,
+        charged_more=row.charged_more,
+        told_at=row.told_at,
     )
 
 

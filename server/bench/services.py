@@ -250,13 +250,15 @@ def take_off(*, by: Member, parcel_id: int, reason: str) -> Order:
         raise Refused(
             "Another parcel of this order is closed. Finish this one too, or reopen that first.", code="already_closed"
         )
-    if Label.objects.of(by.workshop).filter(parcel__in=parts).exclude(state=Label.State.REFUSED).exists():
+    labels = Label.objects.of(by.workshop).filter(parcel__in=parts)
+    if labels.exclude(state__in=(Label.State.REFUSED, Label.State.VOID)).exists():
         raise Refused(
-            "A label was asked for already. Finish the parcel, or sort the label out with the carrier first.",
+            "A label was asked for already. Finish the parcel, or give the label back to the carrier first.",
             code="label_bought",
         )
     order = Order.objects.of(by.workshop).select_for_update().get(pk=parcel.order_id)
-    Label.objects.of(by.workshop).filter(parcel__in=parts).delete()
+    labels.filter(state=Label.State.REFUSED).delete()
+    labels.update(parcel=None)  # what was paid and given back is kept
     ready.give_back(by.workshop, parts)
     parts.delete()
     order.state, order.hold_code, order.hold_text = Order.State.HELD, "by_hand", reason

@@ -14,6 +14,8 @@ urlpatterns = [
     path("parcels/<int:parcel_id>/scale", api.ScaleView.as_view()),
     path("parcels/<int:parcel_id>/weigh", api.WeighView.as_view()),
     path("parcels/<int:parcel_id>/settle", api.SettleView.as_view()),
+    path("parcels/<int:parcel_id>/label/void", api.VoidLabelView.as_view()),
+    path("parcels/<int:parcel_id>/track", api.TrackView.as_view()),
     path("parcels/<int:parcel_id>/label", api.LabelView.as_view()),
     path("parcels/<int:parcel_id>/close", api.CloseView.as_view()),
     path("parcels/<int:parcel_id>/reopen", api.ReopenView.as_view()),

@@ -1,5 +1,7 @@
 """Tariff versions as taken in, and every label that was asked for."""
 
+from decimal import Decimal
+
 from django.db import models
 from django.db.models import Q
 
@@ -35,19 +37,35 @@ class Label(WorkshopOwned):
         ASKED = "asked"  # the answer is not known yet: ask again with the same key
         BOUGHT = "bought"
         REFUSED = "refused"
+        VOID = "void"  # given back to the carrier, money returned
 
-    parcel = models.ForeignKey("bench.Parcel", on_delete=models.PROTECT, related_name="labels")
+    parcel = models.ForeignKey(
+        "bench.Parcel",
+        null=True,
+        on_delete=models.PROTECT,
+        related_name="labels",
+        help_text="None: it was given back and its parcel undone since",
+    )
     key = models.UUIDField(unique=True)
     state = models.CharField(max_length=8, choices=State.choices, default=State.ASKED)
     carrier = models.CharField(max_length=30)
     service = models.CharField(max_length=30)
     service_name = models.CharField(max_length=80)
+    tariff_version = models.CharField(max_length=30, blank=True, help_text="Price list it was bought by")
     weight_mg = models.PositiveBigIntegerField()
     price = models.DecimalField(max_digits=12, decimal_places=2)
+    transit_days = models.PositiveSmallIntegerField(default=0)
     tracking = models.CharField(max_length=40, blank=True)
     problem = models.CharField(max_length=300, blank=True)
     asked_at = models.DateTimeField()
     bought_at = models.DateTimeField(null=True)
+    void_at = models.DateTimeField(null=True)
+    events = models.JSONField(default=list, help_text="What the carrier told: [{at, words}]")
+    measured_mg = models.PositiveBigIntegerField(null=True, help_text="What the carrier measured afterwards")
+    charged_more = models.DecimalField(
+        max_digits=12, decimal_places=2, default=Decimal(0), help_text="For what it measured"
+    )
+    told_at = models.DateTimeField(null=True, help_text="When the carrier was last asked how it fares")
 
     class Meta(WorkshopOwned.Meta):
         abstract = False

@@ -5,10 +5,15 @@ from server.carriers.models import TariffVersion
 from server.formats.tariff import TariffFile
 from server.workshops.models import Workshop
 
-__all__ = ["core_tariffs"]
+__all__ = ["core_tariffs", "file_of"]
 
 
 def core_tariffs(workshop: Workshop) -> tuple[Tariff, ...]:
     """Return all versions of all carriers' tariffs; the core picks the one in force."""
     rows = TariffVersion.objects.of(workshop).order_by("carrier", "valid_from")
-    return tuple(TariffFile.model_validate(row.document).core() for row in rows)
+    return tuple(file_of(row).core() for row in rows)
+
+
+def file_of(row: TariffVersion) -> TariffFile:
+    """Return a version as the file it came from."""
+    return TariffFile.model_validate(row.document)

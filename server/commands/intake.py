@@ -53,11 +53,12 @@ def take_in(workshop: Workshop, kind: str, content: bytes, *, by: str) -> str:
         words = f"recipe {file.name}, version {row.number}" if row else f"recipe {file.name} is here already, unchanged"
     elif kind == "tariff":
         tariff = read_file(TariffFile, content, what="tariff file")
-        new_one = import_tariff(workshop=workshop, file=tariff)
-        everything_changed(workshop=workshop)
-        words = (
-            f"tariff {tariff.carrier_name} {tariff.tariff_version}{'' if new_one else ' is here already, unchanged'}"
-        )
+        taken = import_tariff(workshop=workshop, file=tariff)
+        if taken.new:
+            everything_changed(workshop=workshop)
+        words = f"tariff {tariff.carrier_name} {tariff.tariff_version}"
+        words += "" if taken.new else " is here already, unchanged"
+        words += "".join(f"\n  mind: {note}" for note in taken.notes) if taken.new else ""
     elif kind == "orders":
         return take_in_orders(workshop, read_orders(content, today=today(workshop)))
     else:

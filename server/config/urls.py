@@ -13,6 +13,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/", include("server.orders.urls")),
     path("api/", include("server.plans.urls")),
     path("api/", include("server.designing.urls")),
+    path("api/", include("server.rates.urls")),
     path("api/", include("server.bench.urls")),
     path("api/", include("server.standins.urls")),
     re_path(r"^(?!api/|static/).*$", front_end, name="front-end"),

@@ -12,7 +12,7 @@ from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationEr
 from server.api.problems import Fault, Refused, validation_faults
 from server.formats.text import no_float, no_nul
 
-__all__ = ["Code", "FileModel", "LengthUm", "Money", "Quantity", "Text", "WeightMg", "read_file"]
+__all__ = ["Code", "FileModel", "LengthUm", "Money", "Quantity", "Text", "WeightMg", "read_file", "read_value"]
 
 #: Longest side that any file may give: 10 m. Heaviest weight: 1 t. More is a slip of units.
 _MOST_UM = 10_000_000
@@ -44,6 +44,14 @@ def read_file(model: type[F], content: str | bytes, *, what: str) -> F:
         value = json.loads(content)
     except (ValueError, RecursionError) as error:
         raise Refused(f"This {what} is not JSON: {error}.", code="not_json", status=422, field="content") from None
+    return read_value(model, value, what=what)
+
+
+def read_value(model: type[F], value: object, *, what: str) -> F:
+    """Return the file's value out of a JSON value.
+
+    Raises Refused with every fault named by its path in the file.
+    """
     try:
         no_nul(value)
     except ValueError as error:

@@ -7,7 +7,7 @@ from datetime import date, time
 from decimal import Decimal
 from typing import Annotated, Literal
 
-from pydantic import Field, model_validator
+from pydantic import Field, field_serializer, model_validator
 
 from core.recipes.goods import GoodsWord
 from core.tariffs.model import (
@@ -285,6 +285,10 @@ class ServiceDoc(FileModel):
     tape_over_label: Literal["over", "edges", "never"] = "never"
     markings: Annotated[list[MarkingDoc], Field(max_length=20)] = []
     claim_days: Annotated[int, Field(ge=0, le=400, strict=True)] | None = None
+
+    @field_serializer("cut_off")
+    def _short_time(self, at: time) -> str:
+        return at.isoformat("minutes" if not at.second and not at.microsecond else "auto")
 
     @model_validator(mode="after")
     def _prices_somewhere(self) -> "ServiceDoc":

@@ -22,7 +22,18 @@ from server.plans import services, waves
 from server.plans.models import Plan
 from server.plans.screens import BlockedView, PlanView, card_sheets, plan_view
 
-__all__ = ["ChooseView", "OrderPlanView", "OverridesView", "PackCardView", "RoomView", "StopWaveView", "WaveView"]
+__all__ = [
+    "ChooseView",
+    "DecisionsIn",
+    "OrderPlanOut",
+    "OrderPlanView",
+    "OverridesView",
+    "PackCardView",
+    "RoomView",
+    "StopWaveView",
+    "WaveView",
+    "decisions_of",
+]
 
 
 class ShareLine(Body):
@@ -41,6 +52,10 @@ class OverridesOut(BaseModel):
     note: str
     parcels: int | None
     shares: list[list[ShareLine]]
+    service: str | None
+    ship_on: date | None
+    without: tuple[str, ...]
+    instead: tuple[tuple[str, str], ...]
 
 
 class OrderPlanOut(BaseModel):
@@ -74,6 +89,47 @@ class OverridesIn(Body):
     shares: Annotated[
         list[Annotated[list[ShareLine], Field(min_length=1, max_length=200)]], Field(max_length=MOST_PARCELS)
     ] = []
+
+
+_Code = Annotated[str, Field(max_length=30)]
+
+
+class DecisionsIn(Body):
+    """Everything a person decides for this order, whole: what is left out is decided no longer."""
+
+    container: Annotated[str, Field(max_length=200)] | None = None
+    forbidden: Annotated[list[_Code], Field(max_length=200)] = []
+    laid: Annotated[list[Annotated[str, Field(max_length=40)]], Field(max_length=200)] = []
+    note: Annotated[str, Field(max_length=300)] = ""
+    parcels: Annotated[int, Field(ge=1, le=MOST_PARCELS)] | None = None
+    shares: Annotated[
+        list[Annotated[list[ShareLine], Field(min_length=1, max_length=200)]], Field(max_length=MOST_PARCELS)
+    ] = []
+    service: _Code | None = None
+    ship_on: date | None = None
+    without: Annotated[list[_Code], Field(max_length=100)] = []
+    instead: Annotated[list[tuple[_Code, _Code]], Field(max_length=100)] = []
+
+    @classmethod
+    def of(cls, overrides: Overrides) -> "DecisionsIn":
+        """Return the core's overrides as they are sent in."""
+        return cls.model_validate(_overrides_out(overrides).model_dump())
+
+
+def decisions_of(body: DecisionsIn) -> Overrides:
+    """Return what was sent in as the core wants it."""
+    return Overrides(
+        container=body.container or None,
+        forbidden=tuple(body.forbidden),
+        laid=tuple(body.laid),
+        note=body.note,
+        parcels=None if body.shares else body.parcels,
+        shares=tuple(tuple((line.sku, line.units) for line in share) for share in body.shares),
+        service=body.service or None,
+        ship_on=body.ship_on,
+        without=tuple(body.without),
+        instead=tuple(body.instead),
+    )
 
 
 class OrderPlanView(MemberView):

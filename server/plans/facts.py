@@ -15,8 +15,9 @@ from core.recipes.expand import OrderLine as CoreLine
 from core.recipes.expand import merged
 from core.recipes.model import Occasion
 from core.recipes.model import Recipe as CoreRecipe
+from core.tariffs.choosing import Choosing
 from core.tariffs.model import Place
-from core.tariffs.zones import next_ship_day, plain_postcode
+from core.tariffs.zones import SHIP_DAYS, next_ship_day, plain_postcode
 from server.carriers.selectors import core_tariffs
 from server.orders.models import Order, OrderLine
 from server.recipes.mapping import core_products, core_recipe
@@ -27,7 +28,7 @@ from server.supplies.models import Entry
 from server.supplies.selectors import Stock, stock_of
 from server.workshops.models import Workshop
 
-__all__ = ["Loaded", "load", "place_of", "settings_of", "ship_day", "today"]
+__all__ = ["Loaded", "load", "place_of", "settings_of", "ship_day", "ship_days", "today"]
 
 
 def today(workshop: Workshop) -> date:
@@ -37,7 +38,12 @@ def today(workshop: Workshop) -> date:
 
 def ship_day(workshop: Workshop) -> date:
     """Return the next day the workshop hands parcels over, by its own clock."""
-    return next_ship_day(today(workshop))
+    return next_ship_day(today(workshop), ship_days(workshop))
+
+
+def ship_days(workshop: Workshop) -> tuple[int, ...]:
+    """Return the weekdays on which the workshop hands parcels over, Monday 0."""
+    return tuple(workshop.ship_days) or SHIP_DAYS
 
 
 def settings_of(workshop: Workshop) -> Settings:
@@ -48,6 +54,16 @@ def settings_of(workshop: Workshop) -> Settings:
         support_percent=workshop.support_percent,
         money_digits=workshop.money_digits,
         label=workshop.label_supply or None,
+        origin=Place(country=workshop.country, postcode=plain_postcode(workshop.postcode)),
+        homes=workshop.to_homes,
+        signature_above=workshop.signature_above,
+        cover_goods=workshop.cover_goods,
+        choosing=Choosing(
+            services=tuple(workshop.services),
+            trusted=workshop.trusted_carrier,
+            unless_saves=workshop.trusted_unless_saves,
+            arrive_within_days=workshop.arrive_within_days,
+        ),
     )
 
 

@@ -7,6 +7,7 @@ so two people cannot both promise the last carton.
 import re
 from collections.abc import Collection, Iterable, Sequence
 from dataclasses import replace
+from datetime import date, timedelta
 from decimal import Decimal
 
 from django.db import transaction
@@ -19,7 +20,7 @@ from core.parcels.plan import Blocked, Overrides, PlannedOrder, more_that_fit, p
 from core.parcels.room import Room
 from server.api.problems import Refused
 from server.orders.models import Order, OrderLine
-from server.plans.facts import Loaded, load, place_of, ship_day
+from server.plans.facts import Loaded, load, place_of, ship_day, ship_days
 from server.plans.mapping import plan_from_json, plan_to_json
 from server.plans.models import Plan, PlannedUse
 from server.recipes.models import Product, Recipe
@@ -38,6 +39,7 @@ __all__ = [
     "plan_stale",
     "recipe_changed",
     "room_in",
+    "set_decisions",
     "set_overrides",
     "settle_states",
     "supplies_changed",
@@ -45,6 +47,8 @@ __all__ = [
 
 #: The worker's task, by name: tasks know services, not the other way round.
 PLAN_STALE_TASK = "plan_stale_orders"
+#: Nobody waits longer than this for an order to leave.
+_FURTHEST_DAYS = 60
 _OPEN = (Order.State.NEW, Order.State.HELD, Order.State.PLANNED)
 
 
@@ -91,10 +95,7 @@ def choose_container(*, workshop: Workshop, order_id: int, container: str) -> Pl
 
     The choice is checked like any other: one that does not work is refused with the reason and nothing changes.
     """
-    one_at_a_time(workshop)
-    plan = fresh_plan(workshop=workshop, order_id=order_id)
-    if plan.order.state not in _OPEN:
-        raise Refused("This order is at the bench or packed; its plan is kept as it is.", code="not_open")
+    plan = _open_plan(workshop, order_id)
     kept = overrides_of(plan)
     return _override(workshop, plan, replace(kept, container=container or None), field="container")
 
@@ -106,20 +107,50 @@ def set_overrides(*, workshop: Workshop, order_id: int, wanted: Overrides) -> Pl
     Checked like a chosen container; naming a container or goods that are not there is refused. A chosen container
     falls with a change in the number of parcels or in what goes where: it was chosen for another division.
     """
-    one_at_a_time(workshop)
-    plan = fresh_plan(workshop=workshop, order_id=order_id)
-    if plan.order.state not in _OPEN:
-        raise Refused("This order is at the bench or packed; its plan is kept as it is.", code="not_open")
-    containers = set(Supply.objects.of(workshop).filter(kind__in=("carton", "mailer")).values_list("code", flat=True))
-    _all_known(wanted.forbidden, containers, "forbidden", "container in the cupboard")
-    goods = set(OrderLine.objects.of(workshop).filter(order=plan.order).values_list("sku", flat=True))
-    _all_known(wanted.laid, goods, "laid", "sku of this order")
-    _all_known([sku for share in wanted.shares for sku, _ in share], goods, "shares", "sku of this order")
+    plan = _open_plan(workshop, order_id)
     before = overrides_of(plan)
     same_division = (before.parcels, before.shares) == (wanted.parcels, wanted.shares)
     wanted = replace(
         wanted,
         container=before.container if same_division else None,
+        # Decided elsewhere: they stay as they are.
+        service=before.service,
+        ship_on=before.ship_on,
+        without=before.without,
+        instead=before.instead,
+    )
+    return _override(workshop, plan, _checked(workshop, plan, wanted), field="forbidden")
+
+
+@transaction.atomic
+def set_decisions(*, workshop: Workshop, order_id: int, wanted: Overrides) -> Plan:
+    """Set everything a person decided at once: to apply advice, or to take it back.
+
+    Checked like any decision; what leaves no way to send the order is refused, and nothing changes.
+    """
+    plan = _open_plan(workshop, order_id)
+    return _override(workshop, plan, _checked(workshop, plan, wanted), field="container")
+
+
+def _open_plan(workshop: Workshop, order_id: int) -> Plan:
+    one_at_a_time(workshop)
+    plan = fresh_plan(workshop=workshop, order_id=order_id)
+    if plan.order.state not in _OPEN:
+        raise Refused("This order is at the bench or packed; its plan is kept as it is.", code="not_open")
+    return plan
+
+
+def _checked(workshop: Workshop, plan: Plan, wanted: Overrides) -> Overrides:
+    """Return the decisions tidied up. Raises Refused naming what there is not."""
+    containers = set(Supply.objects.of(workshop).filter(kind__in=("carton", "mailer")).values_list("code", flat=True))
+    _all_known(wanted.forbidden, containers, "forbidden", "container in the cupboard")
+    goods = set(OrderLine.objects.of(workshop).filter(order=plan.order).values_list("sku", flat=True))
+    _all_known(wanted.laid, goods, "laid", "sku of this order")
+    _all_known([sku for share in wanted.shares for sku, _ in share], goods, "shares", "sku of this order")
+    _swaps_known(workshop, wanted)
+    _day_possible(workshop, wanted.ship_on)
+    wanted = replace(
+        wanted,
         forbidden=tuple(sorted(set(wanted.forbidden))),
         laid=tuple(sorted(set(wanted.laid))),
         note=wanted.note.strip(),
@@ -130,7 +161,34 @@ def set_overrides(*, workshop: Workshop, order_id: int, wanted: Overrides) -> Pl
             code="override_refused",
             field="forbidden",
         )
-    return _override(workshop, plan, wanted, field="forbidden")
+    return wanted
+
+
+def _day_possible(workshop: Workshop, day: date | None) -> None:
+    """A ship date is one of the workshop's days, and not further off than anybody waits."""
+    if day is None:
+        return
+    if day.weekday() not in ship_days(workshop):
+        raise Refused(f"Nothing is handed over on {day:%A}s; choose another day.", code="unknown", field="ship_on")
+    last = ship_day(workshop) + timedelta(days=_FURTHEST_DAYS)
+    if day > last:
+        raise Refused(f"{day} is too far off; choose a day up to {last}.", code="unknown", field="ship_on")
+
+
+def _swaps_known(workshop: Workshop, wanted: Overrides) -> None:
+    codes = {*wanted.without, *(code for pair in wanted.instead for code in pair)}
+    kinds = dict(Supply.objects.of(workshop).filter(code__in=codes).values_list("code", "kind"))
+    inserts = {code for code, kind in kinds.items() if kind == "insert"}
+    fills = {code for code, kind in kinds.items() if kind == "fill"}
+    _all_known(wanted.without, inserts, "without", "insert in the cupboard")
+    _all_known([code for pair in wanted.instead for code in pair], inserts | fills, "instead", "fill or insert")
+    mixed = [pair for pair in wanted.instead if kinds[pair[0]] != kinds[pair[1]]]
+    if mixed:
+        raise Refused(
+            f"{mixed[0][1]} cannot take the place of {mixed[0][0]}: one is a fill, the other an insert.",
+            code="unknown",
+            field="instead",
+        )
 
 
 def _all_known(given: Sequence[str], known: set[str], field: str, what: str) -> None:
@@ -159,7 +217,7 @@ def _override(workshop: Workshop, plan: Plan, wanted: Overrides, *, field: str) 
     """Plan with the overrides; what leaves no way to send the order is refused, and nothing changes."""
     could = plan.status == "planned"
     new = _plan_all(workshop, [plan.order], forced={plan.order_id: wanted})[0]
-    if new.status == "blocked" and (could or wanted.container) and wanted.any:
+    if new.status == "blocked" and (could or wanted.container or wanted.service) and wanted.any:
         raise Refused(new.summary, code="override_refused", field=field)
     return new
 

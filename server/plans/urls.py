@@ -2,13 +2,16 @@
 
 from django.urls import path
 
-from server.plans import api
+from server.plans import advice_api, api
 
 urlpatterns = [
     path("plans/wave", api.WaveView.as_view()),
     path("plans/wave/stop", api.StopWaveView.as_view()),
     path("orders/<int:order_id>/plan", api.OrderPlanView.as_view()),
     path("orders/<int:order_id>/plan/overrides", api.OverridesView.as_view()),
+    path("orders/<int:order_id>/plan/decisions", advice_api.DecisionsView.as_view()),
+    path("orders/<int:order_id>/plan/advice", advice_api.PlanAdviceView.as_view()),
+    path("orders/<int:order_id>/plan/spare", advice_api.PlanSpareView.as_view()),
     path("orders/<int:order_id>/plan/room", api.RoomView.as_view()),
     path("orders/<int:order_id>/plan/card.pdf", api.PackCardView.as_view()),
     path("orders/<int:order_id>/plan/container", api.ChooseView.as_view()),

@@ -7,13 +7,13 @@ from rest_framework.response import Response
 
 from server.api.problems import Refused
 from server.api.views import PROBLEMS, Body, MemberView, reply
-from server.standins.carrier import CARRIER_MODES
+from server.standins.carrier import CALENDAR_MODES, CARRIER_MODES
 from server.standins.models import Behaviour
 from server.standins.scale import SCALE_MODES
 
 __all__ = ["MODES", "StandinView", "StandinsView"]
 
-MODES = {"scale": SCALE_MODES, "carrier": CARRIER_MODES}
+MODES = {"scale": SCALE_MODES, "carrier": CARRIER_MODES, "calendar": CALENDAR_MODES}
 
 
 class StandinOut(BaseModel):

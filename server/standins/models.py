@@ -1,5 +1,7 @@
 """The world outside, simulated: how each device behaves today, what lies on the scale, what the carrier sold."""
 
+from decimal import Decimal
+
 from django.db import models
 
 from server.workshops.models import WorkshopOwned
@@ -10,7 +12,9 @@ __all__ = ["Behaviour", "CarrierSale", "ScalePan"]
 class Behaviour(WorkshopOwned):
     """How one stand-in behaves: ``well`` unless told otherwise."""
 
-    device = models.CharField(max_length=12, choices=[("scale", "scale"), ("carrier", "carrier")])
+    device = models.CharField(
+        max_length=12, choices=[("scale", "scale"), ("carrier", "carrier"), ("calendar", "calendar")]
+    )
     mode = models.CharField(max_length=24, default="well")
 
     class Meta(WorkshopOwned.Meta):
@@ -43,6 +47,12 @@ class CarrierSale(WorkshopOwned):
     tracking = models.CharField(max_length=40)
     service = models.CharField(max_length=30)
     price = models.DecimalField(max_digits=12, decimal_places=2)
+    weight_mg = models.PositiveBigIntegerField(default=0)
+    transit_days = models.PositiveSmallIntegerField(default=0)
+    sold_on = models.DateField(null=True)
+    void_on = models.DateField(null=True)
+    measured_mg = models.PositiveBigIntegerField(null=True, help_text="When it was measured again on the way")
+    charged_more = models.DecimalField(max_digits=12, decimal_places=2, default=Decimal(0))
     times_asked = models.PositiveSmallIntegerField(default=1)
 
     class Meta(WorkshopOwned.Meta):

@@ -40,6 +40,22 @@ class Workshop(models.Model):
         max_length=30, blank=True, help_text="Code of the shipping label used on each parcel"
     )
 
+    # How services are chosen; the reason of each default stands in server/rates/choosing.py.
+    services = models.JSONField(default=list, help_text="Codes of the services it uses; empty: all")
+    trusted_carrier = models.CharField(max_length=30, blank=True)
+    trusted_unless_saves = models.DecimalField(max_digits=10, decimal_places=2, default=Decimal("1"))
+    arrive_within_days = models.PositiveSmallIntegerField(null=True)
+    ship_days = models.JSONField(
+        default=list, help_text="Weekdays parcels are handed over, Monday 0; empty: Monday to Friday"
+    )
+    to_homes = models.BooleanField(default=True, help_text="Parcels go to houses")
+    signature_above = models.DecimalField(max_digits=12, decimal_places=2, null=True)
+    cover_goods = models.BooleanField(default=False, help_text="Buy cover for what the goods are worth")
+    advice_threshold = models.DecimalField(max_digits=10, decimal_places=2, default=Decimal("0.50"))
+    little_more = models.DecimalField(
+        max_digits=10, decimal_places=2, default=Decimal("0.50"), help_text="Extra postage that still counts as little"
+    )
+
     policies = models.JSONField(default=list, help_text="What every recipe must obey or is marked against")
 
     def __str__(self) -> str:

@@ -97,11 +97,11 @@ class Labels(BenchCase):
         self.assertEqual((bought["tracking"], sale.times_asked), (sale.tracking, 4))
         self.assertEqual(Label.objects.of(self.workshop).count(), 1)
 
-    def test_a_carrier_that_is_down_leaves_the_asking_open(self) -> None:
+    def test_a_carrier_that_is_down_was_asked_for_nothing(self) -> None:
         parcel = self.weighed("1160")
         self.standin("carrier", "down")
         self.ask("post", f"parcels/{parcel['id']}/label", {"service": "LARK-TWO"}, status=503)
-        self.assertEqual(self.ask("get", f"parcels/{parcel['id']}")["label"]["state"], "asked")
+        self.assertIsNone(self.ask("get", f"parcels/{parcel['id']}")["label"])
         self.assertEqual(CarrierSale.objects.of(self.workshop).count(), 0)
 
     def test_a_refusal_is_passed_on_and_another_try_is_a_new_asking(self) -> None:

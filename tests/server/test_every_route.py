@@ -6,12 +6,14 @@ from uuid import uuid4
 
 from django.urls import URLPattern, URLResolver, get_resolver
 
+from server.carriers.models import TariffVersion
 from server.recipes.models import Product
 from tests.server.base import DemoCase, make_member, make_workshop
 
 KEY = str(uuid4())
 PHOTO = b64encode(b"\x89PNG\r\n\x1a\n and more").decode()
 PRODUCT = {"sku": "PRE-BLK", "name": "Preserve"}
+PARCEL = {"outer_um": [1, 1, 1], "gross_weight_mg": 1, "destination": {"country": "ALM"}}
 TRIAL = {"request_key": KEY, "version": 1, "kind": "drop", "units": 2, "passed": True, "drop_mm": 760}
 #: route -> method -> (body, who may: "member" or "owner")
 ROUTES: dict[str, dict[str, tuple[Any, str]]] = {
@@ -54,6 +56,18 @@ ROUTES: dict[str, dict[str, tuple[Any, str]]] = {
     "api/recipes/<int:recipe_id>/trials": {"get": (None, "member"), "post": (TRIAL, "member")},
     "api/trials/<int:trial_id>/photo": {"get": (None, "member")},
     "api/crafts": {"get": (None, "member")},
+    "api/recipes/<int:recipe_id>/steps": {"get": (None, "member")},
+    "api/products/<int:product_id>/unit-costs": {"get": (None, "member")},
+    "api/rates/compare": {"post": (PARCEL, "member")},
+    "api/tariffs": {"get": (None, "member"), "post": ({"content": "{}"}, "owner")},
+    "api/tariffs/<int:tariff_id>": {"get": (None, "member"), "delete": (None, "owner")},
+    "api/tariffs/<int:tariff_id>/file": {"get": (None, "member")},
+    "api/tariffs/<int:tariff_id>/steps": {
+        "get": (None, "member"),
+        "post": ({"content": "x", "tariff_version": "n", "valid_from": "2027-01-01"}, "owner"),
+    },
+    "api/tariffs/<int:tariff_id>/effect": {"get": (None, "member")},
+    "api/choosing": {"get": (None, "member"), "put": ({}, "owner")},
     "api/readiness": {"get": (None, "member")},
     "api/policies": {"get": (None, "member"), "put": ({"policies": []}, "owner")},
     "api/policies/<slug:policy>/effect": {"get": (None, "member"), "post": ({"recipe_ids": [1]}, "owner")},
@@ -74,6 +88,9 @@ ROUTES: dict[str, dict[str, tuple[Any, str]]] = {
     "api/plans/wave": {"get": (None, "member"), "post": ({}, "member")},
     "api/plans/wave/stop": {"post": ({}, "member")},
     "api/orders/<int:order_id>/plan/overrides": {"post": ({"forbidden": [], "laid": [], "note": "x"}, "member")},
+    "api/orders/<int:order_id>/plan/decisions": {"post": ({"note": "x"}, "member")},
+    "api/orders/<int:order_id>/plan/advice": {"get": (None, "member")},
+    "api/orders/<int:order_id>/plan/spare": {"get": (None, "member")},
     "api/orders/<int:order_id>/plan/room": {"get": (None, "member")},
     "api/orders/<int:order_id>/plan/card.pdf": {"get": (None, "member")},
     "api/orders/<int:order_id>/plan/container": {"post": ({"container": "C-14"}, "member")},
@@ -90,6 +107,8 @@ ROUTES: dict[str, dict[str, tuple[Any, str]]] = {
     "api/parcels/<int:parcel_id>/weigh": {"post": ({"typed": "1 kg"}, "member")},
     "api/parcels/<int:parcel_id>/settle": {"post": ({"words": "fine"}, "member")},
     "api/parcels/<int:parcel_id>/label": {"post": ({"service": "LARK-TWO"}, "member")},
+    "api/parcels/<int:parcel_id>/label/void": {"post": ({}, "member")},
+    "api/parcels/<int:parcel_id>/track": {"post": ({}, "member")},
     "api/parcels/<int:parcel_id>/close": {"post": ({"request_key": KEY}, "member")},
     "api/parcels/<int:parcel_id>/reopen": {"post": ({"words": "why"}, "owner")},
     "api/parcels/<int:parcel_id>/hold": {"post": ({"words": "why"}, "member")},
@@ -131,6 +150,7 @@ class EveryRoute(DemoCase):
             "<int:before>": 1,
             "<int:after>": 1,
             "<slug:policy>": "plant_based",
+            "<int:tariff_id>": TariffVersion.objects.of(self.workshop).get().pk,
             "<int:product_id>": Product.objects.of(self.workshop).get(sku="PRE-BLK").pk,
             "<int:trial_id>": self.trial["id"],
             "<int:ready_id>": 1,

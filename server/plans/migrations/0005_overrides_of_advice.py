@@ -4,30 +4,31 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     dependencies = [
-        ('plans', '0004_plan_anew'),
+        ("plans", "0004_plan_anew"),
     ]
 
     operations = [
         migrations.AddField(
-            model_name='plan',
-            name='forced_day',
-            field=models.DateField(help_text='Ship date a person chose, later than the next', null=True),
+            model_name="plan",
+            name="forced_day",
+            field=models.DateField(help_text="Ship date a person chose, later than the next", null=True),
         ),
         migrations.AddField(
-            model_name='plan',
-            name='forced_service',
-            field=models.CharField(blank=True, help_text='Service a person chose', max_length=30),
+            model_name="plan",
+            name="forced_service",
+            field=models.CharField(blank=True, help_text="Service a person chose", max_length=30),
         ),
         migrations.AddField(
-            model_name='plan',
-            name='instead',
-            field=models.JSONField(default=list, help_text="Fills and samples a person swapped: [[the recipe's, this]]"),
+            model_name="plan",
+            name="instead",
+            field=models.JSONField(
+                default=list, help_text="Fills and samples a person swapped: [[the recipe's, this]]"
+            ),
         ),
         migrations.AddField(
-            model_name='plan',
-            name='without',
-            field=models.JSONField(default=list, help_text='Optional inserts a person leaves out'),
+            model_name="plan",
+            name="without",
+            field=models.JSONField(default=list, help_text="Optional inserts a person leaves out"),
         ),
     ]

@@ -4,6 +4,24 @@
  */
 
 export interface paths {
+    "/api/choosing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How services are chosen, and why each rule begins as it does. */
+        get: operations["choosing"];
+        /** @description Set the rules; open orders are planned anew. */
+        put: operations["set_choosing"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/crafts": {
         parameters: {
             query?: never;
@@ -106,6 +124,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/orders/{order_id}/plan/advice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What small changes pay, each planned and priced anew. */
+        get: operations["plan_advice"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/orders/{order_id}/plan/card.pdf": {
         parameters: {
             query?: never;
@@ -140,6 +175,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/orders/{order_id}/plan/decisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Set everything a person decided for this order at once: to apply advice, or to take it back. */
+        post: operations["set_decisions"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/orders/{order_id}/plan/overrides": {
         parameters: {
             query?: never;
@@ -166,6 +218,23 @@ export interface paths {
         };
         /** @description How many more of each product would go into the chosen container. */
         get: operations["plan_room"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{order_id}/plan/spare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How many more would go for no more postage, or for little. */
+        get: operations["plan_spare"];
         put?: never;
         post?: never;
         delete?: never;
@@ -327,6 +396,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parcels/{parcel_id}/label/void": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Give the label back to the carrier; asking again is harmless. */
+        post: operations["void_label"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parcels/{parcel_id}/progress": {
         parameters: {
             query?: never;
@@ -406,6 +492,23 @@ export interface paths {
         get: operations["slip_pdf"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parcels/{parcel_id}/track": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Ask the carrier how the parcel fares. */
+        post: operations["track_parcel"];
         delete?: never;
         options?: never;
         head?: never;
@@ -571,6 +674,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/products/{product_id}/unit-costs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What 1, 2, 3 ... of a product come to, all in, sent to a place (none: the workshop's own). */
+        get: operations["unit_costs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/products/file": {
         parameters: {
             query?: never;
@@ -600,6 +720,23 @@ export interface paths {
         get: operations["rail"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rates/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description One parcel over all services. */
+        post: operations["compare_rates"];
         delete?: never;
         options?: never;
         head?: never;
@@ -738,6 +875,23 @@ export interface paths {
         put?: never;
         /** @description Work a changed recipe out without keeping it. */
         post: operations["preview_recipe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{recipe_id}/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Which step each band sits just above, weighted by the orders of the last weeks. */
+        get: operations["recipe_steps"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1037,6 +1191,94 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tariffs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every version of every carrier, newest first. */
+        get: operations["tariffs"];
+        put?: never;
+        /** @description Take in a tariff file; every fault is named and then nothing is kept. */
+        post: operations["take_in_tariff"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tariffs/{tariff_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One version, whole. */
+        get: operations["tariff"];
+        put?: never;
+        post?: never;
+        /** @description Take away a version that no parcel went by. */
+        delete: operations["remove_tariff"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tariffs/{tariff_id}/effect": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What the version changes for our own orders of the last weeks. */
+        get: operations["tariff_effect"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tariffs/{tariff_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The file as it was taken in. */
+        get: operations["tariff_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tariffs/{tariff_id}/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The step tables as CSV. */
+        get: operations["tariff_steps"];
+        put?: never;
+        /** @description Make a new version: step tables from CSV, everything else as it was. */
+        post: operations["take_in_steps"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{trial_id}/photo": {
         parameters: {
             query?: never;
@@ -1069,6 +1311,60 @@ export interface components {
             known_orders: number;
             /** Left Out Lines */
             left_out_lines: number;
+        };
+        /**
+         * AdviceOut
+         * @description One change that pays; ``decisions`` applies it. Differences are after less before.
+         */
+        AdviceOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "cut" | "carton" | "mailer" | "flat_rate" | "split" | "join" | "fill" | "leave_out" | "swap" | "service" | "ship_day";
+            /** Sentence */
+            sentence: string;
+            /** Saves */
+            saves: string;
+            /** Postage */
+            postage: string;
+            /** Materials */
+            materials: string;
+            /** Minutes */
+            minutes: string;
+            /** Expected Loss */
+            expected_loss: string;
+            /** Days */
+            days: number;
+            /** Gross Mg */
+            gross_mg: number;
+            /** Services */
+            services: string[];
+            decisions: components["schemas"]["DecisionsIn"];
+        };
+        /**
+         * Affected
+         * @description One order and what its postage becomes.
+         */
+        Affected: {
+            /** Order Id */
+            order_id: number;
+            /** Number */
+            number: string;
+            /** Buyer */
+            buyer: string;
+            /** Service */
+            service: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string | null;
+            /** Best */
+            best: string | null;
+            /** Best Service */
+            best_service: string;
+            /** Change */
+            change: string;
         };
         /**
          * AheadDoc
@@ -1346,6 +1642,35 @@ export interface components {
             pieces: components["schemas"]["PieceView"][];
         };
         /**
+         * BandStep
+         * @description A step that many orders of a band just miss.
+         */
+        BandStep: {
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /**
+             * Measure
+             * @enum {string}
+             */
+            measure: "weight" | "length" | "width" | "height" | "thickness" | "girth" | "volume";
+            /** Step */
+            step: number;
+            /** Over */
+            over: number;
+            /** Orders */
+            orders: number;
+            /** Of */
+            of: number;
+            /** Percent */
+            percent: number;
+            /** Saves */
+            saves: string;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
          * BeginIn
          * @description Which order comes to the bench.
          */
@@ -1469,6 +1794,8 @@ export interface components {
              */
             left_out: string[];
             /** @default null */
+            sending: components["schemas"]["Sending"] | null;
+            /** @default null */
             strapped: components["schemas"]["Strapped"] | null;
         };
         /**
@@ -1532,12 +1859,47 @@ export interface components {
             cut_to_um: number | null;
         };
         /**
+         * CheaperStep
+         * @description So much less of one measure, all else as it is, and the parcel costs less.
+         */
+        CheaperStep: {
+            /**
+             * Measure
+             * @enum {string}
+             */
+            measure: "weight" | "length" | "width" | "height" | "thickness" | "girth" | "volume";
+            /** Now */
+            now: number;
+            /** At */
+            at: number;
+            /** Less By */
+            less_by: number;
+            /** Price */
+            price: string;
+            /** Saves */
+            saves: string;
+        };
+        /**
          * ChooseIn
          * @description A container chosen by a person; null takes the choice back.
          */
         ChooseIn: {
             /** Container */
             container: string | null;
+        };
+        /**
+         * ChoosingOut
+         * @description The rules, what a new workshop begins with and why, and the services to choose from.
+         */
+        ChoosingOut: {
+            rules: components["schemas"]["Rules"];
+            defaults: components["schemas"]["Rules"];
+            /** Reasons */
+            reasons: {
+                [key: string]: string;
+            };
+            /** Services */
+            services: components["schemas"]["ServiceChoice"][];
         };
         /**
          * CloseIn
@@ -1606,6 +1968,45 @@ export interface components {
             required_grade: "none" | "resistant" | "evident";
         };
         /**
+         * CompareIn
+         * @description A parcel to be compared over all services.
+         */
+        CompareIn: {
+            /** Outer Um */
+            outer_um: number[];
+            /** Gross Weight Mg */
+            gross_weight_mg: number;
+            destination: components["schemas"]["PlaceIn"];
+            /** @default null */
+            origin: components["schemas"]["PlaceIn"] | null;
+            /**
+             * Ship On
+             * @default null
+             */
+            ship_on: string | null;
+            /**
+             * Over
+             * @default weight
+             * @enum {string}
+             */
+            over: "weight" | "length" | "width" | "height";
+            /**
+             * Rigid
+             * @default true
+             */
+            rigid: boolean;
+            /**
+             * Goods
+             * @default []
+             */
+            goods: ("food" | "perishable" | "live" | "frozen" | "melts" | "glass" | "fragile" | "restricted")[];
+            /**
+             * Cover
+             * @default 0
+             */
+            cover: number;
+        };
+        /**
          * CompareOut
          * @description Two versions side by side.
          */
@@ -1620,6 +2021,31 @@ export interface components {
             figures_before: components["schemas"]["BandFigures"][];
             /** Figures After */
             figures_after: components["schemas"]["BandFigures"][];
+        };
+        /**
+         * Compared
+         * @description Every service for one parcel, cheapest first.
+         */
+        Compared: {
+            /**
+             * Over
+             * @enum {string}
+             */
+            over: "weight" | "length" | "width" | "height";
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Offers */
+            offers: components["schemas"]["Offered"][];
+            /** Refusals */
+            refusals: components["schemas"]["NotTaken"][];
+            /** Crossings */
+            crossings: components["schemas"]["Crossing"][];
+            /** Currency */
+            currency: string;
+            /** Versions */
+            versions: string[];
         };
         /**
          * ContentItem
@@ -1686,6 +2112,20 @@ export interface components {
             crafts: components["schemas"]["CraftOut"][];
         };
         /**
+         * Crossing
+         * @description From this measure on another service is the cheapest.
+         */
+        Crossing: {
+            /** Above */
+            above: number;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Cheaper By */
+            cheaper_by: string | null;
+        };
+        /**
          * Cushion
          * @description Least distance of a wrapped unit from each face of the container, um.
          */
@@ -1725,6 +2165,62 @@ export interface components {
             minutes: string;
         };
         /**
+         * DecisionsIn
+         * @description Everything a person decides for this order, whole: what is left out is decided no longer.
+         */
+        DecisionsIn: {
+            /**
+             * Container
+             * @default null
+             */
+            container: string | null;
+            /**
+             * Forbidden
+             * @default []
+             */
+            forbidden: string[];
+            /**
+             * Laid
+             * @default []
+             */
+            laid: string[];
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Parcels
+             * @default null
+             */
+            parcels: number | null;
+            /**
+             * Shares
+             * @default []
+             */
+            shares: components["schemas"]["ShareLine"][][];
+            /**
+             * Service
+             * @default null
+             */
+            service: string | null;
+            /**
+             * Ship On
+             * @default null
+             */
+            ship_on: string | null;
+            /**
+             * Without
+             * @default []
+             */
+            without: string[];
+            /**
+             * Instead
+             * @default []
+             */
+            instead: string[][];
+        };
+        /**
          * Difference
          * @description One thing that differs; ``band`` is empty for what holds for all sizes.
          */
@@ -1737,6 +2233,32 @@ export interface components {
             before: string;
             /** After */
             after: string;
+        };
+        /**
+         * Effect
+         * @description The sum over all orders looked at, and those most affected.
+         */
+        Effect: {
+            /** Orders */
+            orders: number;
+            /** Parcels */
+            parcels: number;
+            /** Weeks */
+            weeks: number;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+            /** Best */
+            best: string;
+            /** Dearer */
+            dearer: number;
+            /** Cheaper */
+            cheaper: number;
+            /** Refused */
+            refused: number;
+            /** Most */
+            most: components["schemas"]["Affected"][];
         };
         /**
          * EffectOut
@@ -1805,6 +2327,18 @@ export interface components {
             within_tolerance: boolean;
         };
         /**
+         * ExtraCoverDoc
+         * @description Cover bought in steps.
+         */
+        ExtraCoverDoc: {
+            /** Each */
+            each: string;
+            /** Price */
+            price: string;
+            /** Most */
+            most: string;
+        };
+        /**
          * Fault
          * @description One thing wrong in what was sent.
          */
@@ -1871,6 +2405,42 @@ export interface components {
             bulge_um: number;
         };
         /**
+         * FlatPriceDoc
+         * @description One price for some zones, or (no zones) for all the others.
+         */
+        FlatPriceDoc: {
+            /**
+             * Zones
+             * @default []
+             */
+            zones: string[];
+            /** Price */
+            price: string;
+        };
+        /**
+         * FlatRateDoc
+         * @description A price that does not ask for weight up to a limit.
+         */
+        FlatRateDoc: {
+            /** Max Mg */
+            max_mg: number;
+            /** Prices */
+            prices: components["schemas"]["FlatPriceDoc"][];
+        };
+        /**
+         * FormatDoc
+         * @description A class of sizes with its own prices.
+         */
+        FormatDoc: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            limits: components["schemas"]["LimitsDoc"];
+            /** Zones */
+            zones: components["schemas"]["ZoneTableDoc"][];
+        };
+        /**
          * Found
          * @description One thing found.
          */
@@ -1911,6 +2481,22 @@ export interface components {
         HoldIn: {
             /** Reason */
             reason: string;
+        };
+        /**
+         * IncrementDoc
+         * @description A base price up to a weight and so much for each begun increment above it.
+         */
+        IncrementDoc: {
+            /** First Mg */
+            first_mg: number;
+            /** Base */
+            base: string;
+            /** Each Mg */
+            each_mg: number;
+            /** Each */
+            each: string;
+            /** Max Mg */
+            max_mg: number;
         };
         /**
          * InnerCarton
@@ -2056,12 +2642,30 @@ export interface components {
             kept: boolean;
         };
         /**
+         * LabelEvent
+         * @description One thing the carrier told of a parcel.
+         */
+        LabelEvent: {
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * LabelIn
          * @description Which service carries the parcel.
          */
         LabelIn: {
             /** Service */
             service: string;
+            /**
+             * Agreed
+             * @default null
+             */
+            agreed: string | null;
         };
         /**
          * LabelOut
@@ -2078,6 +2682,14 @@ export interface components {
             price: string;
             /** Tracking */
             tracking: string;
+            /** Events */
+            events: components["schemas"]["LabelEvent"][];
+            /** Measured Mg */
+            measured_mg: number | null;
+            /** Charged More */
+            charged_more: string;
+            /** Told At */
+            told_at: string | null;
         };
         /**
          * Lack
@@ -2124,6 +2736,52 @@ export interface components {
              * @default 1
              */
             per_units: number;
+        };
+        /**
+         * LimitsDoc
+         * @description What the service takes.
+         */
+        LimitsDoc: {
+            /**
+             * Longest Um
+             * @default null
+             */
+            longest_um: number | null;
+            /**
+             * Second Um
+             * @default null
+             */
+            second_um: number | null;
+            /**
+             * Girth Um
+             * @default null
+             */
+            girth_um: number | null;
+            /**
+             * Length Plus Girth Um
+             * @default null
+             */
+            length_plus_girth_um: number | null;
+            /**
+             * Thickness Um
+             * @default null
+             */
+            thickness_um: number | null;
+            /**
+             * Volume Cm3
+             * @default null
+             */
+            volume_cm3: number | null;
+            /**
+             * Min Mg
+             * @default null
+             */
+            min_mg: number | null;
+            /**
+             * Max Mg
+             * @default null
+             */
+            max_mg: number | null;
         };
         /**
          * Line
@@ -2190,6 +2848,29 @@ export interface components {
              * @default false
              */
             halves: boolean;
+        };
+        /**
+         * MarkingDoc
+         * @description What must stand on the parcel.
+         */
+        MarkingDoc: {
+            /** Text */
+            text: string;
+            /**
+             * Goods
+             * @default []
+             */
+            goods: ("food" | "perishable" | "live" | "frozen" | "melts" | "glass" | "fragile" | "restricted")[];
+            /**
+             * Weight Above Mg
+             * @default null
+             */
+            weight_above_mg: number | null;
+            /**
+             * Longest Above Um
+             * @default null
+             */
+            longest_above_um: number | null;
         };
         /**
          * Minutes
@@ -2287,6 +2968,22 @@ export interface components {
             document: unknown;
         };
         /**
+         * NotTaken
+         * @description One service that does not take the parcel, and its stairs: it may take a smaller one.
+         */
+        NotTaken: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Limit Name */
+            limit_name: string;
+            /** Message */
+            message: string;
+            /** Stairs */
+            stairs: components["schemas"]["Stair"][];
+        };
+        /**
          * ObeyIn
          * @description Recipes to make a new version of that keeps to the policy.
          */
@@ -2320,6 +3017,23 @@ export interface components {
              * @default
              */
             key: string;
+        };
+        /**
+         * Offered
+         * @description One service, or one flat-rate package of it, that takes the parcel.
+         */
+        Offered: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            quote: components["schemas"]["Quote"];
+            /** Flat */
+            flat: boolean;
+            /** Stairs */
+            stairs: components["schemas"]["Stair"][];
+            /** Cheaper */
+            cheaper: components["schemas"]["CheaperStep"][];
         };
         /**
          * OrderOut
@@ -2442,6 +3156,14 @@ export interface components {
             parcels: number | null;
             /** Shares */
             shares: components["schemas"]["ShareLine"][][];
+            /** Service */
+            service: string | null;
+            /** Ship On */
+            ship_on: string | null;
+            /** Without */
+            without: string[];
+            /** Instead */
+            instead: string[][];
         };
         /**
          * PackAheadIn
@@ -2487,6 +3209,32 @@ export interface components {
              * @default 0
              */
             carton: number;
+        };
+        /**
+         * PackagingDoc
+         * @description The carrier's own carton or envelope. The supply of the same code in the cupboard is this.
+         */
+        PackagingDoc: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Services */
+            services: string[];
+            /** Inner Um */
+            inner_um: number[];
+            /** @default null */
+            flat_rate: components["schemas"]["FlatRateDoc"] | null;
+        };
+        /**
+         * PackagingState
+         * @description A carrier's own package and whether the cupboard knows it.
+         */
+        PackagingState: {
+            /** Code */
+            code: string;
+            /** In Cupboard */
+            in_cupboard: boolean;
         };
         /**
          * ParcelOut
@@ -2602,6 +3350,18 @@ export interface components {
             results: components["schemas"]["ParcelRow"][];
         };
         /**
+         * ParcelSteps
+         * @description One parcel among the steps of its service.
+         */
+        ParcelSteps: {
+            /** Service Name */
+            service_name: string;
+            /** Cheaper */
+            cheaper: components["schemas"]["CheaperStep"][];
+            /** Risks */
+            risks: components["schemas"]["StepRisk"][];
+        };
+        /**
          * ParcelView
          * @description One parcel of a way, drawn and summed. ``layers`` name the carton they are in: 1 is the second of two strapped.
          */
@@ -2715,6 +3475,29 @@ export interface components {
             weight_mg: number;
         };
         /**
+         * Place
+         * @description Where a parcel leaves from or goes to.
+         */
+        Place: {
+            /** Country */
+            country: string;
+            /** Postcode */
+            postcode: string;
+        };
+        /**
+         * PlaceIn
+         * @description A place a parcel goes to or comes from.
+         */
+        PlaceIn: {
+            /** Country */
+            country: string;
+            /**
+             * Postcode
+             * @default
+             */
+            postcode: string;
+        };
+        /**
          * Placement
          * @description One placed unit.
          */
@@ -2725,6 +3508,28 @@ export interface components {
             at_um: number[];
             /** Size Um */
             size_um: number[];
+        };
+        /**
+         * PlanAdviceOut
+         * @description What pays, best first, and where the ways stand among the steps.
+         */
+        PlanAdviceOut: {
+            /** Threshold */
+            threshold: string;
+            /** Advice */
+            advice: components["schemas"]["AdviceOut"][];
+            /** Ways */
+            ways: components["schemas"]["WaySteps"][];
+        };
+        /**
+         * PlanSpareOut
+         * @description How many more of each product ship for no more postage, or for little.
+         */
+        PlanSpareOut: {
+            /** Little */
+            little: string;
+            /** Lines */
+            lines: components["schemas"]["Spare"][];
         };
         /**
          * PlanView
@@ -3329,6 +4134,36 @@ export interface components {
             cut_off: string;
             /** Cover Included */
             cover_included: string;
+            /**
+             * Format Name
+             * @default
+             */
+            format_name: string;
+            /**
+             * Why
+             * @default
+             */
+            why: string;
+            /**
+             * Cover
+             * @default 0
+             */
+            cover: string;
+            /**
+             * Notes
+             * @default []
+             */
+            notes: string[];
+            /**
+             * Markings
+             * @default []
+             */
+            markings: string[];
+            /**
+             * Claim Days
+             * @default null
+             */
+            claim_days: number | null;
         };
         /**
          * QuoteLine
@@ -3550,6 +4385,18 @@ export interface components {
             results: components["schemas"]["RecipeRow"][];
         };
         /**
+         * RecipeStepsOut
+         * @description The steps a recipe's bands just miss.
+         */
+        RecipeStepsOut: {
+            /** Orders */
+            orders: number;
+            /** Weeks */
+            weeks: number;
+            /** Steps */
+            steps: components["schemas"]["BandStep"][];
+        };
+        /**
          * ReclaimIn
          * @description A second-hand carton: inside sizes and weight as measured, with units (``31 cm``, ``12 1/4 in``, ``240 g``).
          */
@@ -3635,6 +4482,32 @@ export interface components {
             proven: boolean;
         };
         /**
+         * Rules
+         * @description The choosing rules, whole.
+         */
+        Rules: {
+            /** Services */
+            services: string[];
+            /** Trusted Carrier */
+            trusted_carrier: string;
+            /** Trusted Unless Saves */
+            trusted_unless_saves: string;
+            /** Arrive Within Days */
+            arrive_within_days: number | null;
+            /** Ship Days */
+            ship_days: number[];
+            /** To Homes */
+            to_homes: boolean;
+            /** Signature Above */
+            signature_above: string | null;
+            /** Cover Goods */
+            cover_goods: boolean;
+            /** Advice Threshold */
+            advice_threshold: string;
+            /** Little More */
+            little_more: string;
+        };
+        /**
          * Sample
          * @description A sample insert and the product it is a sample of.
          */
@@ -3681,6 +4554,145 @@ export interface components {
             division_mg: number;
             /** Capacity Mg */
             capacity_mg: number;
+        };
+        /**
+         * Sending
+         * @description All a carrier asks of a parcel besides its size and weight.
+         */
+        Sending: {
+            destination: components["schemas"]["Place"];
+            /**
+             * Ship On
+             * Format: date
+             */
+            ship_on: string;
+            /** @default null */
+            origin: components["schemas"]["Place"] | null;
+            /**
+             * Packaging
+             * @default []
+             */
+            packaging: string[];
+            /**
+             * Rigid
+             * @default true
+             */
+            rigid: boolean;
+            /**
+             * Home
+             * @default false
+             */
+            home: boolean;
+            /**
+             * Signature
+             * @default false
+             */
+            signature: boolean;
+            /**
+             * Cover
+             * @default 0
+             */
+            cover: string;
+            /**
+             * Goods
+             * @default []
+             */
+            goods: ("food" | "perishable" | "live" | "frozen" | "melts" | "glass" | "fragile" | "restricted")[];
+        };
+        /**
+         * ServiceChoice
+         * @description One service of the tariffs there are.
+         */
+        ServiceChoice: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Carrier */
+            carrier: string;
+            /** Carrier Name */
+            carrier_name: string;
+        };
+        /**
+         * ServiceDoc
+         * @description One service.
+         */
+        ServiceDoc: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            limits: components["schemas"]["LimitsDoc"];
+            /** @default null */
+            volumetric: components["schemas"]["VolumetricDoc"] | null;
+            /**
+             * Weight Round Mg
+             * @default 1
+             */
+            weight_round_mg: number;
+            /**
+             * Weight Rounding
+             * @default up
+             * @enum {string}
+             */
+            weight_rounding: "up" | "nearest";
+            /**
+             * Zones
+             * @default []
+             */
+            zones: components["schemas"]["ZoneTableDoc"][];
+            /**
+             * Formats
+             * @default []
+             */
+            formats: components["schemas"]["FormatDoc"][];
+            /**
+             * Surcharges
+             * @default []
+             */
+            surcharges: components["schemas"]["SurchargeDoc"][];
+            /**
+             * Cover Included
+             * @default 0
+             */
+            cover_included: string;
+            /** @default null */
+            extra_cover: components["schemas"]["ExtraCoverDoc"] | null;
+            /**
+             * Cover Excludes
+             * @default []
+             */
+            cover_excludes: ("food" | "perishable" | "live" | "frozen" | "melts" | "glass" | "fragile" | "restricted")[];
+            /**
+             * Refuses
+             * @default []
+             */
+            refuses: ("food" | "perishable" | "live" | "frozen" | "melts" | "glass" | "fragile" | "restricted")[];
+            /**
+             * Tax Percent
+             * @default 0
+             */
+            tax_percent: string;
+            /** Days Moved */
+            days_moved: number[];
+            /** Cut Off */
+            cut_off: string;
+            /**
+             * Tape Over Label
+             * @default never
+             * @enum {string}
+             */
+            tape_over_label: "over" | "edges" | "never";
+            /**
+             * Markings
+             * @default []
+             */
+            markings: components["schemas"]["MarkingDoc"][];
+            /**
+             * Claim Days
+             * @default null
+             */
+            claim_days: number | null;
         };
         /**
          * SessionOut
@@ -3809,6 +4821,24 @@ export interface components {
             height_um: number;
         };
         /**
+         * Spare
+         * @description How many more of one product ship for no more postage, and for no more than a little.
+         */
+        Spare: {
+            /** Sku */
+            sku: string;
+            /** Name */
+            name: string;
+            /** For Nothing */
+            for_nothing: number;
+            /** For Little */
+            for_little: number;
+            /** Little */
+            little: string;
+            /** Then */
+            then: string;
+        };
+        /**
          * Stacking
          * @description What the lowest parcel of a stack must bear and what its carton stands, newtons.
          */
@@ -3821,6 +4851,16 @@ export interface components {
             load_n: number;
             /** Above */
             above: number;
+        };
+        /**
+         * Stair
+         * @description Up to this measure the service asks so much; None: it does not take it.
+         */
+        Stair: {
+            /** Up To */
+            up_to: number;
+            /** Price */
+            price: string | null;
         };
         /**
          * StandinIn
@@ -3851,6 +4891,21 @@ export interface components {
             devices: components["schemas"]["StandinOut"][];
         };
         /**
+         * StepDoc
+         * @description A price up to a weight. ``above_mg``, when given, must be where the step before ends.
+         */
+        StepDoc: {
+            /**
+             * Above Mg
+             * @default null
+             */
+            above_mg: number | null;
+            /** Up To Mg */
+            up_to_mg: number;
+            /** Price */
+            price: string;
+        };
+        /**
          * StepPosition
          * @description Where a parcel stands among the weight steps of one service and zone.
          */
@@ -3867,6 +4922,42 @@ export interface components {
             chance_to_pass: string;
             /** Near */
             near: boolean;
+        };
+        /**
+         * StepRisk
+         * @description How likely the true measure passes the step it stands under, and what the carrier would then ask.
+         */
+        StepRisk: {
+            /**
+             * Measure
+             * @enum {string}
+             */
+            measure: "weight" | "length" | "width" | "height" | "thickness" | "girth" | "volume";
+            /** Room */
+            room: number;
+            /** Chance */
+            chance: string;
+            /** Price */
+            price: string | null;
+            /** Costs */
+            costs: string | null;
+            /** Near */
+            near: boolean;
+        };
+        /**
+         * StepsIn
+         * @description Step tables as CSV for a new version of this carrier's tariff.
+         */
+        StepsIn: {
+            /** Content */
+            content: string;
+            /** Tariff Version */
+            tariff_version: string;
+            /**
+             * Valid From
+             * Format: date
+             */
+            valid_from: string;
         };
         /**
          * Strapped
@@ -3954,6 +5045,98 @@ export interface components {
             unit: "pieces" | "m2" | "l" | "m";
         };
         /**
+         * SurchargeDoc
+         * @description A surcharge; every condition that is given must hold.
+         */
+        SurchargeDoc: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "fixed" | "percent";
+            /** Amount */
+            amount: string;
+            /**
+             * Zones
+             * @default []
+             */
+            zones: string[];
+            /**
+             * Longest Above Um
+             * @default null
+             */
+            longest_above_um: number | null;
+            /**
+             * Second Above Um
+             * @default null
+             */
+            second_above_um: number | null;
+            /**
+             * Girth Above Um
+             * @default null
+             */
+            girth_above_um: number | null;
+            /**
+             * Length Plus Girth Above Um
+             * @default null
+             */
+            length_plus_girth_above_um: number | null;
+            /**
+             * Thickness Above Um
+             * @default null
+             */
+            thickness_above_um: number | null;
+            /**
+             * Volume Above Cm3
+             * @default null
+             */
+            volume_above_cm3: number | null;
+            /**
+             * Weight Above Mg
+             * @default null
+             */
+            weight_above_mg: number | null;
+            /**
+             * Formats
+             * @default []
+             */
+            formats: string[];
+            /**
+             * Rigid
+             * @default false
+             */
+            rigid: boolean;
+            /**
+             * Home
+             * @default false
+             */
+            home: boolean;
+            /**
+             * Signature
+             * @default false
+             */
+            signature: boolean;
+            /**
+             * Goods
+             * @default []
+             */
+            goods: ("food" | "perishable" | "live" | "frozen" | "melts" | "glass" | "fragile" | "restricted")[];
+            /**
+             * Country
+             * @default null
+             */
+            country: string | null;
+            /**
+             * Prefixes
+             * @default []
+             */
+            prefixes: string[];
+        };
+        /**
          * Take
          * @description Something to take from the shelf: a supply or a product, and how much.
          */
@@ -4008,6 +5191,117 @@ export interface components {
              * @enum {string}
              */
             grade: "none" | "resistant" | "evident";
+        };
+        /**
+         * TariffFile
+         * @description The whole file.
+         */
+        TariffFile: {
+            /**
+             * Format
+             * @constant
+             */
+            format: "calm-cupboard/tariff";
+            /**
+             * Version
+             * @constant
+             */
+            version: 1;
+            /** Carrier */
+            carrier: string;
+            /** Carrier Name */
+            carrier_name: string;
+            /** Tariff Version */
+            tariff_version: string;
+            /**
+             * Valid From
+             * Format: date
+             */
+            valid_from: string;
+            /** Currency */
+            currency: string;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+            /** Zone Rules */
+            zone_rules: components["schemas"]["ZoneRuleDoc"][];
+            /**
+             * Default Zone
+             * @default null
+             */
+            default_zone: string | null;
+            /** Services */
+            services: components["schemas"]["ServiceDoc"][];
+            /**
+             * Packaging
+             * @default []
+             */
+            packaging: components["schemas"]["PackagingDoc"][];
+        };
+        /**
+         * TariffIn
+         * @description A tariff file. ``replace``: in place of another document of the same version that no parcel went by.
+         */
+        TariffIn: {
+            /** Content */
+            content: string;
+            /**
+             * Replace
+             * @default false
+             */
+            replace: boolean;
+        };
+        /**
+         * TariffOut
+         * @description A version with everything in it, what is odd about it, and how many parcels went by it.
+         */
+        TariffOut: {
+            row: components["schemas"]["TariffRow"];
+            file: components["schemas"]["TariffFile"];
+            /** Notes */
+            notes: string[];
+            /** Labels */
+            labels: number;
+            /** Packaging */
+            packaging: components["schemas"]["PackagingState"][];
+        };
+        /**
+         * TariffRow
+         * @description One version of one carrier's tariff.
+         */
+        TariffRow: {
+            /** Id */
+            id: number;
+            /** Carrier */
+            carrier: string;
+            /** Carrier Name */
+            carrier_name: string;
+            /** Version */
+            version: string;
+            /**
+             * Valid From
+             * Format: date
+             */
+            valid_from: string;
+            /** State */
+            state: string;
+            /** Services */
+            services: string[];
+            /** Source */
+            source: string;
+        };
+        /** TariffRowPage */
+        TariffRowPage: {
+            /** Count */
+            count: number;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /** Results */
+            results: components["schemas"]["TariffRow"][];
         };
         /**
          * TelescopeFacts
@@ -4130,6 +5424,43 @@ export interface components {
             tare_mg: number;
         };
         /**
+         * UnitCost
+         * @description So many of one product, all in; costs are of the whole order, None when it cannot be planned.
+         */
+        UnitCost: {
+            /** Units */
+            units: number;
+            /** Total */
+            total: string | null;
+            /** Each */
+            each: string | null;
+            /** Postage */
+            postage: string;
+            /** Materials */
+            materials: string;
+            /** Minutes */
+            minutes: string;
+            /** Containers */
+            containers: string;
+            /** Services */
+            services: string;
+            /** Gross Mg */
+            gross_mg: number;
+            /**
+             * Problem
+             * @default
+             */
+            problem: string;
+        };
+        /**
+         * UnitCostsOut
+         * @description What 1, 2, 3 ... of a product come to.
+         */
+        UnitCostsOut: {
+            /** Costs */
+            costs: components["schemas"]["UnitCost"][];
+        };
+        /**
          * UnpackIn
          * @description Why it is taken apart.
          */
@@ -4216,6 +5547,35 @@ export interface components {
             free_l: string;
         };
         /**
+         * VolumetricDoc
+         * @description Volumetric weight.
+         */
+        VolumetricDoc: {
+            /** Divisor Cm3 Per Kg */
+            divisor_cm3_per_kg: number;
+            /**
+             * Round Up Um
+             * @default 10000
+             */
+            round_up_um: number;
+            /**
+             * Rounding
+             * @default up
+             * @enum {string}
+             */
+            rounding: "up" | "nearest";
+            /**
+             * Above Cm3
+             * @default 0
+             */
+            above_cm3: number;
+            /**
+             * Zones
+             * @default []
+             */
+            zones: string[];
+        };
+        /**
          * WaveOut
          * @description Planning in the background: how far it is.
          */
@@ -4247,6 +5607,16 @@ export interface components {
             candidate: components["schemas"]["Candidate"] | null;
             /** Layers */
             layers: components["schemas"]["PackLayer"][];
+        };
+        /**
+         * WaySteps
+         * @description The next cheaper steps of one way's parcels, and how likely each parcel passes the step it is under.
+         */
+        WaySteps: {
+            /** Key */
+            key: string;
+            /** Parcels */
+            parcels: components["schemas"]["ParcelSteps"][];
         };
         /**
          * WayView
@@ -4516,6 +5886,55 @@ export interface components {
             per_units: number;
         };
         /**
+         * ZoneRuleDoc
+         * @description Postcodes of one country that make up one zone, by beginnings or ranges; ``[""]`` is the whole country.
+         */
+        ZoneRuleDoc: {
+            /** Zone */
+            zone: string;
+            /** Country */
+            country: string;
+            /**
+             * Prefixes
+             * @default []
+             */
+            prefixes: string[];
+            /**
+             * Ranges
+             * @default []
+             */
+            ranges: string[][];
+            /**
+             * Origin Country
+             * @default null
+             */
+            origin_country: string | null;
+            /**
+             * Origin Prefixes
+             * @default [
+             *       ""
+             *     ]
+             */
+            origin_prefixes: string[];
+        };
+        /**
+         * ZoneTableDoc
+         * @description Prices and days of one zone: steps, or a base and increments.
+         */
+        ZoneTableDoc: {
+            /** Zone */
+            zone: string;
+            /** Transit Days */
+            transit_days: number;
+            /**
+             * Steps
+             * @default []
+             */
+            steps: components["schemas"]["StepDoc"][];
+            /** @default null */
+            increment: components["schemas"]["IncrementDoc"] | null;
+        };
+        /**
          * Change
          * @description One thing that may have happened to the parcel, and what it does to the weight.
          */
@@ -4560,6 +5979,144 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    choosing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChoosingOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_choosing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Rules"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChoosingOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     crafts: {
         parameters: {
             query?: never;
@@ -4983,6 +6540,75 @@ export interface operations {
             };
         };
     };
+    plan_advice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanAdviceOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     pack_card: {
         parameters: {
             query?: never;
@@ -5064,6 +6690,79 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["ChooseIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderPlanOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_decisions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["DecisionsIn"];
             };
         };
         responses: {
@@ -5215,6 +6914,75 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RoomOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    plan_spare: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanSpareOut"];
                 };
             };
             400: {
@@ -5916,6 +7684,83 @@ export interface operations {
             };
         };
     };
+    void_label: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                parcel_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ParcelOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     parcel_progress: {
         parameters: {
             query?: never;
@@ -6268,6 +8113,83 @@ export interface operations {
                 };
             };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    track_parcel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                parcel_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ParcelOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7331,6 +9253,79 @@ export interface operations {
             };
         };
     };
+    unit_costs: {
+        parameters: {
+            query?: {
+                country?: string;
+                most?: number;
+                postcode?: string;
+            };
+            header?: never;
+            path: {
+                product_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnitCostsOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     products_file: {
         parameters: {
             query?: {
@@ -7487,6 +9482,77 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RailOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    compare_rates: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CompareIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Compared"];
                 };
             };
             400: {
@@ -8202,6 +10268,75 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecipePreviewOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    recipe_steps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recipe_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeStepsOut"];
                 };
             };
             400: {
@@ -9695,6 +11830,566 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SupplyOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tariffs: {
+        parameters: {
+            query?: {
+                /** @description Page number, from 1 */
+                page?: number;
+                /** @description Rows a page, at most 200 */
+                page_size?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TariffRowPage"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_in_tariff: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TariffIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenInOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tariff: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tariff_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TariffOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_tariff: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tariff_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tariff_effect: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tariff_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Effect"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tariff_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tariff_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tariff_steps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tariff_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_in_steps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tariff_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepsIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenInOut"];
                 };
             };
             400: {

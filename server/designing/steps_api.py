@@ -1,0 +1,64 @@
+"""Steps of recipes and costs per unit over HTTP: thin."""
+
+from typing import Annotated
+
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from pydantic import BaseModel, Field
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from core.advising.bands import BandStep
+from core.advising.spare import UnitCost
+from core.tariffs.model import Place
+from core.tariffs.zones import plain_postcode
+from server.api.views import PROBLEMS, Body, MemberView, reply
+from server.designing.steps import MOST_UNITS, costs_per_unit, recipe_steps
+
+__all__ = ["RecipeStepsView", "UnitCostsView"]
+
+
+class RecipeStepsOut(BaseModel):
+    """The steps a recipe's bands just miss."""
+
+    orders: int
+    weeks: int
+    steps: tuple[BandStep, ...]
+
+
+class UnitCostsOut(BaseModel):
+    """What 1, 2, 3 ... of a product come to."""
+
+    costs: tuple[UnitCost, ...]
+
+
+class UnitCostsIn(Body):
+    """Where to, and up to how many."""
+
+    country: Annotated[str, Field(pattern=r"^[A-Z]{2,3}$")]
+    postcode: Annotated[str, Field(max_length=12)] = ""
+    most: Annotated[int, Field(ge=1, le=MOST_UNITS)] = 12
+
+
+class RecipeStepsView(MemberView):
+    """GET /api/recipes/{id}/steps"""
+
+    @extend_schema(operation_id="recipe_steps", responses={200: RecipeStepsOut, **PROBLEMS})
+    def get(self, request: Request, recipe_id: int) -> Response:
+        """Which step each band sits just above, weighted by the orders of the last weeks."""
+        found = recipe_steps(self.workshop, recipe_id)
+        return reply(RecipeStepsOut(orders=found.orders, weeks=found.weeks, steps=found.steps))
+
+
+class UnitCostsView(MemberView):
+    """GET /api/products/{id}/unit-costs"""
+
+    @extend_schema(
+        operation_id="unit_costs",
+        parameters=[OpenApiParameter("country", str), OpenApiParameter("postcode", str), OpenApiParameter("most", int)],
+        responses={200: UnitCostsOut, **PROBLEMS},
+    )
+    def get(self, request: Request, product_id: int) -> Response:
+        """What 1, 2, 3 ... of a product come to, all in, sent to a place (none: the workshop's own)."""
+        asked = UnitCostsIn.model_validate({"country": self.workshop.country, **request.query_params.dict()})
+        place = Place(country=asked.country, postcode=plain_postcode(asked.postcode))
+        return reply(UnitCostsOut(costs=costs_per_unit(self.workshop, product_id, place, asked.most)))

@@ -1,0 +1,138 @@
+"""Advice on an open order's plan: what small change pays, which steps are near, how many more would go."""
+
+from pydantic import BaseModel
+
+from core.advising.advice import Advice, advice_for
+from core.advising.spare import Spare, spare_in
+from core.parcels.candidate import Candidate
+from core.parcels.facts import Facts
+from core.parcels.plan import PlannedOrder
+from core.tariffs.cheaper import CheaperStep, StepRisk, cheaper_steps, risks_of
+from core.tariffs.model import Service, Tariff
+from core.tariffs.quote import tariff_in_force
+from core.units import Size
+from server.api.problems import Refused
+from server.carriers.selectors import core_tariffs
+from server.plans.facts import Loaded, load, place_of, ship_day, ship_days
+from server.plans.mapping import plan_from_json
+from server.plans.models import Plan, PlannedUse
+from server.plans.services import fresh_plan, overrides_of
+from server.workshops.models import Workshop
+
+__all__ = ["AdviceView", "WaySteps", "advice_on", "spare_on"]
+
+#: The chosen way and so many others have their steps worked out.
+_WAYS = 3
+
+
+class WaySteps(BaseModel):
+    """The next cheaper steps of one way's parcels, and how likely each parcel passes the step it is under."""
+
+    key: str
+    parcels: list["ParcelSteps"]
+
+
+class ParcelSteps(BaseModel):
+    """One parcel among the steps of its service."""
+
+    service_name: str
+    cheaper: tuple[CheaperStep, ...]
+    risks: tuple[StepRisk, ...]
+
+
+class AdviceView(BaseModel):
+    """What pays, best first, and where the ways stand among the steps."""
+
+    advice: tuple[Advice, ...]
+    ways: list[WaySteps]
+
+
+def advice_on(*, workshop: Workshop, order_id: int) -> AdviceView:
+    """Return the advice on an order's plan. Raises Refused when it has none."""
+    row, plan, loaded = _planned(workshop, order_id)
+    facts = _own_stock_free(workshop, row, loaded)
+    found = advice_for(
+        plan,
+        loaded.lines_of(row.order),
+        facts,
+        destination=place_of(row.order),
+        ship_on=ship_day(workshop),
+        overrides=overrides_of(row),
+        occasion=loaded.occasion_of(row.order),
+        names=loaded.names(),
+        ship_days=ship_days(workshop),
+        threshold=workshop.advice_threshold,
+    )
+    tariffs = core_tariffs(workshop)
+    return AdviceView(
+        advice=found,
+        ways=[
+            WaySteps(key=way.key, parcels=[_steps(one, tariffs) for one in way.candidates])
+            for way in (plan.chosen, *plan.others)[:_WAYS]
+        ],
+    )
+
+
+def spare_on(*, workshop: Workshop, order_id: int) -> tuple[Spare, ...]:
+    """Return how many more of each product of the order ship for no more, or little more, postage."""
+    row, plan, loaded = _planned(workshop, order_id)
+    return spare_in(
+        plan,
+        loaded.lines_of(row.order),
+        _own_stock_free(workshop, row, loaded),
+        destination=place_of(row.order),
+        ship_on=row.ship_on,
+        occasion=loaded.occasion_of(row.order),
+        little=workshop.little_more,
+        overrides=overrides_of(row),
+    )
+
+
+def _planned(workshop: Workshop, order_id: int) -> tuple[Plan, PlannedOrder, Loaded]:
+    row = fresh_plan(workshop=workshop, order_id=order_id)
+    plan = plan_from_json(row.document)
+    if not isinstance(plan, PlannedOrder):
+        raise Refused("This order has no plan yet; see what is missing.", code="blocked")
+    return row, plan, load(workshop, [row.order])
+
+
+def _own_stock_free(workshop: Workshop, row: Plan, loaded: Loaded) -> Facts:
+    """Return the facts with what this very order promised counted as free: it may promise it otherwise."""
+    free = dict(loaded.facts.free)
+    for code, quantity in PlannedUse.objects.of(workshop).filter(plan=row).values_list("supply__code", "quantity"):
+        free[code] += quantity
+    return loaded.with_free(free)
+
+
+def _steps(one: Candidate, tariffs: tuple[Tariff, ...]) -> ParcelSteps:
+    found = _service_of(one, tariffs)
+    if found is None or one.sending is None:
+        return ParcelSteps(service_name=one.quote.service_name, cheaper=(), risks=())
+    tariff, service = found
+    size, weight = one.outer_bulged, one.weight
+    bulge = Size(
+        length_um=size.length_um - one.outer.length_um,
+        width_um=size.width_um - one.outer.width_um,
+        height_um=size.height_um - one.outer.height_um,
+    )
+    return ParcelSteps(
+        service_name=one.quote.service_name,
+        cheaper=cheaper_steps(tariff, service, outer=size, gross_mg=weight.gross_mg, sending=one.sending),
+        risks=risks_of(
+            tariff,
+            service,
+            outer=size,
+            bulge=bulge,
+            gross_mg=weight.gross_mg,
+            sigma_mg=weight.sigma_mg,
+            sending=one.sending,
+        ),
+    )
+
+
+def _service_of(one: Candidate, tariffs: tuple[Tariff, ...]) -> tuple[Tariff, Service] | None:
+    if one.sending is None:
+        return None
+    tariff = tariff_in_force(tariffs, one.quote.carrier, one.sending.ship_on)
+    service = next((s for s in tariff.services if s.code == one.quote.service), None) if tariff else None
+    return (tariff, service) if tariff is not None and service is not None else None
