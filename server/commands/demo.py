@@ -5,12 +5,14 @@ bench's own services, so that ledger, labels and weights are real entries.
 """
 
 import json
+from datetime import date, timedelta
 from pathlib import Path
 from uuid import NAMESPACE_URL, uuid5
 
 from server.bench.labels import buy_label, offers
 from server.bench.models import Parcel
 from server.bench.services import begin, close, load_of, settle_weight, weigh, weight_check_of
+from server.carriers.models import TariffVersion
 from server.commands.intake import dated_up_to_today, take_in, take_in_orders
 from server.config.env import ROOT
 from server.formats.base import read_file
@@ -41,7 +43,7 @@ def load_demo(*, whole: bool = True) -> list[str]:
     said = [f"workshop {workshop.name}"]
     for kind, files in (
         ("supplies", [DEMO / "supplies.json"]),
-        ("tariff", sorted((DEMO / "tariffs").glob("*.json"))),
+        ("tariff", _not_here(workshop, sorted((DEMO / "tariffs").glob("*.json")))),
         ("recipe", sorted((DEMO / "recipes").glob("*.json"))),
         ("products", [DEMO / "products.json"]),
     ):
@@ -60,14 +62,39 @@ def _read(name: str) -> bytes:
     return Path(DEMO / name).read_bytes()
 
 
+def _not_here(workshop: Workshop, paths: list[Path]) -> list[Path]:
+    """Leave out the price lists that are here: one may have been changed since, and one used is never changed."""
+    known = set(TariffVersion.objects.of(workshop).values_list("carrier", "version"))
+    return [path for path in paths if _named(path) not in known]
+
+
+def _named(path: Path) -> tuple[str, str]:
+    file = json.loads(path.read_text())
+    return file["carrier"], file["tariff_version"]
+
+
+def _from_next_month(path: Path, day: date) -> bytes:
+    """Return a coming price list dated so that it holds from the first of next month."""
+    first = (day.replace(day=1) + timedelta(days=32)).replace(day=1)
+    return json.dumps({**json.loads(path.read_text()), "valid_from": first.isoformat()}).encode()
+
+
 def _wider_range(workshop: Workshop, owner: Member) -> list[str]:
     """Load more supplies, products and recipes of every craft; two changes with their reasons; what was tried."""
-    folder = DEMO / "range"
+    folder, carriers = DEMO / "range", DEMO / "carriers"
     known = set(Recipe.objects.of(workshop).values_list("code", flat=True))
     file = json.loads((folder / "recipes.json").read_text())
     # What was changed since by a later version is not set back.
     file["recipes"] = [one for one in file["recipes"] if one["code"] not in known]
     said = [
+        take_in(workshop, "tariff", path.read_bytes(), by=owner.name)
+        for path in _not_here(workshop, sorted(carriers.glob("*.json")))
+    ]
+    said += [
+        take_in(workshop, "tariff", _from_next_month(path, today(workshop)), by=owner.name)
+        for path in _not_here(workshop, sorted((carriers / "coming").glob("*.json")))
+    ]
+    said += [
         take_in(workshop, "supplies", (folder / "supplies.json").read_bytes(), by=owner.name),
         take_in(workshop, "recipes", json.dumps(file).encode(), by=owner.name),
         take_in(workshop, "products", (folder / "products.json").read_bytes(), by=owner.name),

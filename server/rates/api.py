@@ -30,8 +30,8 @@ from server.formats.tariff_steps import steps_csv
 from server.plans.facts import settings_of, ship_day, today
 from server.plans.services import everything_changed
 from server.rates.choosing import DEFAULTS, REASONS, Rules, ServiceChoice, rules_of, services_there_are, set_rules
-from server.rates.compare import Compared, compare
-from server.rates.effect import Effect, effect_of
+from server.rates.compare import ComparedRates, compare
+from server.rates.effect import ListEffect, effect_of
 from server.supplies.models import Supply
 
 __all__ = [
@@ -85,7 +85,7 @@ class TariffIn(Body):
     replace: bool = False
 
 
-class TakenInOut(BaseModel):
+class TariffTakenOut(BaseModel):
     """What became of a file."""
 
     row: TariffRow
@@ -166,10 +166,10 @@ def _found(view: MemberView, tariff_id: int) -> TariffVersion:
     return row
 
 
-def _taken(view: MemberView, taken: TakenIn) -> TakenInOut:
+def _taken(view: MemberView, taken: TakenIn) -> TariffTakenOut:
     if taken.new:
         everything_changed(workshop=view.workshop)
-    return TakenInOut(row=_states([taken.row], view)[0], new=taken.new, notes=list(taken.notes))
+    return TariffTakenOut(row=_states([taken.row], view)[0], new=taken.new, notes=list(taken.notes))
 
 
 class TariffsView(MemberView):
@@ -183,7 +183,7 @@ class TariffsView(MemberView):
         rows = TariffVersion.objects.of(self.workshop).order_by("carrier", "-valid_from")
         return self.paged(rows, lambda page: _states(page, self))
 
-    @extend_schema(operation_id="take_in_tariff", request=TariffIn, responses={200: TakenInOut, **PROBLEMS})
+    @extend_schema(operation_id="take_in_tariff", request=TariffIn, responses={200: TariffTakenOut, **PROBLEMS})
     def post(self, request: Request) -> Response:
         """Take in a tariff file; every fault is named and then nothing is kept."""
         body = TariffIn.model_validate(request.data)
@@ -246,7 +246,7 @@ class StepsView(MemberView):
         row = _found(self, tariff_id)
         return _file(steps_csv(file_of(row)), "text/csv", f"{row.carrier}-{row.version}.csv")
 
-    @extend_schema(operation_id="take_in_steps", request=StepsIn, responses={200: TakenInOut, **PROBLEMS})
+    @extend_schema(operation_id="take_in_steps", request=StepsIn, responses={200: TariffTakenOut, **PROBLEMS})
     def post(self, request: Request, tariff_id: int) -> Response:
         """Make a new version: step tables from CSV, everything else as it was."""
         body = StepsIn.model_validate(request.data)
@@ -263,7 +263,7 @@ class StepsView(MemberView):
 class EffectView(MemberView):
     """GET /api/tariffs/{id}/effect"""
 
-    @extend_schema(operation_id="tariff_effect", responses={200: Effect, **PROBLEMS})
+    @extend_schema(operation_id="tariff_effect", responses={200: ListEffect, **PROBLEMS})
     def get(self, request: Request, tariff_id: int) -> Response:
         """What the version changes for our own orders of the last weeks."""
         return reply(effect_of(self.workshop, _found(self, tariff_id)))
@@ -272,7 +272,7 @@ class EffectView(MemberView):
 class CompareView(MemberView):
     """POST /api/rates/compare"""
 
-    @extend_schema(operation_id="compare_rates", request=CompareIn, responses={200: Compared, **PROBLEMS})
+    @extend_schema(operation_id="compare_rates", request=CompareIn, responses={200: ComparedRates, **PROBLEMS})
     def post(self, request: Request) -> Response:
         """One parcel over all services."""
         body = CompareIn.model_validate(request.data)

@@ -14,7 +14,7 @@ from core.units import Size
 from server.carriers.selectors import core_tariffs
 from server.workshops.models import Workshop
 
-__all__ = ["Compared", "compare"]
+__all__ = ["ComparedRates", "compare"]
 
 #: The stairs go from next to nothing to twice the parcel, and at least so far: 5 kg, 300 mm.
 _LEAST_MG, _LEAST_UM = 5_000_000, 300_000
@@ -51,7 +51,7 @@ class Crossing(BaseModel):
     cheaper_by: Decimal | None
 
 
-class Compared(BaseModel):
+class ComparedRates(BaseModel):
     """Every service for one parcel, cheapest first."""
 
     over: Over
@@ -64,7 +64,7 @@ class Compared(BaseModel):
     versions: list[str]
 
 
-def compare(workshop: Workshop, *, outer: Size, gross_mg: int, sending: Sending, over: Over) -> Compared:
+def compare(workshop: Workshop, *, outer: Size, gross_mg: int, sending: Sending, over: Over) -> ComparedRates:
     """Return the parcel quoted everywhere; ``over`` is the measure the stairs are drawn for."""
     in_force = tariffs_in_force(core_tariffs(workshop), sending.ship_on)
     value = gross_mg if over == "weight" else getattr(outer, f"{over}_um")
@@ -93,7 +93,7 @@ def compare(workshop: Workshop, *, outer: Size, gross_mg: int, sending: Sending,
         )
     offers.sort(key=lambda one: (one.quote.price, one.quote.arrives_on, one.key))
     runs = cheapest_runs(stairs, low, high)
-    return Compared(
+    return ComparedRates(
         over=over,
         low=low,
         high=high,

@@ -1,4 +1,7 @@
-"""What a price list changes for our own orders: each parcel of the last weeks quoted by the list before and by this one."""
+"""What a price list changes for our own orders: each parcel of the last weeks quoted without this list and with it.
+
+Both on the day it begins to hold, so that another carrier's list of the same day does not count.
+"""
 
 from collections.abc import Iterator
 from dataclasses import replace
@@ -19,7 +22,7 @@ from server.plans.mapping import plan_from_json
 from server.plans.models import Plan
 from server.workshops.models import Workshop
 
-__all__ = ["Effect", "effect_of"]
+__all__ = ["ListEffect", "effect_of"]
 
 #: Orders of so many weeks are looked at, and so many of the newest at the most.
 _WEEKS, _MOST_ORDERS = 10, 300
@@ -40,7 +43,7 @@ class Affected(BaseModel):
     change: Decimal  #: of the same service, or of the best when that one does not take it
 
 
-class Effect(BaseModel):
+class ListEffect(BaseModel):
     """The sum over all orders looked at, and those most affected."""
 
     orders: int
@@ -55,8 +58,8 @@ class Effect(BaseModel):
     most: list[Affected]
 
 
-def effect_of(workshop: Workshop, row: TariffVersion) -> Effect:
-    """Return what the version changes against the lists of the day before it holds."""
+def effect_of(workshop: Workshop, row: TariffVersion) -> ListEffect:
+    """Return what the version changes against the lists that would hold without it."""
     tariffs, choosing = core_tariffs(workshop), settings_of(workshop).choosing
     since = today(workshop) - timedelta(weeks=_WEEKS)
     plans = (
@@ -96,7 +99,7 @@ def effect_of(workshop: Workshop, row: TariffVersion) -> Effect:
             )
         )
     rows.sort(key=lambda one: (-abs(one.change), one.number))
-    return Effect(
+    return ListEffect(
         orders=len(rows),
         parcels=parcels,
         weeks=_WEEKS,
@@ -113,14 +116,15 @@ def effect_of(workshop: Workshop, row: TariffVersion) -> Effect:
 def _parcels(
     plan: PlannedOrder, row: TariffVersion, tariffs: tuple[Tariff, ...]
 ) -> Iterator[tuple[Quote, tuple[Quote, ...]]]:
-    """Return for each parcel its service's quote on the day before, and all quotes on the day the version holds."""
+    """Return for each parcel its service's quote without the version, and all quotes with it."""
+    without = tuple(t for t in tariffs if (t.carrier, t.version) != (row.carrier, row.version))
     for one in plan.chosen.candidates:
         if one.sending is None:
             continue
-        eve = replace(one.sending, ship_on=row.valid_from - timedelta(days=1))
-        old = next((q for q in _quotes(one, tariffs, eve) if q.service == one.quote.service), None)
+        then = replace(one.sending, ship_on=row.valid_from)
+        old = next((q for q in _quotes(one, without, then) if q.service == one.quote.service), None)
         if old is not None:
-            yield old, _quotes(one, tariffs, replace(one.sending, ship_on=row.valid_from))
+            yield old, _quotes(one, tariffs, then)
 
 
 def _quotes(one: Candidate, tariffs: tuple[Tariff, ...], sending: Sending) -> tuple[Quote, ...]:

@@ -40,6 +40,8 @@ class SessionOut(BaseModel):
     currency: str
     money_digits: int
     unit_system: str
+    country: str
+    postcode: str
 
 
 class RailOut(BaseModel):
@@ -76,6 +78,8 @@ def _session(member: Member) -> SessionOut:
         currency=workshop.currency,
         money_digits=workshop.money_digits,
         unit_system=workshop.unit_system,
+        country=workshop.country,
+        postcode=workshop.postcode,
     )
 
 

@@ -1,6 +1,6 @@
 /** Query key and fetcher in one object each; screens use these and nothing else to read. */
-import { queryOptions } from "@tanstack/react-query";
-import { answer, api } from "./client";
+import { keepPreviousData, queryOptions } from "@tanstack/react-query";
+import { answer, api, type Schemas } from "./client";
 
 export type OrderState = "open" | "new" | "held" | "planned" | "bench" | "packed";
 
@@ -75,3 +75,42 @@ export const compareVersions = (id: number, before: number, after: number) =>
 
 export const readyParcels = () =>
   queryOptions({ queryKey: ["ready-parcels"], queryFn: () => answer(api.GET("/api/ready-parcels", { params: { query: { page_size: 200 } } })) });
+
+export const planAdvice = (id: number) =>
+  queryOptions({ queryKey: ["plan", id, "advice"], queryFn: () => answer(api.GET("/api/orders/{order_id}/plan/advice", { params: { path: { order_id: id } } })) });
+
+export const planSpare = (id: number) =>
+  queryOptions({ queryKey: ["plan", id, "spare"], queryFn: () => answer(api.GET("/api/orders/{order_id}/plan/spare", { params: { path: { order_id: id } } })) });
+
+export const tariffs = () =>
+  queryOptions({ queryKey: ["tariffs"], queryFn: () => answer(api.GET("/api/tariffs", { params: { query: { page_size: 200 } } })) });
+
+export const tariff = (id: number) =>
+  queryOptions({ queryKey: ["tariffs", id], queryFn: () => answer(api.GET("/api/tariffs/{tariff_id}", { params: { path: { tariff_id: id } } })) });
+
+export const tariffEffect = (id: number) =>
+  queryOptions({ queryKey: ["tariffs", id, "effect"], queryFn: () => answer(api.GET("/api/tariffs/{tariff_id}/effect", { params: { path: { tariff_id: id } } })) });
+
+export const choosing = () => queryOptions({ queryKey: ["choosing"], queryFn: () => answer(api.GET("/api/choosing")) });
+
+/** A parcel over all services; the last answer stays while the next is fetched. */
+export const compareRates = (body: Schemas["CompareIn"] | null) =>
+  queryOptions({
+    queryKey: ["compare-rates", body],
+    queryFn: () => (body ? answer(api.POST("/api/rates/compare", { body })) : Promise.reject(new Error("nothing asked"))),
+    enabled: body !== null,
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+
+export const unitCosts = (product: number, country: string, postcode: string, most: number) =>
+  queryOptions({
+    queryKey: ["unit-costs", product, country, postcode, most],
+    queryFn: () => answer(api.GET("/api/products/{product_id}/unit-costs", { params: { path: { product_id: product }, query: { country, postcode, most } } })),
+    enabled: product > 0,
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+
+export const recipeSteps = (id: number) =>
+  queryOptions({ queryKey: ["recipe", id, "steps"], queryFn: () => answer(api.GET("/api/recipes/{recipe_id}/steps", { params: { path: { recipe_id: id } } })) });

@@ -2023,10 +2023,10 @@ export interface components {
             figures_after: components["schemas"]["BandFigures"][];
         };
         /**
-         * Compared
+         * ComparedRates
          * @description Every service for one parcel, cheapest first.
          */
-        Compared: {
+        ComparedRates: {
             /**
              * Over
              * @enum {string}
@@ -2233,32 +2233,6 @@ export interface components {
             before: string;
             /** After */
             after: string;
-        };
-        /**
-         * Effect
-         * @description The sum over all orders looked at, and those most affected.
-         */
-        Effect: {
-            /** Orders */
-            orders: number;
-            /** Parcels */
-            parcels: number;
-            /** Weeks */
-            weeks: number;
-            /** Before */
-            before: string;
-            /** After */
-            after: string;
-            /** Best */
-            best: string;
-            /** Dearer */
-            dearer: number;
-            /** Cheaper */
-            cheaper: number;
-            /** Refused */
-            refused: number;
-            /** Most */
-            most: components["schemas"]["Affected"][];
         };
         /**
          * EffectOut
@@ -2815,6 +2789,32 @@ export interface components {
             unit_price: string;
             /** Known */
             known: boolean;
+        };
+        /**
+         * ListEffect
+         * @description The sum over all orders looked at, and those most affected.
+         */
+        ListEffect: {
+            /** Orders */
+            orders: number;
+            /** Parcels */
+            parcels: number;
+            /** Weeks */
+            weeks: number;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+            /** Best */
+            best: string;
+            /** Dearer */
+            dearer: number;
+            /** Cheaper */
+            cheaper: number;
+            /** Refused */
+            refused: number;
+            /** Most */
+            most: components["schemas"]["Affected"][];
         };
         /**
          * MailerFacts
@@ -4711,6 +4711,10 @@ export interface components {
             money_digits: number;
             /** Unit System */
             unit_system: string;
+            /** Country */
+            country: string;
+            /** Postcode */
+            postcode: string;
         };
         /**
          * ShareLine
@@ -5302,6 +5306,17 @@ export interface components {
             pages: number;
             /** Results */
             results: components["schemas"]["TariffRow"][];
+        };
+        /**
+         * TariffTakenOut
+         * @description What became of a file.
+         */
+        TariffTakenOut: {
+            row: components["schemas"]["TariffRow"];
+            /** New */
+            new: boolean;
+            /** Notes */
+            notes: string[];
         };
         /**
          * TelescopeFacts
@@ -9552,7 +9567,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Compared"];
+                    "application/json": components["schemas"]["ComparedRates"];
                 };
             };
             400: {
@@ -11972,7 +11987,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TakenInOut"];
+                    "application/json": components["schemas"]["TariffTakenOut"];
                 };
             };
             400: {
@@ -12178,7 +12193,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Effect"];
+                    "application/json": components["schemas"]["ListEffect"];
                 };
             };
             400: {
@@ -12389,7 +12404,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TakenInOut"];
+                    "application/json": components["schemas"]["TariffTakenOut"];
                 };
             };
             400: {

@@ -16,6 +16,11 @@ import { ReadinessScreen } from "../screens/readiness/Screen";
 import { NewRecipeScreen } from "../screens/recipes/NewScreen";
 import { RecipesScreen } from "../screens/recipes/ListScreen";
 import { RecipeScreen } from "../screens/recipes/Screen";
+import { ChoosingScreen } from "../screens/rates/ChoosingScreen";
+import { ComingScreen } from "../screens/rates/ComingScreen";
+import { CompareScreen } from "../screens/rates/CompareScreen";
+import { EachScreen } from "../screens/rates/EachScreen";
+import { TariffsScreen } from "../screens/rates/TariffsScreen";
 import { SignInScreen } from "../screens/sign-in/Screen";
 import { SayProvider } from "../ui/overlays";
 import { ProblemNote, Waiting } from "../ui/parts";
@@ -69,6 +74,11 @@ export function App() {
               <Route path="/readiness" element={<ReadinessScreen />} />
               <Route path="/policies" element={<PoliciesScreen />} />
               <Route path="/recipes/:recipeId" element={<RecipeScreen />} />
+              <Route path="/rates" element={<CompareScreen />} />
+              <Route path="/rates/tariffs" element={<TariffsScreen />} />
+              <Route path="/rates/coming" element={<ComingScreen />} />
+              <Route path="/rates/each" element={<EachScreen />} />
+              <Route path="/rates/choosing" element={<ChoosingScreen />} />
               <Route path="*" element={<Navigate to="/orders" replace />} />
             </Route>
           </Routes>

@@ -17,6 +17,7 @@ const STOPS = [
 const THINGS = [
   { to: "/recipes", name: "Recipes", also: ["/products", "/readiness", "/policies"] },
   { to: "/cupboard", name: "Cupboard", also: [] },
+  { to: "/rates", name: "Rates", also: [] },
 ] as const;
 
 export function Rail() {

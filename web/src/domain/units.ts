@@ -85,3 +85,22 @@ export function readLength(text: string, system: UnitSystem): number | null {
   const factor = { mm: 1000, cm: 10_000, m: 1_000_000, in: UM_PER_IN }[match[2] ?? lengthUnit(system)] ?? 1000;
   return Math.round(Number((match[1] ?? "").replace(",", ".")) * factor);
 }
+
+/** "332 x 242 x 162 mm" to whole um, or null; bare numbers are mm (or in). */
+export function readSize(text: string, system: UnitSystem): [number, number, number] | null {
+  const unit = /(mm|cm|m|in)\s*$/.exec(text.trim())?.[1] ?? "";
+  const parts = text.trim().replace(/(mm|cm|m|in)\s*$/, "").split(/[x×*]/i).map((part) => readLength(`${part.trim()}${unit}`, system));
+  const [length, width, height] = parts;
+  return parts.length === 3 && length && width && height ? [length, width, height] : null;
+}
+
+/** "2.84 kg", "840 g" or "1 lb 4 oz" to whole mg, or null; a bare number is g (or oz). */
+export function readWeight(text: string, system: UnitSystem): number | null {
+  const pounds = /^\s*(\d+)\s*lb\s*(\d+(?:\.\d+)?)\s*oz\s*$/.exec(text);
+  if (pounds) return Math.round((Number(pounds[1]) * 16 + Number(pounds[2])) * MG_PER_OZ);
+  const match = /^\s*(\d+(?:[.,]\d+)?)\s*(g|kg|oz|lb)?\s*$/.exec(text);
+  if (!match) return null;
+  const factor = { g: 1000, kg: 1_000_000, oz: MG_PER_OZ, lb: MG_PER_OZ * 16 }[match[2] ?? (system === "imperial" ? "oz" : "g")] ?? 1000;
+  const mg = Math.round(Number((match[1] ?? "").replace(",", ".")) * factor);
+  return mg > 0 ? mg : null;
+}

@@ -3,8 +3,9 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { useActions } from "../../app/keys";
 import { useFormat, useSession } from "../../app/session";
+import { dayWords } from "../../domain/words";
 import { Sheet } from "../../ui/overlays";
-import { Button, Field, Mark, ProblemNote } from "../../ui/parts";
+import { Button, Field, Mark, Notice, ProblemNote } from "../../ui/parts";
 import type { Bench } from "./useBench";
 
 export function ClosedParcel({ bench }: { bench: Bench }) {
@@ -17,7 +18,7 @@ export function ClosedParcel({ bench }: { bench: Bench }) {
   const rest = p.parts.find((part) => part.state === "packing");
   const onward = () => void navigate(rest ? `/bench/${rest.id}` : "/bench");
   const onwardWords = rest ? `On to parcel ${rest.part} of ${p.parts.length}` : "To the next parcel";
-  useActions([{ key: " ", label: onwardWords, run: onward }]);
+  useActions([{ key: " ", label: onwardWords, run: onward }, { key: "t", label: "Ask the carrier how it fares", run: bench.track }]);
   const names = new Map(p.supplies.map((ref) => [ref.code, ref]));
   return (
     <main className="mx-auto max-w-4xl px-8 py-9">
@@ -33,9 +34,12 @@ export function ClosedParcel({ bench }: { bench: Bench }) {
         <Button kind="next" hotkey="Space" className="min-h-12" onClick={onward}>{onwardWords}</Button>
         <a className="inline-flex min-h-12 items-center rounded-part border border-line2 bg-sheet px-4 font-semibold text-action" href={`/api/parcels/${p.id}/label.pdf`} target="_blank" rel="noreferrer">Label again</a>
         <a className="inline-flex min-h-12 items-center rounded-part border border-line2 bg-sheet px-4 font-semibold text-action" href={`/api/parcels/${p.id}/slip.pdf`} target="_blank" rel="noreferrer">Packing slip</a>
+        <Button className="min-h-12" hotkey="T" disabled={bench.busy} onClick={bench.track}>How does it fare?</Button>
         {who.role === "owner" ? <Button className="min-h-12" onClick={() => setOpen(true)}>Reopen</Button> : null}
       </div>
       {bench.error ? <div className="mt-4"><ProblemNote error={bench.error} /></div> : null}
+      {p.label && Number(p.label.charged_more) > 0 ? <div className="mt-4"><Notice kind="mind"><b>The carrier measured it again{p.label.measured_mg ? ` at ${format.weight(p.label.measured_mg)}` : ""} and charges {format.money(p.label.charged_more)} more.</b> You weighed {p.measured_mg ? format.weight(p.measured_mg) : "nothing"}. If that is wrong, ask them with your scale's reading.</Notice></div> : null}
+      {p.label && p.label.events.length > 0 ? <ol className="mt-4 flex flex-wrap gap-x-6 text-lead" aria-label="What the carrier told">{p.label.events.map((event, index) => <li key={index}><span className="text-ink2">{dayWords(event.on)}</span> {event.words}</li>)}</ol> : null}
       <h2 className="mt-8 text-lead text-ink2">Posted to the ledger</h2>
       <table className="rule-table"><tbody>
         {p.candidate.uses.map((use, index) => { const ref = names.get(use.supply); return <tr key={index}><td>{ref?.name ?? use.supply}</td><td className="text-ink2">{use.detail}</td><td className="num">{format.quantity(use.quantity, ref?.unit ?? "pieces")}</td></tr>; })}

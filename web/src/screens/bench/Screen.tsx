@@ -47,7 +47,9 @@ function Packing({ bench }: { bench: Bench }) {
   const anew = p.weight_check !== null && anewFor === p.weight_check;
   const scale = useScale(p.id, weighing && (p.weight_check === null || anew));
   const weighAgain = () => { setAnewFor(p.weight_check); scale.putOnAgain(); };
-  const picked = p.label?.service ?? service ?? p.offers[0]?.service;
+  // The service the plan took, while it still takes the parcel at its real weight.
+  const planned = p.offers.find((offer) => offer.service === p.candidate.quote.service)?.service;
+  const picked = p.label?.service ?? service ?? planned ?? p.offers[0]?.service;
   const next = nextAction(bench, scale.state === "settled", picked, anew);
   useActions([
     { key: " ", label: next.words || "Next", run: () => !next.off && next.run() },

@@ -9,7 +9,7 @@ const STEPS = [step("gather"), step("check", { tick_units: 3 }), step("pack", { 
 
 function bench(at: number, parcel: object = {}, more: Partial<Bench> = {}): Bench {
   const base = { steps: STEPS, weight_check: null, weight_settled: "", label: null, ...parcel };
-  return { parcel: base as unknown as Bench["parcel"], at, ticks: 0, busy: false, error: null, next: vi.fn(), back: vi.fn(), tick: vi.fn(), jump: vi.fn(), weigh: vi.fn(), settle: vi.fn(), buy: vi.fn(), close: vi.fn(), reopen: vi.fn(), ...more };
+  return { parcel: base as unknown as Bench["parcel"], at, ticks: 0, busy: false, error: null, next: vi.fn(), back: vi.fn(), tick: vi.fn(), jump: vi.fn(), weigh: vi.fn(), settle: vi.fn(), buy: vi.fn(), close: vi.fn(), giveBack: vi.fn(), track: vi.fn(), reopen: vi.fn(), ...more };
 }
 
 const fine = { fine: true };

@@ -19,7 +19,9 @@ export interface Bench {
   jump: (kind: Schemas["BenchStep"]["kind"]) => void;
   weigh: (typed: string | null) => void;
   settle: (words: string) => void;
-  buy: (service: string) => void;
+  buy: (service: string, agreed?: string) => void;
+  giveBack: () => void;
+  track: () => void;
   close: () => void;
   reopen: (words: string) => void;
 }
@@ -90,7 +92,9 @@ export function useBench(parcel: Parcel): Bench {
     jump: (kind) => { const found = parcel.steps.findIndex((one) => one.kind === kind); if (found >= 0) remember(found, ticked); },
     weigh: (typed) => run(() => answer(api.POST("/api/parcels/{parcel_id}/weigh", { ...path, body: { typed } }))),
     settle: (words) => run(() => answer(api.POST("/api/parcels/{parcel_id}/settle", { ...path, body: { words } }))),
-    buy: (service) => run(() => answer(api.POST("/api/parcels/{parcel_id}/label", { ...path, body: { service } }))),
+    buy: (service, agreed) => run(() => answer(api.POST("/api/parcels/{parcel_id}/label", { ...path, body: { service, agreed: agreed ?? null } }))),
+    giveBack: () => run(() => answer(api.POST("/api/parcels/{parcel_id}/label/void", path))),
+    track: () => run(() => answer(api.POST("/api/parcels/{parcel_id}/track", path))),
     close: () => run(() => answer(api.POST("/api/parcels/{parcel_id}/close", { ...path, body: { request_key: closeKey.current } }))),
     reopen: (words) => { closeKey.current = crypto.randomUUID(); run(() => answer(api.POST("/api/parcels/{parcel_id}/reopen", { ...path, body: { words } }))); },
   };

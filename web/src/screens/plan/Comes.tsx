@@ -1,5 +1,5 @@
 /** What it comes to: cost line by line, the weight ruler; every figure opens its sum. */
-import { useState } from "react";
+import { useState, type ReactNode } from "react";
 import type { Schemas } from "../../api/client";
 import { useFormat } from "../../app/session";
 import { parcelName } from "../../domain/words";
@@ -9,10 +9,10 @@ import { SumSheet } from "./SumSheet";
 
 type Parcel = Schemas["ParcelView"];
 
-interface Props { way: Schemas["WayView"]; shown: number; charged: string; supplies: Schemas["SupplyRef"][] }
+interface Props { way: Schemas["WayView"]; shown: number; charged: string; supplies: Schemas["SupplyRef"][]; near?: ReactNode }
 
 /** One parcel's costs; with several, the order's total below. */
-export function Comes({ way, shown, charged, supplies }: Props) {
+export function Comes({ way, shown, charged, supplies, near }: Props) {
   const format = useFormat();
   const [open, setOpen] = useState<string | null>(null);
   const [quotes, setQuotes] = useState(false);
@@ -45,6 +45,7 @@ export function Comes({ way, shown, charged, supplies }: Props) {
         <b className="font-head text-[25px]">{format.money(way.costs.total)}</b><span className="text-right text-ink2">{several ? way.parcels.length === 2 ? "both parcels, " : `all ${way.parcels.length} parcels, ` : ""}buyer paid {format.money(charged)} for postage</span>
       </p>
       <Rulers parcel={parcel} />
+      {near}
       <dl className="mt-2 text-small">
         {[
           { label: "Gross weight", value: `${format.weight(c.weight.gross_mg)} ± ${format.weight(c.weight.sigma_mg)}`, sum: "Gross weight" },
@@ -119,13 +120,13 @@ function Quotes({ parcel }: { parcel: Parcel }) {
     <div className="flex flex-col gap-5">
       {quotes.map((quote) => (
         <section key={quote.service}>
-          <h3 className="flex justify-between text-lead"><span>{quote.service_name}, zone {quote.zone}</span><span>{format.money(quote.price)}</span></h3>
+          <h3 className="flex justify-between text-lead"><span>{quote.service_name}, {quote.format_name ? `${quote.format_name.toLowerCase()}, ` : ""}zone {quote.zone}{quote.service === parcel.candidate.quote.service ? <span className="ml-2 text-small text-ink2">taken</span> : null}</span><span>{format.money(quote.price)}</span></h3>
           <table className="rule-table text-small">
             <tbody>{quote.lines.map((line) => <tr key={line.label}><td>{line.label}</td><td className="text-ink2">{line.rule}</td><td className="num">{format.money(line.amount)}</td></tr>)}</tbody>
           </table>
           <p className="mt-1 text-small text-ink2">
             {quote.volumetric_mg !== null ? `Volumetric ${format.weight(quote.volumetric_mg)}, gross ${format.weight(quote.gross_mg)}: billed at ${format.weight(quote.billable_mg)}. ` : ""}
-            Arrives {quote.arrives_on}, cover {format.money(quote.cover_included)}, cut-off {quote.cut_off.slice(0, 5)}. Tariff {quote.tariff_version}.
+            {quote.why ? `Billed ${quote.why}. ` : ""}Arrives {quote.arrives_on}, cover {format.money(Number(quote.cover) || quote.cover_included)}, cut-off {quote.cut_off.slice(0, 5)}. Tariff {quote.tariff_version}.{quote.markings.length > 0 ? ` Must stand on it: ${quote.markings.join(", ")}.` : ""} {quote.notes.join(" ")}
           </p>
         </section>
       ))}

@@ -9,10 +9,12 @@ import { useFormat } from "../../app/session";
 import { dayWords, goodsWords, parcelName } from "../../domain/words";
 import { useSay } from "../../ui/overlays";
 import { Button, Mark, Notice, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
+import { Advice } from "./Advice";
 import { Alternatives } from "./Alternatives";
 import { Blocked } from "./Blocked";
 import { Comes } from "./Comes";
 import { HoldSheet } from "./HoldSheet";
+import { NearSteps } from "./NearSteps";
 import { OverrideSheet } from "./OverrideSheet";
 import { ParcelPicture } from "./ParcelPicture";
 import { RoomSheet } from "./RoomSheet";
@@ -121,23 +123,19 @@ function Planned({ order, plan, overrides, choose, onDecide, onRoom }: PlannedPr
   const backward = () => { if (at > 0) setLayer(at - 1); else if (way && number > 0) setParcel(number - 1, (way.parcels[number - 1]?.layers.length ?? 1) - 1); };
   const cartons = parcel?.candidate.strapped?.cartons;
   const editable = order.parcel_id === null;
-  const offer = plan.offer;
   useActions([
     { key: "arrowdown", label: "Next layer", run: forward },
     { key: "arrowup", label: "Layer before", run: backward },
     { key: "arrowright", label: "Next other way to send it", run: () => setShown((n) => Math.min(n + 1, plan.ways.length - 1)) },
     { key: "arrowleft", label: "Way before", run: () => setShown((n) => Math.max(n - 1, 0)) },
     { key: "u", label: "Use the way that is shown", run: () => way && !way.chosen && choose.mutate(way.key), off: !editable },
-    { key: "a", label: "Take the cheaper way offered", run: () => offer && choose.mutate(offer.key || offer.container), off: !editable || !offer },
-    { key: "z", label: "Take the override back", run: () => choose.mutate(null), off: !editable || !overrides.container },
     ...(way && way.parcels.length > 1 ? way.parcels.slice(0, 9).map((_, index) => ({ key: String(index + 1), label: `Parcel ${index + 1}`, run: () => setParcel(index) })) : []),
   ]);
   if (!way || !parcel) return null;
   return (
     <>
-      {offer ? <Notice kind="mind" action={<Button hotkey="A" disabled={!editable || choose.isPending} onClick={() => choose.mutate(offer.key || offer.container)}>Do that</Button>}><b>{offer.sentence}</b></Notice> : null}
+      <Advice order={order} plan={plan} decided={overrides} editable={editable} />
       {plan.warnings.map((warning) => <Notice key={warning} kind="mind">{warning}</Notice>)}
-      {overrides.container ? <Notice kind="mind" action={<Button hotkey="Z" disabled={!editable || choose.isPending} onClick={() => choose.mutate(null)}>Take it back</Button>}><b>Overridden.</b> A person chose {plan.ways[0] ? plan.ways[0].parcels.map((one) => one.candidate.name).join(" and ") : ""}.</Notice> : null}
       {overrides.forbidden.length + overrides.laid.length + overrides.shares.length > 0 || overrides.parcels !== null ? <Notice kind="mind" action={<Button disabled={!editable} onClick={onDecide}>Change it</Button>}><b>Decided by a person.</b> {overrides.forbidden.length > 0 ? `Not ${overrides.forbidden.join(", ")}. ` : ""}{overrides.laid.length > 0 ? `May lie on any side: ${order.lines.filter((line) => overrides.laid.includes(line.sku)).map((line) => line.title || line.sku).join("; ")}.` : ""}{overrides.parcels !== null ? ` To go in ${overrides.parcels === 1 ? "one parcel" : `${overrides.parcels} parcels`}.` : ""}{overrides.shares.length > 0 ? " What goes into which parcel was set by hand." : ""}</Notice> : null}
       <div className="grid grid-cols-[284px_minmax(0,1fr)_330px] border-t border-line bg-sheet max-lg:grid-cols-[220px_minmax(0,1fr)]">
         {way.parcels.length > 1 ? (
@@ -162,7 +160,7 @@ function Planned({ order, plan, overrides, choose, onDecide, onRoom }: PlannedPr
           ))}
         </ol>
         <ParcelPicture parcel={parcel} at={at} />
-        <Comes way={way} shown={number} charged={order.postage_charged} supplies={plan.supplies} />
+        <Comes way={way} shown={number} charged={order.postage_charged} supplies={plan.supplies} near={<NearSteps order={order} wayKey={way.key} number={number} parcel={parcel} editable={editable} />} />
       </div>
       <div className="flex items-start gap-2 border-y border-line px-6 py-2">
         <Mark kind="ok" /><p className="grow">{plan.why}</p>

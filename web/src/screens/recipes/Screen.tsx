@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import type { Schemas } from "../../api/client";
-import { recipe, supplies } from "../../api/queries";
+import { recipe, recipeSteps, supplies } from "../../api/queries";
 import { useActions } from "../../app/keys";
 import { useFormat, useSession } from "../../app/session";
 import { dayWords } from "../../domain/words";
@@ -81,6 +81,7 @@ function RecipeOf({ data, supplies: shelf }: { data: Schemas["RecipeOut"]; suppl
             <Section parcel={figure.candidate} layers={figure.layers} caption={`${figure.candidate.name}, with ${figure.units} ${figure.pieces[0]?.name ?? ""}`} />
           ) : <p className="mt-3 flex gap-2"><Mark kind="stop" /><span>{figure?.problem}</span></p>}
           <Minded figure={figure} />
+          <Steps id={data.id} first={band?.first} />
           <Words doc={edit.doc} onChange={() => setSheet("words")} locked={locked} />
         </aside>
         <div className="min-w-0 px-6 pb-5">
@@ -128,6 +129,17 @@ function Minded({ figure }: { figure: Schemas["BandFigures"] | undefined }) {
   const told = [...(figure?.warnings ?? []), ...(figure?.marked ?? [])];
   if (told.length === 0) return null;
   return <ul className="mt-1 text-small">{told.slice(0, 4).map((words) => <li key={words} className="flex gap-2 py-0.5"><Mark kind="mind" /><span>{words}</span></li>)}</ul>;
+}
+
+/** The price steps that past orders of this recipe just missed; those of the column the hand is in stand out. */
+function Steps({ id, first }: { id: number; first: number | undefined }) {
+  const found = useQuery(recipeSteps(id));
+  if (!found.data || found.data.steps.length === 0) return null;
+  return (
+    <ul className="mt-1 text-small" aria-label="Price steps just missed">
+      {found.data.steps.slice(0, 3).map((step) => <li key={`${step.first}-${step.measure}`} className={`flex gap-2 border-t border-line py-1 ${step.first === first ? "" : "text-ink2"}`}><Mark kind={step.first === first ? "mind" : "ok"} /><span>{step.sentence}</span></li>)}
+    </ul>
+  );
 }
 
 function Words({ doc, onChange, locked }: { doc: Schemas["RecipeFile"]; onChange: () => void; locked: boolean }) {
