@@ -1,6 +1,6 @@
 /** Rates: what does a parcel of this size cost, and where are the steps? */
 import { useQuery } from "@tanstack/react-query";
-import { useDeferredValue } from "react";
+import { useDeferredValue, useEffect, useRef } from "react";
 import { useSearchParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { compareRates } from "../../api/queries";
@@ -19,13 +19,16 @@ export function CompareScreen() {
   const format = useFormat();
   const [params, setParams] = useSearchParams();
   const q: Question = { ...FIRST, to: `${who.country} ${who.postcode}`, ...Object.fromEntries([...params].filter(([name]) => name in FIRST)) };
-  const set = (change: Partial<Question>) => setParams({ ...Object.fromEntries(params), ...change }, { replace: true });
+  // Two keys may come before the address has followed the first: the second goes on from what the first asked for.
+  const latest = useRef(q);
+  useEffect(() => { latest.current = q; });
+  const set = (change: Partial<Question>) => { latest.current = { ...latest.current, ...change }; setParams({ ...latest.current }, { replace: true }); };
   const read = asked(useDeferredValue(q), format.system, who.country);
   const found = useQuery(compareRates("body" in read ? read.body : null));
   const turn = (by: number) => set({ over: OVERS[(OVERS.indexOf(q.over) + by + OVERS.length) % OVERS.length] ?? "weight" });
   useActions([
-    { key: "arrowright", label: "100 g heavier", run: () => set({ weight: heavier(q.weight, 100_000, format.system) }) },
-    { key: "arrowleft", label: "100 g lighter", run: () => set({ weight: heavier(q.weight, -100_000, format.system) }) },
+    { key: "arrowright", label: "100 g heavier", run: () => set({ weight: heavier(latest.current.weight, 100_000, format.system) }) },
+    { key: "arrowleft", label: "100 g lighter", run: () => set({ weight: heavier(latest.current.weight, -100_000, format.system) }) },
     { key: "o", label: "Stairs over weight, length, width, height in turn", run: () => turn(1) },
   ]);
   const fault = "fault" in read ? read.fault : "";

@@ -44,7 +44,7 @@ export function EachScreen() {
           </div>
           <div className="px-6"><ProblemNote error={found.error} /></div>
           {found.isPending ? <Waiting what="orders of 1 to 12, each planned in full" /> : (
-            <div className={`grid grid-cols-[minmax(0,1fr)_460px] border-t border-line bg-sheet max-lg:grid-cols-1 ${found.isPlaceholderData ? "opacity-60" : ""}`}>
+            <div className="grid grid-cols-[minmax(0,1fr)_460px] border-t border-line bg-sheet max-lg:grid-cols-1" aria-busy={found.isPlaceholderData}>
               <div className="px-6 py-3"><CostSteps costs={costs} money={format.money} /></div>
               <table className="rule-table self-start border-l border-line max-lg:border-l-0">
                 <caption className="sr-only">Cost as the order grows</caption>
