@@ -13,10 +13,17 @@ from core.parcels.candidate import Candidate, PlannedParcel
 from core.parcels.layers import PackLayer
 from core.recipes.expand import Piece, Use
 from core.recipes.model import Recipe
+from core.tariffs.model import LabelTape
 
-__all__ = ["BenchStep", "StepKind", "Take", "changes_of", "steps_of", "steps_when_ready"]
+__all__ = ["BenchStep", "StepKind", "Take", "changes_of", "marks_of", "steps_of", "steps_when_ready"]
 
 StepKind = Literal["gather", "check", "wrap", "pack", "do", "prove", "close", "weigh", "label", "hand_over"]
+#: What a carrier says of tape and its label (rules, 10).
+_TAPE_WORDS: dict[LabelTape, str] = {
+    "over": "Clear tape may go over the label.",
+    "edges": "Tape on the edges of the label only, never over the code.",
+    "never": "No tape on the label.",
+}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -90,10 +97,20 @@ def steps_of(
             f"{candidate.quote.carrier_name}, zone {candidate.quote.zone}.",
         )
     )
-    marks = tuple(dict.fromkeys(mark for piece in pieces for mark in piece.band.marks))
+    marks = marks_of(parcel)
     said = f"Mark it: {', '.join(marks)}." if marks else "No marks on this one."
+    tape = candidate.quote.tape_over_label
+    said += f" {_TAPE_WORDS[tape]}" if tape is not None else ""
     steps.append(_step("hand_over", "Label on, slip in, parcel to the shelf", said))
     return tuple(steps)
+
+
+def marks_of(parcel: PlannedParcel, service: str | None = None) -> tuple[str, ...]:
+    """Return what must stand on a parcel: its recipes' marks, and those of the carrier's service (none: the planned)."""
+    quotes = (parcel.candidate.quote, *parcel.candidate.quotes)
+    quote = next((one for one in quotes if one.service == (service or parcel.candidate.quote.service)), quotes[0])
+    own = (mark for piece in parcel.pieces for mark in piece.band.marks)
+    return tuple(dict.fromkeys((*own, *quote.markings)))
 
 
 def steps_when_ready(steps: tuple[BenchStep, ...], *, place: str, packed: str) -> tuple[BenchStep, ...]:

@@ -169,13 +169,12 @@ def _measures(
         found.append(("thickness", shortest, lambda um: (_sized(longest, second, um), gross_mg)))
     if "girth" in asked:
         girth = outer.girth_um
-        found.append(
-            (
-                "girth",
-                girth,
-                lambda um: (_sized(longest, second * um // girth, shortest * um // girth), gross_mg),
-            )
-        )
+
+        def narrowed(um: int) -> tuple[Size, int]:
+            one = second * um // girth
+            return _sized(longest, one, um // 2 - one), gross_mg
+
+        found.append(("girth", girth, narrowed))
     if "volume" in asked:
         volume = volume_cm3(outer)
         found.append(("volume", volume, lambda cm3: (_scaled(outer, (cm3 / volume) ** (1 / 3)), gross_mg)))

@@ -17,6 +17,7 @@ __all__ = [
     "FlatRate",
     "Format",
     "Increment",
+    "LabelTape",
     "Limits",
     "Marking",
     "Packaging",

@@ -11,7 +11,7 @@ from decimal import ROUND_CEILING, Decimal
 from core.errors import OutsideTariff
 from core.tariffs.billable import Billable, billable_weight
 from core.tariffs.limits import passed
-from core.tariffs.model import FlatRate, Format, Packaging, Sending, Service, Tariff, WeightStep, ZoneTable
+from core.tariffs.model import FlatRate, Format, LabelTape, Packaging, Sending, Service, Tariff, WeightStep, ZoneTable
 from core.tariffs.surcharges import applies, condition_words, markings_of
 from core.tariffs.zones import arrival_date, zone_of
 from core.units import Milligrams, Size, ceil_div, format_weight, round_money
@@ -55,6 +55,7 @@ class Quote:
     notes: tuple[str, ...] = ()  #: what the price does not hold
     markings: tuple[str, ...] = ()  #: what must stand on the parcel
     claim_days: int | None = None
+    tape_over_label: LabelTape | None = None  #: None: priced before that was kept
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -168,6 +169,7 @@ def quote_service(tariff: Tariff, service: Service, *, outer: Size, gross_mg: Mi
         notes=notes,
         markings=markings_of(service, outer, gross_mg, sending),
         claim_days=service.claim_days,
+        tape_over_label=service.tape_over_label,
     )
 
 

@@ -1,5 +1,6 @@
 """What stands on a parcel's papers: the label and the packing slip."""
 
+from core.bench.steps import marks_of
 from server.bench.models import Parcel
 from server.bench.services import part_of, planned, recipes_begun_with
 from server.carriers.models import Label
@@ -18,7 +19,6 @@ def file_name(row: Parcel) -> str:
 def label_sheet(workshop: Workshop, row: Parcel, label: Label) -> LabelSheet:
     """Return what stands on the label that was bought."""
     mine, parts = part_of(row), len(planned(row).chosen.parcels)
-    marks = tuple(dict.fromkeys(mark for piece in mine.pieces for mark in piece.band.marks))
     return LabelSheet(
         service=label.service_name,
         sender=(workshop.name, *workshop.address, f"{workshop.postcode} {workshop.country}"),
@@ -30,7 +30,7 @@ def label_sheet(workshop: Workshop, row: Parcel, label: Label) -> LabelSheet:
         order_number=row.order.number if parts == 1 else f"{row.order.number}, {row.part} of {parts}",
         weight_mg=label.weight_mg,
         unit_system=workshop.unit_system,
-        marks=marks,
+        marks=marks_of(mine, label.service),
     )
 
 
