@@ -20,6 +20,9 @@ from core.units import format_weight
 
 __all__ = ["Advice", "advice_for"]
 
+#: From this chance on that the parcel passes its step all the same, the advice says so: two sigma is one in forty-four.
+_TOLD_FROM = Decimal("0.023")
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Advice:
@@ -34,6 +37,7 @@ class Advice:
     expected_loss: Decimal
     days: int  #: later (or sooner) it arrives
     gross_mg: int  #: of all parcels afterwards
+    risk: Decimal  #: chance that a parcel then passes the weight step it stands under, 0 to 1
     services: tuple[str, ...]  #: afterwards, by name
     overrides: Overrides  #: applies it
 
@@ -90,7 +94,8 @@ def _advice(change: Change, before: PlannedOrder, after: PlannedOrder, saves: De
         [f"arrives {abs(days)} day{'' if abs(days) == 1 else 's'} {'later' if days > 0 else 'sooner'}"] if days else []
     )
     reached = _reached(old, new)
-    sentence = f"{change.words}: {', '.join(parts)}.{reached}"
+    risk = max(one.step.chance_to_pass for one in new.candidates)
+    sentence = f"{change.words}: {', '.join(parts)}.{reached}{_risky(risk)}"
     return Advice(
         kind=change.kind,
         sentence=sentence,
@@ -101,9 +106,16 @@ def _advice(change: Change, before: PlannedOrder, after: PlannedOrder, saves: De
         expected_loss=new.costs.expected_loss - old.costs.expected_loss,
         days=days,
         gross_mg=sum(one.weight.gross_mg for one in new.candidates),
+        risk=risk,
         services=services,
         overrides=change.overrides,
     )
+
+
+def _risky(risk: Decimal) -> str:
+    if risk < _TOLD_FROM:
+        return ""
+    return f" Mind: {(risk * 100).quantize(Decimal(1)):f} % chance that it weighs more than its step."
 
 
 def _minutes(minutes: Decimal) -> str:

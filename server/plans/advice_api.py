@@ -30,6 +30,7 @@ class AdviceOut(BaseModel):
     expected_loss: Decimal
     days: int
     gross_mg: int
+    risk: Decimal
     services: tuple[str, ...]
     decisions: DecisionsIn
 

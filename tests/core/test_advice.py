@@ -240,6 +240,15 @@ class KnownAnswers(unittest.TestCase):
         self.assertIn("arrives 2 days later", best.sentence)
         self.holds(order(2), known, best)
 
+    def test_a_step_that_is_barely_reached_says_how_likely_it_is_passed_all_the_same(self) -> None:
+        lines = order(2, how=recipe(band(1, 2, inserts=())))
+        bare = facts(containers=(C08,), tariffs=(tariff(plain(ANY)),))
+        light = planned(lines, bare, Overrides(instead=(("K", "P"),))).chosen.only.weight
+        known = facts(containers=(C08,), tariffs=(tariff(plain(steps((light.gross_mg + light.sigma_mg, "3.90"), (25_000_000, "5.90")))),))  # fmt: skip
+        best = self.best(advised(lines, known), "fill")
+        self.assertEqual(best.risk, D("0.1587"))
+        self.assertTrue(best.sentence.endswith("Mind: 16 % chance that it weighs more than its step."), best.sentence)
+
     def test_there_is_no_advice_where_none_pays(self) -> None:
         for lines in (order(1), order(2), cloths(outer="C-08")):
             self.assertEqual(advised(lines, facts(containers=(C08,), tariffs=(tariff(plain(ANY)),))), ())

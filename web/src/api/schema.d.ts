@@ -1338,6 +1338,8 @@ export interface components {
             days: number;
             /** Gross Mg */
             gross_mg: number;
+            /** Risk */
+            risk: string;
             /** Services */
             services: string[];
             decisions: components["schemas"]["DecisionsIn"];
@@ -4164,6 +4166,11 @@ export interface components {
              * @default null
              */
             claim_days: number | null;
+            /**
+             * Tape Over Label
+             * @default null
+             */
+            tape_over_label: ("over" | "edges" | "never") | null;
         };
         /**
          * QuoteLine

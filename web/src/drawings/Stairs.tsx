@@ -43,7 +43,7 @@ export function Stairs({ lines, best, low, high, value, shown, crossings, tick, 
         {drawn.map((line, index) => (
           <g key={line.key}>
             <path d={line.path} fill="none" strokeWidth={line.key === best ? 3.5 : 1.8} strokeDasharray={line.dash} className={line.key === best ? "stroke-action" : line.taken ? "stroke-ink" : "stroke-line2"} />
-            {early(line) ? <text x={line.endX + 6} y={line.end + 4} className={`text-[12.5px] ${line.taken ? "fill-ink" : "fill-ink2"}`}>{line.name}</text> : null}
+            {early(line) ? <text x={line.endX + 4} y={line.end + 15} className={`text-[12.5px] ${line.taken ? "fill-ink" : "fill-ink2"}`}>{line.name}</text> : null}
             {!early(line) && Math.abs((labels[index] ?? 0) - line.end) > 3 ? <path d={`M${WIDE - RIGHT} ${line.end}L${WIDE - RIGHT + 7} ${labels[index]}`} className="stroke-line2" /> : null}
             {early(line) ? null : <text x={WIDE - RIGHT + 9} y={(labels[index] ?? 0) + 4} className={`text-[12.5px] ${line.key === best ? "fill-action font-bold" : line.taken ? "fill-ink" : "fill-ink2"}`}>{line.name.length > 26 ? `${line.name.slice(0, 25)}…` : line.name}</text>}
           </g>
