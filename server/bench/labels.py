@@ -83,29 +83,46 @@ def buy_label(*, by: Member, parcel_id: int, service: str, agreed: Decimal | Non
 
 
 def void_label(*, by: Member, parcel_id: int) -> Label:
-    """Give a bought label back to the carrier; then another may be bought. Asked again, it stays given back.
+    """Give a bought label back to the carrier; then another may be bought.
 
-    Raises Refused: no_label, already_closed, carrier_refused, carrier_no_answer (503: ask again).
+    Written down before the carrier is asked, as with buying: while the answer is out the parcel cannot be closed with
+    it, and asking again asks for the same. Raises Refused: no_label, already_closed, carrier_refused, carrier_no_answer
+    (503: ask again).
     """
-    parcel = _found(by.workshop, parcel_id)
-    if parcel.state != Parcel.State.PACKING:
-        raise Refused("This parcel is closed. Reopen it first, then give the label back.", code="already_closed")
-    label = live_label(by.workshop, parcel)
-    if label is None or label.state != Label.State.BOUGHT:
-        raise Refused("No label was bought for this parcel.", code="no_label")
+    label = _to_give_back(by, parcel_id)
     try:
         CARRIER.void(by.workshop, key=label.key)
     except CarrierRefused as error:
+        _given_back(by.workshop, label, Label.State.BOUGHT)
         text = f"The carrier does not take it back: {error} The label is still yours; use it, or ask them."
         raise Refused(text, code="carrier_refused") from None
     except NoAnswer as error:
         text = f"{error} It may or may not have been taken back: press again, it is never done twice."
         raise Refused(text, code="carrier_no_answer", status=503) from None
-    with transaction.atomic():
-        row = Label.objects.of(by.workshop).select_for_update().get(pk=label.pk)
-        if row.state == Label.State.BOUGHT:
-            row.state, row.void_at = Label.State.VOID, timezone.now()
-            row.save(update_fields=["state", "void_at"])
+    return _given_back(by.workshop, label, Label.State.VOID)
+
+
+@transaction.atomic
+def _to_give_back(by: Member, parcel_id: int) -> Label:
+    parcel = Parcel.objects.of(by.workshop).select_for_update(of=("self",)).filter(pk=parcel_id).first()
+    if parcel is None:
+        raise Refused("There is no such parcel in your workshop.", code="not_found", status=404)
+    if parcel.state != Parcel.State.PACKING:
+        raise Refused("This parcel is closed. Reopen it first, then give the label back.", code="already_closed")
+    label = live_label(by.workshop, parcel)
+    if label is None or label.state == Label.State.ASKED:
+        raise Refused("No label was bought for this parcel.", code="no_label")
+    label.state = Label.State.VOIDING
+    label.save(update_fields=["state"])
+    return label
+
+
+@transaction.atomic
+def _given_back(workshop: Workshop, label: Label, state: Label.State) -> Label:
+    row = Label.objects.of(workshop).select_for_update().get(pk=label.pk)
+    if row.state == Label.State.VOIDING:  # else the other of two people wrote the answer first
+        row.state, row.void_at = state, timezone.now() if state == Label.State.VOID else None
+        row.save(update_fields=["state", "void_at"])
     return row
 
 
@@ -178,6 +195,11 @@ def _ask(by: Member, parcel_id: int, service: str, price: Decimal | None) -> Lab
         raise Refused("There is no such parcel in your workshop.", code="not_found", status=404)
     standing = live_label(by.workshop, parcel)
     if standing is not None:
+        if standing.state == Label.State.VOIDING:
+            raise Refused(
+                "The label is being given back and the carrier has not answered. Press that again first.",
+                code="label_in_flight",
+            )
         if standing.service != service and standing.state == Label.State.ASKED:
             raise Refused(
                 f"{standing.service_name} was asked and has not answered yet. Ask it again first: it may have sold the label.",

@@ -192,7 +192,9 @@ def close(*, by: Member, parcel_id: int, request_key: UUID) -> Parcel:
         raise Refused(f"The weight is not settled. {check.message}", code="weight_not_settled")
     label = Label.objects.of(by.workshop).filter(parcel=parcel, state=Label.State.BOUGHT).first()
     if label is None:
-        raise Refused("Buy the label before you close the parcel.", code="no_label")
+        raise Refused(
+            "Buy the label before you close the parcel; one that is being given back does not count.", code="no_label"
+        )
     post_uses(workshop=by.workshop, used=_used(by.workshop, [parcel]), parcel_id=parcel.pk, by=by.name)
     parcel.state, parcel.close_key = Parcel.State.CLOSED, request_key
     parcel.closed_at, parcel.closed_by = timezone.now(), by.name

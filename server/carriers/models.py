@@ -37,6 +37,7 @@ class Label(WorkshopOwned):
         ASKED = "asked"  # the answer is not known yet: ask again with the same key
         BOUGHT = "bought"
         REFUSED = "refused"
+        VOIDING = "voiding"  # asked to take it back, the answer is not known yet
         VOID = "void"  # given back to the carrier, money returned
 
     parcel = models.ForeignKey(
@@ -73,7 +74,7 @@ class Label(WorkshopOwned):
         constraints = [
             # One label in flight or bought per parcel: two people at once cannot pay twice.
             models.UniqueConstraint(
-                fields=["parcel"], condition=Q(state__in=["asked", "bought"]), name="label_one_live_a_parcel"
+                fields=["parcel"], condition=Q(state__in=["asked", "bought", "voiding"]), name="label_one_live_a_parcel"
             ),
             models.CheckConstraint(condition=~Q(state="bought") | ~Q(tracking=""), name="label_bought_has_tracking"),
         ]

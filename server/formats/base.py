@@ -4,6 +4,7 @@ Lengths are whole um, weights whole mg, money and quantities text or numbers rea
 """
 
 import json
+from datetime import date
 from decimal import Decimal
 from typing import Annotated, TypeVar
 
@@ -12,7 +13,7 @@ from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationEr
 from server.api.problems import Fault, Refused, validation_faults
 from server.formats.text import no_float, no_nul
 
-__all__ = ["Code", "FileModel", "LengthUm", "Money", "Quantity", "Text", "WeightMg", "read_file", "read_value"]
+__all__ = ["Code", "Day", "FileModel", "LengthUm", "Money", "Quantity", "Text", "WeightMg", "read_file", "read_value"]
 
 #: Longest side that any file may give: 10 m. Heaviest weight: 1 t. More is a slip of units.
 _MOST_UM = 10_000_000
@@ -29,6 +30,8 @@ Code = Annotated[str, Field(min_length=1, max_length=30, pattern=r"^[A-Za-z0-9][
 Text = Annotated[str, Field(min_length=1, max_length=80)]
 LengthUm = Annotated[int, Field(ge=0, le=_MOST_UM, strict=True)]
 WeightMg = Annotated[int, Field(ge=0, le=_MOST_MG, strict=True)]
+#: Days of prices and shipping: others are a slip, and far ones cannot be counted on from.
+Day = Annotated[date, Field(ge=date(2000, 1, 1), le=date(2199, 12, 31))]
 Money = Annotated[Decimal, BeforeValidator(no_float), Field(ge=0, max_digits=12, decimal_places=6)]
 Quantity = Annotated[Decimal, BeforeValidator(no_float), Field(max_digits=14, decimal_places=6)]
 

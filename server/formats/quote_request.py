@@ -1,7 +1,6 @@
 """The quote request and its result: the second door for scripts (docs/formats/quote-request.md). No database."""
 
 from collections.abc import Sequence
-from datetime import date
 from decimal import Decimal
 from typing import Annotated, Any, Literal
 
@@ -12,6 +11,7 @@ from core.tariffs.model import Place, Sending
 from core.tariffs.quote import Quote, Refusal
 from core.tariffs.zones import plain_postcode
 from core.units import Size
+from server.formats.base import Day
 from server.formats.door import as_json, validated
 from server.formats.tariff import TariffFile
 from server.formats.text import no_float
@@ -65,7 +65,7 @@ class QuoteRequest(_Part):
     destination: Destination
     origin: Destination | None = None
     home: bool = False
-    ship_on: date
+    ship_on: Day
 
     def sending(self, parcel: QuotedParcel) -> Sending:
         """Return what a carrier asks of one of the parcels besides size and weight."""

@@ -3,7 +3,7 @@
 What is wrong with a file is a fault and nothing is taken in; what is odd but may be meant is told (``tariff_notes``).
 """
 
-from datetime import date, time
+from datetime import time
 from decimal import Decimal
 from typing import Annotated, Literal
 
@@ -29,7 +29,7 @@ from core.tariffs.model import (
 )
 from core.tariffs.zones import plain_postcode
 from core.units import Size
-from server.formats.base import Code, FileModel, LengthUm, Money, Text, WeightMg
+from server.formats.base import Code, Day, FileModel, LengthUm, Money, Text, WeightMg
 
 __all__ = ["TariffFile"]
 
@@ -395,7 +395,7 @@ class TariffFile(FileModel):
     carrier: Code
     carrier_name: Text
     tariff_version: Code
-    valid_from: date
+    valid_from: Day
     currency: Annotated[str, Field(min_length=1, max_length=8)]
     source: Annotated[str, Field(max_length=200)] = ""
     zone_rules: Annotated[list[ZoneRuleDoc], Field(min_length=1, max_length=500)]

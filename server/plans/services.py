@@ -19,6 +19,7 @@ from procrastinate.contrib.django import app
 from core.parcels.plan import Blocked, Overrides, PlannedOrder, more_that_fit, plan_order
 from core.parcels.room import Room
 from server.api.problems import Refused
+from server.carriers.selectors import core_tariffs
 from server.orders.models import Order, OrderLine
 from server.plans.facts import Loaded, load, place_of, ship_day, ship_days
 from server.plans.mapping import plan_from_json, plan_to_json
@@ -147,6 +148,7 @@ def _checked(workshop: Workshop, plan: Plan, wanted: Overrides) -> Overrides:
     goods = set(OrderLine.objects.of(workshop).filter(order=plan.order).values_list("sku", flat=True))
     _all_known(wanted.laid, goods, "laid", "sku of this order")
     _all_known([sku for share in wanted.shares for sku, _ in share], goods, "shares", "sku of this order")
+    _service_known(workshop, wanted.service)
     _swaps_known(workshop, wanted)
     _day_possible(workshop, wanted.ship_on)
     wanted = replace(
@@ -154,6 +156,8 @@ def _checked(workshop: Workshop, plan: Plan, wanted: Overrides) -> Overrides:
         forbidden=tuple(sorted(set(wanted.forbidden))),
         laid=tuple(sorted(set(wanted.laid))),
         note=wanted.note.strip(),
+        # A day that is over by now is decided no longer.
+        ship_on=wanted.ship_on if wanted.ship_on and wanted.ship_on >= ship_day(workshop) else None,
     )
     if wanted.container and set(re.split(r"[+&/]", wanted.container)) & set(wanted.forbidden):
         raise Refused(
@@ -164,9 +168,17 @@ def _checked(workshop: Workshop, plan: Plan, wanted: Overrides) -> Overrides:
     return wanted
 
 
+def _service_known(workshop: Workshop, service: str | None) -> None:
+    known = {one.code for tariff in core_tariffs(workshop) for one in tariff.services}
+    if service is not None and service not in known:
+        raise Refused(
+            f"There is no service {service}; there are {', '.join(sorted(known))}.", code="unknown", field="service"
+        )
+
+
 def _day_possible(workshop: Workshop, day: date | None) -> None:
     """A ship date is one of the workshop's days, and not further off than anybody waits."""
-    if day is None:
+    if day is None or day < ship_day(workshop):
         return
     if day.weekday() not in ship_days(workshop):
         raise Refused(f"Nothing is handed over on {day:%A}s; choose another day.", code="unknown", field="ship_on")

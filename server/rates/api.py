@@ -24,7 +24,7 @@ from server.api.views import PAGE_PARAMETERS, PROBLEMS, Body, MemberView, Page, 
 from server.carriers.models import TariffVersion
 from server.carriers.selectors import core_tariffs, file_of
 from server.carriers.services import TakenIn, import_tariff, labels_by, remove_tariff, take_in_steps
-from server.formats.base import read_file
+from server.formats.base import Day, read_file
 from server.formats.tariff import TariffFile
 from server.formats.tariff_steps import steps_csv
 from server.plans.facts import settings_of, ship_day, today
@@ -98,7 +98,7 @@ class StepsIn(Body):
 
     content: _Content
     tariff_version: Annotated[str, Field(min_length=1, max_length=30)]
-    valid_from: date
+    valid_from: Day
 
 
 class PlaceIn(Body):
@@ -119,7 +119,7 @@ class CompareIn(Body):
     gross_weight_mg: Annotated[int, Field(gt=0, le=1_000_000_000, strict=True)]
     destination: PlaceIn
     origin: PlaceIn | None = None  #: None: the workshop
-    ship_on: date | None = None  #: None: the next day parcels are handed over
+    ship_on: Day | None = None  #: None: the next day parcels are handed over
     over: Over = "weight"
     rigid: bool = True
     goods: Annotated[list[GoodsWord], Field(max_length=20)] = []

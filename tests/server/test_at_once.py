@@ -8,6 +8,7 @@ from django.db import close_old_connections, connection
 from django.test import Client, TransactionTestCase
 
 from server.bench.models import Parcel, ReadyParcel
+from server.carriers.models import TariffVersion
 from server.commands.intake import take_in_orders
 from server.formats.orders import read_orders
 from server.orders.models import Order
@@ -54,6 +55,32 @@ class AtOnce(Shop, TransactionTestCase):
 
     def post(self, path: str, body: dict[str, object]) -> Callable[[Client], int]:
         return lambda client: client.post(f"/api/{path}", body, content_type="application/json").status_code
+
+    def test_giving_a_label_back_and_closing_with_it_never_both_happen(self) -> None:
+        for number in ("1160", "1163"):
+            parcel = self.labelled(number)
+            close = self.post(f"parcels/{parcel['id']}/close", {"request_key": str(uuid4())})
+            back = self.post(f"parcels/{parcel['id']}/label/void", {})
+            codes = self.both(close, back, self.post(f"parcels/{parcel['id']}/label/void", {}))
+            sale = CarrierSale.objects.of(self.workshop).order_by("-id")[0]
+            closed = Parcel.objects.of(self.workshop).get(pk=parcel["id"]).state == Parcel.State.CLOSED
+            self.assertNotEqual(closed, sale.void_on is not None, codes)
+
+    def test_two_people_taking_in_one_list_keep_it_once(self) -> None:
+        content = (DEMO / "carriers" / "wending-2026-04.json").read_text()
+        take = self.post("tariffs", {"content": content})
+        self.packer.role = Member.Role.OWNER
+        self.packer.save()
+        self.assertEqual(self.both(take, take), [200, 200])
+        self.assertEqual(TariffVersion.objects.of(self.workshop).filter(carrier="wending").count(), 1)
+
+    def test_two_people_deciding_for_one_order_leave_one_whole_decision(self) -> None:
+        order = self.order("1163")
+        decide = f"orders/{order.pk}/plan/decisions"
+        self.both(self.post(decide, {"service": "LARK-TWO"}), self.post(decide, {"note": "ring", "parcels": 2}))
+        kept = self.ask("get", f"orders/{order.pk}/plan")["overrides"]
+        both = [(kept["service"], kept["note"], kept["parcels"])]
+        self.assertIn(both[0], [("LARK-TWO", "", None), (None, "ring", 2)])
 
     def test_two_people_closing_one_parcel_post_once(self) -> None:
         parcel = self.labelled("1160")

@@ -2,6 +2,7 @@
 
 from decimal import Decimal
 from typing import Any
+from uuid import uuid4
 
 from server.carriers.models import Label
 from server.standins.models import CarrierSale
@@ -60,7 +61,10 @@ class GivenBack(CarrierCase):
         self.standin("carrier", "drop_out_after")
         told = self.void(parcel, status=503)
         self.assertIn("press again", told["detail"])
-        self.assertEqual(self.ask("get", f"parcels/{parcel['id']}")["label"]["state"], "bought")
+        self.assertEqual(self.ask("get", f"parcels/{parcel['id']}")["label"]["state"], "voiding")
+        close = f"parcels/{parcel['id']}/close"
+        self.assertEqual(self.ask("post", close, {"request_key": str(uuid4())}, status=409)["code"], "no_label")
+        self.assertEqual(self.buy(parcel, status=409)["code"], "label_in_flight")
         self.standin("carrier", "well")
         self.assertIsNone(self.void(parcel)["label"])
         self.assertEqual(Label.objects.of(self.workshop).get().state, Label.State.VOID)

@@ -181,6 +181,7 @@ class Comparing(RatesCase):
     def test_bad_questions_are_answered_with_the_field(self) -> None:
         for wrong in (
             {"outer_um": [1, 2]},
+            {"ship_on": "9999-12-31"},
             {"gross_weight_mg": 0},
             {"over": "smell"},
             {"destination": {"country": "Alm"}},
@@ -291,7 +292,10 @@ class AdviceOnAPlan(RatesCase):
         decide = f"orders/{order.pk}/plan/decisions"
         now = self.ask("post", decide, {"service": "LARK-TWO"})
         self.assertEqual(now["overrides"]["service"], "LARK-TWO")
-        self.assertEqual(self.ask("post", decide, {"service": "NONE"}, status=409)["code"], "override_refused")
+        self.assertIn("LARK-TWO", self.ask("post", decide, {"service": "NONE"}, status=409)["detail"])
+        refused = self.ask("post", decide, {"service": "LARK-PKT"}, status=409)
+        self.assertEqual((refused["code"], "80 mm thickness" in refused["detail"]), ("override_refused", True))
+        self.assertIsNone(self.ask("post", decide, {"ship_on": "2020-01-01"})["overrides"]["ship_on"])
         saturday = today(self.workshop) + timedelta(days=(5 - today(self.workshop).weekday()) % 7 + 7)
         self.assertIn("Saturdays", self.ask("post", decide, {"ship_on": str(saturday)}, status=409)["detail"])
         self.assertIn(

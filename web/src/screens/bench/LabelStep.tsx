@@ -16,6 +16,14 @@ export function LabelStep({ bench, picked, onPick }: { bench: Bench; picked: str
     { key: "arrowup", label: "Service before", run: () => move(-1) },
   ]);
   if (p.measured_mg === null) return <p className="mt-6 text-bench"><Mark kind="mind" /> Weigh the parcel first: the label is bought at its real weight. Press W.</p>;
+  if (p.label?.state === "voiding") {
+    return (
+      <div className="mt-6 text-bench">
+        <p><Mark kind="mind" /> {p.label.service_name}, {p.label.tracking}: it was to be given back and the carrier has not answered. Ask again; it is never done twice.</p>
+        <Button kind="next" className="mt-3 min-h-11" disabled={bench.busy} onClick={bench.giveBack}>Give it back, ask again</Button>
+      </div>
+    );
+  }
   if (p.label?.state === "bought") {
     return (
       <div className="mt-6 text-bench">

@@ -14,6 +14,7 @@ export function nextAction(bench: Bench, settled: boolean, service: string | und
     return { words: "Take this weight", run: () => bench.weigh(null), off: !settled || bench.busy };
   }
   if (step.kind === "label") {
+    if (p.label?.state === "voiding") return { words: "Give the label back, ask again", run: bench.giveBack, off: bench.busy };
     if (p.label?.state === "bought") return { words: "Label bought, go on", run: bench.next, off: false };
     return { words: p.label ? "Ask again" : "Buy the label", run: () => service && bench.buy(service), off: !service || bench.busy };
   }
