@@ -61,6 +61,7 @@ def advice_for(
     """
     found: list[Advice] = []
     seen: set[tuple[object, ...]] = set()
+    alone: dict[str, Decimal] = {}  #: what the simple changes save, by their decisions
     for change in changes_of(plan, lines, facts, overrides, names=names, ship_days=ship_days):
         other = plan_order(
             lines, facts, destination=destination, ship_on=ship_on, overrides=change.overrides, occasion=occasion
@@ -68,7 +69,9 @@ def advice_for(
         if not isinstance(other, PlannedOrder):
             continue
         saves = plan.chosen.costs.total - other.chosen.costs.total
-        if saves <= threshold or not _honest(change, plan, other):
+        alone[repr(change.overrides)] = saves
+        better = all(saves > alone.get(repr(part), Decimal(0)) + threshold for part in change.parts)
+        if saves <= threshold or not better or not _honest(change, plan, other):
             continue
         comes_to = (other.chosen.key, other.chosen.costs, other.ship_on, change.overrides.without)
         if comes_to not in seen:

@@ -27,7 +27,7 @@ Kind = Literal[
 ]
 
 #: Bounds of the work: so many of each kind are planned.
-_WAYS, _MAILERS, _FILLS, _INSERTS, _SERVICES = 4, 6, 4, 4, 3
+_WAYS, _MAILERS, _FILLS, _INSERTS, _SERVICES, _RUNNERS_UP = 4, 6, 4, 4, 3, 2
 #: A ship date is looked for so many days ahead.
 _DAYS_AHEAD = 7
 _NUMBERS = ("no", "one", "two", "three", "four", "five", "six")
@@ -40,6 +40,7 @@ class Change:
     kind: Kind
     words: str
     overrides: Overrides
+    parts: tuple[Overrides, ...] = ()  #: it is made of these: only worth telling when better than each
 
 
 def changes_of(
@@ -58,7 +59,8 @@ def changes_of(
     return [
         *_ways(plan, facts, overrides),
         *_mailers(plan, lines, facts, overrides),
-        *_fills(plan, facts, overrides, names),
+        *_fills(plan.chosen, facts, overrides, names),
+        *_runners_up(plan, facts, overrides, names),
         *_inserts(plan, lines, facts, overrides, names),
         *_services(plan, overrides),
         *_days(plan, facts, overrides, ship_days),
@@ -145,9 +147,29 @@ def _mailers(plan: PlannedOrder, lines: tuple[OrderLine, ...], facts: Facts, ove
     return found
 
 
-def _fills(plan: PlannedOrder, facts: Facts, overrides: Overrides, names: Mapping[str, str]) -> list[Change]:
+def _runners_up(plan: PlannedOrder, facts: Facts, overrides: Overrides, names: Mapping[str, str]) -> list[Change]:
+    """The next best ways with the lightest fill: together they may reach a step that neither reaches alone."""
+    own = _carriers_own(facts, plan.ship_on)
+    found = []
+    for way in [one for one in plan.others if len(one.parcels) == 1][:_RUNNERS_UP]:
+        for fill in _fills(way, facts, overrides, names)[:1]:
+            found.append(
+                Change(
+                    kind=_kind(way, plan.chosen, own),
+                    words=f"{_words(way, plan.chosen, own)} and {fill.words[:1].lower()}{fill.words[1:]}",
+                    overrides=replace(fill.overrides, container=way.key, parcels=None, shares=()),
+                    parts=(
+                        replace(overrides, container=way.key, parcels=None, shares=()),
+                        fill.overrides,
+                    ),
+                )
+            )
+    return found
+
+
+def _fills(way: Way, facts: Facts, overrides: Overrides, names: Mapping[str, str]) -> list[Change]:
     """Another fill for one that is used: the lightest first. It may bulge less, too."""
-    used = list(dict.fromkeys(use.supply for use in plan.chosen.uses if use.role == "fill"))
+    used = list(dict.fromkeys(use.supply for use in way.uses if use.role == "fill"))
     found = []
     for code in used:
         if any(this == code for _, this in overrides.instead):

@@ -249,6 +249,24 @@ class KnownAnswers(unittest.TestCase):
         self.assertEqual(best.risk, D("0.1587"))
         self.assertTrue(best.sentence.endswith("Mind: 16 % chance that it weighs more than its step."), best.sentence)
 
+    def test_a_carton_and_a_fill_together_reach_what_neither_reaches_alone(self) -> None:
+        how = recipe(band(1, 2, outers=("C-08", "C-06"), inserts=()))
+        small = carton("C-06", size(225, 150, 165), cost="0.62", tare_mg=180_000)
+        lines, bare = order(2, how=how), facts(containers=(C08, small), tariffs=(tariff(plain(ANY)),))
+
+        def gross(**decided: object) -> int:
+            return planned(lines, bare, Overrides(**decided)).chosen.only.weight.gross_mg  # type: ignore[arg-type]
+
+        both = gross(container="C-06", instead=(("K", "P"),))
+        self.assertLess(both, min(gross(container="C-06"), gross(instead=(("K", "P"),))))
+        known = facts(containers=(C08, small), tariffs=(tariff(plain(steps((both, "3.00"), (25_000_000, "6.00")))),))
+        best = self.best(advised(lines, known), "carton")
+        self.assertTrue(
+            best.sentence.startswith("Use C-06 instead of C-08 and fill with Peanuts instead of Kraft: "), best.sentence
+        )
+        self.assertEqual(best.postage, D("-3.00"))
+        self.holds(lines, known, best)
+
     def test_there_is_no_advice_where_none_pays(self) -> None:
         for lines in (order(1), order(2), cloths(outer="C-08")):
             self.assertEqual(advised(lines, facts(containers=(C08,), tariffs=(tariff(plain(ANY)),))), ())

@@ -12,6 +12,7 @@ from server.commands.quote import answer, main
 from server.config.env import ROOT
 from server.formats.door import WrongRequest
 from server.formats.quote_request import QuoteRequest
+from server.formats.tariff import TariffFile
 
 TARIFF = json.loads((ROOT / "demo" / "tariffs" / "larkline-2026-07.json").read_text())
 
@@ -128,3 +129,5 @@ class Door(unittest.TestCase):
         text = (ROOT / "docs" / "formats" / "quote-request.md").read_text()
         documented = json.loads(text.split("```json\n")[1].split("```")[0])
         self.assertEqual(documented, QuoteRequest.model_json_schema())
+        tariff = (ROOT / "docs" / "formats" / "tariff.md").read_text()
+        self.assertEqual(json.loads(tariff.split("```json\n")[1].split("```")[0]), TariffFile.model_json_schema())
