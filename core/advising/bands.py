@@ -11,7 +11,7 @@ from core.parcels.candidate import Candidate
 from core.recipes.model import Band, size_words
 from core.tariffs.cheaper import CheaperStep, Measure, cheaper_steps, format_measure
 from core.tariffs.model import Tariff
-from core.tariffs.quote import tariff_in_force
+from core.tariffs.quote import service_of
 
 __all__ = ["BandStep", "PastOrder", "band_steps"]
 
@@ -101,11 +101,10 @@ def _worst(name: str, band: Band, mine: list[PastOrder], tariffs: tuple[Tariff, 
 def _just_missed(candidate: Candidate, tariffs: tuple[Tariff, ...]) -> list[CheaperStep]:
     if candidate.sending is None:
         return []
-    quote = candidate.quote
-    tariff = tariff_in_force(tariffs, quote.carrier, candidate.sending.ship_on)
-    service = next((s for s in tariff.services if s.code == quote.service), None) if tariff else None
-    if tariff is None or service is None:
+    found = service_of(tariffs, candidate.quote, candidate.sending.ship_on)
+    if found is None:
         return []
+    tariff, service = found
     steps = cheaper_steps(
         tariff,
         service,

@@ -20,7 +20,7 @@ from core.recipes.expand import Piece, Use
 from core.supplies.items import Mailer
 from core.tariffs.choosing import allowed_only, choose_quote
 from core.tariffs.model import Sending, Tariff
-from core.tariffs.quote import Quote, Refusal, quote_all, tariff_in_force
+from core.tariffs.quote import Quote, Refusal, quote_all, service_of
 from core.tariffs.sides import SideRuler, side_rulers
 from core.tariffs.steps import StepPosition, step_position
 from core.units import Micrometres, Size, format_weight, round_money
@@ -197,10 +197,10 @@ def _in_time(quotes: tuple[Quote, ...], request: Request) -> tuple[tuple[Quote, 
 
 def with_sides(candidate: Candidate, tariffs: tuple[Tariff, ...], sending: Sending) -> Candidate:
     """Return the candidate with its side rulers worked out, some hundred quotes: for the ways a person looks at."""
-    tariff = tariff_in_force(tariffs, candidate.quote.carrier, sending.ship_on)
-    service = next((s for s in tariff.services if s.code == candidate.quote.service), None) if tariff else None
-    if tariff is None or service is None:
+    found = service_of(tariffs, candidate.quote, sending.ship_on)
+    if found is None:
         return candidate
+    tariff, service = found
     sides = side_rulers(
         tariff,
         service,

@@ -74,3 +74,6 @@ class Aim:
     ship_on: date
     overrides: Overrides
     occasion: Occasion
+    goods_cost: Decimal = Decimal(
+        0
+    )  #: at cost, of the whole order: by it the order's value is shared out to its parcels

@@ -16,7 +16,7 @@ from core.parcels.packed import RuledOut
 from core.parcels.reasons import Offer, offer_of, warnings_of, why_chosen, why_not
 from core.parcels.room import Room, room_for_more
 from core.parcels.several import Divided, several_ways
-from core.parcels.single import Tried, choose, expansion_for, rank, request_for, speaking_band, try_all
+from core.parcels.single import Tried, choose, expansion_for, goods_cost_of, rank, request_for, speaking_band, try_all
 from core.parcels.swaps import swapped
 from core.parcels.way import Way, way_rank
 from core.recipes.expand import Missing, OrderLine, Piece, merged
@@ -91,7 +91,13 @@ def plan_order(
     occasion = replace(occasion, skus=frozenset(line.sku for line in lines))
     lines = swapped(lines, overrides)
     ship_on = max(ship_on, overrides.ship_on or ship_on)
-    aim = Aim(destination=destination, ship_on=ship_on, overrides=overrides, occasion=occasion)
+    aim = Aim(
+        destination=destination,
+        ship_on=ship_on,
+        overrides=overrides,
+        occasion=occasion,
+        goods_cost=goods_cost_of(lines),
+    )
     key = overrides.container
     single_key = key if key and "+" not in key and "&" not in key else None
     whole = try_all(lines, facts, aim, forced=single_key)

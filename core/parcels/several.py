@@ -217,7 +217,15 @@ def _assembled(
         # The second carton again, without what is already in the first: they are one parcel now.
         tried = try_all(shares[1], facts, aim, forced=parcels[1].candidate.key, carries=NOTHING_MORE)
         bare = choose(tried, parcels[1].candidate.key)
-        both = replace(requests[0], goods_cost=sum((r.goods_cost for r in requests), Decimal(0)))
+        both = replace(
+            requests[0],
+            goods_cost=sum((r.goods_cost for r in requests), Decimal(0)),
+            sending=replace(
+                requests[0].sending,
+                cover=sum((r.sending.cover for r in requests), Decimal(0)),
+                goods=frozenset().union(*(r.sending.goods for r in requests)),
+            ),
+        )
         together = strap(parcels[0], replace(parcels[1], candidate=bare), both) if bare is not None else None
         ways += [Way(parcels=(together,))] if together is not None else []
     return tuple(ways)

@@ -17,12 +17,14 @@ from core.recipes.goods import DAMAGE_PRIOR, goods_words
 from core.recipes.model import Band
 from core.supplies.items import Container, Mailer
 from core.tariffs.model import Sending
+from core.units import round_money
 
 __all__ = [
     "Tried",
     "choose",
     "container_of",
     "expansion_for",
+    "goods_cost_of",
     "in_recipe",
     "rank",
     "recipes_of",
@@ -186,7 +188,7 @@ def request_for(lines: tuple[OrderLine, ...], expansion: Expansion, facts: Facts
         wage_per_hour=facts.settings.wage_per_hour,
         division_mg=facts.settings.scale_division_mg,
         support_percent=facts.settings.support_percent,
-        goods_cost=sum((product.goods_cost * quantity for product, quantity in products), Decimal(0)),
+        goods_cost=goods_cost_of(lines),
         damage_probability=max(DAMAGE_PRIOR[product.fragility] for product, _ in products),
         money_digits=facts.settings.money_digits,
         free=facts.free,
@@ -202,9 +204,16 @@ def request_for(lines: tuple[OrderLine, ...], expansion: Expansion, facts: Facts
     )
 
 
+def goods_cost_of(lines: tuple[OrderLine, ...]) -> Decimal:
+    """Return what the goods cost the maker."""
+    return sum((line.product.goods_cost * line.quantity for line in lines if line.product), Decimal(0))
+
+
 def _sending(lines: tuple[OrderLine, ...], facts: Facts, aim: Aim) -> Sending:
-    """Return what carriers ask of these goods; the value of the order counts for all of its parcels."""
+    """Return what carriers ask of these goods: signed for when the order is worth it, covered for their share of it."""
     settings, value = facts.settings, aim.occasion.value
+    whole, mine = aim.goods_cost, goods_cost_of(lines)
+    share = round_money(value * mine / whole, settings.money_digits) if whole else value
     words = [goods_words(line.product) for line in lines if line.product is not None]
     return Sending(
         destination=aim.destination,
@@ -212,7 +221,7 @@ def _sending(lines: tuple[OrderLine, ...], facts: Facts, aim: Aim) -> Sending:
         origin=settings.origin,
         home=settings.homes,
         signature=settings.signature_above is not None and value > settings.signature_above,
-        cover=value if settings.cover_goods else Decimal(0),
+        cover=share if settings.cover_goods else Decimal(0),
         goods=frozenset().union(*words),
     )
 

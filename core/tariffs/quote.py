@@ -16,7 +16,16 @@ from core.tariffs.surcharges import applies, condition_words, markings_of
 from core.tariffs.zones import arrival_date, zone_of
 from core.units import Milligrams, Size, ceil_div, format_weight, round_money
 
-__all__ = ["Quote", "QuoteLine", "Refusal", "quote_all", "quote_service", "tariff_in_force", "tariffs_in_force"]
+__all__ = [
+    "Quote",
+    "QuoteLine",
+    "Refusal",
+    "quote_all",
+    "quote_service",
+    "service_of",
+    "tariff_in_force",
+    "tariffs_in_force",
+]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -79,6 +88,13 @@ def tariffs_in_force(tariffs: tuple[Tariff, ...], ship_on: date) -> tuple[Tariff
     """Return each carrier's tariff that holds on the ship date, carriers in order."""
     found = (tariff_in_force(tariffs, carrier, ship_on) for carrier in sorted({t.carrier for t in tariffs}))
     return tuple(tariff for tariff in found if tariff is not None)
+
+
+def service_of(tariffs: tuple[Tariff, ...], quote: Quote, ship_on: date) -> tuple[Tariff, Service] | None:
+    """Return the list and service a quote would come from on a day; None when there is none any more."""
+    tariff = tariff_in_force(tariffs, quote.carrier, ship_on)
+    service = next((one for one in tariff.services if one.code == quote.service), None) if tariff else None
+    return (tariff, service) if tariff is not None and service is not None else None
 
 
 def quote_all(

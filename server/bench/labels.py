@@ -35,12 +35,16 @@ def offers(workshop: Workshop, parcel: Parcel) -> tuple[tuple[Quote, ...], tuple
     candidate = part_of(parcel).candidate
     day = ship_day(workshop)
     asked = candidate.sending or Sending(destination=place_of(parcel.order), ship_on=day)
-    return quote_all(
+    quotes, refusals = quote_all(
         core_tariffs(workshop),
         outer=candidate.outer_bulged,
         gross_mg=parcel.measured_mg,
         sending=replace(asked, ship_on=max(day, asked.ship_on)),
     )
+    # What the plan would not take for these goods or by the workshop's rules is not offered at the bench either.
+    ruled = {one.service: one for one in candidate.refusals if one.limit_name in ("days on the road", "choosing")}
+    kept = tuple(quote for quote in quotes if quote.service not in ruled)
+    return kept, (*refusals, *(ruled[quote.service] for quote in quotes if quote.service in ruled))
 
 
 def live_label(workshop: Workshop, parcel: Parcel) -> Label | None:

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from django.db import transaction
+from django.db.models import Q
 
 from core.tariffs.oddities import oddities_of
 from server.api.problems import Refused
@@ -81,7 +82,9 @@ def _may_change(workshop: Workshop, held: TariffVersion, file: TariffFile, *, re
 
 def labels_by(workshop: Workshop, row: TariffVersion) -> int:
     """Return how many labels were asked for or bought by a version."""
-    labels = Label.objects.of(workshop).filter(carrier=row.carrier, tariff_version=row.version)
+    # Labels from before the version was kept may have gone by any of the carrier's.
+    mine = Q(tariff_version=row.version) | Q(tariff_version="")
+    labels = Label.objects.of(workshop).filter(mine, carrier=row.carrier)
     return labels.exclude(state=Label.State.REFUSED).count()
 
 

@@ -11,7 +11,7 @@ from uuid import NAMESPACE_URL, uuid5
 
 from server.bench.labels import buy_label, offers
 from server.bench.models import Parcel
-from server.bench.services import begin, close, load_of, settle_weight, weigh, weight_check_of
+from server.bench.services import begin, close, load_of, part_of, settle_weight, weigh, weight_check_of
 from server.carriers.models import TariffVersion
 from server.commands.intake import dated_up_to_today, take_in, take_in_orders
 from server.config.env import ROOT
@@ -143,12 +143,13 @@ def pack(order: Order, *, by: Member) -> Parcel:
 
 
 def pack_one(parcel: Parcel, *, by: Member) -> Parcel:
-    """Pack one parcel: weigh at the expected weight, cheapest service, close."""
+    """Pack one parcel: weigh at the expected weight, the planned service, close."""
     weigh(by=by, parcel_id=parcel.pk, typed_mg=load_of(parcel).expected_mg)
     parcel.refresh_from_db()
     check = weight_check_of(parcel)
     if check is not None and not check.fine:
         settle_weight(by=by, parcel_id=parcel.pk, words="looked, all there")
-    quotes, _ = offers(by.workshop, parcel)
-    buy_label(by=by, parcel_id=parcel.pk, service=quotes[0].service)
+    planned = part_of(parcel).candidate.quote.service
+    services = [quote.service for quote in offers(by.workshop, parcel)[0]]
+    buy_label(by=by, parcel_id=parcel.pk, service=planned if planned in services else services[0])
     return close(by=by, parcel_id=parcel.pk, request_key=uuid5(NAMESPACE_URL, f"demo-{parcel.pk}"))

@@ -8,8 +8,8 @@ from core.parcels.candidate import Candidate
 from core.parcels.facts import Facts
 from core.parcels.plan import PlannedOrder
 from core.tariffs.cheaper import CheaperStep, StepRisk, cheaper_steps, risks_of
-from core.tariffs.model import Service, Tariff
-from core.tariffs.quote import tariff_in_force
+from core.tariffs.model import Tariff
+from core.tariffs.quote import service_of
 from core.units import Size
 from server.api.problems import Refused
 from server.carriers.selectors import core_tariffs
@@ -105,7 +105,7 @@ def _own_stock_free(workshop: Workshop, row: Plan, loaded: Loaded) -> Facts:
 
 
 def _steps(one: Candidate, tariffs: tuple[Tariff, ...]) -> ParcelSteps:
-    found = _service_of(one, tariffs)
+    found = service_of(tariffs, one.quote, one.sending.ship_on) if one.sending else None
     if found is None or one.sending is None:
         return ParcelSteps(service_name=one.quote.service_name, cheaper=(), risks=())
     tariff, service = found
@@ -128,11 +128,3 @@ def _steps(one: Candidate, tariffs: tuple[Tariff, ...]) -> ParcelSteps:
             sending=one.sending,
         ),
     )
-
-
-def _service_of(one: Candidate, tariffs: tuple[Tariff, ...]) -> tuple[Tariff, Service] | None:
-    if one.sending is None:
-        return None
-    tariff = tariff_in_force(tariffs, one.quote.carrier, one.sending.ship_on)
-    service = next((s for s in tariff.services if s.code == one.quote.service), None) if tariff else None
-    return (tariff, service) if tariff is not None and service is not None else None

@@ -12,7 +12,7 @@ import { Field, Mark, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { asked, heavier, OVERS, type Over, type Question } from "./question";
 import { RatesTabs } from "./RatesTabs";
 
-const FIRST: Question = { size: "300 x 220 x 160", weight: "2.84 kg", to: "", from: "", on: "", over: "weight" };
+const FIRST: Question = { size: "300 x 220 x 160", weight: "2.84 kg", to: "", from: "", on: "", worth: "", over: "weight" };
 
 export function CompareScreen() {
   const who = useSession();
@@ -36,11 +36,12 @@ export function CompareScreen() {
     <>
       <RatesTabs />
       <ScreenHead title={found.data ? headline(found.data, format.money) : "What would this parcel cost?"} under={found.data ? `By ${found.data.versions.join(", ")}` : "Every service of every price list in force"} />
-      <form className="grid grid-cols-[1.5fr_1fr_1.1fr_1.1fr_1fr] gap-4 border-t border-line bg-sheet px-6 py-3 max-lg:grid-cols-2" onSubmit={(event) => event.preventDefault()}>
+      <form className="grid grid-cols-[1.5fr_1fr_1.1fr_1.1fr_.9fr_1fr] gap-4 border-t border-line bg-sheet px-6 py-3 max-lg:grid-cols-2" onSubmit={(event) => event.preventDefault()}>
         <Field label="Outside" unit={format.system === "imperial" ? "in" : "mm"} value={q.size} fault={fault === "size" ? "Three lengths, such as 300 x 220 x 160" : undefined} onChange={(event) => set({ size: event.target.value })} />
         <Field label="Gross weight" value={q.weight} fault={fault === "weight" ? "A weight, such as 2.84 kg" : undefined} onChange={(event) => set({ weight: event.target.value })} />
         <Field label="To, country and postcode" value={q.to} fault={fault === "to" ? "Such as ALM DM4 6" : undefined} onChange={(event) => set({ to: event.target.value })} />
         <Field label="From, empty: here" value={q.from} onChange={(event) => set({ from: event.target.value })} />
+        <Field label="Cover for" inputMode="decimal" unit={who.currency} value={q.worth} onChange={(event) => set({ worth: event.target.value })} />
         <Field label="Leaves, empty: next" type="date" value={q.on} onChange={(event) => set({ on: event.target.value })} />
       </form>
       <div className="px-6"><ProblemNote error={found.error} /></div>

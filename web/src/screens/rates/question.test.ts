@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import { addressOf, asked, heavier, readPlace, type Question } from "./question";
 import { conditionOf, daysWords, limitsOf, stepRows } from "./tables";
 
-const Q: Question = { size: "332 x 242 x 162", weight: "2.84 kg", to: "ALM DM4 6", from: "", on: "", over: "weight" };
+const Q: Question = { size: "332 x 242 x 162", weight: "2.84 kg", to: "ALM DM4 6", from: "", on: "", worth: "", over: "weight" };
 const format = { length: (um: number) => `${um / 1000} mm`, weight: (mg: number) => `${mg / 1000} g` };
 
 describe("the question", () => {
@@ -13,6 +13,10 @@ describe("the question", () => {
     const read = asked({ ...Q, size: "33.2 x 24.2 x 16.2 cm", weight: "1 lb 4 oz" }, "metric", "ALM");
     expect("body" in read && [read.body.outer_um[0], read.body.gross_weight_mg]).toEqual([332_000, 566_990]);
     expect(asked({ ...Q, size: "10 x 10 x 1" }, "imperial", "ALM")).toMatchObject({ body: { outer_um: [254_000, 254_000, 25_400] } });
+  });
+  it("covers whole amounts of money, nothing when none is named", () => {
+    const cover = (worth: string) => { const read = asked({ ...Q, worth }, "metric", "ALM"); return "body" in read ? read.body.cover : null; };
+    expect([cover("58"), cover("58,20"), cover(""), cover("a lot")]).toEqual([58, 59, 0, 0]);
   });
   it("names the field it cannot read", () => {
     expect(asked({ ...Q, size: "332 x 242" }, "metric", "ALM")).toEqual({ fault: "size" });

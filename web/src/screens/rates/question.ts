@@ -4,7 +4,7 @@ import { formatWeight, lengthNumber, readSize, readWeight, type UnitSystem } fro
 
 export type Over = Schemas["CompareIn"]["over"];
 
-export interface Question { size: string; weight: string; to: string; from: string; on: string; over: Over }
+export interface Question { size: string; weight: string; to: string; from: string; on: string; worth: string; over: Over }
 
 export const OVERS: readonly Over[] = ["weight", "length", "width", "height"];
 
@@ -21,7 +21,7 @@ export function asked(q: Question, system: UnitSystem, home: string): { body: Sc
   if (!size) return { fault: "size" };
   if (!weight) return { fault: "weight" };
   if (!/^[A-Z]{2,3}$/.test(to.country)) return { fault: "to" };
-  return { body: { outer_um: size, gross_weight_mg: weight, destination: to, origin: q.from.trim() ? readPlace(q.from, home) : null, ship_on: q.on || null, over: q.over, rigid: true, goods: [], cover: 0 } };
+  return { body: { outer_um: size, gross_weight_mg: weight, destination: to, origin: q.from.trim() ? readPlace(q.from, home) : null, ship_on: q.on || null, over: q.over, rigid: true, goods: [], cover: Math.min(1_000_000, Math.ceil(Number(q.worth.replace(",", ".")) || 0)) } };
 }
 
 /** A parcel as the address of this screen: for "compare" elsewhere. */
