@@ -6,10 +6,14 @@ from datetime import date, timedelta
 from decimal import Decimal
 from typing import Any
 
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
+
 from server.carriers.models import TariffVersion
 from server.orders.models import Order
 from server.plans.facts import today
 from server.plans.models import Plan
+from server.plans.services import plan_stale
 from tests.server.base import DEMO, DemoCase
 
 D = Decimal
@@ -324,3 +328,32 @@ class AdviceOnAPlan(RatesCase):
         for one in costs:
             self.assertEqual(D(one["each"]), (D(one["total"]) / one["units"]).quantize(D("0.01")))
         self.ask("get", f"products/{product['id']}/unit-costs?most=400", status=422)
+
+
+class FewQueries(RatesCase):
+    """However many lists and orders there are, a screen takes the same number of queries."""
+
+    def queries(self, path: str) -> int:
+        with CaptureQueriesContext(connection) as seen:
+            self.ask("get", path)
+        return len(seen.captured_queries)
+
+    def test_lists_effects_and_steps_take_no_query_a_row(self) -> None:
+        self.take(self.coming())
+        row = next(one for one in self.rows() if one["state"] == "coming")
+        recipe = next(r for r in self.ask("get", "recipes")["results"] if "reserve" in r["name"])
+        paths = ("tariffs", f"tariffs/{row['id']}/effect", f"recipes/{recipe['id']}/steps", "choosing")
+        before = {path: self.queries(path) for path in paths}
+        for path in (DEMO / "carriers").rglob("*.json"):
+            self.take(json.loads(path.read_text()))
+        orders = list(Order.objects.of(self.workshop).filter(lines__sku="PRE-BLK").distinct())
+        for order in orders:
+            lines = list(order.lines.all())
+            order.pk, order.number, order.state = None, f"{order.number}-again", Order.State.NEW
+            order.save()
+            for line in lines:
+                line.pk, line.order = None, order
+                line.save()
+        plan_stale(workshop=self.workshop)
+        self.assertGreater(len(orders), 3)
+        self.assertEqual({path: self.queries(path) for path in paths}, before)
