@@ -5,7 +5,7 @@ totals. Only what saves more than the workshop's threshold is told. Pure.
 """
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
 
@@ -64,7 +64,12 @@ def advice_for(
     alone: dict[str, Decimal] = {}  #: what the simple changes save, by their decisions
     for change in changes_of(plan, lines, facts, overrides, names=names, ship_days=ship_days):
         other = plan_order(
-            lines, facts, destination=destination, ship_on=ship_on, overrides=change.overrides, occasion=occasion
+            lines,
+            facts,
+            destination=destination,
+            ship_on=ship_on,
+            overrides=_undivided(change, plan),
+            occasion=occasion,
         )
         if not isinstance(other, PlannedOrder):
             continue
@@ -78,6 +83,17 @@ def advice_for(
             seen.add(comes_to)
             found.append(_advice(change, plan, other, saves))
     return tuple(sorted(found, key=lambda one: (-one.saves, one.minutes, one.sentence)))
+
+
+def _undivided(change: Change, plan: PlannedOrder) -> Overrides:
+    """Return the decisions to plan with: an order that goes in one parcel need not be divided again to be priced.
+
+    One parcel that goes is always taken before several; cheaper divisions are changes of their own.
+    """
+    wanted = change.overrides
+    if len(plan.chosen.parcels) > 1 or wanted.container or wanted.parcels or wanted.shares:
+        return wanted
+    return replace(wanted, parcels=1)
 
 
 def _honest(change: Change, before: PlannedOrder, after: PlannedOrder) -> bool:

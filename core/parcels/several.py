@@ -19,7 +19,7 @@ from core.recipes.expand import Missing, OrderLine, Piece, expand, merged
 from core.recipes.model import band_for
 from core.supplies.items import Container
 from core.tariffs.model import Sending
-from core.tariffs.quote import quote_all
+from core.tariffs.quote import least_price
 from core.units import Size
 
 __all__ = ["Divided", "Reason", "several_ways"]
@@ -127,10 +127,10 @@ def _floor(lines: tuple[OrderLine, ...], facts: Facts, aim: Aim) -> Decimal | No
             per_parcel = max(per_parcel, band.minutes.per_parcel)
     # Without packaging, goods and rigidity: no surcharge that may not be due.
     barely = Sending(destination=aim.destination, ship_on=aim.ship_on, origin=facts.settings.origin, rigid=False)
-    quotes, _ = quote_all(facts.tariffs, outer=largest, gross_mg=net_mg, sending=barely)
-    if not quotes:
+    postage = least_price(facts.tariffs, outer=largest, gross_mg=net_mg, sending=barely)
+    if postage is None:
         return None
-    return quotes[0].price + (minutes + per_parcel) * facts.settings.wage_per_hour / 60
+    return postage + (minutes + per_parcel) * facts.settings.wage_per_hour / 60
 
 
 def _close_floor(lines: tuple[OrderLine, ...], facts: Facts, aim: Aim) -> Decimal | None:
@@ -146,7 +146,7 @@ def _close_floor(lines: tuple[OrderLine, ...], facts: Facts, aim: Aim) -> Decima
         if outer.max_load_mg < content_mg or _most_room_um3(outer) < volume:
             continue
         size = _least_outside(outer, pieces)
-        quotes, _ = quote_all(
+        postage = least_price(
             facts.tariffs,
             outer=size,
             gross_mg=content_mg + outer.tare_mg,
@@ -158,8 +158,8 @@ def _close_floor(lines: tuple[OrderLine, ...], facts: Facts, aim: Aim) -> Decima
                 rigid=False,
             ),
         )
-        if quotes:
-            carried.append(quotes[0].price + _least_cost(outer))
+        if postage is not None:
+            carried.append(postage + _least_cost(outer))
     if not carried:
         return None
     minutes = sum((piece.band.minutes.per_unit * piece.units for piece in pieces), Decimal(0))

@@ -18,7 +18,26 @@ class Passed:
     unit: str  #: um, mg or cm3
     value: int
     limit: int
-    words: str  #: after the service's name: "takes 450 mm longest side; this parcel has 455 mm, 5 mm over."
+
+    def words(self) -> str:
+        """Return what to say after the service's name; only said when a person is told, since it costs more than asking.
+
+        >>> Passed(limit_name="longest side", unit="um", value=455_000, limit=450_000).words()
+        'takes 450 mm longest side; this parcel has 455 mm, 5 mm over.'
+        """
+        value, limit = self.value, self.limit
+        if self.unit == "um":
+            over = _over(value - limit)
+            return (
+                f"takes {format_length(limit)} {self.limit_name}; this parcel has {format_length(value)}, {over} over."
+            )
+        if self.unit == "cm3":
+            return f"takes {limit} cm3; this parcel has {value} cm3, {value - limit} cm3 over."
+        if self.limit_name == "least weight":
+            short = format_weight(limit - value)
+            return f"starts at {format_weight(limit)}; this parcel is {format_weight(value)}, {short} short."
+        over = format_weight(value - limit)
+        return f"takes {format_weight(limit)}; this parcel is {format_weight(value)}, {over} over."
 
 
 def volume_cm3(outer: Size) -> int:
@@ -29,35 +48,24 @@ def volume_cm3(outer: Size) -> int:
 def passed(limits: Limits, outer: Size, gross_mg: Milligrams) -> list[Passed]:
     """Return every limit the parcel is outside of, sizes first."""
     longest, second, shortest = outer.sorted_um
+    girth = 2 * (second + shortest)
     found = [
-        Passed(
-            limit_name=name,
-            unit="um",
-            value=value,
-            limit=limit,
-            words=f"takes {format_length(limit)} {name}; this parcel has {format_length(value)}, {_over(value - limit)} over.",
-        )
+        Passed(limit_name=name, unit="um", value=value, limit=limit)
         for name, value, limit in (
             ("longest side", longest, limits.longest_um),
             ("second side", second, limits.second_um),
             ("thickness", shortest, limits.thickness_um),
-            ("girth", outer.girth_um, limits.girth_um),
-            ("length plus girth", longest + outer.girth_um, limits.length_plus_girth_um),
+            ("girth", girth, limits.girth_um),
+            ("length plus girth", longest + girth, limits.length_plus_girth_um),
         )
         if limit is not None and value > limit
     ]
     if limits.volume_cm3 is not None and volume_cm3(outer) > limits.volume_cm3:
-        value = volume_cm3(outer)
-        words = f"takes {limits.volume_cm3} cm3; this parcel has {value} cm3, {value - limits.volume_cm3} cm3 over."
-        found.append(Passed(limit_name="volume", unit="cm3", value=value, limit=limits.volume_cm3, words=words))
+        found.append(Passed(limit_name="volume", unit="cm3", value=volume_cm3(outer), limit=limits.volume_cm3))
     if limits.max_mg is not None and gross_mg > limits.max_mg:
-        over = format_weight(gross_mg - limits.max_mg)
-        words = f"takes {format_weight(limits.max_mg)}; this parcel is {format_weight(gross_mg)}, {over} over."
-        found.append(Passed(limit_name="weight", unit="mg", value=gross_mg, limit=limits.max_mg, words=words))
+        found.append(Passed(limit_name="weight", unit="mg", value=gross_mg, limit=limits.max_mg))
     if limits.min_mg is not None and gross_mg < limits.min_mg:
-        short = format_weight(limits.min_mg - gross_mg)
-        words = f"starts at {format_weight(limits.min_mg)}; this parcel is {format_weight(gross_mg)}, {short} short."
-        found.append(Passed(limit_name="least weight", unit="mg", value=gross_mg, limit=limits.min_mg, words=words))
+        found.append(Passed(limit_name="least weight", unit="mg", value=gross_mg, limit=limits.min_mg))
     return found
 
 

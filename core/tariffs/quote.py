@@ -20,6 +20,7 @@ __all__ = [
     "Quote",
     "QuoteLine",
     "Refusal",
+    "least_price",
     "quote_all",
     "quote_service",
     "service_of",
@@ -124,6 +125,35 @@ def quote_all(
                 )
     quotes.sort(key=lambda q: (q.price, q.arrives_on, q.service))
     return tuple(quotes), tuple(refusals)
+
+
+def least_price(tariffs: tuple[Tariff, ...], *, outer: Size, gross_mg: Milligrams, sending: Sending) -> Decimal | None:
+    """Return the price of the cheapest service, None when there is none: as ``quote_all``, for questions asked often.
+
+    A service none of whose steps is cheaper than the best so far need not be asked: nothing takes anything off.
+    """
+    in_force = tariffs_in_force(tariffs, sending.ship_on)
+    if any(own.code in sending.packaging for tariff in in_force for own in tariff.packaging):
+        quotes, _ = quote_all(tariffs, outer=outer, gross_mg=gross_mg, sending=sending)
+        return quotes[0].price if quotes else None
+    best: Decimal | None = None
+    for tariff in in_force:
+        for service in tariff.services:
+            if best is not None and _at_the_least(service) >= best:
+                continue
+            try:
+                price = quote_service(tariff, service, outer=outer, gross_mg=gross_mg, sending=sending).price
+            except OutsideTariff:
+                continue
+            best = price if best is None else min(best, price)
+    return best
+
+
+def _at_the_least(service: Service) -> Decimal:
+    return min(
+        (step.price for one in service.all_formats for table in one.zones for step in table.steps),
+        default=Decimal(0),
+    )
 
 
 def _bound_elsewhere(service: Service, owner: Tariff, own: Packaging) -> OutsideTariff:
@@ -234,7 +264,7 @@ def _by_weight(service: Service, zone: str | None, outer: Size, billable: Billab
             refusal = _no_step(service, table, billable)
     if refusal is not None:
         raise refusal
-    text = " ".join(f"{service.name} {one.words}" for one in over)
+    text = " ".join(f"{service.name} {one.words()}" for one in over)
     first = over[0]
     raise OutsideTariff(text, limit_name=first.limit_name, unit=first.unit, value=first.value, limit=first.limit)
 

@@ -20,7 +20,7 @@ from core.recipes.expand import OrderLine
 from core.recipes.goods import Product as CoreProduct
 from core.recipes.model import Band, Recipe, judged_units
 from core.tariffs.model import Place, Sending
-from core.tariffs.quote import quote_all
+from core.tariffs.quote import least_price
 from core.units import Size
 from server.designing.desk import desk_of, one_place_a_zone
 from server.formats.recipe import RecipeFile
@@ -135,7 +135,7 @@ def _in_one(plan: PlannedOrder | Blocked) -> TypeGuard[PlannedOrder]:
 
 def _postage(one: Candidate, place: Place, desk: Desk) -> Decimal | None:
     """Return the least postage of a parcel to a place, None when no service goes there."""
-    quotes, _ = quote_all(
+    return least_price(
         desk.facts.tariffs,
         outer=one.outer_bulged,
         gross_mg=one.weight.gross_mg,
@@ -143,7 +143,6 @@ def _postage(one: Candidate, place: Place, desk: Desk) -> Decimal | None:
         if one.sending
         else Sending(destination=place, ship_on=desk.ship_on),
     )
-    return quotes[0].price if quotes else None
 
 
 def shown_goods(

@@ -22,7 +22,7 @@ from core.tariffs.model import (
     ZoneTable,
 )
 from core.tariffs.oddities import oddities_of
-from core.tariffs.quote import Quote, quote_all, quote_service, tariff_in_force
+from core.tariffs.quote import Quote, least_price, quote_all, quote_service, tariff_in_force
 from core.units import Size
 from tests.core.samples import SENDING, service, tariff
 
@@ -170,6 +170,8 @@ class TariffLaws(unittest.TestCase):
         size = Size(length_um=mm[0] * 1000, width_um=mm[1] * 1000, height_um=mm[2] * 1000)
         quotes, refusals = quote_all((both,), outer=size, gross_mg=g * 1000, sending=SENDING)
         self.assertEqual([q.price for q in quotes], sorted(q.price for q in quotes))
+        least = least_price((both,), outer=size, gross_mg=g * 1000, sending=SENDING)
+        self.assertEqual(least, quotes[0].price if quotes else None)
         self.assertEqual(sorted([q.service for q in quotes] + [r.service for r in refusals]), ["A", "B"])
 
     def test_a_falling_price_is_told_when_the_file_says_so(self) -> None:
