@@ -6,7 +6,7 @@ goes into the first. Two cartons may also be strapped and go as one parcel, unle
 
 from dataclasses import dataclass, replace
 from decimal import Decimal
-from typing import Literal
+from typing import Literal, NamedTuple
 
 from core.parcels.candidate import PlannedParcel
 from core.parcels.divide import Share, Shareout, cheaper_shares, divided, kinds_of
@@ -98,7 +98,7 @@ def _needed(whole: Tried) -> Reason:
 
 def _shareout(lines: tuple[OrderLine, ...], facts: Facts, aim: Aim) -> Shareout:
     def cost(part: tuple[OrderLine, ...]) -> Decimal | None:
-        best = choose(try_all(part, facts, aim, forced=None, carries=ONCE_A_PARCEL, thorough=False), None)
+        best = choose(try_all(part, facts, aim, forced=None, carries=ONCE_A_PARCEL, thorough=False, shown=False), None)
         return best.costs.total if best is not None else None
 
     def floor(part: tuple[OrderLine, ...]) -> Decimal | None:
@@ -142,10 +142,8 @@ def _close_floor(lines: tuple[OrderLine, ...], facts: Facts, aim: Aim) -> Decima
     volume = sum(piece.size.volume_um3 * piece.quantity for piece in pieces)
     content_mg = sum(piece.weight_mg * piece.quantity for piece in pieces)
     carried = []
-    for outer in facts.containers:
-        if outer.max_load_mg < content_mg or _most_room_um3(outer) < volume:
-            continue
-        size = _least_outside(outer, pieces)
+    enough = [o for o in facts.containers if o.max_load_mg >= content_mg and _most_room_um3(o) >= volume]
+    for outer, size in _worth_asking(enough, pieces, facts):
         postage = least_price(
             facts.tariffs,
             outer=size,
@@ -166,6 +164,36 @@ def _close_floor(lines: tuple[OrderLine, ...], facts: Facts, aim: Aim) -> Decima
     minutes += max(piece.band.minutes.per_parcel for piece in pieces)
     wraps = sum((use.cost for use in uses), Decimal(0))
     return min(carried) + wraps + minutes * facts.settings.wage_per_hour / 60
+
+
+def _worth_asking(enough: list[Outer], pieces: tuple[Piece, ...], facts: Facts) -> list[tuple[Outer, Size]]:
+    """Leave out containers that are larger, heavier and dearer than another: what carries them carries that for less.
+
+    A carrier's own is always asked and beats none: it goes with some services only, some at a price of its own.
+    """
+    own = {item.code for tariff in facts.tariffs for item in tariff.packaging}
+    sized = [(outer, _least_outside(outer, pieces)) for outer in enough]
+    marks = [
+        _Marks(size.sorted_um, outer.tare_mg, _least_cost(outer)) for outer, size in sized if outer.code not in own
+    ]
+
+    def beaten(outer: Outer, size: Size) -> bool:
+        mine = _Marks(size.sorted_um, outer.tare_mg, _least_cost(outer))
+        return any(other != mine and other.within(mine) for other in marks)
+
+    return [(outer, size) for outer, size in sized if outer.code in own or not beaten(outer, size)]
+
+
+class _Marks(NamedTuple):
+    """What a container's postage and cost depend on, for equal contents."""
+
+    sides_um: tuple[int, int, int]
+    tare_mg: int
+    cost: Decimal
+
+    def within(self, other: "_Marks") -> bool:
+        smaller = all(a <= b for a, b in zip(self.sides_um, other.sides_um, strict=True))
+        return smaller and self.tare_mg <= other.tare_mg and self.cost <= other.cost
 
 
 def _most_room_um3(outer: Outer) -> int:

@@ -54,28 +54,32 @@ def try_all(
     forced: str | None,
     carries: Carries = ONCE_AN_ORDER,
     thorough: bool = True,
+    shown: bool = True,
 ) -> Tried:
     """Return the goods tried in every container; ``forced`` is the key of the one way a person allows.
 
+    Not ``shown``: only in containers that may be taken, for questions whose other answers nobody sees.
     ``carries``: what of the amounts for the whole order or parcel goes in here.
     """
     expansion = expansion_for(lines, facts, aim)
     if expansion.missing:
         return Tried(expansion=expansion, request=None, found=(), allowed=(), ruled_out=())
     request = replace(request_for(lines, expansion, facts, aim), carries=carries, thorough=thorough)
-    shown = in_recipe(expansion)
+    named = in_recipe(expansion)
     found: list[Candidate] = []
     ruled_out: list[RuledOut] = []
     for outer in _candidates(expansion, facts, forced):
+        if not shown and not _takes_any(expansion) and outer.code not in named:
+            continue
         if outer.code in aim.overrides.forbidden:
             ruled_out.append(_forbidden(outer))
             continue
-        one = _build_in_stock(outer, request, facts, in_recipe=outer.code in shown)
+        one = _build_in_stock(outer, request, facts, in_recipe=outer.code in named)
         if isinstance(one, Candidate):
             found.append(one)
         else:
             ruled_out.append(one)
-        found += _changed(outer, one, request, facts, in_recipe=outer.code in shown)
+        found += _changed(outer, one, request, facts, in_recipe=outer.code in named)
     allowed = _allowed(found, expansion, forced)
     if not allowed:
         # A person may use the whole carton; cutting one down is offered once there is a plan.
@@ -142,7 +146,7 @@ def why_none(tried: Tried, forced: str | None) -> tuple[Missing, ...]:
     """Return, as one thing that is missing, why no container takes the goods."""
     expansion, ruled_out = tried.expansion, tried.ruled_out
     named = [container_of(forced)] if forced else in_recipe(expansion)
-    mixed = len(recipes_of(expansion)) > 1 or all(piece.band.any_outer for piece in expansion.pieces)
+    mixed = _takes_any(expansion)
     considered = ruled_out if mixed and not forced else tuple(r for r in ruled_out if r.container in named) or ruled_out
     code = next((c for c in ("no_stock", "no_service") if any(r.code == c for r in considered)), "no_container")
     telling = [r for r in considered if code in ("no_container", r.code)]
@@ -273,8 +277,13 @@ def _build_in_stock(outer: Outer, request: Request, facts: Facts, *, in_recipe: 
 def _allowed(found: list[Candidate], expansion: Expansion, forced: str | None) -> list[Candidate]:
     if forced is not None:
         return [c for c in found if c.key == forced]
-    any_outer = len(recipes_of(expansion)) > 1 or all(piece.band.any_outer for piece in expansion.pieces)
+    any_outer = _takes_any(expansion)
     return [c for c in found if any_outer or c.in_recipe]
+
+
+def _takes_any(expansion: Expansion) -> bool:
+    """Return whether any container of the cupboard will do: for a mix of recipes, or where each says so."""
+    return len(recipes_of(expansion)) > 1 or all(piece.band.any_outer for piece in expansion.pieces)
 
 
 def _not_named(candidate: Candidate) -> RuledOut:
