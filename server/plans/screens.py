@@ -136,7 +136,9 @@ def plan_view(workshop: Workshop, row: Plan) -> PlanView | BlockedView:
     ]
     if isinstance(plan, Blocked):
         return BlockedView(status="blocked", missing=plan.missing, ruled_out=out)
-    refs = supply_refs(workshop, {use.supply for way in (plan.chosen, *plan.others) for use in way.uses})
+    # What a person left out or swapped is named as well, though no way uses it.
+    decided = {*row.without, *(code for pair in row.instead for code in pair)}
+    refs = supply_refs(workshop, decided | {use.supply for way in (plan.chosen, *plan.others) for use in way.uses})
     names = {ref.code: ref.name for ref in refs}
     costs = _goods_costs(workshop, plan)
     ways = [_way(way, plan, names, workshop.wage_per_hour, costs) for way in (plan.chosen, *plan.others)]

@@ -285,6 +285,15 @@ class AdviceOnAPlan(RatesCase):
                 applied += 1
         self.assertGreater(applied, 2)
 
+    def test_what_was_swapped_or_left_out_is_still_named(self) -> None:
+        order = self.order("1163")
+        decided = {"instead": [["F-KRA", "F-STA"]], "without": ["I-CARD"]}
+        plan = self.ask("post", f"orders/{order.pk}/plan/decisions", decided)["plan"]
+        names = {ref["code"]: ref["name"] for ref in plan["supplies"]}
+        self.assertEqual((names["F-KRA"], names["I-CARD"]), ("Crumpled kraft", "Thank-you card"))
+        uses = {use["supply"] for use in plan["ways"][0]["parcels"][0]["candidate"]["uses"]}
+        self.assertTrue("F-STA" in uses and not uses & {"F-KRA", "I-CARD"}, uses)
+
     def test_nothing_is_advised_below_the_threshold(self) -> None:
         rules = self.ask("get", "choosing")["rules"]
         self.ask("put", "choosing", {**rules, "advice_threshold": "900.00"})
