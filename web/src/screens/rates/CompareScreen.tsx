@@ -73,7 +73,7 @@ function Answer({ found, over, read, onOver }: { found: Schemas["ComparedRates"]
         </div>
         <Stairs lines={lines} best={best} low={found.low} high={found.high} value={value} shown={tick(value)} crossings={crossings} tick={tick} money={format.money} label={`Price over ${over}.`} />
       </div>
-      <section className="border-l border-line bg-sheet px-5 py-3 max-lg:border-l-0 max-lg:border-t" aria-label="Services">
+      <section className="border-l border-line bg-sheet px-5 py-3 max-lg:border-l-0 max-lg:border-t lg:max-h-[calc(100vh-272px)] lg:min-h-120 lg:overflow-auto" aria-label="Services">
         <h2 className="text-lead">{found.offers.length} of {found.offers.length + found.refusals.length} can take it</h2>
         <ul className="mt-1">{found.offers.map((one) => <Offer key={one.key} one={one} />)}</ul>
         {found.refusals.length > 0 ? <><h2 className="mt-3 text-[15px] text-ink2">Cannot</h2><ul className="text-small text-ink2">{found.refusals.map((one) => <li key={one.key} className="border-t border-line py-1">{one.message}</li>)}</ul></> : null}

@@ -38,7 +38,14 @@ export function TariffsScreen() {
   });
   const remove = useMutation({
     mutationFn: (id: number) => answer(api.DELETE("/api/tariffs/{tariff_id}", { params: { path: { tariff_id: id } } })),
-    onSuccess: () => { say("Taken away; open orders are planned anew."); setRemoving(false); setParams({}); void client.invalidateQueries(); },
+    onSuccess: (_, id) => {
+      say("Taken away; open orders are planned anew.");
+      setRemoving(false);
+      setParams({});
+      client.setQueryData(tariffs().queryKey, (list) => list && { ...list, count: list.count - 1, results: list.results.filter((row) => row.id !== id) });
+      // What was taken away is not asked for again.
+      void client.invalidateQueries({ predicate: (query) => !(query.queryKey[0] === "tariffs" && query.queryKey[1] === id) });
+    },
   });
   const rows = list.data?.results ?? [];
   const at = Math.max(0, rows.findIndex((row) => String(row.id) === params.get("list")));
