@@ -60,9 +60,10 @@ def buy_label(*, by: Member, parcel_id: int, service: str, agreed: Decimal | Non
     carrier_no_answer (503: nothing is lost, ask again).
     """
     label: Label | None = None
+    standing = False
     try:
         price = _asked_price(by, parcel_id, service, agreed)
-        label = _ask(by, parcel_id, service, price)
+        label, standing = _ask(by, parcel_id, service, price)
         if label.state == Label.State.BOUGHT:
             return label
         sales = CARRIER.buy(
@@ -74,6 +75,13 @@ def buy_label(*, by: Member, parcel_id: int, service: str, agreed: Decimal | Non
             transit_days=label.transit_days,
         )
     except CarrierRefused as error:
+        if standing:
+            # Refused now says nothing of the asking before, which was not answered: it may have sold the label.
+            raise Refused(
+                f"The carrier refused: {error} It may have sold this label when it was asked before and did not answer, so "
+                "it stays asked for. Ask again when they answer, or call them.",
+                code="carrier_refused",
+            ) from None
         if label is not None:
             _answer(by.workshop, label, problem=str(error), tracking="")
         raise Refused(
@@ -93,10 +101,13 @@ def void_label(*, by: Member, parcel_id: int) -> Label:
     it, and asking again asks for the same. Raises Refused: no_label, already_closed, carrier_refused, carrier_no_answer
     (503: ask again).
     """
-    label = _to_give_back(by, parcel_id)
+    label, asked_before = _to_give_back(by, parcel_id)
     try:
         CARRIER.void(by.workshop, key=label.key)
     except CarrierRefused as error:
+        if asked_before:
+            text = f"The carrier refused: {error} It may have taken the label back when it was asked before and did not answer: do not use it. Ask again, or call them."
+            raise Refused(text, code="carrier_refused") from None
         _given_back(by.workshop, label, Label.State.BOUGHT)
         text = f"The carrier does not take it back: {error} The label is still yours; use it, or ask them."
         raise Refused(text, code="carrier_refused") from None
@@ -107,7 +118,8 @@ def void_label(*, by: Member, parcel_id: int) -> Label:
 
 
 @transaction.atomic
-def _to_give_back(by: Member, parcel_id: int) -> Label:
+def _to_give_back(by: Member, parcel_id: int) -> tuple[Label, bool]:
+    """Write down that the label is to go back; return it, and whether that was asked before."""
     parcel = Parcel.objects.of(by.workshop).select_for_update(of=("self",)).filter(pk=parcel_id).first()
     if parcel is None:
         raise Refused("There is no such parcel in your workshop.", code="not_found", status=404)
@@ -116,9 +128,10 @@ def _to_give_back(by: Member, parcel_id: int) -> Label:
     label = live_label(by.workshop, parcel)
     if label is None or label.state == Label.State.ASKED:
         raise Refused("No label was bought for this parcel.", code="no_label")
+    asked_before = label.state == Label.State.VOIDING
     label.state = Label.State.VOIDING
     label.save(update_fields=["state"])
-    return label
+    return label, asked_before
 
 
 @transaction.atomic
@@ -187,7 +200,8 @@ def _asked_price(by: Member, parcel_id: int, service: str, agreed: Decimal | Non
 
 
 @transaction.atomic
-def _ask(by: Member, parcel_id: int, service: str, price: Decimal | None) -> Label:
+def _ask(by: Member, parcel_id: int, service: str, price: Decimal | None) -> tuple[Label, bool]:
+    """Write the asking down; return it, and whether it stood already."""
     parcel = (
         Parcel.objects.of(by.workshop)
         .select_for_update(of=("self",))
@@ -209,7 +223,7 @@ def _ask(by: Member, parcel_id: int, service: str, price: Decimal | None) -> Lab
                 f"{standing.service_name} was asked and has not answered yet. Ask it again first: it may have sold the label.",
                 code="label_in_flight",
             )
-        return standing
+        return standing, True
     if parcel.state != Parcel.State.PACKING:
         raise Refused("This parcel is closed.", code="already_closed")
     check = weight_check_of(parcel)
@@ -225,7 +239,7 @@ def _ask(by: Member, parcel_id: int, service: str, price: Decimal | None) -> Lab
             f"There is no service {service[:30]} for this parcel.",
         )
         raise Refused(why, code="service_not_offered", status=422, field="service")
-    return Label.objects.of(by.workshop).create(
+    label = Label.objects.of(by.workshop).create(
         workshop=by.workshop,
         parcel=parcel,
         key=uuid4(),
@@ -238,6 +252,7 @@ def _ask(by: Member, parcel_id: int, service: str, price: Decimal | None) -> Lab
         price=quote.price if price is None else price,
         asked_at=timezone.now(),
     )
+    return label, False
 
 
 @transaction.atomic

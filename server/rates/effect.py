@@ -12,7 +12,7 @@ from pydantic import BaseModel
 
 from core.parcels.candidate import Candidate
 from core.parcels.plan import PlannedOrder
-from core.tariffs.choosing import choose_quote
+from core.tariffs.choosing import allowed_only, choose_quote
 from core.tariffs.model import Sending, Tariff
 from core.tariffs.quote import Quote, quote_all
 from server.carriers.models import TariffVersion
@@ -80,7 +80,8 @@ def effect_of(workshop: Workshop, row: TariffVersion) -> ListEffect:
             continue
         olds = [before for before, _ in now]
         news = [next((q for q in after if q.service == before.service), None) for before, after in now]
-        bests = [choose_quote(after, choosing, ship_on=row.valid_from) for _, after in now]
+        used = [allowed_only(after, choosing, None)[0] for _, after in now]
+        bests = [choose_quote(after, choosing, ship_on=row.valid_from) for after in used]
         before = sum((q.price for q in olds), Decimal(0))
         after = _sum(news)
         best = _sum(bests)

@@ -46,6 +46,30 @@ class AnotherPrice(CarrierCase):
         self.assertEqual(label["tracking"], CarrierSale.objects.of(self.workshop).get().tracking)
 
 
+class RefusedAfterNoAnswer(CarrierCase):
+    """A refusal now says nothing of an asking before that was not answered."""
+
+    def test_a_label_that_may_have_been_sold_is_not_given_up(self) -> None:
+        parcel = self.weighed("1160")
+        self.standin("carrier", "drop_out_after")
+        self.buy(parcel, status=503)
+        self.standin("carrier", "refuse")
+        self.assertIn("may have sold this label", self.buy(parcel, status=409)["detail"])
+        self.assertEqual(self.ask("get", f"parcels/{parcel['id']}")["label"]["state"], "asked")
+        self.standin("carrier", "well")
+        self.assertEqual(self.buy(parcel)["label"]["tracking"], CarrierSale.objects.of(self.workshop).get().tracking)
+
+    def test_a_label_that_may_have_been_taken_back_is_not_used(self) -> None:
+        parcel = self.labelled("1160")
+        self.standin("carrier", "drop_out_after")
+        self.void(parcel, status=503)
+        self.standin("carrier", "refuse")
+        self.assertIn("do not use it", self.void(parcel, status=409)["detail"])
+        self.assertEqual(self.ask("get", f"parcels/{parcel['id']}")["label"]["state"], "voiding")
+        self.standin("carrier", "well")
+        self.assertIsNone(self.void(parcel)["label"])
+
+
 class GivenBack(CarrierCase):
     def test_a_label_is_given_back_once_and_another_is_bought_anew(self) -> None:
         parcel = self.labelled("1160")
