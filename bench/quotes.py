@@ -16,8 +16,9 @@ from pathlib import Path
 from core.errors import OutsideTariff
 from core.tariffs.cheaper import cheaper_steps
 from core.tariffs.model import Place, Sending, Tariff
+from core.tariffs.probing import price_over
 from core.tariffs.quote import quote_all, quote_service
-from core.tariffs.stairs import price_over, stairs_of
+from core.tariffs.stairs import stairs_of
 from core.units import Size
 from server.formats.tariff import TariffFile
 

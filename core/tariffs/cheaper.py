@@ -8,13 +8,11 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from decimal import Decimal
-from functools import cache
 from typing import Literal
 
-from core.errors import OutsideTariff
 from core.tariffs.limits import volume_cm3
 from core.tariffs.model import Limits, Sending, Service, Tariff
-from core.tariffs.quote import quote_service
+from core.tariffs.probing import PriceAt, last_alike, price_of
 from core.tariffs.steps import chance_to_pass
 from core.units import Milligrams, Size, format_length, format_weight
 
@@ -66,14 +64,13 @@ def cheaper_steps(
 
     A measure no shrinking of which lowers the price is left out.
     """
-    price = _price(tariff, service, sending)
+    price = price_of(tariff, service, sending)
     now = price(outer, gross_mg)
     if now is None:
         return ()
     found = []
     for measure, value, shrunk in _measures(service, outer, gross_mg):
 
-        @cache
         def at(one: int, shrunk: Callable[[int], tuple[Size, int]] = shrunk) -> Decimal | None:
             return price(*shrunk(one))
 
@@ -105,7 +102,7 @@ def risks_of(
 
     ``outer`` is with its bulge, ``bulge`` the allowance of each axis: half of it is taken as one sigma of the side.
     """
-    price = _price(tariff, service, sending)
+    price = price_of(tariff, service, sending)
     now = price(outer, gross_mg)
     if now is None:
         return ()
@@ -121,14 +118,13 @@ def risks_of(
         if sigma <= 0:
             continue
 
-        @cache
         def at(one: int, grown: Callable[[int], tuple[Size, int]] = grown) -> Decimal | None:
             return price(*grown(one))
 
         top = value + _SIGMAS * sigma
         if at(top) == now:
             continue
-        edge = _last_alike(at, now, value, top)
+        edge = last_alike(at, value, top)
         beyond = at(edge + 1)
         found.append(
             StepRisk(
@@ -141,16 +137,6 @@ def risks_of(
             )
         )
     return tuple(sorted(found, key=lambda risk: (-risk.chance, risk.measure)))
-
-
-def _price(tariff: Tariff, service: Service, sending: Sending) -> Callable[[Size, int], Decimal | None]:
-    def price(outer: Size, gross_mg: int) -> Decimal | None:
-        try:
-            return quote_service(tariff, service, outer=outer, gross_mg=gross_mg, sending=sending).price
-        except OutsideTariff:
-            return None
-
-    return price
 
 
 def _measures(
@@ -206,7 +192,7 @@ def _asked_for(service: Service) -> set[str]:
     return asked
 
 
-def _most_below(at: Callable[[int], Decimal | None], now: Decimal, low: int, value: int) -> int | None:
+def _most_below(at: PriceAt, now: Decimal, low: int, value: int) -> int | None:
     """Return the largest value from ``low`` on at which it costs less than ``now``; None when it never does."""
     first = at(low)
     if first is None or first >= now:
@@ -216,17 +202,6 @@ def _most_below(at: Callable[[int], Decimal | None], now: Decimal, low: int, val
         middle = (low + high) // 2
         price = at(middle)
         if price is not None and price < now:
-            low = middle
-        else:
-            high = middle
-    return low
-
-
-def _last_alike(at: Callable[[int], Decimal | None], now: Decimal, value: int, top: int) -> int:
-    low, high = value, top
-    while high - low > 1:
-        middle = (low + high) // 2
-        if at(middle) == now:
             low = middle
         else:
             high = middle

@@ -4,15 +4,12 @@ Asked of the quote itself, so every rule of the service counts: rounding, volume
 never falls when a side grows, so each edge is found by halving, exact to the micrometre.
 """
 
-from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from decimal import Decimal
-from functools import cache
 from typing import Literal
 
-from core.errors import OutsideTariff
 from core.tariffs.model import Sending, Service, Tariff
-from core.tariffs.quote import quote_service
+from core.tariffs.probing import PriceAt, first_alike, last_alike, price_over
 from core.units import Micrometres, Milligrams, Size
 
 __all__ = ["SideRuler", "SideStep", "side_rulers"]
@@ -50,61 +47,28 @@ def side_rulers(
     values = (outer.length_um, outer.width_um, outer.height_um)
     found = []
     for side, value in zip(_SIDES, values, strict=True):
-
-        @cache  # the halving asks for some measures again
-        def price(um: int, side: Side = side) -> Decimal | None:
-            size = replace(outer, **{f"{side}_um": um})
-            try:
-                quote = quote_service(tariff, service, outer=size, gross_mg=gross_mg, sending=sending)
-            except OutsideTariff:
-                return None
-            return quote.price
-
+        price = price_over(tariff, service, side, outer=outer, gross_mg=gross_mg, sending=sending)
         found.append(_ruler(side, value, price))
     return tuple(found)
 
 
-def _ruler(side: Side, value: int, price: Callable[[int], Decimal | None]) -> SideRuler:
+def _ruler(side: Side, value: int, price: PriceAt) -> SideRuler:
     low, high = max(1, value * (100 - _REACH_PERCENT) // 100), value * (100 + _REACH_PERCENT) // 100
     below: list[SideStep] = []
     at = value
     for _ in range(_EDGES):
-        first = _first_alike(price, low, at)
+        first = first_alike(price, low, at)
         if first == low:
             break
         below.insert(0, SideStep(up_to_um=first - 1, price=price(first - 1)))
         at = first - 1
-    from_um = _first_alike(price, low, at)
+    from_um = first_alike(price, low, at)
     above: list[SideStep] = []
     at = value
     for _ in range(_EDGES + 1):
-        last = _last_alike(price, at, high)
+        last = last_alike(price, at, high)
         above.append(SideStep(up_to_um=last, price=price(at)))
         if last == high or above[-1].price is None:
             break
         at = last + 1
     return SideRuler(side=side, value_um=value, from_um=from_um, steps=(*below, *above))
-
-
-def _first_alike(price: Callable[[int], Decimal | None], low: int, at: int) -> int:
-    """Return the shortest measure from ``low`` on with the price of ``at``."""
-    wanted = price(at)
-    while low < at:
-        middle = (low + at) // 2
-        if price(middle) == wanted:
-            at = middle
-        else:
-            low = middle + 1
-    return at
-
-
-def _last_alike(price: Callable[[int], Decimal | None], at: int, high: int) -> int:
-    """Return the longest measure up to ``high`` with the price of ``at``."""
-    wanted = price(at)
-    while at < high:
-        middle = (at + high + 1) // 2
-        if price(middle) == wanted:
-            at = middle
-        else:
-            high = middle - 1
-    return at

@@ -3,19 +3,15 @@
 Asked of the quote itself, edge by edge, each found by halving: exact to the milligram or micrometre. Pure.
 """
 
-from collections.abc import Callable, Mapping
-from dataclasses import dataclass, replace
+from collections.abc import Mapping
+from dataclasses import dataclass
 from decimal import Decimal
-from typing import Literal
 
-from core.errors import OutsideTariff
-from core.tariffs.model import Packaging, Sending, Service, Tariff
-from core.tariffs.quote import quote_service
-from core.units import Milligrams, Size
+from core.tariffs.model import Packaging
+from core.tariffs.probing import PriceAt, last_alike
+from core.units import Size
 
-__all__ = ["Over", "Run", "Stair", "cheapest_runs", "fits_inside", "price_over", "stairs_of"]
-
-Over = Literal["weight", "length", "width", "height"]
+__all__ = ["Run", "Stair", "cheapest_runs", "fits_inside", "stairs_of"]
 
 #: More edges than this nobody could read; the stairs end there.
 _MOST_EDGES = 60
@@ -38,37 +34,14 @@ class Run:
     cheaper_by: Decimal | None  #: than the one before, where the run begins; None: that one does not take it
 
 
-def price_over(
-    tariff: Tariff, service: Service, over: Over, *, outer: Size, gross_mg: Milligrams, sending: Sending
-) -> Callable[[int], Decimal | None]:
-    """Return the price as a function of one measure, the rest as it is."""
-
-    def price(value: int) -> Decimal | None:
-        size = outer if over == "weight" else replace(outer, **{f"{over}_um": value})
-        weight = value if over == "weight" else gross_mg
-        try:
-            return quote_service(tariff, service, outer=size, gross_mg=weight, sending=sending).price
-        except OutsideTariff:
-            return None
-
-    return price
-
-
-def stairs_of(price: Callable[[int], Decimal | None], low: int, high: int) -> tuple[Stair, ...]:
+def stairs_of(price: PriceAt, low: int, high: int) -> tuple[Stair, ...]:
     """Return the stairs from ``low`` to ``high``; prices that fall as the measure grows may hide an edge."""
     found: list[Stair] = []
     at = low
     while at <= high and len(found) < _MOST_EDGES:
-        wanted = price(at)
-        first, last = at, high
-        while first < last:
-            middle = (first + last + 1) // 2
-            if price(middle) == wanted:
-                first = middle
-            else:
-                last = middle - 1
-        found.append(Stair(up_to=first, price=wanted))
-        at = first + 1
+        last = last_alike(price, at, high)
+        found.append(Stair(up_to=last, price=price(at)))
+        at = last + 1
     return tuple(found)
 
 

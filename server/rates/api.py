@@ -15,8 +15,8 @@ from rest_framework.response import Response
 from core.recipes.goods import GoodsWord
 from core.tariffs.model import Place, Sending
 from core.tariffs.oddities import oddities_of
+from core.tariffs.probing import Over
 from core.tariffs.quote import tariff_in_force
-from core.tariffs.stairs import Over
 from core.tariffs.zones import plain_postcode
 from core.units import Size
 from server.api.problems import Refused

@@ -8,8 +8,9 @@ from pydantic import BaseModel
 from core.errors import OutsideTariff
 from core.tariffs.cheaper import CheaperStep, cheaper_steps
 from core.tariffs.model import Packaging, Sending, Service, Tariff
+from core.tariffs.probing import Over, price_over
 from core.tariffs.quote import Quote, quote_service, tariffs_in_force
-from core.tariffs.stairs import Over, Stair, cheapest_runs, fits_inside, price_over, stairs_of
+from core.tariffs.stairs import Stair, cheapest_runs, fits_inside, stairs_of
 from core.units import Size
 from server.carriers.selectors import core_tariffs
 from server.workshops.models import Workshop

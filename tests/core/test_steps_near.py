@@ -16,7 +16,8 @@ from core.tariffs.model import (  # fmt: skip
     WeightStep,
     ZoneTable,
 )
-from core.tariffs.stairs import Stair, cheapest_runs, fits_inside, price_over, stairs_of
+from core.tariffs.probing import price_over
+from core.tariffs.stairs import Stair, cheapest_runs, fits_inside, stairs_of
 from core.units import Size
 from tests.core.samples import SENDING, service, size, tariff
 

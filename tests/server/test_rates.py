@@ -211,6 +211,17 @@ class ComingList(RatesCase):
         changes = [D(one["change"]) for one in found["most"]]
         self.assertEqual((len(changes), changes), (10, sorted(changes, reverse=True)))
 
+    def test_what_would_be_taken_is_only_what_the_workshop_uses(self) -> None:
+        cheap = changed(POST, tariff_version="cheap", valid_from=str(today(self.workshop) + timedelta(days=7)))
+        cheap["services"][1]["zones"][0]["increment"].update(base="0.50", each="0.10")
+        row = self.take(cheap)["row"]
+        best = D(self.ask("get", f"tariffs/{row['id']}/effect")["best"])
+        rules = self.ask("get", "choosing")["rules"]
+        self.ask("put", "choosing", {**rules, "services": ["LARK-TWO", "LARK-PKT"]})
+        kept = self.ask("get", f"tariffs/{row['id']}/effect")
+        self.assertLess(best, D(kept["best"]))
+        self.assertEqual(kept["best"], kept["before"])
+
     def test_a_service_that_is_gone_is_told_with_what_would_be_taken(self) -> None:
         document = self.coming()
         document["services"] = [one for one in document["services"] if one["code"] == "LARK-TWO"]
