@@ -61,7 +61,8 @@ _MOST_LOOSE_RELATED = 11
 #: Goods that rest on each other: disturbed fillings are worth more than the same work in relations.
 _GOODS_TRIES = (60, 400, 1_500)
 _CORNER_NODES = 1_000
-_BLOCKS_KEPT, _BLOCK_JOINS, _BLOCKS_COST = 200, 250_000, 110_000
+#: Blocks kept a level, pairs looked at and about what that costs; wider where the step before found nothing.
+_BLOCKS = ((60, 60_000, 7_000), (200, 400_000, 45_000), (500, 1_500_000, 170_000))
 _MOST_BLOCK_UNITS = 20
 #: Above so many units a filling is dear: fewer scores are tried in the quick round.
 _MOST_FOR_ALL_SCORES, _MOST_FOR_ALL_ORDERS = 20, 80
@@ -154,10 +155,11 @@ def finish(
         if answer == FOUND:
             return _packing(box, units, problem, at, size)
     seeds, wanted = (_LOOSE_SEEDS, _LOOSE_TRIES) if loose else (_SEEDS, _TRIES)
-    packed = _tight(problem, seeds[step], effort, at, size)
-    # Cut pieces are worth joining early; for goods that rest on each other blocks come last.
-    if not packed and not loose and step == (STEPS - 1 if goods else 1):
-        packed = _blocks(problem, effort, at, size)
+    packed = not goods and _blocks(problem, step, effort, at, size)
+    packed = packed or _tight(problem, seeds[step], effort, at, size)
+    # For goods that rest on each other blocks come last.
+    if not packed and goods and not loose and step == STEPS - 1:
+        packed = _blocks(problem, 1, effort, at, size)
     if not packed and not (goods and loose):
         packed = _disturbed(problem, wanted[step], effort, at, size)
     return _packing(box, units, problem, at, size) if packed else None
@@ -226,13 +228,11 @@ def _tight(problem: Problem, seeds: range, effort: Effort, at: Grid, size: Grid)
     return False
 
 
-def _blocks(problem: Problem, effort: Effort, at: Grid, size: Grid) -> bool:
-    count = len(problem.kind)
-    if count > _MOST_BLOCK_UNITS or effort.take(_BLOCKS_COST) < _BLOCKS_COST:
+def _blocks(problem: Problem, step: int, effort: Effort, at: Grid, size: Grid) -> bool:
+    kept, joins, cost = _BLOCKS[step]
+    if len(problem.kind) > _MOST_BLOCK_UNITS or effort.take(cost) < cost:
         return False
-    return build_blocks(problem, _weightless(problem), _BLOCKS_KEPT, _BLOCK_JOINS, at, size) and _rests(
-        problem, at, size
-    )
+    return build_blocks(problem, _weightless(problem), kept, joins, at, size) and _rests(problem, at, size)
 
 
 def _slack_percent(problem: Problem) -> int:

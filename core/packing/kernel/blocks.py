@@ -1,47 +1,130 @@
 """Joining units to blocks and blocks to larger blocks, the fullest first (packing kernel).
 
 Two blocks put side by side make a larger one, as large as the box round both; what that wastes must fit in the slack of
-the container. Level by level (two units, three, ...) the fullest blocks are kept, up to a number that bounds the
-work, until one holds all units and fits. Finds packings that saw cuts right through could take apart; proves nothing.
+the container. A block that leaves less beside it than the thinnest unit still outside wastes that as well. Level by
+level (two units, three, ...) the fullest blocks are kept, up to a number that bounds the work, until one holds all
+units and fits. Of blocks with the same units only those count that are not as long as another on every axis. Finds
+packings that saw cuts right through could take apart; proves nothing.
 Where every unit may lie on any side, blocks are joined in any of the 18 ways two boxes can be; otherwise each unit enters
 once for each way it may stand, and blocks are joined along the three axes only.
 """
 
 import numpy as np
 
-from core.packing.kernel.compiled import compiled
+from core.packing.kernel.compiled import compiled, written_in
 from core.packing.kernel.problem import Grid, Problem, Row
 
 __all__ = ["build_blocks"]
 
+#: Columns of ``meta``: the units as bits, the two blocks joined (or -1 and the unit), the axis of the first they are
+#: joined along, and which own axis of the second lies along each axis of the first.
+_UNITS, _ONE, _OTHER, _AXIS, _TURNED, _COLUMNS = 0, 1, 2, 3, 4, 7
+#: Blocks of the same units that are kept at most: the next ones are nearly always the same with another waste.
+_MOST_ALIKE = 4
+_WHOLE = 1 << 40
 
-@compiled
-def _fits(dims: Row, window: Row, free: bool) -> bool:
+
+@written_in
+def _ordered(a: int, b: int, c: int, free: bool) -> tuple[int, int, int]:
+    """Return the lengths shortest first where a block may be turned, else as they are."""
     if not free:
-        return bool(dims[0] <= window[0] and dims[1] <= window[1] and dims[2] <= window[2])
-    a, b = np.sort(dims), np.sort(window)
-    return bool(a[0] <= b[0] and a[1] <= b[1] and a[2] <= b[2])
+        return a, b, c
+    least, most = min(a, b, c), max(a, b, c)
+    return least, a + b + c - least - most, most
+
+
+@written_in
+def _up_to(gap: int, thin: Row, thin_volume: Row) -> float:
+    """Return the volume of the units that could lie in a gap."""
+    k = 0
+    while thin[k] <= gap:
+        k += 1
+    return thin_volume[k]
+
+
+@written_in
+def _filled(a: int, b: int, c: int, w0: int, w1: int, w2: int, thin: Row, thin_volume: Row, most: float, free: bool) -> float:
+    """Return the volume a block takes in the window at its best, with what nothing can fill beside it; 0: does not fit.
+
+    The window's lengths are ordered as the block's; ``thin`` has the least lengths of the units outside the block,
+    shortest first, ``thin_volume`` the volume of those up to each.
+    """
+    best = 0.0
+    for way in range(6 if free else 1):
+        x, y, z = a, b, c
+        if way == 1:
+            x, y, z = a, c, b
+        elif way == 2:
+            x, y, z = b, a, c
+        elif way == 3:
+            x, y, z = b, c, a
+        elif way == 4:
+            x, y, z = c, a, b
+        elif way == 5:
+            x, y, z = c, b, a
+        if x > w0 or y > w1 or z > w2:
+            continue
+        if w0 - x < thin[0]:
+            x = w0
+        if w1 - y < thin[0]:
+            y = w1
+        if w2 - z < thin[0]:
+            z = w2
+        taken = float(x) * float(y) * float(z)
+        if best > 0.0 and taken >= best:
+            continue
+        waste = 0.0
+        if x < w0:
+            waste += max(0.0, float(w0 - x) * float(y) * float(z) - _up_to(w0 - x, thin, thin_volume))
+        if y < w1:
+            waste += max(0.0, float(w1 - y) * float(x) * float(z) - _up_to(w1 - y, thin, thin_volume))
+        if z < w2:
+            waste += max(0.0, float(w2 - z) * float(x) * float(y) - _up_to(w2 - z, thin, thin_volume))
+        if taken + waste > most:
+            continue
+        best = taken
+    return best
 
 
 @compiled
-def _keep_fullest(dims: Grid, meta: Grid, full: Row, start: int, count: int, most: int) -> int:
-    """Keep the fullest ``most`` of the blocks from ``start`` on, dropping equal ones; return the new count."""
+def _join_ways(free: bool) -> Grid:
+    """Return the ways two blocks can be joined: axes a, a1, a2 of the first, b, b1, b2 of the second beside them."""
+    ways = np.zeros((18 if free else 3, 6), dtype=np.int64)
+    for way in range(len(ways)):
+        a = way % 3
+        b = way // 3 % 3 if free else a
+        ways[way, 0], ways[way, 1], ways[way, 2] = a, (a + 1) % 3, (a + 2) % 3
+        ways[way, 3], ways[way, 4], ways[way, 5] = b, (b + 1) % 3, (b + 2) % 3
+        if way >= 9:
+            ways[way, 4], ways[way, 5] = (b + 2) % 3, (b + 1) % 3
+    return ways
+
+
+@compiled
+def _keep_fullest(dims: Grid, meta: Grid, full: Row, start: int, count: int, most: int, free: bool) -> int:
+    """Keep the fullest ``most`` of the blocks from ``start`` on, without what others make needless; return the new count."""
     order = np.argsort(-full[start:count], kind="mergesort")
     new_dims, new_meta, new_full = dims[start:count][order], meta[start:count][order], full[start:count][order]
     kept = start
     for k in range(count - start):
-        same = False
-        back = kept - 1
-        while back >= start and full[back] == new_full[k]:
-            if meta[back, 0] == new_meta[k, 0] and np.prod(dims[back] // 1000) == np.prod(new_dims[k] // 1000):
-                a, b = np.sort(dims[back]), np.sort(new_dims[k])
-                if a[0] == b[0] and a[1] == b[1]:
-                    same = True
-                    break
-            back -= 1
-        if same:
+        units = new_meta[k, _UNITS]
+        a, b, c = _ordered(new_dims[k, 0], new_dims[k, 1], new_dims[k, 2], free)
+        alike = 0
+        for back in range(start, kept):
+            if meta[back, _UNITS] != units:
+                continue
+            alike += 1
+            x, y, z = _ordered(dims[back, 0], dims[back, 1], dims[back, 2], free)
+            if alike >= _MOST_ALIKE or (x <= a and y <= b and z <= c):
+                alike = _MOST_ALIKE
+                break
+        if alike >= _MOST_ALIKE:
             continue
-        dims[kept], meta[kept], full[kept] = new_dims[k], new_meta[k], new_full[k]
+        for axis in range(3):
+            dims[kept, axis] = new_dims[k, axis]
+        for column in range(_COLUMNS):
+            meta[kept, column] = new_meta[k, column]
+        full[kept] = new_full[k]
         kept += 1
         if kept - start >= most:
             break
@@ -62,22 +145,43 @@ def _place(
         height -= 1
         here = stack[height].copy()
         b = here[0]
-        if meta[b, 1] < 0:
-            i = meta[b, 2]
+        if meta[b, _ONE] < 0:
+            i = meta[b, _OTHER]
             for t in range(3):
                 at[i, t] = here[4 + t]
                 size[i, t] = dims[b, here[1 + t]] - p.gap
             continue
-        left, right, axis = meta[b, 1], meta[b, 2], meta[b, 3]
+        left, right, axis = meta[b, _ONE], meta[b, _OTHER], meta[b, _AXIS]
         stack[height] = here
         stack[height, 0] = left
         height += 1
         stack[height, 0] = right
         for t in range(3):
             own = here[1 + t]
-            stack[height, 1 + t] = meta[b, 4 + own]
+            stack[height, 1 + t] = meta[b, _TURNED + own]
             stack[height, 4 + t] = here[4 + t] + (dims[left, axis] if own == axis else 0)
         height += 1
+
+
+@compiled
+def _content(units: int, volume: Row) -> float:
+    total = 0.0
+    for i in range(len(volume)):
+        if units >> i & 1:
+            total += volume[i]
+    return total
+
+
+@compiled
+def _outside(units: int, by_length: Row, shortest: Row, volume: Row, thin: Row, thin_volume: Row) -> None:
+    """Write the least lengths of the units outside a block, shortest first, and the volume of those before each."""
+    count, total = 0, 0.0
+    for i in by_length:
+        if not units >> i & 1:
+            thin[count], thin_volume[count] = shortest[i], total
+            total += volume[i]
+            count += 1
+    thin[count], thin_volume[count] = 1 << 60, total
 
 
 @compiled
@@ -94,26 +198,35 @@ def build_blocks(p: Problem, free: bool, most: int, most_joins: int, at: Grid, s
     )
     if np.min(window) <= 0:
         return False
+    w0, w1, w2 = _ordered(window[0], window[1], window[2], free)
     room = 8 * most
     total = room + most * (n + 1) + 6 * n
-    dims, full = np.zeros((total, 3), dtype=np.int64), np.zeros(total, dtype=np.int64)
-    meta, volume = np.zeros((total, 7), dtype=np.int64), np.zeros(n, dtype=np.float64)
+    dims, full, held = np.zeros((total, 3), dtype=np.int64), np.zeros(total, dtype=np.int64), np.zeros(total)
+    meta, volume = np.zeros((total, _COLUMNS), dtype=np.int64), np.zeros(n, dtype=np.float64)
+    shortest = np.zeros(n, dtype=np.int64)
     starts = np.zeros(n + 2, dtype=np.int64)
+    join_ways = _join_ways(free)
     count = 0
-    slack = float(window[0]) * float(window[1]) * float(window[2])
+    whole = float(window[0]) * float(window[1]) * float(window[2])
+    slack = whole
     for i in range(n):
         volume[i] = float(p.sizes[i, 0, 0] + p.gap) * float(p.sizes[i, 0, 1] + p.gap) * float(p.sizes[i, 0, 2] + p.gap)
+        shortest[i] = np.min(p.sizes[i, 0]) + p.gap
         slack -= volume[i]
         for way in range(1 if free else p.ways[i]):
             for axis in range(3):
                 dims[count, axis] = p.sizes[i, way, axis] + p.gap
-            meta[count, 0], meta[count, 1], meta[count, 2] = 1 << i, -1, i
-            full[count] = 1 << 40
+            meta[count, _UNITS], meta[count, _ONE], meta[count, _OTHER] = 1 << i, -1, i
+            full[count] = _WHOLE
+            held[count] = volume[i]
             count += 1
     if slack < 0:
         return False
+    slack += whole * 1e-12
     starts[2] = count
-    joined, turned = np.zeros(3, dtype=np.int64), np.zeros(3, dtype=np.int64)
+    by_length = np.argsort(shortest)
+    thin, thin_volume = np.zeros(n + 1, dtype=np.int64), np.zeros(n + 1)
+    turned = np.zeros(3, dtype=np.int64)
     joins = 0
     for level in range(2, n + 1):
         start = starts[level]
@@ -121,52 +234,60 @@ def build_blocks(p: Problem, free: bool, most: int, most_joins: int, at: Grid, s
         bar = 0
         for small in range(1, level // 2 + 1):
             for one in range(starts[level - small], starts[level - small + 1]):
-                held = 0.0
-                for i in range(n):
-                    if meta[one, 0] >> i & 1:
-                        held += volume[i]
-                for other in range(starts[small], starts[small + 1]):
-                    if meta[one, 0] & meta[other, 0]:
+                units = meta[one, _UNITS]
+                first = starts[small] if 2 * small != level else one + 1
+                for other in range(first, starts[small + 1]):
+                    if units & meta[other, _UNITS]:
                         continue
                     joins += 1
                     if joins > most_joins:
                         return False
-                    more = 0.0
-                    for i in range(n):
-                        if meta[other, 0] >> i & 1:
-                            more += volume[i]
-                    for way in range(18 if free else 3):
-                        a = way % 3
-                        b = way // 3 % 3 if free else a
-                        flip = way >= 9
-                        a1, a2 = (a + 1) % 3, (a + 2) % 3
-                        b1, b2 = (b + 1) % 3, (b + 2) % 3
-                        if flip:
-                            b1, b2 = b2, b1
-                        joined[a] = dims[one, a] + dims[other, b]
-                        joined[a1] = max(dims[one, a1], dims[other, b1])
-                        joined[a2] = max(dims[one, a2], dims[other, b2])
-                        outer = float(joined[0]) * float(joined[1]) * float(joined[2])
-                        if outer - held - more > slack or not _fits(joined, window, free):
+                    content = held[one] + held[other]
+                    largest = content + slack
+                    if bar > 0:
+                        largest = min(largest, content * _WHOLE / bar)
+                    told = False
+                    for way in range(len(join_ways)):
+                        a, a1, a2 = join_ways[way, 0], join_ways[way, 1], join_ways[way, 2]
+                        b, b1, b2 = join_ways[way, 3], join_ways[way, 4], join_ways[way, 5]
+                        x = dims[one, a] + dims[other, b]
+                        y = max(dims[one, a1], dims[other, b1])
+                        z = max(dims[one, a2], dims[other, b2])
+                        if float(x) * float(y) * float(z) > largest:
                             continue
-                        fullness = np.int64((held + more) / outer * (1 << 40))
-                        if fullness < bar and level < n:
+                        if not told:
+                            _outside(units | meta[other, _UNITS], by_length, shortest, volume, thin, thin_volume)
+                            told = True
+                        if not free:
+                            # Turned back to the axes of the container.
+                            if a == 1:
+                                x, y, z = z, x, y
+                            elif a == 2:
+                                x, y, z = y, z, x
+                        taken = _filled(x, y, z, w0, w1, w2, thin, thin_volume, content + slack, free)
+                        if taken == 0.0 or (taken > largest and level < n):
                             continue
                         if count == total:
-                            count = _keep_fullest(dims, meta, full, start, count, most)
+                            count = _keep_fullest(dims, meta, full, start, count, most, free)
                             if count - start == most:
                                 bar = full[count - 1]
-                        dims[count] = joined
-                        meta[count, 0] = meta[one, 0] | meta[other, 0]
-                        meta[count, 1], meta[count, 2], meta[count, 3] = one, other, a
-                        meta[count, 4 + a], meta[count, 4 + a1], meta[count, 4 + a2] = b, b1, b2
-                        full[count] = fullness
+                        dims[count, a], dims[count, a1], dims[count, a2] = (
+                            dims[one, a] + dims[other, b],
+                            max(dims[one, a1], dims[other, b1]),
+                            max(dims[one, a2], dims[other, b2]),
+                        )
+                        meta[count, _UNITS] = units | meta[other, _UNITS]
+                        meta[count, _ONE], meta[count, _OTHER], meta[count, _AXIS] = one, other, a
+                        meta[count, _TURNED + a], meta[count, _TURNED + a1], meta[count, _TURNED + a2] = b, b1, b2
+                        full[count] = np.int64(content / taken * _WHOLE)
                         count += 1
                         if level == n:
                             _stand(dims[count - 1], window, free, turned)
                             _place(p, count - 1, dims, meta, free, turned, low, at, size)
                             return True
-        count = _keep_fullest(dims, meta, full, start, count, most)
+        count = _keep_fullest(dims, meta, full, start, count, most, free)
+        for k in range(start, count):
+            held[k] = _content(meta[k, _UNITS], volume)
         starts[level + 1] = count
     return False
 
