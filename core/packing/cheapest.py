@@ -95,7 +95,8 @@ def _remembered(
             break
     effort = effort_for(units, rules)
     for step in range(STEPS):
-        for place in _in_turn(boxes[: len(noes)], units, rules):
+        still_open = [place for place, no in enumerate(noes) if no is None]
+        for place in _in_turn(still_open, boxes, units, rules):
             if place >= len(noes) or noes[place] is not None:
                 continue
             if any(
@@ -112,13 +113,12 @@ def _remembered(
     return packing, tuple(not_found(box, units) if no is None else no for box, no in zip(boxes, noes, strict=False))
 
 
-def _in_turn(boxes: tuple[Box, ...], units: tuple[PackUnit, ...], rules: PackRules) -> list[int]:
+def _in_turn(places: list[int], boxes: tuple[Box, ...], units: tuple[PackUnit, ...], rules: PackRules) -> list[int]:
     """Return the places in the order they are searched: tight ones from the cheapest, then roomy ones from the dearest.
 
     A tight container is settled soon. Among roomy ones a packing is found sooner where there is more room, what is
     ruled out there rules out more, and cheaper ones then get what work is left.
     """
-    places = range(len(boxes))
     roomy = {place for place in places if is_roomy(boxes[place], units, rules)}
     return [*(p for p in places if p not in roomy), *sorted(roomy, reverse=True)]
 

@@ -58,6 +58,56 @@ def _epsilons(sizes: Row, whole: int) -> Row:
 
 
 @compiled
+def _tables(p: Problem, firsts: Row, axis: int, whole: int, fits: npt.NDArray[np.bool_]) -> npt.NDArray[np.float64]:
+    """Return the values of every function along an axis, for each kind and way that fits; equal ones once."""
+    kinds = len(firsts)
+    sizes = np.zeros(6 * kinds, dtype=np.int64)
+    count = 0
+    for kind in range(kinds):
+        for way in range(p.ways[firsts[kind]]):
+            sizes[count] = p.sizes[firsts[kind], way, axis] + p.gap
+            count += 1
+    epsilons = _epsilons(np.unique(sizes[:count]), whole)
+    table = np.zeros((5 + 2 * len(epsilons), kinds, 6))
+    kept = 0
+    for which in range(len(table)):
+        for kind in range(kinds):
+            for way in range(p.ways[firsts[kind]]):
+                if fits[kind, way]:
+                    size = p.sizes[firsts[kind], way, axis] + p.gap
+                    table[kept, kind, way] = _function(which, size, whole, epsilons, len(epsilons))
+        new = True
+        for other in range(kept):
+            if np.all(table[other] == table[kept]):
+                new = False
+                break
+        if new:
+            kept += 1
+    return table[:kept]
+
+
+@compiled
+def _most(table: npt.NDArray[np.float64]) -> npt.NDArray[np.float64]:
+    """Return the greatest value any function has, for each kind and way."""
+    most = table[0].copy()
+    for which in range(1, len(table)):
+        most = np.maximum(most, table[which])
+    return most
+
+
+@compiled
+def _total(values: npt.NDArray[np.float64], other: npt.NDArray[np.float64], ways: Row, quantities: Row) -> float:
+    """Return the sum over all units of the product of both, each unit standing the way that makes its own least."""
+    total = 0.0
+    for kind in range(len(quantities)):
+        best = 100.0
+        for way in range(ways[kind]):
+            best = min(best, values[kind, way] * other[kind, way])
+        total += best * quantities[kind]
+    return total
+
+
+@compiled
 def ruled_out_by_volumes(p: Problem, firsts: Row, quantities: Row) -> bool:
     """Return True when it is certain that the units cannot all be in the container.
 
@@ -69,42 +119,37 @@ def ruled_out_by_volumes(p: Problem, firsts: Row, quantities: Row) -> bool:
     whole[1] = p.inner[1] - 2 * least_side + p.gap
     whole[2] = p.inner[2] - least_bottom - least_top + p.gap
     kinds = len(firsts)
-    per_axis: list[npt.NDArray[np.float64]] = []
-    for axis in range(3):
-        sizes = np.zeros(6 * kinds, dtype=np.int64)
-        count = 0
-        for kind in range(kinds):
-            for way in range(p.ways[firsts[kind]]):
-                sizes[count] = p.sizes[firsts[kind], way, axis] + p.gap
-                count += 1
-        epsilons = _epsilons(np.unique(sizes[:count]), whole[axis])
-        functions = 5 + 2 * len(epsilons)
-        table = np.zeros((functions, kinds, 6))
-        for which in range(functions):
-            for kind in range(kinds):
-                for way in range(p.ways[firsts[kind]]):
-                    size = p.sizes[firsts[kind], way, axis] + p.gap
-                    table[which, kind, way] = _function(which, size, whole[axis], epsilons, len(epsilons))
-        per_axis.append(table)
-    for a in range(per_axis[0].shape[0]):
-        for b in range(per_axis[1].shape[0]):
-            for c in range(per_axis[2].shape[0]):
-                total = 0.0
-                for kind in range(kinds):
-                    best = 100.0
-                    for way in range(p.ways[firsts[kind]]):
-                        value = per_axis[0][a, kind, way] * per_axis[1][b, kind, way] * per_axis[2][c, kind, way]
-                        # A way that is too long for the window is no way at all.
-                        if (
-                            p.sizes[firsts[kind], way, 0] + p.gap > whole[0]
-                            or p.sizes[firsts[kind], way, 1] + p.gap > whole[1]
-                            or p.sizes[firsts[kind], way, 2] + p.gap > whole[2]
-                        ):
-                            continue
-                        best = min(best, value)
-                    total += best * quantities[kind]
-                    if total > 1.0 + _MARGIN:
-                        break
-                if total > 1.0 + _MARGIN:
+    fits, ways = np.zeros((kinds, 6), dtype=np.bool_), np.zeros(kinds, dtype=np.int64)
+    for kind in range(kinds):
+        ways[kind] = p.ways[firsts[kind]]
+        for way in range(ways[kind]):
+            fits[kind, way] = True
+            for axis in range(3):
+                if p.sizes[firsts[kind], way, axis] + p.gap > whole[axis]:
+                    fits[kind, way] = False
+    one, two, three = (
+        _tables(p, firsts, 0, whole[0], fits),
+        _tables(p, firsts, 1, whole[1], fits),
+        _tables(p, firsts, 2, whole[2], fits),
+    )
+    # A way that is too long for the window is no way at all.
+    for kind in range(kinds):
+        for way in range(ways[kind]):
+            if not fits[kind, way]:
+                one[:, kind, way] = 1e6
+                two[:, kind, way] = 1.0
+                three[:, kind, way] = 1.0
+    most_three = _most(three)
+    most_both = _most(two) * most_three
+    for a in range(len(one)):
+        # Where even the greatest values of the other axes do not add to more than 1, none does.
+        if _total(one[a], most_both, ways, quantities) <= 1.0 + _MARGIN:
+            continue
+        for b in range(len(two)):
+            both = one[a] * two[b]
+            if _total(both, most_three, ways, quantities) <= 1.0 + _MARGIN:
+                continue
+            for c in range(len(three)):
+                if _total(both, three[c], ways, quantities) > 1.0 + _MARGIN:
                     return True
     return False
