@@ -11,7 +11,10 @@ import numpy as np
 from core.packing.kernel.compiled import compiled, written_in
 from core.packing.kernel.problem import Grid, Problem, Row
 
-__all__ = ["extents", "propagate", "under"]
+__all__ = ["OFF_FLOOR", "ON_FLOOR", "extents", "propagate", "under"]
+
+#: Whether a unit stands on the floor; 0 while it is open. Only asked where units need support.
+ON_FLOOR, OFF_FLOOR = 1, 2
 
 
 @written_in
@@ -35,45 +38,170 @@ def under(pairs: Grid, k: int, j: int) -> bool:
     return bool(pairs[k, j] >> 2 & 1) if k < j else bool(pairs[j, k] >> 5 & 1)
 
 
+@written_in
+def _at_least(i: int, j: int, axis: int, shared: int, gap: int, lo: Grid, hi: Grid, least: Grid, most: Grid) -> bool:
+    """Tighten: i reaches ``shared`` into j's extent along the axis from below; return whether something changed."""
+    changed = False
+    if lo[j, axis] + shared - (most[i, axis] - gap) > lo[i, axis]:
+        lo[i, axis] = lo[j, axis] + shared - (most[i, axis] - gap)
+        changed = True
+    if hi[i, axis] - gap - shared + most[j, axis] < hi[j, axis]:
+        hi[j, axis] = hi[i, axis] - gap - shared + most[j, axis]
+        changed = True
+    return changed
+
+
+@written_in
+def _only_on(
+    p: Problem, j: int, k: int, wanted: int, lo: Grid, hi: Grid, pairs: Grid, least: Grid, most: Grid, moved: Row
+) -> int:
+    """Tighten what follows when j is off the floor and only k can hold it; 0: nothing new, 1: tightened, -1: no room."""
+    bit = 4 if k < j else 32
+    one, other = min(j, k), max(j, k)
+    changed = False
+    if pairs[one, other] & ~bit:
+        pairs[one, other] = pairs[one, other] & bit
+        changed = True
+    # j begins where k's top and the gap end.
+    if lo[k, 2] + least[k, 2] > lo[j, 2]:
+        lo[j, 2] = lo[k, 2] + least[k, 2]
+        changed = True
+    if hi[k, 2] + most[j, 2] < hi[j, 2]:
+        hi[j, 2] = hi[k, 2] + most[j, 2]
+        changed = True
+    if lo[j, 2] - most[k, 2] > lo[k, 2]:
+        lo[k, 2] = lo[j, 2] - most[k, 2]
+        changed = True
+    if hi[j, 2] - least[j, 2] < hi[k, 2]:
+        hi[k, 2] = hi[j, 2] - least[j, 2]
+        changed = True
+    for axis in range(2):
+        across = min(most[j, 1 - axis], most[k, 1 - axis]) - p.gap
+        shared = -(-wanted // max(1, across))
+        if shared > min(most[j, axis], most[k, axis]) - p.gap:
+            return -1
+        up = _at_least(j, k, axis, shared, p.gap, lo, hi, least, most)
+        down = _at_least(k, j, axis, shared, p.gap, lo, hi, least, most)
+        changed = changed or up or down
+    if changed:
+        moved[j] = 1
+        moved[k] = 1
+        return 1
+    return 0
+
+
 @compiled
-def _held(p: Problem, lo: Grid, hi: Grid, ways: Row, pairs: Grid, least: Grid, most: Grid, moved: Row) -> int:
-    """Keep on the floor what no tops below could hold, however well all lay; 0: nothing new, 1: tightened, -1: no room."""
+def _tops_suffice(p: Problem, ways: Row, holding: Row, needed: Row, heavy: Row, off: int) -> bool:
+    """Return False when the tops that can hold some units are together too small or too weak for them (Hall).
+
+    Each spot of a top holds one unit only. For each unit off the floor: its possible holders as bits, the area it
+    needs and its weight. Looked at are the holders of every one and of every two.
+    """
+    for one in range(off):
+        for two in range(one, off):
+            holders = holding[one] | holding[two]
+            if two > one and (holders == holding[one] or holders == holding[two]):
+                continue
+            asked, weight = 0, 0
+            for j in range(off):
+                if holding[j] & ~holders == 0:
+                    asked += needed[j]
+                    weight += heavy[j]
+            tops, room = 0, 0
+            for k in range(len(ways)):
+                if holders >> k & 1:
+                    largest = 0
+                    for way in range(p.ways[k]):
+                        if ways[k] >> way & 1:
+                            largest = max(largest, p.sizes[k, way, 0] * p.sizes[k, way, 1])
+                    tops += largest
+                    if p.limit[k] < 0:
+                        room = -1
+                    elif room >= 0:
+                        room += p.limit[k]
+            if asked > tops or 0 <= room < weight:
+                return False
+    return True
+
+
+@compiled
+def _held(
+    p: Problem,
+    lo: Grid,
+    hi: Grid,
+    ways: Row,
+    pairs: Grid,
+    level: Row,
+    least: Grid,
+    most: Grid,
+    moved: Row,
+) -> int:
+    """Keep on the floor what no tops below could hold, and others to the tops that could; 0: nothing new, 1: tightened, -1: no room."""
     n = len(p.kind)
     told = 0
+    gap, floor, support = p.gap, p.floor, p.support
+    off = 0
+    holding, needed, heavy = np.zeros(n, dtype=np.int64), np.zeros(n, dtype=np.int64), np.zeros(n, dtype=np.int64)
     for j in range(n):
-        if hi[j, 2] - least[j, 2] <= p.floor:
+        if level[j] == ON_FLOOR or hi[j, 2] - least[j, 2] <= floor:
             continue
-        wanted = 1 << 60
+        base = 1 << 60
         for way in range(p.ways[j]):
             if ways[j] >> way & 1:
-                wanted = min(wanted, p.sizes[j, way, 0] * p.sizes[j, way, 1])
-        area = 0
-        room = 0
-        endless = False
+                base = min(base, p.sizes[j, way, 0] * p.sizes[j, way, 1])
+        wanted = -(-support * base // 100)
+        area, room, holders, holder = 0, 0, 0, -1
+        endless, mask = False, 0
+        lowest, highest = 1 << 60, 0
+        starts, ends = lo[j, 2], hi[j, 2] - least[j, 2]
         for k in range(n):
             if k == j or p.limit[k] == 0:
                 continue
             if not under(pairs, k, j):
                 continue
             # Its top must be able to lie exactly where j begins.
-            if lo[k, 2] + least[k, 2] > hi[j, 2] - least[j, 2] or hi[k, 2] < lo[j, 2]:
+            top = lo[k, 2] + least[k, 2]
+            if top > ends or hi[k, 2] < starts:
                 continue
-            wide = min(most[j, 0], most[k, 0], hi[j, 0] - lo[k, 0], hi[k, 0] - lo[j, 0]) - p.gap
-            deep = min(most[j, 1], most[k, 1], hi[j, 1] - lo[k, 1], hi[k, 1] - lo[j, 1]) - p.gap
+            wide = min(most[j, 0], most[k, 0], hi[j, 0] - lo[k, 0], hi[k, 0] - lo[j, 0]) - gap
+            deep = min(most[j, 1], most[k, 1], hi[j, 1] - lo[k, 1], hi[k, 1] - lo[j, 1]) - gap
             if wide > 0 and deep > 0:
                 area += wide * deep
+                holders += 1
+                holder = k
+                mask |= 1 << k
+                lowest = min(lowest, top)
+                highest = max(highest, hi[k, 2])
                 if p.limit[k] < 0:
                     endless = True
                 else:
                     room += p.limit[k]
-        if area * 100 < p.support * wanted or area == 0 or (not endless and room < p.weight[j]):
-            if lo[j, 2] > p.floor:
+        if area < wanted or area == 0 or (not endless and room < p.weight[j]):
+            if level[j] == OFF_FLOOR or lo[j, 2] > floor:
                 return -1
-            if p.floor + most[j, 2] < hi[j, 2]:
-                hi[j, 2] = p.floor + most[j, 2]
+            level[j] = ON_FLOOR
+            if floor + most[j, 2] < hi[j, 2]:
+                hi[j, 2] = floor + most[j, 2]
+            moved[j] = 1
+            told = 1
+        elif level[j] == OFF_FLOOR or lo[j, 2] > floor:
+            level[j] = OFF_FLOOR
+            holding[off], needed[off], heavy[off] = mask, wanted, p.weight[j]
+            off += 1
+            if lowest > lo[j, 2]:
+                lo[j, 2] = lowest
                 moved[j] = 1
                 told = 1
-    return told
+            if highest + most[j, 2] < hi[j, 2]:
+                hi[j, 2] = highest + most[j, 2]
+                moved[j] = 1
+                told = 1
+            if holders == 1:
+                tightened = _only_on(p, j, holder, wanted, lo, hi, pairs, least, most, moved)
+                if tightened < 0:
+                    return -1
+                told = max(told, tightened)
+    return told if off < 2 or _tops_suffice(p, ways, holding, needed, heavy, off) else -1
 
 
 @compiled
@@ -89,7 +217,7 @@ def _crowded(lo: Grid, hi: Grid, least: Grid, window: Row) -> bool:
             total = 0
             for k in range(n):
                 if hi[k, axis] - least[k, axis] <= plane < lo[k, axis] + least[k, axis]:
-                    total += least[k, (axis + 1) % 3] * least[k, (axis + 2) % 3]
+                    total += least[k, axis + 3]
             if total > across:
                 return True
     return False
@@ -97,7 +225,16 @@ def _crowded(lo: Grid, hi: Grid, least: Grid, window: Row) -> bool:
 
 @compiled
 def propagate(
-    p: Problem, lo: Grid, hi: Grid, ways: Row, pairs: Grid, least: Grid, most: Grid, blame: Grid, moved: Row
+    p: Problem,
+    lo: Grid,
+    hi: Grid,
+    ways: Row,
+    pairs: Grid,
+    level: Row,
+    least: Grid,
+    most: Grid,
+    blame: Grid,
+    moved: Row,
 ) -> bool:
     """Tighten starts, ends, ways and pairs until nothing changes; False when something has no room left.
 
@@ -116,6 +253,12 @@ def propagate(
         for i in range(n):
             if moved[i] == 0:
                 continue
+            if level[i] == ON_FLOOR and p.floor + most[i, 2] < hi[i, 2]:
+                hi[i, 2] = p.floor + most[i, 2]
+                again[i] = 1
+            elif level[i] == OFF_FLOOR and lo[i, 2] <= p.floor:
+                lo[i, 2] = p.floor + 1
+                again[i] = 1
             mask = ways[i]
             for way in range(p.ways[i]):
                 if mask >> way & 1:
@@ -152,7 +295,15 @@ def propagate(
                 if mask & (mask - 1) == 0 and _apart(i, j, mask, lo, hi, least, most):
                     again[i] = 1
                     again[j] = 1
-                if p.kind[i] == p.kind[j]:
+                if p.kind[i] == p.kind[j] and p.support > 0 and level[i] != level[j]:
+                    # Of equal units those on the floor come first.
+                    if level[j] == ON_FLOOR or level[i] == OFF_FLOOR:
+                        if level[i] != 0 and level[j] != 0:
+                            return False
+                        level[i], level[j] = max(level[i], level[j]), max(level[i], level[j])
+                        again[i] = 1
+                        again[j] = 1
+                elif p.kind[i] == p.kind[j] and (p.support == 0 or level[i] != 0):
                     if lo[j, 0] < lo[i, 0]:
                         lo[j, 0] = lo[i, 0]
                         again[j] = 1
@@ -163,7 +314,7 @@ def propagate(
             moved[i] = again[i]
             changed = changed or again[i] != 0
         if not changed and p.support > 0:
-            told = _held(p, lo, hi, ways, pairs, least, most, moved)
+            told = _held(p, lo, hi, ways, pairs, level, least, most, moved)
             if told < 0:
                 return False
             changed = told > 0
@@ -197,10 +348,13 @@ def _apart(i: int, j: int, mask: int, lo: Grid, hi: Grid, least: Grid, most: Gri
 
 @written_in
 def extents(p: Problem, i: int, mask: int, least: Grid, most: Grid) -> None:
+    """Write the least and greatest extents of a unit, gap included, and its least area across each axis (columns 3 to 5)."""
     for axis in range(3):
-        smallest, largest = 1 << 60, 0
+        smallest, largest, area = 1 << 60, 0, 1 << 60
+        one, other = (axis + 1) % 3, (axis + 2) % 3
         for way in range(p.ways[i]):
             if mask >> way & 1:
                 smallest = min(smallest, p.sizes[i, way, axis] + p.gap)
                 largest = max(largest, p.sizes[i, way, axis] + p.gap)
-        least[i, axis], most[i, axis] = smallest, largest
+                area = min(area, (p.sizes[i, way, one] + p.gap) * (p.sizes[i, way, other] + p.gap))
+        least[i, axis], most[i, axis], least[i, axis + 3] = smallest, largest, area

@@ -17,9 +17,9 @@ import numpy as np
 
 from core.packing.kernel.compiled import compiled
 from core.packing.kernel.problem import Grid, Problem, Row
-from core.packing.kernel.propagation import extents, propagate, under
+from core.packing.kernel.propagation import ON_FLOOR, OFF_FLOOR, extents, propagate, under
 from core.packing.kernel.resting import loads_hold
-from core.packing.kernel.shifting import nothing_before, shift
+from core.packing.kernel.shifting import held_area, nothing_before, shift
 
 __all__ = ["FOUND", "MOST_UNITS", "NONE", "UNKNOWN", "relate"]
 
@@ -27,6 +27,8 @@ FOUND, NONE, UNKNOWN = 1, 0, -1
 #: Nodes of the first run; each next one is half as long again.
 _FIRST_RUN = 60
 MOST_UNITS = 16
+#: Where support is in doubt though all relations are settled, windows are halved so many times, down to this.
+_MOST_HALVED, _NARROW_UM = 40, 2_000
 
 #: Axis of each of the six relations, and whether the second unit comes first.
 _BITS = np.array([0, 1, 1, 2, 1, 2, 2, 3, 1, 2, 2, 3, 2, 3, 3, 4, 1, 2, 2, 3, 2, 3, 3, 4, 2, 3, 3, 4, 3, 4, 4, 5,
@@ -46,17 +48,21 @@ def _settle(p: Problem, lo: Grid, hi: Grid, ways: Row, pairs: Grid, at: Grid, si
     done = np.arange(n)
     before = _before(pairs)
     upwards = np.argsort(lo[:, 2], kind="mergesort")
-    for corner in range(8):
-        # The cushion is level, so the floor's level comes first; then each unit at its own lowest.
+    for corner in range(12):
+        # The cushion is level, so the floor's level comes first; then each unit at its own lowest, then raised from there
+        # to a neighbour's level where something lies on both.
         if corner >= 4 and np.min(p.bottom) == p.floor:
             break
-        for i in upwards:
+        for place in range(n):
+            i = upwards[place]
             at[i, 2] = p.bottom[i] if corner >= 4 else p.floor
             for axis in range(2):
                 at[i, axis] = hi[i, axis] - p.gap - size[i, axis] if corner >> axis & 1 else lo[i, axis]
             for k in range(n):
                 if under(pairs, k, i):
                     at[i, 2] = max(at[i, 2], at[k, 2] + size[k, 2] + p.gap)
+            if corner >= 8:
+                _raise_below(p, pairs, i, upwards[:place], at, size)
         low_enough = True
         for i in range(n):
             if at[i, 2] + size[i, 2] + p.gap > hi[i, 2]:
@@ -65,6 +71,21 @@ def _settle(p: Problem, lo: Grid, hi: Grid, ways: Row, pairs: Grid, at: Grid, si
         if low_enough and (p.support == 0 or (shift(p, before, at, size) and loads_hold(p, done, n, at, size))):
             return FOUND
     return UNKNOWN if _could_hold(p, lo, hi, pairs, size) else NONE
+
+
+@compiled
+def _raise_below(p: Problem, pairs: Grid, i: int, lower: Row, at: Grid, size: Grid) -> None:
+    """Raise what stands on the floor's cushion under unit i to where i begins, as far as the cushion and others on it allow."""
+    for k in range(len(size)):
+        rise = at[i, 2] - (at[k, 2] + size[k, 2] + p.gap)
+        if not under(pairs, k, i) or rise <= 0 or at[k, 2] + rise > p.floor:
+            continue
+        free = True
+        for other in lower:
+            if under(pairs, k, other) and at[other, 2] < at[i, 2]:
+                free = False
+        if free:
+            at[k, 2] += rise
 
 
 @compiled
@@ -133,13 +154,20 @@ def _could_hold(p: Problem, lo: Grid, hi: Grid, pairs: Grid, size: Grid) -> bool
 
 
 @compiled
-def _most_urgent(ways: Row, pairs: Grid, blame: Grid, salt: int) -> tuple[int, int]:
+def _most_urgent(p: Problem, ways: Row, pairs: Grid, level: Row, blame: Grid) -> tuple[int, int]:
     """Return the choice with the fewest possibilities for the blame it has: (i, i) a way to stand, (i, j) a pair.
 
-    (-1, -1) when nothing is left to choose. The rows come largest first: at a tie pairs of large units are settled first.
+    (i, n) is whether i stands on the floor, which comes before all others where units need support. (-1, -1) when
+    nothing is left to choose. The rows come largest first: at a tie pairs of large units are settled first.
     """
     n = len(ways)
     best, one, other = 1e30, -1, -1
+    if p.support > 0:
+        for i in range(n):
+            if level[i] == 0:
+                score = (1.2 + i / (n * n)) / blame[i, i]
+                if score < best:
+                    best, one, other = score, i, n
     for i in range(n):
         count = _BITS[ways[i] & 63]
         if count > 1:
@@ -184,42 +212,91 @@ def relate(p: Problem, most_nodes: int, at: Grid, size: Grid) -> tuple[int, int]
     longer, with what it failed on before settled first.
     """
     n = len(p.kind)
-    depth_max = n + n * (n - 1) // 2 + 2
+    depth_max = 2 * n + n * (n - 1) // 2 + 2 + _MOST_HALVED
     los, his = np.zeros((depth_max, n, 3), dtype=np.int64), np.zeros((depth_max, n, 3), dtype=np.int64)
-    leasts, mosts = np.zeros((depth_max, n, 3), dtype=np.int64), np.zeros((depth_max, n, 3), dtype=np.int64)
+    leasts, mosts = np.zeros((depth_max, n, 6), dtype=np.int64), np.zeros((depth_max, n, 3), dtype=np.int64)
     all_ways, all_pairs = np.zeros((depth_max, n), dtype=np.int64), np.zeros((depth_max, n, n), dtype=np.int64)
+    levels = np.zeros((depth_max, n), dtype=np.int64)
     ones, others = np.full(depth_max, -1, dtype=np.int64), np.full(depth_max, -1, dtype=np.int64)
     tried = np.zeros(depth_max, dtype=np.int64)
     blame = np.ones((n, n), dtype=np.int64)
-    lone = True
     for i in range(n):
         los[0, i, 0], los[0, i, 1], los[0, i, 2] = p.side[i], p.side[i], p.bottom[i]
         his[0, i, 0], his[0, i, 1] = p.inner[0] - p.side[i] + p.gap, p.inner[1] - p.side[i] + p.gap
         his[0, i, 2] = p.inner[2] - p.top[i] + p.gap
         all_ways[0, i] = (1 << p.ways[i]) - 1
         extents(p, i, all_ways[0, i], leasts[0], mosts[0])
-        if i and p.kind[i] == p.kind[0]:
-            lone = False
         for j in range(i + 1, n):
             all_pairs[0, i, j] = 63 if p.kind[i] != p.kind[j] else 63 & ~8
-    # Mirror images are seen once: the first unit starts in the first half of its window.
-    his[0, 0, 1] = min(his[0, 0, 1], (p.inner[1] + _longest(p, 0, 1) + 1) // 2 + p.gap)
-    if lone:
-        his[0, 0, 0] = min(his[0, 0, 0], (p.inner[0] + _longest(p, 0, 0) + 1) // 2 + p.gap)
+    _see_mirrors_once(p, his[0])
     moved = np.ones(n, dtype=np.int64)
-    if not propagate(p, los[0], his[0], all_ways[0], all_pairs[0], leasts[0], mosts[0], blame, moved):
+    if not propagate(p, los[0], his[0], all_ways[0], all_pairs[0], levels[0], leasts[0], mosts[0], blame, moved):
         return NONE, 1
     nodes, seed, limit = 0, 0, _FIRST_RUN
     while True:
         allowed = min(limit, most_nodes - nodes)
         answer, used = _run(
-            p, allowed, seed, los, his, leasts, mosts, all_ways, all_pairs, ones, others, tried, blame, at, size
+            p, allowed, seed, los, his, leasts, mosts, all_ways, all_pairs, levels, ones, others, tried, blame, at, size
         )
         nodes += used
         if answer != UNKNOWN or used <= allowed or nodes >= most_nodes:
             return answer, nodes
-        limit = limit * 3 // 2
+        limit = limit * 5 // 2
         seed = _shuffled(seed + 88172645463325252)
+
+
+@compiled
+def _widest(p: Problem, lo: Grid, hi: Grid, pairs: Grid, level: Row, at: Grid, size: Grid) -> tuple[int, int]:
+    """Return the unit and, as n + 1 + axis, the window to halve when all relations are settled and support is in doubt.
+
+    It is the widest of a unit that was held on too little where it was put last (of any, when none was), or of one that
+    may hold it; (-1, -1) when all are narrow.
+    """
+    n = len(level)
+    for lacking in range(1, -1, -1):
+        best, one, other = _NARROW_UM, -1, -1
+        for j in range(n):
+            if level[j] != OFF_FLOOR:
+                continue
+            enough = 100 * held_area(p, j, at, size) >= p.support * size[j, 0] * size[j, 1]
+            if lacking == 1 and enough:
+                continue
+            for k in range(n):
+                if k != j and not under(pairs, k, j):
+                    continue
+                for axis in range(2):
+                    wide = hi[k, axis] - p.gap - size[k, axis] - lo[k, axis]
+                    if wide > best:
+                        best, one, other = wide, k, n + 1 + axis
+        if one >= 0:
+            break
+    return one, other
+
+
+@compiled
+def _halve(lo: Grid, hi: Grid, least: Grid, i: int, axis: int, bit: int) -> None:
+    """Keep a unit's start to the lower half of its window, or to the upper."""
+    middle = (lo[i, axis] + hi[i, axis] - least[i, axis]) // 2
+    if bit == 1:
+        hi[i, axis] = middle + least[i, axis]
+    else:
+        lo[i, axis] = middle + 1
+
+
+@compiled
+def _see_mirrors_once(p: Problem, hi: Grid) -> None:
+    """Keep one unit to the first half of each axis whose mirror image is as good.
+
+    Along the length equal units are in order, which a mirror turns round: there it is one that has no equal.
+    """
+    n = len(p.kind)
+    hi[0, 1] = min(hi[0, 1], (p.inner[1] + _longest(p, 0, 1) + 1) // 2 + p.gap)
+    if p.support == 0 and np.max(p.bottom) == np.min(p.bottom) == np.max(p.top) == np.min(p.top):
+        hi[0, 2] = min(hi[0, 2], (p.inner[2] + _longest(p, 0, 2) + 1) // 2 + p.gap)
+    for i in range(n):
+        if (i == 0 or p.kind[i - 1] != p.kind[i]) and (i == n - 1 or p.kind[i + 1] != p.kind[i]):
+            hi[i, 0] = min(hi[i, 0], (p.inner[0] + _longest(p, i, 0) + 1) // 2 + p.gap)
+            break
 
 
 @compiled
@@ -233,6 +310,7 @@ def _run(
     mosts: Grid,
     all_ways: Grid,
     all_pairs: Grid,
+    levels: Grid,
     ones: Row,
     others: Row,
     tried: Row,
@@ -241,15 +319,19 @@ def _run(
     size: Grid,
 ) -> tuple[int, int]:
     """Go through the tree once, down to ``most_nodes``: UNKNOWN with more nodes than that means it was cut off."""
-    nodes, in_doubt, depth = 0, 0, 0
+    nodes, in_doubt, depth, n = 0, 0, 0, len(p.kind)
     moved = np.zeros(len(p.kind), dtype=np.int64)
     tried[0] = 0
-    ones[0], others[0] = _most_urgent(all_ways[0], all_pairs[0], blame, seed)
+    ones[0], others[0] = _most_urgent(p, all_ways[0], all_pairs[0], levels[0], blame)
     if ones[0] < 0:
         return _settle(p, los[0], his[0], all_ways[0], all_pairs[0], at, size), 1
     while depth >= 0:
         i, j = ones[depth], others[depth]
-        left = (all_ways[depth, i] if i == j else all_pairs[depth, i, j]) & ~tried[depth]
+        left = ~tried[depth]
+        if j >= n:
+            left &= 3
+        else:
+            left &= all_ways[depth, i] if i == j else all_pairs[depth, i, j]
         if left == 0:
             depth -= 1
             continue
@@ -262,29 +344,46 @@ def _run(
         tried[depth] |= bit
         below = depth + 1
         los[below], his[below], leasts[below], mosts[below] = los[depth], his[depth], leasts[depth], mosts[depth]
-        all_ways[below], all_pairs[below] = all_ways[depth], all_pairs[depth]
+        all_ways[below], all_pairs[below], levels[below] = all_ways[depth], all_pairs[depth], levels[depth]
         moved[:] = 0
         moved[i] = 1
-        moved[j] = 1
-        if i == j:
+        if j < n:
+            moved[j] = 1
+        if j == n:
+            levels[below, i] = bit
+        elif j > n:
+            _halve(los[below], his[below], leasts[below], i, j - n - 1, bit)
+        elif i == j:
             all_ways[below, i] = bit
             extents(p, i, bit, leasts[below], mosts[below])
         else:
             all_pairs[below, i, j] = bit
         if not propagate(
-            p, los[below], his[below], all_ways[below], all_pairs[below], leasts[below], mosts[below], blame, moved
+            p,
+            los[below],
+            his[below],
+            all_ways[below],
+            all_pairs[below],
+            levels[below],
+            leasts[below],
+            mosts[below],
+            blame,
+            moved,
         ):
             if i == j:
                 blame[i, i] += 1
             continue
-        ones[below], others[below] = _most_urgent(all_ways[below], all_pairs[below], blame, seed)
+        ones[below], others[below] = _most_urgent(p, all_ways[below], all_pairs[below], levels[below], blame)
         if ones[below] < 0:
             answer = _settle(p, los[below], his[below], all_ways[below], all_pairs[below], at, size)
             if answer == FOUND:
                 return FOUND, nodes
-            if answer == UNKNOWN:
+            if answer == NONE:
+                continue
+            ones[below], others[below] = _widest(p, los[below], his[below], all_pairs[below], levels[below], at, size)
+            if ones[below] < 0 or below + 2 >= len(ones):
                 in_doubt += 1
-            continue
+                continue
         tried[below] = 0
         depth = below
     return (UNKNOWN if in_doubt else NONE), nodes

@@ -12,7 +12,7 @@ from core.packing.kernel.compiled import compiled
 from core.packing.kernel.problem import Grid, Problem
 from core.packing.kernel.resting import contact
 
-__all__ = ["nothing_before", "shift"]
+__all__ = ["held_area", "nothing_before", "shift"]
 
 _SWEEPS = 6
 
@@ -25,12 +25,13 @@ def _missing(p: Problem, at: Grid, size: Grid) -> int:
     for i in range(n):
         if at[i, 2] <= p.floor:
             continue
-        total += max(0, p.support * size[i, 0] * size[i, 1] - 100 * _held_area(p, i, at, size))
+        total += max(0, p.support * size[i, 0] * size[i, 1] - 100 * held_area(p, i, at, size))
     return total
 
 
 @compiled
-def _held_area(p: Problem, i: int, at: Grid, size: Grid) -> int:
+def held_area(p: Problem, i: int, at: Grid, size: Grid) -> int:
+    """Return how much of a unit's base lies on tops below, um2."""
     held = 0
     for k in range(len(size)):
         if k != i and at[k, 2] + size[k, 2] + p.gap == at[i, 2]:
@@ -103,7 +104,7 @@ def shift(p: Problem, before: Grid, at: Grid, size: Grid) -> bool:
         for i in range(n):
             if missing == 0:
                 return True
-            if at[i, 2] <= p.floor or 100 * _held_area(p, i, at, size) >= p.support * size[i, 0] * size[i, 1]:
+            if at[i, 2] <= p.floor or 100 * held_area(p, i, at, size) >= p.support * size[i, 0] * size[i, 1]:
                 continue
             needed = -(-p.support * size[i, 0] * size[i, 1] // 100)
             for k in range(n):
