@@ -44,7 +44,7 @@ class Effort:
 
 #: Work for one request: cut pieces that may lie anyhow are worth a long search, goods with cushions and loads a shorter
 #: one, since what is left open there is seldom to be had.
-_EFFORT_ANYHOW, _EFFORT_GOODS = 330_000, 70_000
+_EFFORT_ANYHOW, _EFFORT_GOODS = 330_000, 110_000
 #: And for one container on its own: a plan asks for each of the cupboard's.
 _EFFORT_ONE = 25_000
 #: The long search goes over the open containers in steps, each longer than the last: nodes of the relation search,
@@ -59,7 +59,8 @@ _LOOSE_SEEDS = (range(0, 1), range(0), range(0))
 _LOOSE_TRIES = (60, 600, 3_000)
 _MOST_LOOSE_RELATED = 11
 #: Goods that rest on each other: disturbed fillings are worth more than the same work in relations.
-_GOODS_TRIES = (60, 400, 1_500)
+_GOODS_TRIES = (60, 200, 800)
+_GOODS_NODES = (800, 5_000, 20_000)
 _CORNER_NODES = 1_000
 #: Blocks kept a level, pairs looked at and about what that costs; wider where the step before found nothing.
 _BLOCKS = ((60, 60_000, 7_000), (200, 400_000, 45_000), (500, 1_500_000, 170_000))
@@ -145,15 +146,15 @@ def finish(
         return _none(box)
     goods = not _weightless(problem)
     loose = _slack_percent(problem) > _LOOSE_PERCENT
-    if goods and loose and _disturbed(problem, _GOODS_TRIES[step], effort, at, size):
-        return _packing(box, units, problem, at, size)
     # Many pieces with room to spare: relations are too many to end, and fillings find what there is.
     if count <= MOST_UNITS and (goods or not loose or step == 0 or count <= _MOST_LOOSE_RELATED):
-        answer = _relate(problem, _NODES[step], effort, at, size)
+        answer = _relate(problem, (_GOODS_NODES if goods else _NODES)[step], effort, at, size)
         if answer == NONE:
             return _none(box)
         if answer == FOUND:
             return _packing(box, units, problem, at, size)
+    if goods and loose and _disturbed(problem, _GOODS_TRIES[step], effort, at, size):
+        return _packing(box, units, problem, at, size)
     seeds, wanted = (_LOOSE_SEEDS, _LOOSE_TRIES) if loose else (_SEEDS, _TRIES)
     packed = not goods and _blocks(problem, step, effort, at, size)
     packed = packed or _tight(problem, seeds[step], effort, at, size)
@@ -207,7 +208,7 @@ def not_found(box: Box, units: tuple[PackUnit, ...]) -> NoPacking:
 
 
 def _relate(problem: Problem, nodes: int, effort: Effort, at: Grid, size: Grid) -> int:
-    cost = 2 + len(problem.kind) ** 2 // 24
+    cost = 4 + len(problem.kind) ** 2 // 24
     allowed = effort.take(nodes * cost) // cost
     answer, used = relate(problem, allowed, at, size)
     effort.left += (allowed - min(allowed, used)) * cost
@@ -296,7 +297,14 @@ def _orders(problem: Problem) -> Grid:
         (-volume, 0 * bare),
         (-base, 0 * bare),
     ]
-    return np.array([np.lexsort((problem.kind, second, first)) for second, first in keys], dtype=np.int64)
+    found: list[Grid] = []
+    for second, first in keys:
+        order = np.lexsort((problem.kind, second, first)).astype(np.int64)
+        kinds = problem.kind[order]
+        # An order of the same kinds fills in the same way.
+        if not any(np.array_equal(kinds, problem.kind[other]) for other in found):
+            found.append(order)
+    return np.array(found, dtype=np.int64)
 
 
 def _packing(box: Box, units: tuple[PackUnit, ...], problem: Problem, at: Grid, size: Grid) -> Packing:

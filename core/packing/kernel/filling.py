@@ -7,9 +7,10 @@ disturbs the best one a bounded number of times: random numbers come from a coun
 
 import numpy as np
 
+from core.packing.kernel.burdens import Burdens, burdens_for, can_carry, holders_of, lies_under, set_down
 from core.packing.kernel.compiled import compiled
 from core.packing.kernel.problem import Grid, Problem, Row
-from core.packing.kernel.resting import contact, loads_hold, supported
+from core.packing.kernel.resting import loads_hold
 from core.packing.kernel.spaces import MOST_SPACES, carve
 
 __all__ = ["SCORES", "fill", "improve"]
@@ -17,8 +18,6 @@ __all__ = ["SCORES", "fill", "improve"]
 #: How places are compared: 0 low-back-left, 1 tightest fit, 2 most contact, 3 far corner nearest the origin corner,
 #: 4 lowest top.
 SCORES = 5
-#: Up to so many units loads are handed down and summed; above, nothing is set on a unit with a limit.
-MOST_WEIGHED = 80
 
 
 @compiled
@@ -54,21 +53,6 @@ def _score(
 
 
 @compiled
-def _unburdened(
-    p: Problem, i: int, done: Row, count: int, at: Grid, size: Grid, x: int, y: int, z: int, dx: int, dy: int, dz: int
-) -> bool:
-    """Return whether unit i here would rest on nothing with a limit, and carry nothing if it has one itself."""
-    for index in range(count):
-        k = done[index]
-        rests = z > p.floor and at[k, 2] + size[k, 2] + p.gap == z
-        carries = at[k, 2] > p.floor and z + dz + p.gap == at[k, 2]
-        minds = (p.limit[k] >= 0 and rests) or (p.limit[i] >= 0 and carries)
-        if minds and contact(x, y, dx, dy, at[k, 0], at[k, 1], size[k, 0], size[k, 1]) > 0:
-            return False
-    return True
-
-
-@compiled
 def _best_place(
     p: Problem,
     i: int,
@@ -80,17 +64,12 @@ def _best_place(
     count: int,
     at: Grid,
     size: Grid,
+    loaded: bool,
+    b: Burdens,
 ) -> bool:
     """Place unit i at its best valid corner; return whether there is one. ``at`` and ``size`` of i are written."""
     found = False
     best = 0
-    loaded = False
-    for k in range(count):
-        if p.limit[done[k]] >= 0:
-            loaded = True
-    if p.limit[i] >= 0:
-        loaded = True
-    many = len(p.kind) > MOST_WEIGHED
     keep_at, keep_size = np.zeros(3, dtype=np.int64), np.zeros(3, dtype=np.int64)
     # Handing the whole problem to a compiled function costs more than the sums in it: plain numbers inside the loops.
     gap, floor, support, side, bottom, top = p.gap, p.floor, p.support, p.side[i], p.bottom[i], p.top[i]
@@ -122,12 +101,14 @@ def _best_place(
                 score = _score(how, x, y, z, dx, dy, dz, slack_x, slack_y, slack_z, flush)
                 if found and score >= best:
                     continue
-                if z > floor and support > 0 and not supported(p, done, count, at, size, x, y, z, dx, dy):
-                    continue
-                if loaded and many:
-                    if not _unburdened(p, i, done, count, at, size, x, y, z, dx, dy, dz):
+                if z > floor and (support > 0 or loaded):
+                    holders, held = holders_of(gap, p.limit, done, count, at, size, b, x, y, z, dx, dy)
+                    if held < 0 or held * 100 < support * dx * dy:
                         continue
-                elif loaded:
+                    if loaded and not can_carry(p.limit, p.weight[i], holders, held, b, False):
+                        continue
+                if loaded and lies_under(gap, floor, done, count, at, size, x, y, z + dz, dx, dy):
+                    # It would come to lie under a unit that is placed already: all loads are handed down anew.
                     at[i, 0], at[i, 1], at[i, 2] = x, y, z
                     size[i, 0], size[i, 1], size[i, 2] = dx, dy, dz
                     done[count] = i
@@ -144,15 +125,17 @@ def _best_place(
 
 
 @compiled
-def _least(p: Problem, order: Row, placed: Row) -> Row:
-    least = np.full(3, 1 << 60, dtype=np.int64)
-    for i in order:
-        if placed[i]:
+def _write_least(p: Problem, placed: Row, least: Row) -> None:
+    """Write the least extent along each axis of any unit that is not placed yet."""
+    least[:] = 1 << 60
+    kind = -1
+    for i in range(len(placed)):
+        if placed[i] or p.kind[i] == kind:
             continue
+        kind = p.kind[i]
         for way in range(p.ways[i]):
             for axis in range(3):
                 least[axis] = min(least[axis], p.sizes[i, way, axis] + p.gap)
-    return least
 
 
 @compiled
@@ -176,18 +159,19 @@ def fill(p: Problem, order: Row, how: int, corners: int, at: Grid, size: Grid, p
     done = np.zeros(n + 1, dtype=np.int64)
     count = 0
     placed[:] = 0
+    loaded = np.max(p.limit) >= 0
+    burdens = burdens_for(n if loaded or p.support > 0 else 0)
     failed = np.zeros(n, dtype=np.int64)
-    low, high = np.zeros(3, dtype=np.int64), np.zeros(3, dtype=np.int64)
+    low, high, least = np.zeros(3, dtype=np.int64), np.zeros(3, dtype=np.int64), np.zeros(3, dtype=np.int64)
     again = True
     while again and count < n:
         again = False
         failed[:] = 0
         lost = 0
-        least = _least(p, order, placed)
         for i in order:
             if placed[i] or failed[p.kind[i]]:
                 continue
-            if not _best_place(p, i, how, corners, spaces, space_count, done, count, at, size):
+            if not _best_place(p, i, how, corners, spaces, space_count, done, count, at, size, loaded, burdens):
                 failed[p.kind[i]] = 1
                 lost += _volume(p, i)
                 if p.support == 0 and 0 <= most_left < lost:
@@ -196,9 +180,12 @@ def fill(p: Problem, order: Row, how: int, corners: int, at: Grid, size: Grid, p
             placed[i] = 1
             done[count] = i
             count += 1
+            if loaded:
+                set_down(p, i, done, count, at, size, burdens)
             again = True
             for axis in range(3):
                 low[axis], high[axis] = at[i, axis], at[i, axis] + size[i, axis] + p.gap
+            _write_least(p, placed, least)
             space_count = carve(spaces, space_count, low, high, least)
         again = again and p.support > 0
     left = 0

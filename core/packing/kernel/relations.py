@@ -29,6 +29,8 @@ _FIRST_RUN = 60
 MOST_UNITS = 16
 #: Where support is in doubt though all relations are settled, windows are halved so many times, down to this.
 _MOST_HALVED, _NARROW_UM = 40, 2_000
+#: To try the packings at the ends of the windows takes about as long as so many nodes.
+_SETTLING = 10
 
 #: Axis of each of the six relations, and whether the second unit comes first.
 _BITS = np.array([0, 1, 1, 2, 1, 2, 2, 3, 1, 2, 2, 3, 2, 3, 3, 4, 1, 2, 2, 3, 2, 3, 3, 4, 2, 3, 3, 4, 3, 4, 4, 5,
@@ -375,6 +377,7 @@ def _run(
             continue
         ones[below], others[below] = _most_urgent(p, all_ways[below], all_pairs[below], levels[below], blame)
         if ones[below] < 0:
+            nodes += _SETTLING
             answer = _settle(p, los[below], his[below], all_ways[below], all_pairs[below], at, size)
             if answer == FOUND:
                 return FOUND, nodes

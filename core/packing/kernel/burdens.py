@@ -1,0 +1,140 @@
+"""What placed units rest on and carry, kept up to date while a container is filled (packing kernel; used by ``filling``).
+
+The rules of ``resting`` once more: a unit hands its weight and all it carries down to what it rests on, split by
+contact area. Here only what one more unit adds is handed down, so that trying a place costs little. Sums are floats
+rounded to the safe side by a millionth; the checker counts again in fractions.
+"""
+
+from typing import NamedTuple
+
+import numpy as np
+import numpy.typing as npt
+
+from core.packing.kernel.compiled import compiled
+from core.packing.kernel.problem import Grid, Problem, Row
+from core.packing.kernel.resting import contact
+
+__all__ = ["Burdens", "burdens_for", "can_carry", "holders_of", "lies_under", "set_down"]
+
+_Shares = npt.NDArray[np.float64]
+
+
+class Burdens(NamedTuple):
+    """Arrays over the rows of the problem."""
+
+    holders: Grid  #: n x n: the units each one rests on
+    shares: _Shares  #: n x n: which share of its load each of those takes
+    count: Row  #: how many it rests on
+    carried: _Shares  #: mg on top
+    added: _Shares  #: mg more that is being tried; nought between calls
+    found: Row  #: the holders of the place looked at, filled by ``holders_of``
+    areas: Row  #: and the areas they share with it
+    stack: Row  #: units that still hand down
+    loads: _Shares  #: and what
+
+
+@compiled
+def burdens_for(n: int) -> Burdens:
+    """Return empty arrays for n units."""
+    deep = 8 * n + 64
+    return Burdens(
+        np.empty((n, n), dtype=np.int64),
+        np.empty((n, n), dtype=np.float64),
+        np.zeros(n, dtype=np.int64),
+        np.zeros(n, dtype=np.float64),
+        np.zeros(n, dtype=np.float64),
+        np.empty(n, dtype=np.int64),
+        np.empty(n, dtype=np.int64),
+        np.empty(deep, dtype=np.int64),
+        np.empty(deep, dtype=np.float64),
+    )
+
+
+@compiled
+def holders_of(
+    gap: int, limit: Row, done: Row, count: int, at: Grid, size: Grid, b: Burdens,
+    x: int, y: int, z: int, dx: int, dy: int,
+) -> tuple[int, int]:  # fmt: skip
+    """Find what a base at x, y, z off the floor would rest on; return how many and the area, (0, -1) when one may carry nothing."""
+    found, held = 0, 0
+    for index in range(count):
+        k = done[index]
+        if at[k, 2] + size[k, 2] + gap != z:
+            continue
+        area = contact(x, y, dx, dy, at[k, 0], at[k, 1], size[k, 0], size[k, 1])
+        if area > 0:
+            if limit[k] == 0:
+                return 0, -1
+            b.found[found], b.areas[found] = k, area
+            held += area
+            found += 1
+    return found, held
+
+
+@compiled
+def lies_under(
+    gap: int, floor: int, done: Row, count: int, at: Grid, size: Grid, x: int, y: int, top: int, dx: int, dy: int
+) -> bool:
+    """Return whether a unit with its top here would carry one that is placed already."""
+    for index in range(count):
+        k = done[index]
+        if at[k, 2] == top + gap and at[k, 2] > floor:
+            if contact(x, y, dx, dy, at[k, 0], at[k, 1], size[k, 0], size[k, 1]) > 0:
+                return True
+    return False
+
+
+@compiled
+def can_carry(limit: Row, weight: int, found: int, held: int, b: Burdens, keep: bool) -> bool:
+    """Return whether the holders found last, and all below them, can carry the weight; with ``keep`` it stays on them."""
+    height = 0
+    for index in range(found):
+        b.stack[height], b.loads[height] = b.found[index], weight * b.areas[index] / held
+        height += 1
+    fine = True
+    while height and fine:
+        height -= 1
+        k, load = b.stack[height], b.loads[height]
+        b.added[k] += load
+        if limit[k] >= 0 and (b.carried[k] + b.added[k]) * 1.000001 > limit[k]:
+            fine = False
+        elif height + b.count[k] >= len(b.stack):
+            # More ways down than there is room for: taken as too much.
+            fine = False
+        else:
+            for index in range(b.count[k]):
+                b.stack[height], b.loads[height] = b.holders[k, index], load * b.shares[k, index]
+                height += 1
+    for k in range(len(b.added)):
+        if keep:
+            b.carried[k] += b.added[k]
+        b.added[k] = 0.0
+    return fine
+
+
+@compiled
+def set_down(p: Problem, i: int, done: Row, count: int, at: Grid, size: Grid, b: Burdens) -> None:
+    """Take unit i, just placed as the last of ``done``, into the burdens."""
+    x, y, z, dx, dy = at[i, 0], at[i, 1], at[i, 2], size[i, 0], size[i, 1]
+    if lies_under(p.gap, p.floor, done, count, at, size, x, y, z + size[i, 2], dx, dy):
+        # What lay on others lies on it now: all is counted anew, from below.
+        b.carried[:] = 0.0
+        order = np.argsort(at[done[:count], 2])
+        for place in range(count):
+            _rest(p, done[order[place]], done, count, at, size, b)
+        return
+    _rest(p, i, done, count, at, size, b)
+
+
+@compiled
+def _rest(p: Problem, i: int, done: Row, count: int, at: Grid, size: Grid, b: Burdens) -> None:
+    b.count[i] = 0
+    if at[i, 2] <= p.floor:
+        return
+    found, held = holders_of(
+        p.gap, p.limit, done, count, at, size, b, at[i, 0], at[i, 1], at[i, 2], size[i, 0], size[i, 1]
+    )
+    for index in range(found):
+        b.holders[i, index], b.shares[i, index] = b.found[index], b.areas[index] / held
+    b.count[i] = found
+    can_carry(p.limit, p.weight[i], found, held, b, True)
