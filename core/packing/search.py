@@ -59,8 +59,10 @@ _LOOSE_SEEDS = (range(0, 1), range(0), range(0))
 _LOOSE_TRIES = (60, 600, 3_000)
 _MOST_LOOSE_RELATED = 11
 #: Goods that rest on each other: disturbed fillings are worth more than the same work in relations.
-_GOODS_TRIES = (60, 200, 800)
-_GOODS_NODES = (800, 5_000, 20_000)
+_GOODS_TRIES = (100, 400, 1_500)
+_GOODS_NODES = (500, 3_000, 20_000)
+#: So few goods are soon settled by relations.
+_FEW_UNITS = 8
 _CORNER_NODES = 1_000
 #: Blocks kept a level, pairs looked at and about what that costs; wider where the step before found nothing.
 _BLOCKS = ((60, 60_000, 7_000), (200, 400_000, 45_000), (500, 1_500_000, 170_000))
@@ -146,6 +148,8 @@ def finish(
         return _none(box)
     goods = not _weightless(problem)
     loose = _slack_percent(problem) > _LOOSE_PERCENT
+    if goods and loose and count > _FEW_UNITS and _disturbed(problem, _GOODS_TRIES[step], effort, at, size):
+        return _packing(box, units, problem, at, size)
     # Many pieces with room to spare: relations are too many to end, and fillings find what there is.
     if count <= MOST_UNITS and (goods or not loose or step == 0 or count <= _MOST_LOOSE_RELATED):
         answer = _relate(problem, (_GOODS_NODES if goods else _NODES)[step], effort, at, size)
@@ -153,7 +157,7 @@ def finish(
             return _none(box)
         if answer == FOUND:
             return _packing(box, units, problem, at, size)
-    if goods and loose and _disturbed(problem, _GOODS_TRIES[step], effort, at, size):
+    if goods and loose and count <= _FEW_UNITS and _disturbed(problem, _GOODS_TRIES[step], effort, at, size):
         return _packing(box, units, problem, at, size)
     seeds, wanted = (_LOOSE_SEEDS, _LOOSE_TRIES) if loose else (_SEEDS, _TRIES)
     packed = not goods and _blocks(problem, step, effort, at, size)

@@ -18,6 +18,11 @@ __all__ = ["SCORES", "fill", "improve"]
 #: How places are compared: 0 low-back-left, 1 tightest fit, 2 most contact, 3 far corner nearest the origin corner,
 #: 4 lowest top.
 SCORES = 5
+#: How high units stand that need less cushion below than the deepest: on the level of that one, as low as each may,
+#: or so that tops are even.
+LEVEL, LOW, EVEN = 0, 1, 2
+#: Scores tried at first with units as low as each may stand.
+_LOW_SCORES = 2
 
 
 @compiled
@@ -53,10 +58,23 @@ def _score(
 
 
 @compiled
+def _even_with_others(low: int, floor: int, dz: int, done: Row, count: int, at: Grid, size: Grid) -> int:
+    """Return the least height on the floor's cushion at which the top is level with a placed unit's, else ``low``."""
+    best = floor + 1
+    for index in range(count):
+        k = done[index]
+        z = at[k, 2] + size[k, 2] - dz
+        if low <= z < best and at[k, 2] <= floor:
+            best = z
+    return best if best <= floor else low
+
+
+@compiled
 def _best_place(
     p: Problem,
     i: int,
     how: int,
+    level: int,
     corners: int,
     spaces: Grid,
     space_count: int,
@@ -83,8 +101,10 @@ def _best_place(
             if z <= floor:
                 # The cushion is level: a unit that needs less below stands lower only where it must.
                 z = max(z, floor)
-                if z + dz + gap > z2 or z + dz + top > high:
+                if level != LEVEL or z + dz + gap > z2 or z + dz + top > high:
                     z = max(spaces[s, 2], bottom)
+                    if level == EVEN:
+                        z = _even_with_others(z, floor, dz, done, count, at, size)
             if z + dz + gap > z2 or z + dz + top > high:
                 continue
             x_low, x_high = max(x1, side), min(x2 - gap, long - side) - dx
@@ -146,7 +166,7 @@ def _volume(p: Problem, i: int) -> int:
 
 
 @compiled
-def fill(p: Problem, order: Row, how: int, corners: int, at: Grid, size: Grid, placed: Row, most_left: int) -> int:
+def fill(p: Problem, order: Row, how: int, level: int, corners: int, at: Grid, size: Grid, placed: Row, most_left: int) -> int:
     """Place the units in the order given; return the volume left out, um3 in thousandths of a litre steps.
 
     Nought means all are placed: ``at`` and ``size`` then hold every unit. Where nothing has to rest on anything a unit
@@ -171,7 +191,7 @@ def fill(p: Problem, order: Row, how: int, corners: int, at: Grid, size: Grid, p
         for i in order:
             if placed[i] or failed[p.kind[i]]:
                 continue
-            if not _best_place(p, i, how, corners, spaces, space_count, done, count, at, size, loaded, burdens):
+            if not _best_place(p, i, how, level, corners, spaces, space_count, done, count, at, size, loaded, burdens):
                 failed[p.kind[i]] = 1
                 lost += _volume(p, i)
                 if p.support == 0 and 0 <= most_left < lost:
@@ -216,17 +236,21 @@ def improve(p: Problem, orders: Grid, scores: int, tries: int, at: Grid, size: G
     best_left = -1
     best_order, best_how = orders[0].copy(), 0
     best_placed = placed.copy()
-    for how in range(scores):
-        for row in range(orders.shape[0]):
-            left = fill(p, orders[row], how, 1, at, size, placed, -1)
-            if left == 0:
-                return 0
-            if best_left < 0 or left < best_left:
-                best_left, best_how = left, how
-                best_order[:] = orders[row]
-                best_placed[:] = placed
+    levels = 3 if np.min(p.bottom) < p.floor else 1
+    best_level = LEVEL
+    for level in range(min(levels, EVEN)):
+        for how in range(scores if level == LEVEL else min(scores, _LOW_SCORES)):
+            for row in range(orders.shape[0]):
+                left = fill(p, orders[row], how, level, 1, at, size, placed, -1)
+                if left == 0:
+                    return 0
+                if best_left < 0 or left < best_left:
+                    best_left, best_how, best_level = left, how, level
+                    best_order[:] = orders[row]
+                    best_placed[:] = placed
     seed = 88172645463325252
     here, here_left, here_how, here_placed = best_order.copy(), best_left, best_how, best_placed.copy()
+    here_level = best_level
     order = here.copy()
     idle = 0
     for _ in range(tries):
@@ -234,6 +258,7 @@ def improve(p: Problem, orders: Grid, scores: int, tries: int, at: Grid, size: G
         seed = _next(seed)
         how = here_how if seed % 3 else (seed >> 8) % SCORES
         corners = 4 if (seed >> 20) % 3 == 0 else 1
+        level = here_level if (seed >> 24) % 3 else (seed >> 28) % levels
         seed = _next(seed)
         moves = 1 + seed % 3
         for _ in range(moves):
@@ -253,14 +278,14 @@ def improve(p: Problem, orders: Grid, scores: int, tries: int, at: Grid, size: G
             else:
                 b = (seed >> 36) % n
                 order[a], order[b] = order[b], order[a]
-        left = fill(p, order, how, corners, at, size, placed, here_left)
+        left = fill(p, order, how, level, corners, at, size, placed, here_left)
         if left == 0:
             return 0
         idle += 1
         if left <= here_left:
             if left < here_left:
                 idle = 0
-            here_left, here_how = left, how
+            here_left, here_how, here_level = left, how, level
             here[:] = order
             here_placed[:] = placed
         elif idle > 60:
@@ -269,7 +294,8 @@ def improve(p: Problem, orders: Grid, scores: int, tries: int, at: Grid, size: G
             row = seed % orders.shape[0]
             here[:] = orders[row]
             here_how = (seed >> 10) % SCORES
-            here_left = fill(p, here, here_how, 1, at, size, here_placed, -1)
+            here_level = (seed >> 14) % levels
+            here_left = fill(p, here, here_how, here_level, 1, at, size, here_placed, -1)
             if here_left == 0:
                 return 0
     return here_left
