@@ -14,7 +14,7 @@ import numpy.typing as npt
 from core.packing.kernel.compiled import compiled
 from core.packing.kernel.problem import Problem, Row
 
-__all__ = ["ruled_out_by_volumes"]
+__all__ = ["function_value", "function_widths", "ruled_out_by_volumes"]
 
 #: Distinct sizes per axis that serve as e: bounds the number of functions per axis to 1 + 4 + 2 x 8.
 _MOST_SIZES = 8
@@ -22,7 +22,7 @@ _MARGIN = 1e-9
 
 
 @compiled
-def _function(which: int, size: int, whole: int, epsilons: Row, epsilon_count: int) -> float:
+def function_value(which: int, size: int, whole: int, epsilons: Row, epsilon_count: int) -> float:
     """Return f(size / whole) for function number ``which``."""
     if size > whole:
         return 2.0
@@ -45,7 +45,7 @@ def _function(which: int, size: int, whole: int, epsilons: Row, epsilon_count: i
 
 
 @compiled
-def _epsilons(sizes: Row, whole: int) -> Row:
+def function_widths(sizes: Row, whole: int) -> Row:
     """Return the distinct sizes, and what they leave, up to half of the whole; largest first, at most so many."""
     found = np.zeros(2 * len(sizes), dtype=np.int64)
     count = 0
@@ -67,7 +67,7 @@ def _tables(p: Problem, firsts: Row, axis: int, whole: int, fits: npt.NDArray[np
         for way in range(p.ways[firsts[kind]]):
             sizes[count] = p.sizes[firsts[kind], way, axis] + p.gap
             count += 1
-    epsilons = _epsilons(np.unique(sizes[:count]), whole)
+    epsilons = function_widths(np.unique(sizes[:count]), whole)
     table = np.zeros((5 + 2 * len(epsilons), kinds, 6))
     kept = 0
     for which in range(len(table)):
@@ -75,7 +75,7 @@ def _tables(p: Problem, firsts: Row, axis: int, whole: int, fits: npt.NDArray[np
             for way in range(p.ways[firsts[kind]]):
                 if fits[kind, way]:
                     size = p.sizes[firsts[kind], way, axis] + p.gap
-                    table[kept, kind, way] = _function(which, size, whole, epsilons, len(epsilons))
+                    table[kept, kind, way] = function_value(which, size, whole, epsilons, len(epsilons))
         new = True
         for other in range(kept):
             if np.all(table[other] == table[kept]):

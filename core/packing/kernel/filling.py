@@ -83,6 +83,7 @@ def _best_place(
     at: Grid,
     size: Grid,
     loaded: bool,
+    allowed: Row,
     b: Burdens,
 ) -> bool:
     """Place unit i at its best valid corner; return whether there is one. ``at`` and ``size`` of i are written."""
@@ -94,6 +95,8 @@ def _best_place(
     long, wide, high = p.inner[0], p.inner[1], p.inner[2]
     sizes = p.sizes[i]
     for way in range(p.ways[i]):
+        if not allowed[i] >> way & 1:
+            continue
         dx, dy, dz = sizes[way, 0], sizes[way, 1], sizes[way, 2]
         for s in range(space_count):
             x1, y1, z = spaces[s, 0], spaces[s, 1], spaces[s, 2]
@@ -166,7 +169,7 @@ def _volume(p: Problem, i: int) -> int:
 
 
 @compiled
-def fill(p: Problem, order: Row, how: int, level: int, corners: int, at: Grid, size: Grid, placed: Row, most_left: int) -> int:
+def fill(p: Problem, order: Row, how: int, level: int, corners: int, at: Grid, size: Grid, placed: Row, allowed: Row, most_left: int) -> int:
     """Place the units in the order given; return the volume left out, um3 in thousandths of a litre steps.
 
     Nought means all are placed: ``at`` and ``size`` then hold every unit. Where nothing has to rest on anything a unit
@@ -191,7 +194,7 @@ def fill(p: Problem, order: Row, how: int, level: int, corners: int, at: Grid, s
         for i in order:
             if placed[i] or failed[p.kind[i]]:
                 continue
-            if not _best_place(p, i, how, level, corners, spaces, space_count, done, count, at, size, loaded, burdens):
+            if not _best_place(p, i, how, level, corners, spaces, space_count, done, count, at, size, loaded, allowed, burdens):
                 failed[p.kind[i]] = 1
                 lost += _volume(p, i)
                 if p.support == 0 and 0 <= most_left < lost:
@@ -234,6 +237,7 @@ def improve(p: Problem, orders: Grid, scores: int, tries: int, at: Grid, size: G
     n = orders.shape[1]
     placed = np.zeros(n, dtype=np.int64)
     best_left = -1
+    every = np.full(n, 63, dtype=np.int64)
     best_order, best_how = orders[0].copy(), 0
     best_placed = placed.copy()
     levels = 3 if np.min(p.bottom) < p.floor else 1
@@ -241,7 +245,7 @@ def improve(p: Problem, orders: Grid, scores: int, tries: int, at: Grid, size: G
     for level in range(min(levels, EVEN)):
         for how in range(scores if level == LEVEL else min(scores, _LOW_SCORES)):
             for row in range(orders.shape[0]):
-                left = fill(p, orders[row], how, level, 1, at, size, placed, -1)
+                left = fill(p, orders[row], how, level, 1, at, size, placed, every, -1)
                 if left == 0:
                     return 0
                 if best_left < 0 or left < best_left:
@@ -251,10 +255,12 @@ def improve(p: Problem, orders: Grid, scores: int, tries: int, at: Grid, size: G
     seed = 88172645463325252
     here, here_left, here_how, here_placed = best_order.copy(), best_left, best_how, best_placed.copy()
     here_level = best_level
+    allowed, here_allowed = every.copy(), every.copy()
     order = here.copy()
     idle = 0
     for _ in range(tries):
         order[:] = here
+        allowed[:] = here_allowed
         seed = _next(seed)
         how = here_how if seed % 3 else (seed >> 8) % SCORES
         corners = 4 if (seed >> 20) % 3 == 0 else 1
@@ -264,7 +270,12 @@ def improve(p: Problem, orders: Grid, scores: int, tries: int, at: Grid, size: G
         for _ in range(moves):
             seed = _next(seed)
             a = (seed >> 4) % n
-            if (seed >> 30) % 2:
+            if p.support > 0 and (seed >> 40) % 4 == 0:
+                # Let a unit stand one way only, or any way again.
+                unit = order[a]
+                ways = p.ways[unit]
+                allowed[unit] = 63 if allowed[unit] != 63 else 1 << ((seed >> 44) % ways)
+            elif (seed >> 30) % 2:
                 # Bring a unit that was left out forward.
                 for step in range(n):
                     if not here_placed[order[(a + step) % n]]:
@@ -278,7 +289,7 @@ def improve(p: Problem, orders: Grid, scores: int, tries: int, at: Grid, size: G
             else:
                 b = (seed >> 36) % n
                 order[a], order[b] = order[b], order[a]
-        left = fill(p, order, how, level, corners, at, size, placed, here_left)
+        left = fill(p, order, how, level, corners, at, size, placed, allowed, here_left)
         if left == 0:
             return 0
         idle += 1
@@ -287,15 +298,17 @@ def improve(p: Problem, orders: Grid, scores: int, tries: int, at: Grid, size: G
                 idle = 0
             here_left, here_how, here_level = left, how, level
             here[:] = order
+            here_allowed[:] = allowed
             here_placed[:] = placed
         elif idle > 60:
             idle = 0
             seed = _next(seed)
             row = seed % orders.shape[0]
             here[:] = orders[row]
+            here_allowed[:] = 63
             here_how = (seed >> 10) % SCORES
             here_level = (seed >> 14) % levels
-            here_left = fill(p, here, here_how, here_level, 1, at, size, here_placed, -1)
+            here_left = fill(p, here, here_how, here_level, 1, at, size, here_placed, here_allowed, -1)
             if here_left == 0:
                 return 0
     return here_left

@@ -18,19 +18,6 @@ ON_FLOOR, OFF_FLOOR = 1, 2
 
 
 @written_in
-def _overlap(i: int, j: int, axis: int, lo: Grid, hi: Grid, least: Grid, most: Grid) -> bool:
-    """Tighten: i starts before j ends along the axis; return whether something changed."""
-    changed = False
-    if lo[i, axis] - most[j, axis] + 1 > lo[j, axis]:
-        lo[j, axis] = lo[i, axis] - most[j, axis] + 1
-        changed = True
-    if hi[j, axis] - 1 + most[i, axis] < hi[i, axis]:
-        hi[i, axis] = hi[j, axis] - 1 + most[i, axis]
-        changed = True
-    return changed
-
-
-@written_in
 def under(pairs: Grid, k: int, j: int) -> bool:
     """Return whether k under j is settled or still possible."""
     if k == j:
@@ -279,22 +266,48 @@ def propagate(
                 if moved[i] == 0 and moved[j] == 0:
                     continue
                 mask = pairs[i, j]
-                for axis in range(3):
-                    if mask >> axis & 1 and lo[i, axis] + least[i, axis] + least[j, axis] > hi[j, axis]:
-                        mask &= ~(1 << axis)
-                    if mask >> (axis + 3) & 1 and lo[j, axis] + least[j, axis] + least[i, axis] > hi[i, axis]:
-                        mask &= ~(8 << axis)
-                if mask == 0:
-                    blame[i, j] += 1
-                    return False
-                if mask != pairs[i, j]:
-                    pairs[i, j] = mask
-                    again[i] = 1
-                    again[j] = 1
-                    rounds = 0
-                if mask & (mask - 1) == 0 and _apart(i, j, mask, lo, hi, least, most):
-                    again[i] = 1
-                    again[j] = 1
+                if mask & (mask - 1):
+                    for axis in range(3):
+                        together = least[i, axis] + least[j, axis]
+                        if mask >> axis & 1 and lo[i, axis] + together > hi[j, axis]:
+                            mask &= ~(1 << axis)
+                        if mask >> (axis + 3) & 1 and lo[j, axis] + together > hi[i, axis]:
+                            mask &= ~(8 << axis)
+                    if mask == 0:
+                        blame[i, j] += 1
+                        return False
+                    if mask != pairs[i, j]:
+                        pairs[i, j] = mask
+                        again[i] = 1
+                        again[j] = 1
+                        rounds = 0
+                if mask & (mask - 1) == 0:
+                    # Settled: one comes before the other along an axis, and both overlap along the axes before that.
+                    first, then, bit = i, j, mask
+                    if mask >= 8:
+                        first, then, bit = j, i, mask >> 3
+                    axis = bit >> 1
+                    ends, begins = lo[first, axis] + least[first, axis], hi[then, axis] - least[then, axis]
+                    if ends > begins:
+                        blame[i, j] += 1
+                        return False
+                    if ends > lo[then, axis]:
+                        lo[then, axis] = ends
+                        again[then] = 1
+                    if begins < hi[first, axis]:
+                        hi[first, axis] = begins
+                        again[first] = 1
+                    for across in range(axis):
+                        for _ in range(2):
+                            first, then = then, first
+                            start = lo[first, across] - most[then, across] + 1
+                            if start > lo[then, across]:
+                                lo[then, across] = start
+                                again[then] = 1
+                            end = hi[then, across] - 1 + most[first, across]
+                            if end < hi[first, across]:
+                                hi[first, across] = end
+                                again[first] = 1
                 if p.kind[i] == p.kind[j] and p.support > 0 and level[i] != level[j]:
                     # Of equal units those on the floor come first.
                     if level[j] == ON_FLOOR or level[i] == OFF_FLOOR:
@@ -322,28 +335,6 @@ def propagate(
                 rounds = 0
         if not changed:
             return not _crowded(lo, hi, least, p.window)
-
-
-@written_in
-def _apart(i: int, j: int, mask: int, lo: Grid, hi: Grid, least: Grid, most: Grid) -> bool:
-    """Tighten both units of a pair whose relation is settled; return whether something changed."""
-    axis, first, then = 0, i, j
-    while not (mask >> axis & 1 or mask >> (axis + 3) & 1):
-        axis += 1
-    if mask >> (axis + 3) & 1:
-        first, then = j, i
-    changed = False
-    if lo[first, axis] + least[first, axis] > lo[then, axis]:
-        lo[then, axis] = lo[first, axis] + least[first, axis]
-        changed = True
-    if hi[then, axis] - least[then, axis] < hi[first, axis]:
-        hi[first, axis] = hi[then, axis] - least[then, axis]
-        changed = True
-    for across in range(axis):
-        one = _overlap(i, j, across, lo, hi, least, most)
-        other = _overlap(j, i, across, lo, hi, least, most)
-        changed = changed or one or other
-    return changed
 
 
 @written_in

@@ -14,8 +14,10 @@ keeps to one half of the width.
 """
 
 import numpy as np
+import numpy.typing as npt
 
 from core.packing.kernel.compiled import compiled
+from core.packing.kernel.ground import ground_tables, overfull
 from core.packing.kernel.problem import Grid, Problem, Row
 from core.packing.kernel.propagation import ON_FLOOR, OFF_FLOOR, extents, propagate, under
 from core.packing.kernel.resting import loads_hold
@@ -235,11 +237,13 @@ def relate(p: Problem, most_nodes: int, at: Grid, size: Grid) -> tuple[int, int]
     if not propagate(p, los[0], his[0], all_ways[0], all_pairs[0], levels[0], leasts[0], mosts[0], blame, moved):
         return NONE, 1
     nodes, seed, limit = 0, 0, _FIRST_RUN
+    along, across = ground_tables(p)
     while True:
         allowed = min(limit, most_nodes - nodes)
         answer, used = _run(
-            p, allowed, seed, los, his, leasts, mosts, all_ways, all_pairs, levels, ones, others, tried, blame, at, size
-        )
+            p, allowed, seed, los, his, leasts, mosts, all_ways, all_pairs, levels, ones, others, tried, blame,
+            along, across, at, size,
+        )  # fmt: skip
         nodes += used
         if answer != UNKNOWN or used <= allowed or nodes >= most_nodes:
             return answer, nodes
@@ -317,6 +321,8 @@ def _run(
     others: Row,
     tried: Row,
     blame: Grid,
+    along: npt.NDArray[np.float64],
+    across: npt.NDArray[np.float64],
     at: Grid,
     size: Grid,
 ) -> tuple[int, int]:
@@ -374,6 +380,8 @@ def _run(
         ):
             if i == j:
                 blame[i, i] += 1
+            continue
+        if p.support > 0 and (j == n or i == j) and overfull(p, all_ways[below], levels[below], along, across):
             continue
         ones[below], others[below] = _most_urgent(p, all_ways[below], all_pairs[below], levels[below], blame)
         if ones[below] < 0:

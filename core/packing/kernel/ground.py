@@ -1,0 +1,75 @@
+"""Whether what must stand on the floor can have room there (packing kernel; used by ``relations``).
+
+Units that are certainly on the floor, and of which none can stand on another there, lie side by side: a packing of
+rectangles. The dual feasible functions of ``bounds`` along both axes tell when their areas are too much for it.
+"""
+
+import numpy as np
+import numpy.typing as npt
+
+from core.packing.kernel.bounds import function_value, function_widths
+from core.packing.kernel.compiled import compiled
+from core.packing.kernel.problem import Problem, Row
+from core.packing.kernel.propagation import ON_FLOOR
+
+__all__ = ["ground_tables", "overfull"]
+
+_Table = npt.NDArray[np.float64]
+#: Distinct sizes per axis that make functions.
+_MOST_SIZES = 4
+_MARGIN = 1e-9
+
+
+@compiled
+def _table(p: Problem, axis: int) -> _Table:
+    n = len(p.kind)
+    sizes = np.zeros(6 * n, dtype=np.int64)
+    count = 0
+    for i in range(n):
+        for way in range(p.ways[i]):
+            sizes[count] = p.sizes[i, way, axis] + p.gap
+            count += 1
+    whole = p.window[axis]
+    widths = function_widths(np.unique(sizes[:count]), whole)[:_MOST_SIZES]
+    table = np.zeros((5 + 2 * len(widths), n, 6))
+    for which in range(len(table)):
+        for i in range(n):
+            for way in range(p.ways[i]):
+                table[which, i, way] = function_value(
+                    which, p.sizes[i, way, axis] + p.gap, whole, widths, len(widths)
+                )
+    return table
+
+
+@compiled
+def ground_tables(p: Problem) -> tuple[_Table, _Table]:
+    """Return the values of every function along the length and along the width, for each unit and way."""
+    return _table(p, 0), _table(p, 1)
+
+
+@compiled
+def overfull(p: Problem, ways: Row, level: Row, along: _Table, across: _Table) -> bool:
+    """Return True when the units on the floor certainly cannot lie side by side there."""
+    n = len(ways)
+    flat = np.zeros(n, dtype=np.int64)
+    count = 0
+    for i in range(n):
+        # What is lower than the cushion is deep could stand under another that counts as on the floor.
+        if level[i] == ON_FLOOR and p.bottom[i] + np.min(p.sizes[i, : p.ways[i], 2]) + p.gap > p.floor:
+            flat[count] = i
+            count += 1
+    if count < 2:
+        return False
+    for a in range(len(along)):
+        for b in range(len(across)):
+            total = 0.0
+            for place in range(count):
+                i = flat[place]
+                least = 100.0
+                for way in range(p.ways[i]):
+                    if ways[i] >> way & 1:
+                        least = min(least, along[a, i, way] * across[b, i, way])
+                total += least
+            if total > 1.0 + _MARGIN:
+                return True
+    return False
