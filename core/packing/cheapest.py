@@ -95,9 +95,8 @@ def _remembered(
             break
     effort = effort_for(units, rules)
     for step in range(STEPS):
-        still_open = [place for place, no in enumerate(noes) if no is None]
-        for place in _in_turn(still_open, boxes, units, rules):
-            if place >= len(noes) or noes[place] is not None:
+        for place in _in_turn([k for k, no in enumerate(noes) if no is None], boxes, units, rules):
+            if place >= len(noes):
                 continue
             if any(
                 no and no.reason == "no_arrangement" and _within(boxes[place], boxes[k]) for k, no in enumerate(noes)

@@ -44,28 +44,57 @@ class Effort:
 
 #: Work for one request: cut pieces that may lie anyhow are worth a long search, goods with cushions and loads a shorter
 #: one, since what is left open there is seldom to be had.
-_EFFORT_ANYHOW, _EFFORT_GOODS = 330_000, 110_000
+_EFFORT_ANYHOW, _EFFORT_GOODS = 400_000, 110_000
 #: And for one container on its own: a plan asks for each of the cupboard's.
 _EFFORT_ONE = 25_000
-#: The long search goes over the open containers in steps, each longer than the last: nodes of the relation search,
-#: seeds of the corner search, disturbed fillings.
-STEPS = 3
-_NODES = (400, 3_000, 12_000)
-_SEEDS = (range(0, 1), range(1, 5), range(5, 6))
-_TRIES = (0, 80, 400)
-#: With so much room to spare, percent of the window, disturbed fillings find more than corners do.
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Step:
+    """One step of the long search in one container; what costs least for what it finds comes first."""
+
+    nodes: int  #: of the relation search
+    tries: int  #: disturbed fillings
+    kept: int  #: blocks kept a level
+    seeds: range  #: of the corner search
+
+
+#: The long search goes over the open containers in steps, each longer than the last, in as many as effort lasts.
+STEPS = 4
+_NO_SEEDS = range(0)
+#: Cut pieces with little room to spare: relations and corners end early, blocks waste no more than there is.
+_TIGHT = (
+    _Step(nodes=400, tries=0, kept=60, seeds=range(0, 1)),
+    _Step(nodes=3_000, tries=80, kept=200, seeds=range(1, 5)),
+    _Step(nodes=12_000, tries=400, kept=500, seeds=range(5, 6)),
+    _Step(nodes=30_000, tries=1_000, kept=800, seeds=range(6, 12)),
+)
+#: Cut pieces with more room: blocks find most, relations end for few pieces only.
+_LOOSE = (
+    _Step(nodes=400, tries=60, kept=60, seeds=_NO_SEEDS),
+    _Step(nodes=3_000, tries=300, kept=120, seeds=_NO_SEEDS),
+    _Step(nodes=12_000, tries=1_000, kept=220, seeds=_NO_SEEDS),
+    _Step(nodes=30_000, tries=3_000, kept=500, seeds=_NO_SEEDS),
+)
+#: Goods that rest on each other, with cushions and loads.
+_GOODS = (
+    _Step(nodes=500, tries=100, kept=0, seeds=_NO_SEEDS),
+    _Step(nodes=3_000, tries=400, kept=0, seeds=_NO_SEEDS),
+    _Step(nodes=20_000, tries=1_500, kept=0, seeds=_NO_SEEDS),
+    _Step(nodes=30_000, tries=3_000, kept=0, seeds=_NO_SEEDS),
+)
+_GOODS_TIGHT = (
+    _Step(nodes=500, tries=0, kept=0, seeds=range(0, 1)),
+    _Step(nodes=3_000, tries=80, kept=0, seeds=range(1, 5)),
+    _Step(nodes=20_000, tries=400, kept=200, seeds=range(5, 6)),
+    _Step(nodes=30_000, tries=1_000, kept=0, seeds=_NO_SEEDS),
+)
+#: Room to spare that counts as loose, and as none; percent of the window.
 _LOOSE_PERCENT, _NO_SLACK_PERCENT = 12, 2
-_LOOSE_SEEDS = (range(0, 1), range(0), range(0))
-_LOOSE_TRIES = (60, 600, 3_000)
-_MOST_LOOSE_RELATED = 11
-#: Goods that rest on each other: disturbed fillings are worth more than the same work in relations.
-_GOODS_TRIES = (100, 400, 1_500)
-_GOODS_NODES = (500, 3_000, 20_000)
-#: So few goods are soon settled by relations.
-_FEW_UNITS = 8
-_CORNER_NODES = 1_000
-#: Blocks kept a level, pairs looked at and about what that costs; wider where the step before found nothing.
-_BLOCKS = ((60, 60_000, 7_000), (200, 400_000, 45_000), (500, 1_500_000, 170_000))
+#: Relations of more loose cut pieces than this hardly ever end; so few goods are soon settled by them.
+_MOST_LOOSE_RELATED, _FEW_UNITS = 11, 8
+_CORNER_NODES, _CORNER_NODE_COST = 1_000, 2
+_MOST_JOINS, _JOINS_PER_EFFORT = 3_000_000, 3
 _MOST_BLOCK_UNITS = 20
 #: Above so many units a filling is dear: fewer scores are tried in the quick round.
 _MOST_FOR_ALL_SCORES, _MOST_FOR_ALL_ORDERS = 20, 80
@@ -143,30 +172,28 @@ def finish(
     problem = problem_of(box, units, rules)
     at, size = _nowhere(problem)
     count = len(problem.kind)
-    flat = _one_layer(box, units, rules)
-    if flat is not None and _relate(flat, _NODES[step], effort, *_nowhere(flat)) == NONE:
-        return _none(box)
     goods = not _weightless(problem)
     loose = _slack_percent(problem) > _LOOSE_PERCENT
-    if goods and loose and count > _FEW_UNITS and _disturbed(problem, _GOODS_TRIES[step], effort, at, size):
+    course = (_GOODS if loose else _GOODS_TIGHT) if goods else _LOOSE if loose else _TIGHT
+    now = course[step]
+    flat = _one_layer(box, units, rules)
+    if flat is not None and _relate(flat, now.nodes, effort, *_nowhere(flat)) == NONE:
+        return _none(box)
+    # Many goods are filled first, few are related first; cut pieces are joined before they are filled.
+    if goods and count > _FEW_UNITS and _disturbed(problem, now.tries, effort, at, size):
         return _packing(box, units, problem, at, size)
     # Many pieces with room to spare: relations are too many to end, and fillings find what there is.
     if count <= MOST_UNITS and (goods or not loose or step == 0 or count <= _MOST_LOOSE_RELATED):
-        answer = _relate(problem, (_GOODS_NODES if goods else _NODES)[step], effort, at, size)
+        answer = _relate(problem, now.nodes, effort, at, size)
         if answer == NONE:
             return _none(box)
         if answer == FOUND:
             return _packing(box, units, problem, at, size)
-    if goods and loose and count <= _FEW_UNITS and _disturbed(problem, _GOODS_TRIES[step], effort, at, size):
-        return _packing(box, units, problem, at, size)
-    seeds, wanted = (_LOOSE_SEEDS, _LOOSE_TRIES) if loose else (_SEEDS, _TRIES)
-    packed = not goods and _blocks(problem, step, effort, at, size)
-    packed = packed or _tight(problem, seeds[step], effort, at, size)
-    # For goods that rest on each other blocks come last.
-    if not packed and goods and not loose and step == STEPS - 1:
-        packed = _blocks(problem, 1, effort, at, size)
-    if not packed and not (goods and loose):
-        packed = _disturbed(problem, wanted[step], effort, at, size)
+    packed = (
+        _blocks(problem, now.kept, effort, at, size)
+        or _tight(problem, now.seeds, effort, at, size)
+        or (not (goods and count > _FEW_UNITS) and _disturbed(problem, now.tries, effort, at, size))
+    )
     return _packing(box, units, problem, at, size) if packed else None
 
 
@@ -226,18 +253,21 @@ def _tight(problem: Problem, seeds: range, effort: Effort, at: Grid, size: Grid)
     free = _weightless(problem)
     for seed in seeds:
         for up in (2, 0, 1) if free else (2,):
-            if effort.take(_CORNER_NODES) < _CORNER_NODES:
-                return False
-            if fill_corners(problem, up, seed * 7919, _CORNER_NODES, at, size) and _rests(problem, at, size):
+            nodes = min(_CORNER_NODES, effort.left // _CORNER_NODE_COST)
+            filled, used = fill_corners(problem, up, seed * 7919, nodes, at, size)
+            effort.take(used * _CORNER_NODE_COST)
+            if filled and _rests(problem, at, size):
                 return True
     return False
 
 
-def _blocks(problem: Problem, step: int, effort: Effort, at: Grid, size: Grid) -> bool:
-    kept, joins, cost = _BLOCKS[step]
-    if len(problem.kind) > _MOST_BLOCK_UNITS or effort.take(cost) < cost:
+def _blocks(problem: Problem, kept: int, effort: Effort, at: Grid, size: Grid) -> bool:
+    if kept == 0 or len(problem.kind) > _MOST_BLOCK_UNITS:
         return False
-    return build_blocks(problem, _weightless(problem), kept, joins, at, size) and _rests(problem, at, size)
+    joins = min(_MOST_JOINS, effort.left * _JOINS_PER_EFFORT)
+    joined, used = build_blocks(problem, _weightless(problem), kept, joins, at, size)
+    effort.take(used // _JOINS_PER_EFFORT)
+    return joined and _rests(problem, at, size)
 
 
 def _slack_percent(problem: Problem) -> int:

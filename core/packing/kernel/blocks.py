@@ -185,8 +185,8 @@ def _outside(units: int, by_length: Row, shortest: Row, volume: Row, thin: Row, 
 
 
 @compiled
-def build_blocks(p: Problem, free: bool, most: int, most_joins: int, at: Grid, size: Grid) -> bool:
-    """Return whether all units were joined into one block that fits; ``at`` and ``size`` are written then.
+def build_blocks(p: Problem, free: bool, most: int, most_joins: int, at: Grid, size: Grid) -> tuple[bool, int]:
+    """Return whether all units were joined into one block that fits, and the pairs looked at; writes ``at`` and ``size``.
 
     ``most`` is how many blocks each level keeps, ``most_joins`` how many pairs are looked at in all. At most 62 units.
     """
@@ -197,7 +197,7 @@ def build_blocks(p: Problem, free: bool, most: int, most_joins: int, at: Grid, s
         dtype=np.int64,
     )
     if np.min(window) <= 0:
-        return False
+        return False, 0
     w0, w1, w2 = _ordered(window[0], window[1], window[2], free)
     room = 8 * most
     total = room + most * (n + 1) + 6 * n
@@ -221,7 +221,7 @@ def build_blocks(p: Problem, free: bool, most: int, most_joins: int, at: Grid, s
             held[count] = volume[i]
             count += 1
     if slack < 0:
-        return False
+        return False, 0
     slack += whole * 1e-12
     starts[2] = count
     by_length = np.argsort(shortest)
@@ -241,7 +241,7 @@ def build_blocks(p: Problem, free: bool, most: int, most_joins: int, at: Grid, s
                         continue
                     joins += 1
                     if joins > most_joins:
-                        return False
+                        return False, joins
                     content = held[one] + held[other]
                     largest = content + slack
                     if bar > 0:
@@ -284,12 +284,12 @@ def build_blocks(p: Problem, free: bool, most: int, most_joins: int, at: Grid, s
                         if level == n:
                             _stand(dims[count - 1], window, free, turned)
                             _place(p, count - 1, dims, meta, free, turned, low, at, size)
-                            return True
+                            return True, joins
         count = _keep_fullest(dims, meta, full, start, count, most, free)
         for k in range(start, count):
             held[k] = _content(meta[k, _UNITS], volume)
         starts[level + 1] = count
-    return False
+    return False, joins
 
 
 @compiled

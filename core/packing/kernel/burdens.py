@@ -78,9 +78,9 @@ def lies_under(
     """Return whether a unit with its top here would carry one that is placed already."""
     for index in range(count):
         k = done[index]
-        if at[k, 2] == top + gap and at[k, 2] > floor:
-            if contact(x, y, dx, dy, at[k, 0], at[k, 1], size[k, 0], size[k, 1]) > 0:
-                return True
+        above = at[k, 2] == top + gap and at[k, 2] > floor
+        if above and contact(x, y, dx, dy, at[k, 0], at[k, 1], size[k, 0], size[k, 1]) > 0:
+            return True
     return False
 
 

@@ -127,8 +127,8 @@ def _options(
 
 
 @compiled
-def fill_corners(p: Problem, up: int, seed: int, most_nodes: int, at: Grid, size: Grid) -> bool:
-    """Search with axis ``up`` of the container taken as the height; return whether all units were placed.
+def fill_corners(p: Problem, up: int, seed: int, most_nodes: int, at: Grid, size: Grid) -> tuple[bool, int]:
+    """Search with axis ``up`` of the container taken as the height; return whether all units were placed, and nodes used.
 
     With ``up`` other than 2 the supports are not kept in sight while searching: the caller checks them afterwards.
     """
@@ -138,7 +138,7 @@ def fill_corners(p: Problem, up: int, seed: int, most_nodes: int, at: Grid, size
     high = np.array([np.max(p.side), np.max(p.side), np.max(p.top)], dtype=np.int64)
     window = np.array([p.inner[a] - low[a] - high[a] + p.gap for a in axes], dtype=np.int64)
     if window[0] <= 0 or window[1] <= 0 or window[2] <= 0:
-        return False
+        return False, 0
     m = n + 3
     depth_max = 6 * n + 8
     xs, ys = np.zeros((depth_max, m), dtype=np.int64), np.zeros((depth_max, m), dtype=np.int64)
@@ -173,7 +173,7 @@ def fill_corners(p: Problem, up: int, seed: int, most_nodes: int, at: Grid, size
             continue
         nodes += 1
         if nodes > most_nodes:
-            return False
+            return False, nodes
         choice = chosen[depth]
         chosen[depth] += 1
         ia, ib = _lowest(nx[depth], ny[depth], h[depth])
@@ -215,7 +215,7 @@ def fill_corners(p: Problem, up: int, seed: int, most_nodes: int, at: Grid, size
             count += 1
             need -= float(p.sizes[i, 0, 0] + p.gap) * float(p.sizes[i, 0, 1] + p.gap) * float(p.sizes[i, 0, 2] + p.gap)
             if count == n:
-                return True
+                return True, nodes
         else:
             run = ia + 1
             if option_count[depth] == 0:
@@ -248,4 +248,4 @@ def fill_corners(p: Problem, up: int, seed: int, most_nodes: int, at: Grid, size
         )
         chosen[below] = 0
         depth = below
-    return False
+    return False, nodes

@@ -19,7 +19,7 @@ import numpy.typing as npt
 from core.packing.kernel.compiled import compiled
 from core.packing.kernel.ground import ground_tables, overfull
 from core.packing.kernel.problem import Grid, Problem, Row
-from core.packing.kernel.propagation import ON_FLOOR, OFF_FLOOR, extents, propagate, under
+from core.packing.kernel.propagation import OFF_FLOOR, extents, propagate, under
 from core.packing.kernel.resting import loads_hold
 from core.packing.kernel.shifting import held_area, nothing_before, shift
 
