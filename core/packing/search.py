@@ -45,6 +45,8 @@ class Effort:
 #: Work for one request: cut pieces that may lie anyhow are worth a long search, goods with cushions and loads a shorter
 #: one, since what is left open there is seldom to be had.
 _EFFORT_ANYHOW, _EFFORT_GOODS = 400_000, 110_000
+#: Equal goods are mostly settled by layers, many by fillings.
+_EFFORT_EQUAL, _EFFORT_MANY, _MANY_UNITS = 60_000, 80_000, 16
 #: And for one container on its own: a plan asks for each of the cupboard's.
 _EFFORT_ONE = 25_000
 
@@ -78,10 +80,10 @@ _LOOSE = (
 )
 #: Goods that rest on each other, with cushions and loads.
 _GOODS = (
-    _Step(nodes=500, tries=100, kept=0, seeds=_NO_SEEDS),
-    _Step(nodes=3_000, tries=400, kept=0, seeds=_NO_SEEDS),
-    _Step(nodes=20_000, tries=1_500, kept=0, seeds=_NO_SEEDS),
-    _Step(nodes=30_000, tries=3_000, kept=0, seeds=_NO_SEEDS),
+    _Step(nodes=400, tries=150, kept=0, seeds=_NO_SEEDS),
+    _Step(nodes=2_500, tries=500, kept=0, seeds=_NO_SEEDS),
+    _Step(nodes=8_000, tries=1_500, kept=0, seeds=_NO_SEEDS),
+    _Step(nodes=30_000, tries=4_000, kept=0, seeds=_NO_SEEDS),
 )
 _GOODS_TIGHT = (
     _Step(nodes=500, tries=0, kept=0, seeds=range(0, 1)),
@@ -96,6 +98,7 @@ _MOST_LOOSE_RELATED, _FEW_UNITS = 11, 8
 _CORNER_NODES, _CORNER_NODE_COST = 1_000, 2
 _MOST_JOINS, _JOINS_PER_EFFORT = 3_000_000, 3
 _MOST_BLOCK_UNITS = 20
+_WORK_PER_EFFORT = 10
 #: Above so many units a filling is dear: fewer scores are tried in the quick round.
 _MOST_FOR_ALL_SCORES, _MOST_FOR_ALL_ORDERS = 20, 80
 #: The corner search keeps a ground plan for every unit placed: too much memory for more.
@@ -141,7 +144,12 @@ def _remembered(box: Box, units: tuple[PackUnit, ...], rules: PackRules, thoroug
 def effort_for(units: tuple[PackUnit, ...], rules: PackRules) -> Effort:
     """Return what one request for these units may cost."""
     anyhow = rules.support_percent == 0 and all(len(set(u.up_axes)) == 3 and u.load_on_top_mg is None for u in units)
-    return Effort(left=_EFFORT_ANYHOW if anyhow else _EFFORT_GOODS)
+    if anyhow:
+        return Effort(left=_EFFORT_ANYHOW)
+    if len(units) == 1:
+        return Effort(left=_EFFORT_EQUAL)
+    many = sum(unit.quantity for unit in units) > _MANY_UNITS
+    return Effort(left=_EFFORT_MANY if many else _EFFORT_GOODS)
 
 
 def forget() -> None:
@@ -160,7 +168,8 @@ def quick(box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> Packing | 
     count = len(problem.kind)
     scores = SCORES if count <= _MOST_FOR_ALL_SCORES else 2 if count <= _MOST_FOR_ALL_ORDERS else 1
     orders = _orders(problem) if count <= _MOST_FOR_ALL_ORDERS else _orders(problem)[:1]
-    if improve(problem, orders, scores, 0, at, size) == 0:
+    left, _ = improve(problem, orders, scores, 0, 0, at, size)
+    if left == 0:
         return _packing(box, units, problem, at, size)
     return None
 
@@ -197,11 +206,13 @@ def finish(
     return _packing(box, units, problem, at, size) if packed else None
 
 
-def _disturbed(problem: Problem, wanted: int, effort: Effort, at: Grid, size: Grid) -> bool:
+def _disturbed(problem: Problem, tries: int, effort: Effort, at: Grid, size: Grid) -> bool:
     """Fill greedily again and again, each time from the best order so far a little disturbed."""
-    cost = _fill_cost(len(problem.kind))
-    tries = effort.take(cost * wanted) // cost
-    return tries > 0 and improve(problem, _orders(problem), 1, tries, at, size) == 0
+    if tries == 0 or effort.left <= 0:
+        return False
+    left, work = improve(problem, _orders(problem), 1, tries, effort.left * _WORK_PER_EFFORT, at, size)
+    effort.take(work // _WORK_PER_EFFORT)
+    return left == 0
 
 
 def _none(box: Box) -> NoPacking:
@@ -278,11 +289,6 @@ def _slack_percent(problem: Problem) -> int:
     window = (length - side) * (width - side) * (height - low)
     asked = sum(int(a + gap) * int(b + gap) * int(c + gap) for a, b, c in problem.sizes[:, 0].tolist())
     return 100 - 100 * asked // max(1, window)
-
-
-def _fill_cost(count: int) -> int:
-    """Return about how many microseconds one filling takes."""
-    return 15 + count * count // 8
 
 
 def _weightless(problem: Problem) -> bool:

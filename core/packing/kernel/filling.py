@@ -148,17 +148,20 @@ def _best_place(
 
 
 @compiled
-def _write_least(p: Problem, placed: Row, least: Row) -> None:
-    """Write the least extent along each axis of any unit that is not placed yet."""
+def _write_rest(p: Problem, placed: Row, least: Row, rest: Grid) -> int:
+    """Write the sizes units not placed yet can have, and the least along each axis; return how many sizes."""
     least[:] = 1 << 60
-    kind = -1
+    kind, count = -1, 0
     for i in range(len(placed)):
         if placed[i] or p.kind[i] == kind:
             continue
         kind = p.kind[i]
         for way in range(p.ways[i]):
             for axis in range(3):
-                least[axis] = min(least[axis], p.sizes[i, way, axis] + p.gap)
+                rest[count, axis] = p.sizes[i, way, axis] + p.gap
+                least[axis] = min(least[axis], rest[count, axis])
+            count += 1
+    return count
 
 
 @compiled
@@ -169,7 +172,7 @@ def _volume(p: Problem, i: int) -> int:
 
 
 @compiled
-def fill(p: Problem, order: Row, how: int, level: int, corners: int, at: Grid, size: Grid, placed: Row, allowed: Row, most_left: int) -> int:
+def fill(p: Problem, order: Row, how: int, level: int, corners: int, at: Grid, size: Grid, placed: Row, allowed: Row, most_left: int, work: Row) -> int:
     """Place the units in the order given; return the volume left out, um3 in thousandths of a litre steps.
 
     Nought means all are placed: ``at`` and ``size`` then hold every unit. Where nothing has to rest on anything a unit
@@ -184,7 +187,7 @@ def fill(p: Problem, order: Row, how: int, level: int, corners: int, at: Grid, s
     placed[:] = 0
     loaded = np.max(p.limit) >= 0
     burdens = burdens_for(n if loaded or p.support > 0 else 0)
-    failed = np.zeros(n, dtype=np.int64)
+    failed, rest = np.zeros(n, dtype=np.int64), np.empty((6 * n, 3), dtype=np.int64)
     low, high, least = np.zeros(3, dtype=np.int64), np.zeros(3, dtype=np.int64), np.zeros(3, dtype=np.int64)
     again = True
     while again and count < n:
@@ -194,6 +197,8 @@ def fill(p: Problem, order: Row, how: int, level: int, corners: int, at: Grid, s
         for i in order:
             if placed[i] or failed[p.kind[i]]:
                 continue
+            # Places looked at and spaces compared with each other: what a filling costs.
+            work[0] += 8 + p.ways[i] * space_count
             if not _best_place(p, i, how, level, corners, spaces, space_count, done, count, at, size, loaded, allowed, burdens):
                 failed[p.kind[i]] = 1
                 lost += _volume(p, i)
@@ -208,8 +213,8 @@ def fill(p: Problem, order: Row, how: int, level: int, corners: int, at: Grid, s
             again = True
             for axis in range(3):
                 low[axis], high[axis] = at[i, axis], at[i, axis] + size[i, axis] + p.gap
-            _write_least(p, placed, least)
-            space_count = carve(spaces, space_count, low, high, least)
+            rest_count = _write_rest(p, placed, least, rest)
+            space_count = carve(spaces, space_count, low, high, least, rest, rest_count, work)
         again = again and p.support > 0
     left = 0
     for i in range(n):
@@ -229,7 +234,9 @@ def _next(seed: int) -> int:
 
 
 @compiled
-def improve(p: Problem, orders: Grid, scores: int, tries: int, at: Grid, size: Grid) -> int:
+def improve(
+    p: Problem, orders: Grid, scores: int, tries: int, most_work: int, at: Grid, size: Grid
+) -> tuple[int, int]:
     """Fill from every order with the first ``scores`` scores, then disturb the best order ``tries`` times; return the volume left out.
 
     Nought means all units are placed in ``at`` and ``size``.
@@ -237,6 +244,7 @@ def improve(p: Problem, orders: Grid, scores: int, tries: int, at: Grid, size: G
     n = orders.shape[1]
     placed = np.zeros(n, dtype=np.int64)
     best_left = -1
+    work = np.zeros(1, dtype=np.int64)
     every = np.full(n, 63, dtype=np.int64)
     best_order, best_how = orders[0].copy(), 0
     best_placed = placed.copy()
@@ -245,9 +253,9 @@ def improve(p: Problem, orders: Grid, scores: int, tries: int, at: Grid, size: G
     for level in range(min(levels, EVEN)):
         for how in range(scores if level == LEVEL else min(scores, _LOW_SCORES)):
             for row in range(orders.shape[0]):
-                left = fill(p, orders[row], how, level, 1, at, size, placed, every, -1)
+                left = fill(p, orders[row], how, level, 1, at, size, placed, every, -1, work)
                 if left == 0:
-                    return 0
+                    return 0, work[0]
                 if best_left < 0 or left < best_left:
                     best_left, best_how, best_level = left, how, level
                     best_order[:] = orders[row]
@@ -259,10 +267,12 @@ def improve(p: Problem, orders: Grid, scores: int, tries: int, at: Grid, size: G
     order = here.copy()
     idle = 0
     for _ in range(tries):
+        if work[0] > most_work:
+            break
         order[:] = here
         allowed[:] = here_allowed
         seed = _next(seed)
-        how = here_how if seed % 3 else (seed >> 8) % SCORES
+        how = here_how if seed % 2 else (seed >> 8) % SCORES
         corners = 4 if (seed >> 20) % 3 == 0 else 1
         level = here_level if (seed >> 24) % 3 else (seed >> 28) % levels
         seed = _next(seed)
@@ -289,9 +299,9 @@ def improve(p: Problem, orders: Grid, scores: int, tries: int, at: Grid, size: G
             else:
                 b = (seed >> 36) % n
                 order[a], order[b] = order[b], order[a]
-        left = fill(p, order, how, level, corners, at, size, placed, allowed, here_left)
+        left = fill(p, order, how, level, corners, at, size, placed, allowed, here_left, work)
         if left == 0:
-            return 0
+            return 0, work[0]
         idle += 1
         if left <= here_left:
             if left < here_left:
@@ -308,7 +318,7 @@ def improve(p: Problem, orders: Grid, scores: int, tries: int, at: Grid, size: G
             here_allowed[:] = 63
             here_how = (seed >> 10) % SCORES
             here_level = (seed >> 14) % levels
-            here_left = fill(p, here, here_how, here_level, 1, at, size, here_placed, here_allowed, -1)
+            here_left = fill(p, here, here_how, here_level, 1, at, size, here_placed, here_allowed, -1, work)
             if here_left == 0:
-                return 0
-    return here_left
+                return 0, work[0]
+    return here_left, work[0]

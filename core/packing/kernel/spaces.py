@@ -22,10 +22,21 @@ def _inside(spaces: Grid, one: int, other: int) -> bool:
 
 
 @compiled
-def carve(spaces: Grid, count: int, low: Row, high: Row, least: Row) -> int:
+def _useful(space: Row, rest: Grid, count: int) -> bool:
+    """Return whether any of the sizes left to place fits."""
+    long, wide, high = space[3] - space[0], space[4] - space[1], space[5] - space[2]
+    for k in range(count):
+        if rest[k, 0] <= long and rest[k, 1] <= wide and rest[k, 2] <= high:
+            return True
+    return False
+
+
+@compiled
+def carve(spaces: Grid, count: int, low: Row, high: Row, least: Row, rest: Grid, rest_count: int, work: Row) -> int:
     """Cut the block low..high out of the spaces in place and return how many there are now.
 
-    ``least`` is the smallest extent per axis anything left to place can have.
+    ``least`` is the smallest extent per axis anything left to place can have, ``rest`` all the sizes it can have;
+    ``work`` counts what that took.
     """
     kept = 0
     born = count
@@ -47,8 +58,14 @@ def carve(spaces: Grid, count: int, low: Row, high: Row, least: Row) -> int:
                 spaces[born, axis] = high[axis]
                 born += 1
         spaces[index, 0] = -1
+    for index in range(count, born):
+        if not _useful(spaces[index], rest, rest_count):
+            spaces[index, 0] = -1
+    work[0] += (born - count) * born // 8
     # Old spaces are never inside one another; new ones may be inside an old or another new one.
     for index in range(count, born):
+        if spaces[index, 0] < 0:
+            continue
         for other in range(born):
             if other == index or spaces[other, 0] < 0:
                 continue
