@@ -10,11 +10,14 @@ once for each way it may stand, and blocks are joined along the three axes only.
 """
 
 import numpy as np
+import numpy.typing as npt
 
 from core.packing.kernel.compiled import compiled, written_in
 from core.packing.kernel.problem import Grid, Problem, Row
 
 __all__ = ["build_blocks"]
+
+_Volumes = npt.NDArray[np.float64]
 
 #: Columns of ``meta``: the units as bits, the two blocks joined (or -1 and the unit), the axis of the first they are
 #: joined along, and which own axis of the second lies along each axis of the first.
@@ -34,16 +37,19 @@ def _ordered(a: int, b: int, c: int, free: bool) -> tuple[int, int, int]:
 
 
 @written_in
-def _up_to(gap: int, thin: Row, thin_volume: Row) -> float:
+def _up_to(gap: int, thin: Row, thin_volume: _Volumes) -> float:
     """Return the volume of the units that could lie in a gap."""
     k = 0
     while thin[k] <= gap:
         k += 1
-    return thin_volume[k]
+    volume: float = thin_volume[k]
+    return volume
 
 
 @written_in
-def _filled(a: int, b: int, c: int, w0: int, w1: int, w2: int, thin: Row, thin_volume: Row, most: float, free: bool) -> float:
+def _filled(
+    a: int, b: int, c: int, w0: int, w1: int, w2: int, thin: Row, thin_volume: _Volumes, most: float, free: bool
+) -> float:
     """Return the volume a block takes in the window at its best, with what nothing can fill beside it; 0: does not fit.
 
     The window's lengths are ordered as the block's; ``thin`` has the least lengths of the units outside the block,
@@ -164,7 +170,7 @@ def _place(
 
 
 @compiled
-def _content(units: int, volume: Row) -> float:
+def _content(units: int, volume: _Volumes) -> float:
     total = 0.0
     for i in range(len(volume)):
         if units >> i & 1:
@@ -173,7 +179,7 @@ def _content(units: int, volume: Row) -> float:
 
 
 @compiled
-def _outside(units: int, by_length: Row, shortest: Row, volume: Row, thin: Row, thin_volume: Row) -> None:
+def _outside(units: int, by_length: Row, shortest: Row, volume: _Volumes, thin: Row, thin_volume: _Volumes) -> None:
     """Write the least lengths of the units outside a block, shortest first, and the volume of those before each."""
     count, total = 0, 0.0
     for i in by_length:

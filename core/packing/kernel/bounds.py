@@ -89,7 +89,7 @@ def _tables(p: Problem, firsts: Row, axis: int, whole: int, fits: npt.NDArray[np
 @compiled
 def _most(table: npt.NDArray[np.float64]) -> npt.NDArray[np.float64]:
     """Return the greatest value any function has, for each kind and way."""
-    most = table[0].copy()
+    most: npt.NDArray[np.float64] = table[0].copy()
     for which in range(1, len(table)):
         most = np.maximum(most, table[which])
     return most

@@ -24,7 +24,7 @@ class Burdens(NamedTuple):
 
     holders: Grid  #: n x n: the units each one rests on
     shares: _Shares  #: n x n: which share of its load each of those takes
-    count: Row  #: how many it rests on
+    rests_on: Row  #: how many it rests on
     carried: _Shares  #: mg on top
     added: _Shares  #: mg more that is being tried; nought between calls
     found: Row  #: the holders of the place looked at, filled by ``holders_of``
@@ -98,11 +98,11 @@ def can_carry(limit: Row, weight: int, found: int, held: int, b: Burdens, keep: 
         b.added[k] += load
         if limit[k] >= 0 and (b.carried[k] + b.added[k]) * 1.000001 > limit[k]:
             fine = False
-        elif height + b.count[k] >= len(b.stack):
+        elif height + b.rests_on[k] >= len(b.stack):
             # More ways down than there is room for: taken as too much.
             fine = False
         else:
-            for index in range(b.count[k]):
+            for index in range(b.rests_on[k]):
                 b.stack[height], b.loads[height] = b.holders[k, index], load * b.shares[k, index]
                 height += 1
     for k in range(len(b.added)):
@@ -128,7 +128,7 @@ def set_down(p: Problem, i: int, done: Row, count: int, at: Grid, size: Grid, b:
 
 @compiled
 def _rest(p: Problem, i: int, done: Row, count: int, at: Grid, size: Grid, b: Burdens) -> None:
-    b.count[i] = 0
+    b.rests_on[i] = 0
     if at[i, 2] <= p.floor:
         return
     found, held = holders_of(
@@ -136,5 +136,5 @@ def _rest(p: Problem, i: int, done: Row, count: int, at: Grid, size: Grid, b: Bu
     )
     for index in range(found):
         b.holders[i, index], b.shares[i, index] = b.found[index], b.areas[index] / held
-    b.count[i] = found
+    b.rests_on[i] = found
     can_carry(p.limit, p.weight[i], found, held, b, True)

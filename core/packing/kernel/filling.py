@@ -172,7 +172,19 @@ def _volume(p: Problem, i: int) -> int:
 
 
 @compiled
-def fill(p: Problem, order: Row, how: int, level: int, corners: int, at: Grid, size: Grid, placed: Row, allowed: Row, most_left: int, work: Row) -> int:
+def fill(
+    p: Problem,
+    order: Row,
+    how: int,
+    level: int,
+    corners: int,
+    at: Grid,
+    size: Grid,
+    placed: Row,
+    allowed: Row,
+    most_left: int,
+    work: Row,
+) -> int:
     """Place the units in the order given; return the volume left out, um3 in thousandths of a litre steps.
 
     Nought means all are placed: ``at`` and ``size`` then hold every unit. Where nothing has to rest on anything a unit
@@ -185,7 +197,7 @@ def fill(p: Problem, order: Row, how: int, level: int, corners: int, at: Grid, s
     done = np.zeros(n + 1, dtype=np.int64)
     count = 0
     placed[:] = 0
-    loaded = np.max(p.limit) >= 0
+    loaded = bool(np.max(p.limit) >= 0)
     burdens = burdens_for(n if loaded or p.support > 0 else 0)
     failed, rest = np.zeros(n, dtype=np.int64), np.empty((6 * n, 3), dtype=np.int64)
     low, high, least = np.zeros(3, dtype=np.int64), np.zeros(3, dtype=np.int64), np.zeros(3, dtype=np.int64)
@@ -199,7 +211,9 @@ def fill(p: Problem, order: Row, how: int, level: int, corners: int, at: Grid, s
                 continue
             # Places looked at and spaces compared with each other: what a filling costs.
             work[0] += 8 + p.ways[i] * space_count
-            if not _best_place(p, i, how, level, corners, spaces, space_count, done, count, at, size, loaded, allowed, burdens):
+            if not _best_place(
+                p, i, how, level, corners, spaces, space_count, done, count, at, size, loaded, allowed, burdens
+            ):
                 failed[p.kind[i]] = 1
                 lost += _volume(p, i)
                 if p.support == 0 and 0 <= most_left < lost:
@@ -234,9 +248,7 @@ def _next(seed: int) -> int:
 
 
 @compiled
-def improve(
-    p: Problem, orders: Grid, scores: int, tries: int, most_work: int, at: Grid, size: Grid
-) -> tuple[int, int]:
+def improve(p: Problem, orders: Grid, scores: int, tries: int, most_work: int, at: Grid, size: Grid) -> tuple[int, int]:
     """Fill from every order with the first ``scores`` scores, then disturb the best order ``tries`` times; return the volume left out.
 
     Nought means all units are placed in ``at`` and ``size``.

@@ -35,9 +35,7 @@ def _table(p: Problem, axis: int) -> _Table:
     for which in range(len(table)):
         for i in range(n):
             for way in range(p.ways[i]):
-                table[which, i, way] = function_value(
-                    which, p.sizes[i, way, axis] + p.gap, whole, widths, len(widths)
-                )
+                table[which, i, way] = function_value(which, p.sizes[i, way, axis] + p.gap, whole, widths, len(widths))
     return table
 
 

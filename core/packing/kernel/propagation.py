@@ -317,6 +317,15 @@ def propagate(
                         again[i] = 1
                         again[j] = 1
                 elif p.kind[i] == p.kind[j] and (p.support == 0 or level[i] != 0):
+                    # And those on the same level are in order along the length.
+                    if pairs[i, j] & 8:
+                        pairs[i, j] = pairs[i, j] & ~8
+                        if pairs[i, j] == 0:
+                            blame[i, j] += 1
+                            return False
+                        again[i] = 1
+                        again[j] = 1
+                        rounds = 0
                     if lo[j, 0] < lo[i, 0]:
                         lo[j, 0] = lo[i, 0]
                         again[j] = 1

@@ -231,7 +231,7 @@ def relate(p: Problem, most_nodes: int, at: Grid, size: Grid) -> tuple[int, int]
         all_ways[0, i] = (1 << p.ways[i]) - 1
         extents(p, i, all_ways[0, i], leasts[0], mosts[0])
         for j in range(i + 1, n):
-            all_pairs[0, i, j] = 63 if p.kind[i] != p.kind[j] else 63 & ~8
+            all_pairs[0, i, j] = 63
     _see_mirrors_once(p, his[0])
     moved = np.ones(n, dtype=np.int64)
     if not propagate(p, los[0], his[0], all_ways[0], all_pairs[0], levels[0], leasts[0], mosts[0], blame, moved):
@@ -297,7 +297,8 @@ def _see_mirrors_once(p: Problem, hi: Grid) -> None:
     """
     n = len(p.kind)
     hi[0, 1] = min(hi[0, 1], (p.inner[1] + _longest(p, 0, 1) + 1) // 2 + p.gap)
-    if p.support == 0 and np.max(p.bottom) == np.min(p.bottom) == np.max(p.top) == np.min(p.top):
+    even = np.max(p.bottom) == np.min(p.bottom) == np.max(p.top) == np.min(p.top)
+    if p.support == 0 and np.max(p.limit) < 0 and even:
         hi[0, 2] = min(hi[0, 2], (p.inner[2] + _longest(p, 0, 2) + 1) // 2 + p.gap)
     for i in range(n):
         if (i == 0 or p.kind[i - 1] != p.kind[i]) and (i == n - 1 or p.kind[i + 1] != p.kind[i]):

@@ -25,10 +25,12 @@ def _inside(spaces: Grid, one: int, other: int) -> bool:
 def _useful(space: Row, rest: Grid, count: int) -> bool:
     """Return whether any of the sizes left to place fits."""
     long, wide, high = space[3] - space[0], space[4] - space[1], space[5] - space[2]
+    found = False
     for k in range(count):
         if rest[k, 0] <= long and rest[k, 1] <= wide and rest[k, 2] <= high:
-            return True
-    return False
+            found = True
+            break
+    return found
 
 
 @compiled
