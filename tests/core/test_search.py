@@ -94,6 +94,62 @@ class Relations(unittest.TestCase):
         self.assertTrue(no(box(309, 100, 100), (three,), PackRules(gap_um=5_000)).proven)
 
 
+def deep(bottom_mm: int) -> Cushion:
+    return Cushion(bottom_um=bottom_mm * 1_000, side_um=0, top_um=0)
+
+
+class LevelsOnTheCushion(unittest.TestCase):
+    """What needs less cushion below may stand anywhere from there up to the deepest, so that tops come even."""
+
+    LID = unit("lid", 1, (200, 100, 20), clearance=deep(20))
+
+    def test_a_lid_lies_on_two_of_different_height_when_their_cushions_make_up_for_it(self) -> None:
+        low, high = (
+            unit("low", 1, (100, 100, 91), clearance=deep(20)),
+            unit("high", 1, (100, 100, 111), clearance=deep(0)),
+        )
+        packing = yes(box(200, 100, 131), (low, high, self.LID))
+        self.assertEqual({p.unit: p.at_um[2] for p in packing.placements}, {"low": 20_000, "high": 0, "lid": 111_000})
+
+    def test_one_is_raised_to_the_other(self) -> None:
+        soft = unit("soft", 1, (40, 100, 30), clearance=deep(20))
+        one, other = (
+            unit("one", 1, (100, 100, 100), clearance=deep(5)),
+            unit("other", 1, (100, 100, 91), clearance=deep(0)),
+        )
+        packing = yes(box(240, 100, 125), (one, other, soft, self.LID))
+        heights = {p.unit: p.top_um for p in packing.placements}
+        self.assertEqual((heights["one"], heights["other"]), (105_000, 105_000))
+
+    def test_when_no_level_makes_them_even_the_lid_is_proven_to_have_no_place(self) -> None:
+        low, high = (
+            unit("low", 1, (100, 100, 80), clearance=deep(20)),
+            unit("high", 1, (100, 100, 111), clearance=deep(0)),
+        )
+        found = no(box(200, 100, 131), (low, high, self.LID))
+        self.assertTrue(found.proven, found)
+
+
+class TopsAndFloor(unittest.TestCase):
+    def test_tops_that_are_together_too_small_hold_nothing_for_certain(self) -> None:
+        # Four bare plates fill the floor; two more would need 1.5 plates of top, the one firm unit has a third.
+        bare = unit("bare", 6, (100, 100, 40), load_on_top_mg=0)
+        firm = unit("firm", 1, (60, 55, 40))
+        found = no(box(265, 205, 150), (bare, firm))
+        self.assertTrue(found.proven, found)
+
+    def test_five_of_which_two_go_along_each_side_do_not_stand_on_the_floor_for_certain(self) -> None:
+        bare = unit("bare", 5, (105, 110, 60), load_on_top_mg=0)
+        self.assertTrue(no(box(310, 310, 150), (bare, unit("flat", 1, (30, 20, 10)))).proven)
+
+    def test_a_chain_of_loads_adds_up(self) -> None:
+        firm = unit("firm", 3, (100, 100, 40), weight_mg=400_000, load_on_top_mg=700_000)
+        top = unit("top", 1, (100, 100, 30), weight_mg=100_000, load_on_top_mg=0)
+        # On the lowest of three lie 400 + 400 g: too much. Two towers of two carry 400 g and 100 g.
+        self.assertIsInstance(find_packing(box(100, 100, 200), (firm, top), RULES), NoPacking)
+        self.assertEqual(len(yes(box(200, 100, 80), (firm, top)).placements), 4)
+
+
 class LongSearch(unittest.TestCase):
     PIECES = (
         unit("a", 1, (60, 100, 40), up_axes=ANY), unit("b", 1, (40, 60, 40), up_axes=ANY),

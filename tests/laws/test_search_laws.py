@@ -9,10 +9,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from bench.packing.families import orders
+from core.packing.canonical import canonical_units
 from core.packing.cheapest import Offered, cheapest_container
 from core.packing.model import Box, NoPacking, Packing, PackRules, PackUnit, Placement, orientations
 from core.packing.ruled_out import ruled_out
-from core.packing.search import find_packing
+from core.packing.search import Effort, find_packing, finish, quick
 from core.packing.verify import faults_of
 from core.recipes.model import Cushion
 
@@ -129,6 +130,60 @@ class SearchLaws(TestCase):
             )
 
 
+def close_round(packing: Packing, units: tuple[PackUnit, ...]) -> Box:
+    """Return the smallest container the packing is valid in: the walls and the lid moved up to its units."""
+    keep = {unit.code: unit.clearance for unit in units}
+    ends = [
+        (p.at_um[0] + p.size_um[0] + k.side_um, p.at_um[1] + p.size_um[1] + k.side_um, p.top_um + k.top_um)
+        for p in packing.placements
+        for k in (keep[p.unit],)
+    ]
+    return Box(code="close", inner_um=tuple(max(end[a] for end in ends) for a in range(3)), max_load_mg=10**12)  # type: ignore[arg-type]
+
+
+class CloseWalls(TestCase):
+    """Whoever says no for certain is shown a packing: equal goods, cushions, loads and gaps as in a shop."""
+
+    def proven_no(self, box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> bool:
+        if ruled_out(box, units, rules) is not None:
+            return True
+        answers = (finish(box, units, rules, step, Effort(left=30_000)) for step in range(2))
+        return any(isinstance(answer, NoPacking) and answer.proven for answer in answers)
+
+    def test_what_is_packed_is_never_called_impossible_with_the_walls_moved_up_to_it(self) -> None:
+        looked_at = 0
+        for family, count in (("d", 90), ("c", 60), ("a20", 20)):
+            for order in orders(family, count):
+                units = canonical_units(order.units)
+                if not 2 <= sum(unit.quantity for unit in units) <= 11:
+                    continue
+                for one in order.offered[::9]:
+                    roomy = replace(one.box, max_load_mg=10**12)
+                    if ruled_out(roomy, units, order.rules) is not None:
+                        continue
+                    packing = quick(roomy, units, order.rules)
+                    if packing is None:
+                        continue
+                    close = close_round(packing, units)
+                    with self.subTest(f"{order.name} in {one.box.code}"):
+                        looked_at += 1
+                        self.assertEqual(faults_of(packing, replace(close, code=packing.box), units, order.rules), ())
+                        self.assertFalse(self.proven_no(close, units, order.rules))
+        self.assertGreater(looked_at, 150)
+
+    @settings(max_examples=80, deadline=None)
+    @given(box=SMALL_BOX, units=SMALL_UNITS.filter(lambda units: len(units) <= 2), twice=st.integers(1, 2))
+    def test_a_proven_no_for_equal_units_is_true_when_every_place_is_tried(
+        self, box: Box, units: tuple[PackUnit, ...], twice: int
+    ) -> None:
+        rules = PackRules(gap_um=0, support_percent=75)
+        several = (replace(units[0], quantity=1 + twice), *units[1:])
+        found = find_packing(box, several, rules)
+        if isinstance(found, NoPacking) and found.proven:
+            single = tuple(replace(units[0], code=f"e{n}") for n in range(1 + twice)) + units[1:]
+            self.assertFalse(counted_out(box, single, rules))
+
+
 class CutBoxes(TestCase):
     def test_what_was_cut_from_a_box_goes_back_when_there_are_few_pieces(self) -> None:
         for family in ("a0", "a10", "b0"):
@@ -139,6 +194,19 @@ class CutBoxes(TestCase):
                     box = next(o.box for o in order.offered if o.box.code == order.witness)
                     self.assertIsNone(ruled_out(box, order.units, order.rules))
                     self.assertIsInstance(find_packing(box, order.units, order.rules), Packing)
+
+    def test_of_many_pieces_with_a_little_taken_away_most_go_back(self) -> None:
+        solved = 0
+        long = [
+            order
+            for family in ("a5", "a10", "a20")
+            for order in [order for order in orders(family, 30) if len(order.units) > 11][:7]
+        ]
+        for order in long:
+            found = cheapest_container(order.offered, order.units, order.rules)
+            cost = {o.box.code: o.cost for o in order.offered}
+            solved += found.packing is not None and cost[found.packing.box] <= cost[order.witness or ""]
+        self.assertGreaterEqual(solved, 18, f"{solved} of {len(long)}")
 
     def test_many_pieces_without_waste_go_back_as_well(self) -> None:
         long = [order for order in orders("a0", 12) if len(order.units) > 12][:4]
