@@ -44,7 +44,7 @@ class Effort:
 
 #: Work for one request: cut pieces that may lie anyhow are worth a long search, goods with cushions and loads a shorter
 #: one, since what is left open there is seldom to be had.
-_EFFORT_ANYHOW, _EFFORT_GOODS = 400_000, 120_000
+_EFFORT_ANYHOW, _EFFORT_GOODS = 350_000, 100_000
 #: Equal goods are mostly settled by layers, many by fillings.
 _EFFORT_EQUAL, _EFFORT_MANY, _MANY_UNITS = 60_000, 80_000, 16
 #: And for one container on its own: a plan asks for each of the cupboard's.
@@ -192,7 +192,7 @@ def finish(
     if goods and count > _FEW_UNITS and _disturbed(problem, now.tries, effort, at, size):
         return _packing(box, units, problem, at, size)
     # Many pieces with room to spare: relations are too many to end, and fillings find what there is.
-    if count <= MOST_UNITS and (goods or not loose or step == 0 or count <= _MOST_LOOSE_RELATED):
+    if count <= MOST_UNITS and (goods or not loose or count <= _MOST_LOOSE_RELATED):
         answer = _relate(problem, now.nodes, effort, at, size)
         if answer == NONE:
             return _none(box)
