@@ -9,6 +9,8 @@ Where every unit may lie on any side, blocks are joined in any of the 18 ways tw
 once for each way it may stand, and blocks are joined along the three axes only.
 """
 
+from typing import NamedTuple
+
 import numpy as np
 import numpy.typing as npt
 
@@ -25,6 +27,26 @@ _UNITS, _ONE, _OTHER, _AXIS, _TURNED, _COLUMNS = 0, 1, 2, 3, 4, 7
 #: Blocks of the same units that are kept at most: the next ones are nearly always the same with another waste.
 _MOST_ALIKE = 4
 _WHOLE = 1 << 40
+
+
+class _Blocks(NamedTuple):
+    """All blocks, those of one unit first, then of two, and so on; columns of ``meta`` see above."""
+
+    dims: Grid  #: lengths, gap included
+    meta: Grid
+    full: Row  #: content over the volume taken in the window, in parts of _WHOLE
+    held: _Volumes  #: content
+    starts: Row  #: where the blocks of so many units begin
+
+
+class _Goods(NamedTuple):
+    """The units, and what ``_outside`` writes."""
+
+    volume: _Volumes
+    shortest: Row
+    by_length: Row
+    thin: Row
+    thin_volume: _Volumes
 
 
 @written_in
@@ -191,6 +213,110 @@ def _outside(units: int, by_length: Row, shortest: Row, volume: _Volumes, thin: 
 
 
 @compiled
+def _begin(p: Problem, free: bool, most: int) -> tuple[_Blocks, _Goods]:
+    """Return room for the blocks, with the single units in it, once for each way that makes a difference."""
+    n = len(p.kind)
+    total = 8 * most + most * (n + 1) + 6 * n
+    blocks = _Blocks(
+        np.zeros((total, 3), dtype=np.int64),
+        np.zeros((total, _COLUMNS), dtype=np.int64),
+        np.zeros(total, dtype=np.int64),
+        np.zeros(total, dtype=np.float64),
+        np.zeros(n + 2, dtype=np.int64),
+    )
+    volume, shortest = np.zeros(n, dtype=np.float64), np.zeros(n, dtype=np.int64)
+    count = 0
+    for i in range(n):
+        volume[i] = float(p.sizes[i, 0, 0] + p.gap) * float(p.sizes[i, 0, 1] + p.gap) * float(p.sizes[i, 0, 2] + p.gap)
+        shortest[i] = np.min(p.sizes[i, 0]) + p.gap
+        for way in range(1 if free else p.ways[i]):
+            for axis in range(3):
+                blocks.dims[count, axis] = p.sizes[i, way, axis] + p.gap
+            blocks.meta[count, _UNITS], blocks.meta[count, _ONE], blocks.meta[count, _OTHER] = 1 << i, -1, i
+            blocks.full[count], blocks.held[count] = _WHOLE, volume[i]
+            count += 1
+    blocks.starts[2] = count
+    thin, thin_volume = np.zeros(n + 1, dtype=np.int64), np.zeros(n + 1, dtype=np.float64)
+    return blocks, _Goods(volume, shortest, np.argsort(shortest), thin, thin_volume)
+
+
+@compiled
+def _note(blocks: _Blocks, place: int, one: int, other: int, way: Row, taken: float) -> None:
+    """Write down that two blocks are joined this way."""
+    dims, meta = blocks.dims, blocks.meta
+    a, a1, a2, b, b1, b2 = way
+    dims[place, a] = dims[one, a] + dims[other, b]
+    dims[place, a1] = max(dims[one, a1], dims[other, b1])
+    dims[place, a2] = max(dims[one, a2], dims[other, b2])
+    meta[place, _UNITS] = meta[one, _UNITS] | meta[other, _UNITS]
+    meta[place, _ONE], meta[place, _OTHER], meta[place, _AXIS] = one, other, a
+    meta[place, _TURNED + a], meta[place, _TURNED + a1], meta[place, _TURNED + a2] = b, b1, b2
+    blocks.full[place] = np.int64((blocks.held[one] + blocks.held[other]) / taken * _WHOLE)
+
+
+@compiled
+def _join_level(
+    level: int, window: Row, slack: float, most: int, most_joins: int, free: bool, blocks: _Blocks, goods: _Goods
+) -> tuple[int, int]:
+    """Join blocks to such of ``level`` units; return where the kept ones end and the pairs looked at.
+
+    The level of all units ends with its first block. ``window`` is ordered as the blocks are.
+    """
+    dims, meta, full, held, starts = blocks
+    volume, shortest, by_length, thin, thin_volume = goods
+    w0, w1, w2 = window
+    join_ways, last = _join_ways(free), level == len(volume)
+    start = count = starts[level]
+    bar, joins = 0, 0
+    for small in range(1, level // 2 + 1):
+        for one in range(starts[level - small], starts[level - small + 1]):
+            units = meta[one, _UNITS]
+            for other in range(starts[small] if 2 * small != level else one + 1, starts[small + 1]):
+                if units & meta[other, _UNITS]:
+                    continue
+                joins += 1
+                if joins > most_joins:
+                    return start, joins
+                content = held[one] + held[other]
+                largest = content + slack
+                if bar > 0:
+                    largest = min(largest, content * _WHOLE / bar)
+                told = False
+                for way in range(len(join_ways)):
+                    a, a1, a2 = join_ways[way, 0], join_ways[way, 1], join_ways[way, 2]
+                    b, b1, b2 = join_ways[way, 3], join_ways[way, 4], join_ways[way, 5]
+                    x = dims[one, a] + dims[other, b]
+                    y = max(dims[one, a1], dims[other, b1])
+                    z = max(dims[one, a2], dims[other, b2])
+                    if float(x) * float(y) * float(z) > largest:
+                        continue
+                    if not told:
+                        _outside(units | meta[other, _UNITS], by_length, shortest, volume, thin, thin_volume)
+                        told = True
+                    if not free:
+                        # Turned back to the axes of the container.
+                        if a == 1:
+                            x, y, z = z, x, y
+                        elif a == 2:
+                            x, y, z = y, z, x
+                    taken = _filled(x, y, z, w0, w1, w2, thin, thin_volume, content + slack, free)
+                    if taken == 0.0 or (taken > largest and not last):
+                        continue
+                    if count == len(full):
+                        count = _keep_fullest(dims, meta, full, start, count, most, free)
+                        if count - start == most:
+                            bar = full[count - 1]
+                    _note(blocks, count, one, other, join_ways[way], taken)
+                    count += 1
+                    if last:
+                        return count, joins
+    count = _keep_fullest(dims, meta, full, start, count, most, free)
+    for k in range(start, count):
+        held[k] = _content(meta[k, _UNITS], volume)
+    return count, joins
+
+
+@compiled
 def build_blocks(p: Problem, free: bool, most: int, most_joins: int, at: Grid, size: Grid) -> tuple[bool, int]:
     """Return whether all units were joined into one block that fits, and the pairs looked at; writes ``at`` and ``size``.
 
@@ -202,100 +328,27 @@ def build_blocks(p: Problem, free: bool, most: int, most_joins: int, at: Grid, s
         [p.inner[0] - 2 * low[0] + p.gap, p.inner[1] - 2 * low[1] + p.gap, p.inner[2] - low[2] - np.max(p.top) + p.gap],
         dtype=np.int64,
     )
-    if np.min(window) <= 0:
+    if n < 2 or np.min(window) <= 0:
         return False, 0
-    w0, w1, w2 = _ordered(window[0], window[1], window[2], free)
-    room = 8 * most
-    total = room + most * (n + 1) + 6 * n
-    dims, full, held = np.zeros((total, 3), dtype=np.int64), np.zeros(total, dtype=np.int64), np.zeros(total)
-    meta, volume = np.zeros((total, _COLUMNS), dtype=np.int64), np.zeros(n, dtype=np.float64)
-    shortest = np.zeros(n, dtype=np.int64)
-    starts = np.zeros(n + 2, dtype=np.int64)
-    join_ways = _join_ways(free)
-    count = 0
+    blocks, goods = _begin(p, free, most)
     whole = float(window[0]) * float(window[1]) * float(window[2])
-    slack = whole
-    for i in range(n):
-        volume[i] = float(p.sizes[i, 0, 0] + p.gap) * float(p.sizes[i, 0, 1] + p.gap) * float(p.sizes[i, 0, 2] + p.gap)
-        shortest[i] = np.min(p.sizes[i, 0]) + p.gap
-        slack -= volume[i]
-        for way in range(1 if free else p.ways[i]):
-            for axis in range(3):
-                dims[count, axis] = p.sizes[i, way, axis] + p.gap
-            meta[count, _UNITS], meta[count, _ONE], meta[count, _OTHER] = 1 << i, -1, i
-            full[count] = _WHOLE
-            held[count] = volume[i]
-            count += 1
+    slack = whole * (1.0 + 1e-12) - np.sum(goods.volume)
     if slack < 0:
         return False, 0
-    slack += whole * 1e-12
-    starts[2] = count
-    by_length = np.argsort(shortest)
-    thin, thin_volume = np.zeros(n + 1, dtype=np.int64), np.zeros(n + 1)
-    turned = np.zeros(3, dtype=np.int64)
-    joins = 0
+    ordered = np.array(_ordered(window[0], window[1], window[2], free), dtype=np.int64)
+    joins, end = 0, 0
     for level in range(2, n + 1):
-        start = starts[level]
-        count = start
-        bar = 0
-        for small in range(1, level // 2 + 1):
-            for one in range(starts[level - small], starts[level - small + 1]):
-                units = meta[one, _UNITS]
-                first = starts[small] if 2 * small != level else one + 1
-                for other in range(first, starts[small + 1]):
-                    if units & meta[other, _UNITS]:
-                        continue
-                    joins += 1
-                    if joins > most_joins:
-                        return False, joins
-                    content = held[one] + held[other]
-                    largest = content + slack
-                    if bar > 0:
-                        largest = min(largest, content * _WHOLE / bar)
-                    told = False
-                    for way in range(len(join_ways)):
-                        a, a1, a2 = join_ways[way, 0], join_ways[way, 1], join_ways[way, 2]
-                        b, b1, b2 = join_ways[way, 3], join_ways[way, 4], join_ways[way, 5]
-                        x = dims[one, a] + dims[other, b]
-                        y = max(dims[one, a1], dims[other, b1])
-                        z = max(dims[one, a2], dims[other, b2])
-                        if float(x) * float(y) * float(z) > largest:
-                            continue
-                        if not told:
-                            _outside(units | meta[other, _UNITS], by_length, shortest, volume, thin, thin_volume)
-                            told = True
-                        if not free:
-                            # Turned back to the axes of the container.
-                            if a == 1:
-                                x, y, z = z, x, y
-                            elif a == 2:
-                                x, y, z = y, z, x
-                        taken = _filled(x, y, z, w0, w1, w2, thin, thin_volume, content + slack, free)
-                        if taken == 0.0 or (taken > largest and level < n):
-                            continue
-                        if count == total:
-                            count = _keep_fullest(dims, meta, full, start, count, most, free)
-                            if count - start == most:
-                                bar = full[count - 1]
-                        dims[count, a], dims[count, a1], dims[count, a2] = (
-                            dims[one, a] + dims[other, b],
-                            max(dims[one, a1], dims[other, b1]),
-                            max(dims[one, a2], dims[other, b2]),
-                        )
-                        meta[count, _UNITS] = units | meta[other, _UNITS]
-                        meta[count, _ONE], meta[count, _OTHER], meta[count, _AXIS] = one, other, a
-                        meta[count, _TURNED + a], meta[count, _TURNED + a1], meta[count, _TURNED + a2] = b, b1, b2
-                        full[count] = np.int64(content / taken * _WHOLE)
-                        count += 1
-                        if level == n:
-                            _stand(dims[count - 1], window, free, turned)
-                            _place(p, count - 1, dims, meta, free, turned, low, at, size)
-                            return True, joins
-        count = _keep_fullest(dims, meta, full, start, count, most, free)
-        for k in range(start, count):
-            held[k] = _content(meta[k, _UNITS], volume)
-        starts[level + 1] = count
-    return False, joins
+        end, used = _join_level(level, ordered, slack, most, most_joins - joins, free, blocks, goods)
+        joins += used
+        if joins > most_joins:
+            return False, joins
+        blocks.starts[level + 1] = end
+    if end == blocks.starts[n]:
+        return False, joins
+    turned = np.zeros(3, dtype=np.int64)
+    _stand(blocks.dims[end - 1], window, free, turned)
+    _place(p, end - 1, blocks.dims, blocks.meta, free, turned, low, at, size)
+    return True, joins
 
 
 @compiled
