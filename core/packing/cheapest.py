@@ -13,10 +13,11 @@ from typing import Literal
 
 from core.errors import InvalidPacking
 from core.packing.canonical import canonical_units, code_of, dealt_back
+from core.packing.courses import STEPS, effort_for
 from core.packing.model import Box, NoPacking, Packing, PackRules, PackUnit
 from core.packing.reasons import no_packing_reason
 from core.packing.ruled_out import ruled_out
-from core.packing.search import STEPS, effort_for, finish, is_roomy, not_found, quick
+from core.packing.search import finish, is_roomy, not_found, quick
 from core.packing.verify import faults_of
 
 __all__ = ["Cheapest", "Considered", "Offered", "cheapest_container", "forget_requests"]

@@ -10,12 +10,13 @@ Every step is bounded by counts, never by the clock: equal input gives an equal 
 proposal: callers pass it through ``verify.faults_of``.
 """
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import lru_cache
 
 import numpy as np
 
 from core.packing.canonical import canonical_units, code_of, dealt_back
+from core.packing.courses import EFFORT_ONE, STEPS, Effort, course_of, effort_for
 from core.packing.equal import in_layers, layers_by_height
 from core.packing.kernel.blocks import build_blocks
 from core.packing.kernel.corners import fill_corners
@@ -26,75 +27,14 @@ from core.packing.kernel.resting import loads_hold, supported
 from core.packing.model import Box, NoPacking, Packing, PackRules, PackUnit, Placement, orientations
 from core.packing.ruled_out import ruled_out
 
-__all__ = ["STEPS", "Effort", "effort_for", "find_packing", "finish", "forget", "is_roomy", "not_found", "quick"]
+__all__ = ["find_packing", "finish", "forget", "is_roomy", "not_found", "quick"]
 
 
-@dataclass(slots=True, kw_only=True)
-class Effort:
-    """What is left of the work one request may cost, in units of roughly a microsecond; shared by its containers."""
-
-    left: int
-
-    def take(self, wanted: int) -> int:
-        """Return as much of ``wanted`` as is left, and take it away."""
-        given = max(0, min(wanted, self.left))
-        self.left -= given
-        return given
-
-
-#: Work for one request: cut pieces that may lie anyhow are worth a long search, goods with cushions and loads a shorter
-#: one, since what is left open there is seldom to be had.
-_EFFORT_ANYHOW, _EFFORT_GOODS = 350_000, 100_000
-#: Equal goods are mostly settled by layers, many by fillings.
-_EFFORT_EQUAL, _EFFORT_MANY, _MANY_UNITS = 60_000, 80_000, 16
-#: And for one container on its own: a plan asks for each of the cupboard's.
-_EFFORT_ONE = 25_000
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class _Step:
-    """One step of the long search in one container; what costs least for what it finds comes first."""
-
-    nodes: int  #: of the relation search
-    tries: int  #: disturbed fillings
-    kept: int  #: blocks kept a level
-    seeds: range  #: of the corner search
-
-
-#: The long search goes over the open containers in steps, each longer than the last, in as many as effort lasts.
-STEPS = 4
-_NO_SEEDS = range(0)
-#: Cut pieces with little room to spare: relations and corners end early, blocks waste no more than there is.
-_TIGHT = (
-    _Step(nodes=400, tries=0, kept=60, seeds=range(0, 1)),
-    _Step(nodes=3_000, tries=80, kept=200, seeds=range(1, 5)),
-    _Step(nodes=12_000, tries=400, kept=500, seeds=range(5, 6)),
-    _Step(nodes=30_000, tries=1_000, kept=800, seeds=range(6, 12)),
-)
-#: Cut pieces with more room: blocks find most, relations end for few pieces only.
-_LOOSE = (
-    _Step(nodes=400, tries=60, kept=60, seeds=_NO_SEEDS),
-    _Step(nodes=3_000, tries=300, kept=120, seeds=_NO_SEEDS),
-    _Step(nodes=12_000, tries=1_000, kept=220, seeds=_NO_SEEDS),
-    _Step(nodes=30_000, tries=3_000, kept=500, seeds=_NO_SEEDS),
-)
-#: Goods that rest on each other, with cushions and loads.
-_GOODS = (
-    _Step(nodes=400, tries=150, kept=0, seeds=_NO_SEEDS),
-    _Step(nodes=2_500, tries=500, kept=0, seeds=_NO_SEEDS),
-    _Step(nodes=8_000, tries=1_500, kept=0, seeds=_NO_SEEDS),
-    _Step(nodes=30_000, tries=4_000, kept=0, seeds=_NO_SEEDS),
-)
-_GOODS_TIGHT = (
-    _Step(nodes=500, tries=0, kept=0, seeds=range(0, 1)),
-    _Step(nodes=3_000, tries=80, kept=0, seeds=range(1, 5)),
-    _Step(nodes=20_000, tries=400, kept=200, seeds=range(5, 6)),
-    _Step(nodes=30_000, tries=1_000, kept=0, seeds=_NO_SEEDS),
-)
 #: Room to spare that counts as loose, and as none; percent of the window.
 _LOOSE_PERCENT, _NO_SLACK_PERCENT = 12, 2
 #: Relations of more loose cut pieces than this hardly ever end; so few goods are soon settled by them.
 _MOST_LOOSE_RELATED, _FEW_UNITS = 11, 8
+#: What the parts of the search cost, in effort.
 _CORNER_NODES, _CORNER_NODE_COST = 1_000, 2
 _MOST_JOINS, _JOINS_PER_EFFORT = 3_000_000, 3
 _MOST_BLOCK_UNITS = 20
@@ -133,23 +73,12 @@ def _remembered(box: Box, units: tuple[PackUnit, ...], rules: PackRules, thoroug
     found = quick(box, units, rules)
     if found is not None:
         return found
-    effort = Effort(left=min(effort_for(units, rules).left, _EFFORT_ONE))
+    effort = Effort(left=min(effort_for(units, rules).left, EFFORT_ONE))
     for step in range(STEPS if thorough else 0):
         answer = finish(box, units, rules, step, effort)
         if answer is not None:
             return answer
     return not_found(box, units)
-
-
-def effort_for(units: tuple[PackUnit, ...], rules: PackRules) -> Effort:
-    """Return what one request for these units may cost."""
-    anyhow = rules.support_percent == 0 and all(len(set(u.up_axes)) == 3 and u.load_on_top_mg is None for u in units)
-    if anyhow:
-        return Effort(left=_EFFORT_ANYHOW)
-    if len(units) == 1:
-        return Effort(left=_EFFORT_EQUAL)
-    many = sum(unit.quantity for unit in units) > _MANY_UNITS
-    return Effort(left=_EFFORT_MANY if many else _EFFORT_GOODS)
 
 
 def forget() -> None:
@@ -183,8 +112,7 @@ def finish(
     count = len(problem.kind)
     goods = not _weightless(problem)
     loose = _slack_percent(problem) > _LOOSE_PERCENT
-    course = (_GOODS if loose else _GOODS_TIGHT) if goods else _LOOSE if loose else _TIGHT
-    now = course[step]
+    now = course_of(goods=goods, loose=loose)[step]
     flat = _one_layer(box, units, rules)
     if flat is not None and _relate(flat, now.nodes, effort, *_nowhere(flat)) == NONE:
         return _none(box)

@@ -6,10 +6,11 @@ from decimal import Decimal
 
 from core.packing.canonical import canonical_units, code_of
 from core.packing.cheapest import Offered, cheapest_container, forget_requests
+from core.packing.courses import STEPS, Effort
 from core.packing.equal import most_in_layers
 from core.packing.model import Box, NoPacking, Packing, PackRules, PackUnit
 from core.packing.ruled_out import ruled_out
-from core.packing.search import STEPS, Effort, find_packing, finish, forget, quick
+from core.packing.search import find_packing, finish, forget, quick
 from core.packing.verify import faults_of
 from core.recipes.model import Cushion
 from tests.core.samples import box, unit

@@ -11,9 +11,10 @@ from hypothesis import strategies as st
 from bench.packing.families import orders
 from core.packing.canonical import canonical_units
 from core.packing.cheapest import Offered, cheapest_container
+from core.packing.courses import Effort
 from core.packing.model import Box, NoPacking, Packing, PackRules, PackUnit, Placement, orientations
 from core.packing.ruled_out import ruled_out
-from core.packing.search import Effort, find_packing, finish, quick
+from core.packing.search import find_packing, finish, quick
 from core.packing.verify import faults_of
 from core.recipes.model import Cushion
 
