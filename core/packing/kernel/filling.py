@@ -8,6 +8,7 @@ disturbs the best one a bounded number of times: random numbers come from a coun
 import numpy as np
 
 from core.packing.kernel.burdens import Burdens, burdens_for, can_carry, holders_of, lies_under, set_down
+from core.packing.kernel.chance import FIRST_SEED, shuffled
 from core.packing.kernel.compiled import compiled
 from core.packing.kernel.problem import Grid, Problem, Row
 from core.packing.kernel.resting import loads_hold
@@ -238,16 +239,6 @@ def fill(
 
 
 @compiled
-def _next(seed: int) -> int:
-    """Return the next number of a small generator (xorshift, 62 bits)."""
-    mask = (1 << 62) - 1
-    seed ^= (seed << 13) & mask
-    seed ^= seed >> 7
-    seed ^= (seed << 17) & mask
-    return seed & mask
-
-
-@compiled
 def improve(p: Problem, orders: Grid, scores: int, tries: int, most_work: int, at: Grid, size: Grid) -> tuple[int, int]:
     """Fill from every order with the first ``scores`` scores, then disturb the best order ``tries`` times; return the volume left out.
 
@@ -272,7 +263,7 @@ def improve(p: Problem, orders: Grid, scores: int, tries: int, most_work: int, a
                     best_left, best_how, best_level = left, how, level
                     best_order[:] = orders[row]
                     best_placed[:] = placed
-    seed = 88172645463325252
+    seed = FIRST_SEED
     here, here_left, here_how, here_placed = best_order.copy(), best_left, best_how, best_placed.copy()
     here_level = best_level
     allowed, here_allowed = every.copy(), every.copy()
@@ -283,14 +274,14 @@ def improve(p: Problem, orders: Grid, scores: int, tries: int, most_work: int, a
             break
         order[:] = here
         allowed[:] = here_allowed
-        seed = _next(seed)
+        seed = shuffled(seed)
         how = here_how if seed % 2 else (seed >> 8) % SCORES
         corners = 4 if (seed >> 20) % 3 == 0 else 1
         level = here_level if (seed >> 24) % 3 else (seed >> 28) % levels
-        seed = _next(seed)
+        seed = shuffled(seed)
         moves = 1 + seed % 3
         for _ in range(moves):
-            seed = _next(seed)
+            seed = shuffled(seed)
             a = (seed >> 4) % n
             if p.support > 0 and (seed >> 40) % 4 == 0:
                 # Let a unit stand one way only, or any way again.
@@ -324,7 +315,7 @@ def improve(p: Problem, orders: Grid, scores: int, tries: int, most_work: int, a
             here_placed[:] = placed
         elif idle > 60:
             idle = 0
-            seed = _next(seed)
+            seed = shuffled(seed)
             row = seed % orders.shape[0]
             here[:] = orders[row]
             here_allowed[:] = 63

@@ -15,6 +15,7 @@ __all__ = ["OFF_FLOOR", "ON_FLOOR", "extents", "propagate", "under"]
 
 #: Whether a unit stands on the floor; 0 while it is open. Only asked where units need support.
 ON_FLOOR, OFF_FLOOR = 1, 2
+_MOST_LOOKS = 60
 
 
 @written_in
@@ -77,6 +78,17 @@ def _only_on(
     return 0
 
 
+@written_in
+def _bases(p: Problem, i: int, mask: int) -> tuple[int, int]:
+    """Return the least and the greatest base of a unit over the ways it may still stand, um2."""
+    least, most = 1 << 60, 0
+    for way in range(p.ways[i]):
+        if mask >> way & 1:
+            base = p.sizes[i, way, 0] * p.sizes[i, way, 1]
+            least, most = min(least, base), max(most, base)
+    return least, most
+
+
 @compiled
 def _tops_suffice(p: Problem, ways: Row, holding: Row, needed: Row, heavy: Row, off: int) -> bool:
     """Return False when the tops that can hold some units are together too small or too weak for them (Hall).
@@ -97,10 +109,7 @@ def _tops_suffice(p: Problem, ways: Row, holding: Row, needed: Row, heavy: Row, 
             tops, room = 0, 0
             for k in range(len(ways)):
                 if holders >> k & 1:
-                    largest = 0
-                    for way in range(p.ways[k]):
-                        if ways[k] >> way & 1:
-                            largest = max(largest, p.sizes[k, way, 0] * p.sizes[k, way, 1])
+                    _, largest = _bases(p, k, ways[k])
                     tops += largest
                     if p.limit[k] < 0:
                         room = -1
@@ -132,10 +141,7 @@ def _held(
     for j in range(n):
         if level[j] == ON_FLOOR or hi[j, 2] - least[j, 2] <= floor:
             continue
-        base = 1 << 60
-        for way in range(p.ways[j]):
-            if ways[j] >> way & 1:
-                base = min(base, p.sizes[j, way, 0] * p.sizes[j, way, 1])
+        base, _ = _bases(p, j, ways[j])
         wanted = -(-support * base // 100)
         area, room, holders, holder = 0, 0, 0, -1
         endless, mask = False, 0
@@ -229,7 +235,7 @@ def propagate(
     """
     n = len(ways)
     again = np.zeros(n, dtype=np.int64)
-    rounds = 0
+    rounds, looks = 0, 0
     while True:
         # Starts that still rise after as many rounds as there are units go round in a circle: no room (Bellman).
         rounds += 1
@@ -316,6 +322,7 @@ def propagate(
                         level[i], level[j] = max(level[i], level[j]), max(level[i], level[j])
                         again[i] = 1
                         again[j] = 1
+                        rounds = 0
                 elif p.kind[i] == p.kind[j] and (p.support == 0 or level[i] != 0):
                     # And those on the same level are in order along the length.
                     if pairs[i, j] & 8:
@@ -335,7 +342,9 @@ def propagate(
         for i in range(n):
             moved[i] = again[i]
             changed = changed or again[i] != 0
-        if not changed and p.support > 0:
+        # What holds whom may creep on by a micrometre a time: after so many looks it is left as it is, which proves less.
+        if not changed and p.support > 0 and looks < _MOST_LOOKS:
+            looks += 1
             told = _held(p, lo, hi, ways, pairs, level, least, most, moved)
             if told < 0:
                 return False

@@ -9,13 +9,17 @@ branch, and so does a unit off the floor that no tops below could hold even if a
 allow. When all is chosen, the lowest starts (and the highest) are packings without overlap; one counts when supports
 and loads hold. When every branch has ended and none was left in doubt, it is proven that nothing can be found.
 
-Mirrors and equal units are seen once: equal units are ordered by their start along the length, and the first unit
-keeps to one half of the width.
+Where units need support, which of them stand on the floor is a choice like the others and mostly comes early: what is
+left then is nearly a packing of rectangles, with bounds of its own (``ground``).
+
+Mirrors and equal units are seen once: of equal units those on the floor come first, on one level they are ordered by
+their start along the length; one unit without an equal keeps to half of the length, the first to half of the width.
 """
 
 import numpy as np
 import numpy.typing as npt
 
+from core.packing.kernel.chance import FIRST_SEED, shuffled
 from core.packing.kernel.compiled import compiled
 from core.packing.kernel.ground import ground_tables, overfull
 from core.packing.kernel.problem import Grid, Problem, Row
@@ -24,9 +28,11 @@ from core.packing.kernel.settling import FOUND, NONE, UNKNOWN, halve, settle, wi
 
 __all__ = ["FOUND", "MOST_UNITS", "NONE", "UNKNOWN", "relate"]
 
-#: Nodes of the first run; each next one is half as long again.
+#: Nodes of the first run; each next one is two and a half times as long.
 _FIRST_RUN = 60
 MOST_UNITS = 16
+#: The choice between floor and tops counts as one of so many possibilities.
+_FLOOR_COUNTS_AS = 1.2
 #: Where support is in doubt though all relations are settled, windows are halved so many times.
 _MOST_HALVED = 40
 #: To try the packings at the ends of the windows takes about as long as so many nodes.
@@ -42,15 +48,16 @@ _BITS = np.array([0, 1, 1, 2, 1, 2, 2, 3, 1, 2, 2, 3, 2, 3, 3, 4, 1, 2, 2, 3, 2,
 def _most_urgent(p: Problem, ways: Row, pairs: Grid, level: Row, blame: Grid) -> tuple[int, int]:
     """Return the choice with the fewest possibilities for the blame it has: (i, i) a way to stand, (i, j) a pair.
 
-    (i, n) is whether i stands on the floor, which comes before all others where units need support. (-1, -1) when
-    nothing is left to choose. The rows come largest first: at a tie pairs of large units are settled first.
+    (i, n) is whether i stands on the floor, asked only where units need support; it weighs more than a choice of two
+    others. (-1, -1) when nothing is left to choose. At a tie pairs of large units are settled first, since rows come
+    largest first.
     """
     n = len(ways)
     best, one, other = 1e30, -1, -1
     if p.support > 0:
         for i in range(n):
             if level[i] == 0:
-                score = (1.2 + i / (n * n)) / blame[i, i]
+                score = (_FLOOR_COUNTS_AS + i / (n * n)) / blame[i, i]
                 if score < best:
                     best, one, other = score, i, n
     for i in range(n):
@@ -66,16 +73,6 @@ def _most_urgent(p: Problem, ways: Row, pairs: Grid, level: Row, blame: Grid) ->
                 if score < best:
                     best, one, other = score, i, j
     return one, other
-
-
-@compiled
-def _shuffled(seed: int) -> int:
-    """Return the next number of a small generator (xorshift, 62 bits)."""
-    mask = (1 << 62) - 1
-    seed ^= (seed << 13) & mask
-    seed ^= seed >> 7
-    seed ^= (seed << 17) & mask
-    return seed & mask
 
 
 @compiled
@@ -129,7 +126,7 @@ def relate(p: Problem, most_nodes: int, at: Grid, size: Grid) -> tuple[int, int]
         if answer != UNKNOWN or used <= allowed or nodes >= most_nodes:
             return answer, nodes
         limit = limit * 5 // 2
-        seed = _shuffled(seed + 88172645463325252)
+        seed = shuffled(seed + FIRST_SEED)
 
 
 @compiled
@@ -191,7 +188,7 @@ def _run(
         if nodes > most_nodes:
             return UNKNOWN, nodes
         if seed:
-            seed = _shuffled(seed)
+            seed = shuffled(seed)
         bit = _pick(left, seed)
         tried[depth] |= bit
         below = depth + 1
