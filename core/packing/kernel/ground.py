@@ -12,16 +12,16 @@ from core.packing.kernel.compiled import compiled
 from core.packing.kernel.problem import Problem, Row
 from core.packing.kernel.propagation import ON_FLOOR
 
-__all__ = ["ground_tables", "overfull"]
+__all__ = ["Table", "ground_tables", "overfull"]
 
-_Table = npt.NDArray[np.float64]
+Table = npt.NDArray[np.float64]
 #: Distinct sizes per axis that make functions.
 _MOST_SIZES = 4
 _MARGIN = 1e-9
 
 
 @compiled
-def _table(p: Problem, axis: int) -> _Table:
+def _table(p: Problem, axis: int) -> Table:
     n = len(p.kind)
     sizes = np.zeros(6 * n, dtype=np.int64)
     count = 0
@@ -40,13 +40,13 @@ def _table(p: Problem, axis: int) -> _Table:
 
 
 @compiled
-def ground_tables(p: Problem) -> tuple[_Table, _Table]:
+def ground_tables(p: Problem) -> tuple[Table, Table]:
     """Return the values of every function along the length and along the width, for each unit and way."""
     return _table(p, 0), _table(p, 1)
 
 
 @compiled
-def overfull(p: Problem, ways: Row, level: Row, along: _Table, across: _Table) -> bool:
+def overfull(p: Problem, ways: Row, level: Row, along: Table, across: Table) -> bool:
     """Return True when the units on the floor certainly cannot lie side by side there."""
     n = len(ways)
     flat = np.zeros(n, dtype=np.int64)

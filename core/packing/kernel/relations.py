@@ -16,14 +16,15 @@ Mirrors and equal units are seen once: of equal units those on the floor come fi
 their start along the length; one unit without an equal keeps to half of the length, the first to half of the width.
 """
 
+from typing import NamedTuple
+
 import numpy as np
-import numpy.typing as npt
 
 from core.packing.kernel.chance import FIRST_SEED, shuffled
-from core.packing.kernel.compiled import compiled
-from core.packing.kernel.ground import ground_tables, overfull
+from core.packing.kernel.compiled import compiled, written_in
+from core.packing.kernel.ground import Table, ground_tables, overfull
 from core.packing.kernel.problem import Grid, Problem, Row
-from core.packing.kernel.propagation import extents, propagate
+from core.packing.kernel.propagation import State, extents, propagate
 from core.packing.kernel.settling import FOUND, NONE, UNKNOWN, halve, settle, widest
 
 __all__ = ["FOUND", "MOST_UNITS", "NONE", "UNKNOWN", "relate"]
@@ -86,6 +87,43 @@ def _pick(left: int, seed: int) -> int:
     return left & -left
 
 
+class _Tree(NamedTuple):
+    """The branch the search is at: one row for each choice on the way down, with what was possible before it."""
+
+    lo: Grid
+    hi: Grid
+    ways: Grid
+    pairs: Grid
+    level: Grid
+    least: Grid
+    most: Grid
+    one: Row  #: the choice, as ``_most_urgent`` and ``widest`` tell it
+    other: Row
+    tried: Row  #: its possibilities tried so far, as bits
+
+
+@compiled
+def _room_for_tree(n: int) -> _Tree:
+    deep = 2 * n + n * (n - 1) // 2 + 2 + _MOST_HALVED
+    return _Tree(
+        np.zeros((deep, n, 3), dtype=np.int64),
+        np.zeros((deep, n, 3), dtype=np.int64),
+        np.zeros((deep, n), dtype=np.int64),
+        np.zeros((deep, n, n), dtype=np.int64),
+        np.zeros((deep, n), dtype=np.int64),
+        np.zeros((deep, n, 6), dtype=np.int64),
+        np.zeros((deep, n, 3), dtype=np.int64),
+        np.full(deep, -1, dtype=np.int64),
+        np.full(deep, -1, dtype=np.int64),
+        np.zeros(deep, dtype=np.int64),
+    )
+
+
+@written_in
+def _state(t: _Tree, depth: int) -> State:
+    return State(t.lo[depth], t.hi[depth], t.ways[depth], t.pairs[depth], t.level[depth], t.least[depth], t.most[depth])
+
+
 @compiled
 def relate(p: Problem, most_nodes: int, at: Grid, size: Grid) -> tuple[int, int]:
     """Search all ways to stand and all relations; return FOUND, NONE (proven) or UNKNOWN, and the nodes used.
@@ -94,34 +132,25 @@ def relate(p: Problem, most_nodes: int, at: Grid, size: Grid) -> tuple[int, int]
     longer, with what it failed on before settled first.
     """
     n = len(p.kind)
-    depth_max = 2 * n + n * (n - 1) // 2 + 2 + _MOST_HALVED
-    los, his = np.zeros((depth_max, n, 3), dtype=np.int64), np.zeros((depth_max, n, 3), dtype=np.int64)
-    leasts, mosts = np.zeros((depth_max, n, 6), dtype=np.int64), np.zeros((depth_max, n, 3), dtype=np.int64)
-    all_ways, all_pairs = np.zeros((depth_max, n), dtype=np.int64), np.zeros((depth_max, n, n), dtype=np.int64)
-    levels = np.zeros((depth_max, n), dtype=np.int64)
-    ones, others = np.full(depth_max, -1, dtype=np.int64), np.full(depth_max, -1, dtype=np.int64)
-    tried = np.zeros(depth_max, dtype=np.int64)
+    tree = _room_for_tree(n)
+    root = _state(tree, 0)
     blame = np.ones((n, n), dtype=np.int64)
+    root.pairs[:] = 63
     for i in range(n):
-        los[0, i, 0], los[0, i, 1], los[0, i, 2] = p.side[i], p.side[i], p.bottom[i]
-        his[0, i, 0], his[0, i, 1] = p.inner[0] - p.side[i] + p.gap, p.inner[1] - p.side[i] + p.gap
-        his[0, i, 2] = p.inner[2] - p.top[i] + p.gap
-        all_ways[0, i] = (1 << p.ways[i]) - 1
-        extents(p, i, all_ways[0, i], leasts[0], mosts[0])
-        for j in range(i + 1, n):
-            all_pairs[0, i, j] = 63
-    _see_mirrors_once(p, his[0])
+        for axis in range(2):
+            root.lo[i, axis], root.hi[i, axis] = p.side[i], p.inner[axis] - p.side[i] + p.gap
+        root.lo[i, 2], root.hi[i, 2] = p.bottom[i], p.inner[2] - p.top[i] + p.gap
+        root.ways[i] = (1 << p.ways[i]) - 1
+        extents(p, i, root.ways[i], root.least, root.most)
+    _see_mirrors_once(p, root.hi)
     moved = np.ones(n, dtype=np.int64)
-    if not propagate(p, los[0], his[0], all_ways[0], all_pairs[0], levels[0], leasts[0], mosts[0], blame, moved):
+    if not propagate(p, root, blame, moved):
         return NONE, 1
     nodes, seed, limit = 0, 0, _FIRST_RUN
-    along, across = ground_tables(p)
+    ground = ground_tables(p)
     while True:
         allowed = min(limit, most_nodes - nodes)
-        answer, used = _run(
-            p, allowed, seed, los, his, leasts, mosts, all_ways, all_pairs, levels, ones, others, tried, blame,
-            along, across, at, size,
-        )  # fmt: skip
+        answer, used = _run(p, allowed, seed, tree, blame, ground, at, size)
         nodes += used
         if answer != UNKNOWN or used <= allowed or nodes >= most_nodes:
             return answer, nodes
@@ -148,39 +177,21 @@ def _see_mirrors_once(p: Problem, hi: Grid) -> None:
 
 @compiled
 def _run(
-    p: Problem,
-    most_nodes: int,
-    seed: int,
-    los: Grid,
-    his: Grid,
-    leasts: Grid,
-    mosts: Grid,
-    all_ways: Grid,
-    all_pairs: Grid,
-    levels: Grid,
-    ones: Row,
-    others: Row,
-    tried: Row,
-    blame: Grid,
-    along: npt.NDArray[np.float64],
-    across: npt.NDArray[np.float64],
-    at: Grid,
-    size: Grid,
+    p: Problem, most_nodes: int, seed: int, t: _Tree, blame: Grid, ground: tuple[Table, Table], at: Grid, size: Grid
 ) -> tuple[int, int]:
     """Go through the tree once, down to ``most_nodes``: UNKNOWN with more nodes than that means it was cut off."""
+    # Taken apart once: to reach into the tuple at every node costs as much as the node.
+    los, his, all_ways, all_pairs, levels, leasts, mosts, ones, others, tried = t
     nodes, in_doubt, depth, n = 0, 0, 0, len(p.kind)
-    moved = np.zeros(len(p.kind), dtype=np.int64)
+    along, across = ground
+    moved = np.zeros(n, dtype=np.int64)
     tried[0] = 0
     ones[0], others[0] = _most_urgent(p, all_ways[0], all_pairs[0], levels[0], blame)
     if ones[0] < 0:
-        return settle(p, los[0], his[0], all_ways[0], all_pairs[0], at, size), 1
+        return settle(p, _state(t, 0), at, size), 1
     while depth >= 0:
         i, j = ones[depth], others[depth]
-        left = ~tried[depth]
-        if j >= n:
-            left &= 3
-        else:
-            left &= all_ways[depth, i] if i == j else all_pairs[depth, i, j]
+        left = ~tried[depth] & (3 if j >= n else all_ways[depth, i] if i == j else all_pairs[depth, i, j])
         if left == 0:
             depth -= 1
             continue
@@ -207,18 +218,8 @@ def _run(
             extents(p, i, bit, leasts[below], mosts[below])
         else:
             all_pairs[below, i, j] = bit
-        if not propagate(
-            p,
-            los[below],
-            his[below],
-            all_ways[below],
-            all_pairs[below],
-            levels[below],
-            leasts[below],
-            mosts[below],
-            blame,
-            moved,
-        ):
+        here = _state(t, below)
+        if not propagate(p, here, blame, moved):
             if i == j:
                 blame[i, i] += 1
             continue
@@ -227,12 +228,12 @@ def _run(
         ones[below], others[below] = _most_urgent(p, all_ways[below], all_pairs[below], levels[below], blame)
         if ones[below] < 0:
             nodes += _SETTLING
-            answer = settle(p, los[below], his[below], all_ways[below], all_pairs[below], at, size)
+            answer = settle(p, here, at, size)
             if answer == FOUND:
                 return FOUND, nodes
             if answer == NONE:
                 continue
-            ones[below], others[below] = widest(p, los[below], his[below], all_pairs[below], levels[below], at, size)
+            ones[below], others[below] = widest(p, here, at, size)
             if ones[below] < 0 or below + 2 >= len(ones):
                 in_doubt += 1
                 continue

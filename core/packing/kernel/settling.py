@@ -9,7 +9,7 @@ import numpy as np
 
 from core.packing.kernel.compiled import compiled
 from core.packing.kernel.problem import Grid, Problem, Row
-from core.packing.kernel.propagation import OFF_FLOOR, under
+from core.packing.kernel.propagation import OFF_FLOOR, State, under
 from core.packing.kernel.resting import loads_hold
 from core.packing.kernel.shifting import held_area, nothing_before, shift
 
@@ -21,8 +21,9 @@ _NARROW_UM = 2_000
 
 
 @compiled
-def settle(p: Problem, lo: Grid, hi: Grid, ways: Row, pairs: Grid, at: Grid, size: Grid) -> int:
+def settle(p: Problem, s: State, at: Grid, size: Grid) -> int:
     """Try the packings at the ends of the windows; return FOUND, NONE when supports or loads can never hold, or UNKNOWN."""
+    lo, hi, ways, pairs = s.lo, s.hi, s.ways, s.pairs
     n = len(ways)
     for i in range(n):
         way = 0
@@ -138,12 +139,13 @@ def _could_hold(p: Problem, lo: Grid, hi: Grid, pairs: Grid, size: Grid) -> bool
 
 
 @compiled
-def widest(p: Problem, lo: Grid, hi: Grid, pairs: Grid, level: Row, at: Grid, size: Grid) -> tuple[int, int]:
+def widest(p: Problem, s: State, at: Grid, size: Grid) -> tuple[int, int]:
     """Return the unit and, as n + 1 + axis, the window to halve when all relations are settled and support is in doubt.
 
     It is the widest of a unit that was held on too little where it was put last (of any, when none was), or of one that
     may hold it; (-1, -1) when all are narrow.
     """
+    lo, hi, pairs, level = s.lo, s.hi, s.pairs, s.level
     n = len(level)
     for lacking in range(1, -1, -1):
         best, one, other = _NARROW_UM, -1, -1
