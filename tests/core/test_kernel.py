@@ -1,0 +1,153 @@
+"""The compiled loops against plain counting: what units carry, which spaces are left, what blocks and floors allow."""
+
+import random
+import unittest
+from itertools import product
+
+import numpy as np
+
+from bench.packing.families import orders
+from core.packing.canonical import canonical_units
+from core.packing.kernel.blocks import build_blocks
+from core.packing.kernel.burdens import burdens_for, set_down
+from core.packing.kernel.chance import FIRST_SEED, shuffled
+from core.packing.kernel.ground import ground_tables, overfull
+from core.packing.kernel.problem import Grid, Problem, problem_of
+from core.packing.kernel.propagation import ON_FLOOR
+from core.packing.kernel.spaces import MOST_SPACES, carve
+from core.packing.model import PackRules
+from core.packing.search import quick
+from tests.core.samples import box, unit
+
+ANY = (0, 1, 2)
+
+
+def filled(name: str, number: int) -> list[tuple[Problem, Grid, Grid]]:
+    """Return shop orders packed into the first containers that take them: the problem, places and sizes by row."""
+    found = []
+    for order in orders(name, number):
+        units = canonical_units(order.units)
+        for one in order.offered[::11]:
+            packing = quick(one.box, units, order.rules)
+            if packing is None:
+                continue
+            problem = problem_of(one.box, units, order.rules)
+            placed = sorted(packing.placements, key=lambda p: p.unit)
+            found.append((problem, np.array([p.at_um for p in placed]), np.array([p.size_um for p in placed])))
+    return found
+
+
+def carried(p: Problem, at: Grid, size: Grid) -> list[float]:
+    """Return the load on every unit, handed down from the top, by plain counting."""
+    load = [0.0] * len(at)
+    for i in sorted(range(len(at)), key=lambda k: -at[k, 2]):
+        if at[i, 2] <= p.floor:
+            continue
+        areas = {}
+        for k in range(len(at)):
+            if at[k, 2] + size[k, 2] + p.gap == at[i, 2]:
+                wide, deep = (
+                    min(at[i, a] + size[i, a], at[k, a] + size[k, a]) - max(at[i, a], at[k, a]) for a in (0, 1)
+                )
+                if wide > 0 and deep > 0:
+                    areas[k] = int(wide) * int(deep)
+        for k, area in areas.items():
+            load[k] += (int(p.weight[i]) + load[i]) * area / sum(areas.values())
+    return load
+
+
+class Burdens(unittest.TestCase):
+    def test_taken_in_one_by_one_in_any_order_loads_are_those_handed_down_at_once(self) -> None:
+        chance, stacked = random.Random(4), 0
+        for problem, at, size in filled("d", 60):
+            count = len(at)
+            burdens, done = burdens_for(count), np.zeros(count + 1, dtype=np.int64)
+            for number, row in enumerate(chance.sample(range(count), count)):
+                done[number] = row
+                set_down(problem, row, done, number + 1, at, size, burdens)
+            wanted = carried(problem, at, size)
+            stacked += max(wanted) > 0
+            np.testing.assert_allclose(burdens.carried, wanted, rtol=1e-9, atol=1e-6)
+        self.assertGreater(stacked, 12)
+
+
+class Ground(unittest.TestCase):
+    def test_what_stands_on_a_floor_is_never_too_much_for_it(self) -> None:
+        seen = 0
+        for problem, at, _ in filled("d", 60):
+            level = np.where(at[:, 2] <= problem.floor, ON_FLOOR, 0)
+            seen += int(level.sum()) > 1
+            ways = (1 << problem.ways) - 1
+            self.assertFalse(overfull(problem, ways, level, *ground_tables(problem)))
+        self.assertGreater(seen, 30)
+
+    def test_five_of_which_two_go_along_each_side_are_too_much(self) -> None:
+        problem = problem_of(box(310, 310, 100), (unit("u", 5, (105, 110, 60)),), PackRules())
+        for number, full in ((4, False), (5, True)):
+            level = np.array([ON_FLOOR] * number + [0] * (5 - number))
+            self.assertEqual(overfull(problem, (1 << problem.ways) - 1, level, *ground_tables(problem)), full)
+
+
+class Spaces(unittest.TestCase):
+    def test_every_place_a_small_unit_could_have_is_in_a_space_and_no_space_reaches_into_a_block(self) -> None:
+        spaces = np.zeros((MOST_SPACES, 6), dtype=np.int64)
+        spaces[0, 3:] = 6
+        one, work = np.ones(3, dtype=np.int64), np.zeros(1, dtype=np.int64)
+        rest, count = one.reshape(1, 3), 1
+        blocks = [((0, 0, 0), (3, 2, 4)), ((3, 0, 0), (6, 3, 2)), ((1, 3, 1), (4, 6, 5))]
+        taken = np.zeros((6, 6, 6), dtype=bool)
+        for low, high in blocks:
+            count = carve(spaces, count, np.array(low), np.array(high), one, rest, 1, work)
+            taken[tuple(slice(a, b) for a, b in zip(low, high, strict=True))] = True
+        covered = np.zeros((6, 6, 6), dtype=bool)
+        for x1, y1, z1, x2, y2, z2 in spaces[:count]:
+            self.assertFalse(taken[x1:x2, y1:y2, z1:z2].any())
+            covered[x1:x2, y1:y2, z1:z2] = True
+        self.assertTrue(np.array_equal(covered, ~taken))
+        self.assertGreater(work[0], 0)
+
+    def test_a_space_that_nothing_left_fits_in_is_dropped(self) -> None:
+        spaces = np.zeros((MOST_SPACES, 6), dtype=np.int64)
+        spaces[0, 3:] = 10
+        # Beside the block is a slab of 2 x 10 x 10; what is left is 3 x 2 x 9 one way, 2 x 9 x 3 the other.
+        for rest, left in (([[3, 2, 9], [9, 3, 2]], 0), ([[2, 9, 3]], 1)):
+            trial, sizes = spaces.copy(), np.array(rest)
+            least = sizes.min(axis=0)
+            work = np.zeros(1, dtype=np.int64)
+            low, high = np.zeros(3, dtype=np.int64), np.array([8, 10, 10])
+            self.assertEqual(carve(trial, 1, low, high, least, sizes, len(sizes), work), left)
+
+
+class Blocks(unittest.TestCase):
+    def join(self, inner: tuple[float, float, float], sizes: list[tuple[int, int, int]], kept: int = 60) -> bool:
+        units = canonical_units(tuple(unit(f"u{n}", 1, size, up_axes=ANY) for n, size in enumerate(sizes)))
+        problem = problem_of(box(*inner), units, PackRules(support_percent=0))
+        at, size = np.zeros((len(sizes), 3), dtype=np.int64), np.zeros((len(sizes), 3), dtype=np.int64)
+        joined, looked = build_blocks(problem, True, kept, 10_000, at, size)
+        self.assertGreater(looked, 0)
+        if joined:
+            self.check(problem, at, size)
+        return joined
+
+    def check(self, p: Problem, at: Grid, size: Grid) -> None:
+        self.assertTrue((at >= 0).all() and (at + size <= p.inner).all())
+        for i, j in product(range(len(at)), repeat=2):
+            if i < j:
+                self.assertTrue(((at[i] + size[i] <= at[j]) | (at[j] + size[j] <= at[i])).any())
+        self.assertEqual([sorted(row) for row in size.tolist()], [sorted(row) for row in p.sizes[:, 0].tolist()])
+
+    def test_pieces_a_saw_could_part_are_joined_turned_as_they_must_be(self) -> None:
+        self.assertTrue(self.join((100, 80, 60), [(50, 80, 60), (30, 80, 50), (50, 30, 50), (30, 50, 30)]))
+
+    def test_a_millimetre_less_and_they_are_not(self) -> None:
+        self.assertFalse(self.join((103, 80, 59), [(50, 80, 60), (30, 80, 50), (50, 30, 50), (30, 50, 30)]))
+
+
+class Chance(unittest.TestCase):
+    def test_numbers_are_the_same_everywhere_and_do_not_come_again_soon(self) -> None:
+        seed, seen = FIRST_SEED, set()
+        for _ in range(2_000):
+            seed = shuffled(seed)
+            self.assertTrue(0 < seed < 1 << 62)
+            seen.add(seed)
+        self.assertEqual(len(seen), 2_000)
