@@ -11,7 +11,7 @@ from core.packing.canonical import canonical_units
 from core.packing.kernel.blocks import build_blocks
 from core.packing.kernel.corners import fill_corners
 from core.packing.kernel.problem import problem_of
-from core.packing.kernel.relations import relate
+from core.packing.kernel.relations import Relations
 from core.packing.kernel.resting import loads_hold, supported
 from core.packing.model import Box, PackRules, PackUnit
 from core.packing.ruled_out import ruled_out
@@ -32,7 +32,7 @@ def main() -> None:
     count = len(problem.kind)
     at, size = np.zeros((count, 3), dtype=np.int64), np.zeros((count, 3), dtype=np.int64)
     done = np.arange(count, dtype=np.int64)
-    relate(problem, 100, at, size)
+    Relations(problem).search(100, at, size)
     fill_corners(problem, 2, 0, 100, at, size)
     build_blocks(problem, True, 4, 100, at, size)
     supported(problem, done, count, at, size, 0, 0, 0, 1, 1)

@@ -4,8 +4,9 @@ Work is counted, never timed, in units of roughly a microsecond: equal input giv
 figures come from ``./calm bench packing`` (docs/packing.md).
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
+from core.packing.kernel.relations import Relations
 from core.packing.model import PackRules, PackUnit
 
 __all__ = ["EFFORT_ONE", "STEPS", "Effort", "Step", "course_of", "effort_for"]
@@ -13,9 +14,14 @@ __all__ = ["EFFORT_ONE", "STEPS", "Effort", "Step", "course_of", "effort_for"]
 
 @dataclass(slots=True, kw_only=True)
 class Effort:
-    """What is left of the work one request may cost, in units of roughly a microsecond; shared by its containers."""
+    """What is left of the work one request may cost, in units of roughly a microsecond; shared by its containers.
+
+    And what the searches in its containers have learned, so that a longer step takes up where the last one ended.
+    """
 
     left: int
+    #: The searches over relations begun so far, by the inside of the container (um).
+    relations: dict[tuple[int, int, int], Relations] = field(default_factory=dict)
 
     def take(self, wanted: int) -> int:
         """Return as much of ``wanted`` as is left, and take it away."""
@@ -37,7 +43,7 @@ EFFORT_ONE = 25_000
 class Step:
     """One step of the long search in one container; what costs least for what it finds comes first."""
 
-    nodes: int  #: of the relation search
+    nodes: int  #: more of the relation search
     tries: int  #: disturbed fillings
     kept: int  #: blocks kept a level
     seeds: range  #: of the corner search

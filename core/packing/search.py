@@ -22,7 +22,7 @@ from core.packing.kernel.blocks import build_blocks
 from core.packing.kernel.corners import fill_corners
 from core.packing.kernel.filling import SCORES, improve
 from core.packing.kernel.problem import Grid, Problem, problem_of
-from core.packing.kernel.relations import FOUND, MOST_UNITS, NONE, relate
+from core.packing.kernel.relations import FOUND, MOST_UNITS, NONE, Relations
 from core.packing.kernel.resting import loads_hold, supported
 from core.packing.model import Box, NoPacking, Packing, PackRules, PackUnit, Placement, orientations
 from core.packing.ruled_out import ruled_out
@@ -178,9 +178,12 @@ def not_found(box: Box, units: tuple[PackUnit, ...]) -> NoPacking:
 
 
 def _relate(problem: Problem, nodes: int, effort: Effort, at: Grid, size: Grid) -> int:
-    cost = 4 + len(problem.kind) ** 2 // 24
+    cost = 4 + 12 * len(problem.kind) // 5
     allowed = effort.take(nodes * cost) // cost
-    answer, used = relate(problem, allowed, at, size)
+    inside = (int(problem.inner[0]), int(problem.inner[1]), int(problem.inner[2]))
+    if inside not in effort.relations:
+        effort.relations[inside] = Relations(problem)
+    answer, used = effort.relations[inside].search(allowed, at, size)
     effort.left += (allowed - min(allowed, used)) * cost
     return answer
 

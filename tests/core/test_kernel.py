@@ -11,9 +11,9 @@ from core.packing.canonical import canonical_units
 from core.packing.kernel.blocks import build_blocks
 from core.packing.kernel.burdens import burdens_for, set_down
 from core.packing.kernel.chance import FIRST_SEED, shuffled
+from core.packing.kernel.desk import ON_FLOOR
 from core.packing.kernel.ground import ground_tables, overfull
 from core.packing.kernel.problem import Grid, Problem, problem_of
-from core.packing.kernel.propagation import ON_FLOOR
 from core.packing.kernel.spaces import MOST_SPACES, carve
 from core.packing.model import PackRules
 from core.packing.search import quick

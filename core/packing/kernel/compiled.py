@@ -6,11 +6,13 @@ Everything here counts in integers, so every machine gives the same answer.
 """
 
 from collections.abc import Callable
-from typing import ParamSpec, TypeVar
+from typing import Any, ParamSpec, TypeVar
 
 import numba
+from numba.core import types
+from numba.extending import intrinsic
 
-__all__ = ["compiled", "written_in"]
+__all__ = ["compiled", "uncounted", "written_in"]
 
 _Args = ParamSpec("_Args")
 _Result = TypeVar("_Result")
@@ -18,7 +20,7 @@ _Result = TypeVar("_Result")
 
 def compiled(function: Callable[_Args, _Result]) -> Callable[_Args, _Result]:
     """Return the function compiled to machine code on its first call, or fetched from the cache."""
-    machine: Callable[_Args, _Result] = numba.njit(cache=True)(function)
+    machine: Callable[_Args, _Result] = numba.njit(cache=True, error_model="numpy")(function)
     return machine
 
 
@@ -27,5 +29,28 @@ def written_in(function: Callable[_Args, _Result]) -> Callable[_Args, _Result]:
 
     Handing arrays to a compiled function counts references up and down, which costs more than a few sums.
     """
-    machine: Callable[_Args, _Result] = numba.njit(cache=True, inline="always")(function)
+    machine: Callable[_Args, _Result] = numba.njit(cache=True, error_model="numpy", inline="always")(function)
     return machine
+
+
+def _pointer_code(_typing: Any, address: Any) -> Any:
+    """Tell the compiler how to take a whole number for the address of whole numbers."""
+
+    def generate(context: Any, builder: Any, signature: Any, arguments: Any) -> Any:
+        return builder.inttoptr(arguments[0], context.get_value_type(signature.return_type))
+
+    return types.CPointer(types.int64)(address), generate  # type: ignore[no-untyped-call]
+
+
+_pointer: Any = intrinsic(_pointer_code)
+_array_at: Any = numba.carray  # type: ignore[attr-defined]
+
+
+@compiled
+def uncounted(address: int, length: int) -> Any:
+    """Return so many whole numbers at an address as an array whose users nobody counts.
+
+    Handing it on costs nothing, where counting users up and down takes a quarter of the time of small functions. Whoever
+    owns the memory must keep it until the array is used no more.
+    """
+    return _array_at(_pointer(address), length, types.int64)

@@ -9,8 +9,8 @@ import numpy.typing as npt
 
 from core.packing.kernel.bounds import function_value, function_widths
 from core.packing.kernel.compiled import compiled
+from core.packing.kernel.desk import ON_FLOOR
 from core.packing.kernel.problem import Problem, Row
-from core.packing.kernel.propagation import ON_FLOOR
 
 __all__ = ["Table", "ground_tables", "overfull"]
 

@@ -1,0 +1,441 @@
+"""What follows from the relations chosen so far: tighter windows, fewer ways to stand, fewer relations (packing kernel).
+
+Relations of a pair are bits: the first before the second along axis 0, 1, 2, then the second before the first. A pair
+apart along the length counts as that, else along the width; only a pair apart along neither is one under the other: so
+one before the other along an axis means that both overlap along the axes before it. Everything found is written down
+with its reasons (``facts``).
+"""
+
+import numpy as np
+
+from core.packing.kernel.compiled import compiled, written_in
+from core.packing.kernel.desk import (
+    AREA,
+    CLEAR,
+    CROSS,
+    END,
+    FACT,
+    FACTS,
+    FLOOR,
+    FULL,
+    GAP,
+    GROUND,
+    HIGH,
+    KIND,
+    LEAST,
+    LEVEL,
+    LIMIT,
+    MOST,
+    OFF_FLOOR,
+    ON_FLOOR,
+    PAIR,
+    REASONS,
+    REST,
+    SINCE,
+    SIZE,
+    SUPPORT,
+    TOUCHES,
+    UNITS,
+    WAYS,
+)
+from core.packing.kernel.facts import (
+    KEY,
+    because_absent,
+    because_high,
+    because_least,
+    because_low,
+    because_most,
+    because_of_choices,
+    because_settled,
+    fix,
+    lower,
+    raise_,
+    refuse,
+    strike,
+)
+from core.packing.kernel.holding import hold
+from core.packing.kernel.learned import recall
+from core.packing.kernel.problem import Row
+
+__all__ = ["follow"]
+
+_MOST_LOOKS = 60
+
+
+@compiled
+def _keep_level(desk: Row, i: int) -> bool:
+    """Keep a unit to the floor or off it."""
+    key, low, high = LEVEL + i, 6 * i + 2, 6 * i + HIGH + 2
+    begin = desk[REASONS]
+    if desk[key] == ON_FLOOR:
+        if desk[high] > desk[FLOOR]:
+            because_settled(desk, key)
+            return lower(desk, i, 2, desk[FLOOR], begin)
+    elif desk[key] == OFF_FLOOR:
+        if desk[low] <= desk[FLOOR]:
+            because_settled(desk, key)
+            return raise_(desk, i, 2, desk[FLOOR] + 1, begin)
+    elif desk[low] > desk[FLOOR]:
+        because_low(desk, i, 2, desk[FLOOR] + 1)
+        return fix(desk, key, OFF_FLOOR, begin)
+    elif desk[high] <= desk[FLOOR]:
+        because_high(desk, i, 2, desk[FLOOR])
+        return fix(desk, key, ON_FLOOR, begin)
+    return True
+
+
+@compiled
+def _fit_in(desk: Row, i: int) -> bool:
+    """Keep a unit within its walls, and strike out the ways it has no room for."""
+    for axis in range(3):
+        end, least = desk[END + 3 * i + axis], desk[LEAST + 3 * i + axis]
+        if desk[6 * i + HIGH + axis] > end - least:
+            begin = desk[REASONS]
+            because_least(desk, i, axis, least)
+            if not lower(desk, i, axis, end - least, begin):
+                return False
+        if desk[6 * i + axis] + desk[MOST + 3 * i + axis] > end:
+            for way in range(6):
+                size = desk[SIZE + 18 * i + 3 * way + axis]
+                if desk[WAYS + i] >> way & 1 and desk[6 * i + axis] + size > end:
+                    begin = desk[REASONS]
+                    because_low(desk, i, axis, end - size + 1)
+                    if not strike(desk, WAYS + i, 1 << way, begin):
+                        return False
+    return True
+
+
+@written_in
+def _may_come_before(desk: Row, i: int, j: int, axis: int) -> bool:
+    """Return whether there is room for i before j along the axis, and they may overlap along the axes before it."""
+    may = desk[6 * i + axis] + desk[LEAST + 3 * i + axis] <= desk[6 * j + HIGH + axis]
+    for across in range(axis):
+        low_i, low_j = desk[6 * i + across], desk[6 * j + across]
+        high_i = desk[6 * i + HIGH + across] + desk[MOST + 3 * i + across]
+        high_j = desk[6 * j + HIGH + across] + desk[MOST + 3 * j + across]
+        may = may and high_i > low_j and high_j > low_i
+    return bool(may)
+
+
+@compiled
+def _strike_before(desk: Row, i: int, j: int, key: int, bit: int, axis: int) -> bool:
+    """Strike out that i is before j along the axis, which it may not be."""
+    begin = desk[REASONS]
+    latest, least = desk[6 * j + HIGH + axis], desk[LEAST + 3 * i + axis]
+    if desk[6 * i + axis] + least > latest:
+        because_least(desk, i, axis, least)
+        because_low(desk, i, axis, latest - least + 1)
+        because_high(desk, j, axis, latest)
+        return strike(desk, key, bit, begin)
+    for across in range(axis):
+        for turn in range(2):
+            one, other = (i, j) if turn == 0 else (j, i)
+            # One certainly ends before the other starts.
+            ends = desk[6 * one + HIGH + across] + desk[MOST + 3 * one + across]
+            if ends <= desk[6 * other + across]:
+                because_most(desk, one, across, desk[MOST + 3 * one + across])
+                because_high(desk, one, across, desk[6 * one + HIGH + across])
+                because_low(desk, other, across, ends)
+                return strike(desk, key, bit, begin)
+    return True
+
+
+@compiled
+def _keep_before(desk: Row, first: int, then: int, key: int, axis: int) -> bool:
+    """Tighten what follows when it is settled that one comes before the other along the axis."""
+    least = desk[LEAST + 3 * first + axis]
+    start = desk[6 * first + axis] + least
+    if start > desk[6 * then + axis]:
+        begin = desk[REASONS]
+        because_settled(desk, key)
+        because_low(desk, first, axis, start - least)
+        because_least(desk, first, axis, least)
+        if not raise_(desk, then, axis, start, begin):
+            return False
+    latest = desk[6 * then + HIGH + axis]
+    if latest - least < desk[6 * first + HIGH + axis]:
+        begin = desk[REASONS]
+        because_settled(desk, key)
+        because_high(desk, then, axis, latest)
+        because_least(desk, first, axis, least)
+        if not lower(desk, first, axis, latest - least, begin):
+            return False
+    if desk[6 * first + axis] + desk[MOST + 3 * first + axis] > latest:
+        for way in range(6):
+            size = desk[SIZE + 18 * first + 3 * way + axis]
+            if desk[WAYS + first] >> way & 1 and desk[6 * first + axis] + size > latest:
+                begin = desk[REASONS]
+                because_settled(desk, key)
+                because_low(desk, first, axis, latest - size + 1)
+                because_high(desk, then, axis, latest)
+                if not strike(desk, WAYS + first, 1 << way, begin):
+                    return False
+    for across in range(axis):
+        if not (_overlap(desk, first, then, key, across) and _overlap(desk, then, first, key, across)):
+            return False
+    return axis < 2 or desk[SUPPORT] == 0 or _keep_rest(desk, first, then, key)
+
+
+@compiled
+def _keep_rest(desk: Row, under: int, over: int, key: int) -> bool:
+    """Tighten what follows for one under another when they touch, and when they do not or must not."""
+    rest = REST + 16 * under + over
+    least, most = desk[LEAST + 3 * under + 2], desk[MOST + 3 * under + 2]
+    if desk[rest] == TOUCHES:
+        if desk[6 * over + HIGH + 2] > desk[6 * under + HIGH + 2] + most:
+            begin = desk[REASONS]
+            because_settled(desk, rest)
+            because_high(desk, under, 2, desk[6 * under + HIGH + 2])
+            because_most(desk, under, 2, most)
+            if not lower(desk, over, 2, desk[6 * under + HIGH + 2] + most, begin):
+                return False
+        if desk[6 * under + 2] < desk[6 * over + 2] - most:
+            begin = desk[REASONS]
+            because_settled(desk, rest)
+            because_low(desk, over, 2, desk[6 * over + 2])
+            because_most(desk, under, 2, most)
+            return raise_(desk, under, 2, desk[6 * over + 2] - most, begin)
+        return True
+    # With no gap between them one under another that touches it carries it.
+    bare = desk[LIMIT + under] == 0 and desk[GAP] == 0 and desk[LEVEL + over] == OFF_FLOOR
+    if desk[rest] != CLEAR and not bare:
+        return True
+    why = LEVEL + over if bare else rest
+    if desk[6 * over + 2] <= desk[6 * under + 2] + least:
+        begin = desk[REASONS]
+        because_settled(desk, key)
+        because_settled(desk, why)
+        because_low(desk, under, 2, desk[6 * under + 2])
+        because_least(desk, under, 2, least)
+        if not raise_(desk, over, 2, desk[6 * under + 2] + least + 1, begin):
+            return False
+    if desk[6 * under + HIGH + 2] >= desk[6 * over + HIGH + 2] - least:
+        begin = desk[REASONS]
+        because_settled(desk, key)
+        because_settled(desk, why)
+        because_high(desk, over, 2, desk[6 * over + HIGH + 2])
+        because_least(desk, under, 2, least)
+        return lower(desk, under, 2, desk[6 * over + HIGH + 2] - least - 1, begin)
+    return True
+
+
+@compiled
+def _overlap(desk: Row, one: int, other: int, key: int, axis: int) -> bool:
+    """Tighten: ``other`` ends after ``one`` starts."""
+    most = desk[MOST + 3 * other + axis]
+    start = desk[6 * one + axis] - most + 1
+    if start > desk[6 * other + axis]:
+        begin = desk[REASONS]
+        because_settled(desk, key)
+        because_low(desk, one, axis, start + most - 1)
+        because_most(desk, other, axis, most)
+        if not raise_(desk, other, axis, start, begin):
+            return False
+    start = desk[6 * other + HIGH + axis] + most - 1
+    if start < desk[6 * one + HIGH + axis]:
+        begin = desk[REASONS]
+        because_settled(desk, key)
+        because_high(desk, other, axis, start - most + 1)
+        because_most(desk, other, axis, most)
+        if not lower(desk, one, axis, start, begin):
+            return False
+    return True
+
+
+@compiled
+def _keep_apart(desk: Row, moved: Row) -> bool:
+    """Strike out relations that would need more room than there is, and tighten where one is left."""
+    n = desk[UNITS]
+    for i in range(n):
+        for j in range(i + 1, n):
+            if moved[i] == 0 and moved[j] == 0:
+                continue
+            key = PAIR + 16 * i + j
+            for place in range(6):
+                mask = desk[key]
+                if mask & (mask - 1) == 0:
+                    break
+                if mask >> place & 1:
+                    first, then, axis = (i, j, place) if place < 3 else (j, i, place - 3)
+                    if not _may_come_before(desk, first, then, axis) and not _strike_before(
+                        desk, first, then, key, 1 << place, axis
+                    ):
+                        return False
+            mask = desk[key]
+            if mask & (mask - 1):
+                continue
+            if mask < 8:
+                if not _keep_before(desk, i, j, key, mask >> 1):
+                    return False
+            elif not _keep_before(desk, j, i, key, mask >> 4):
+                return False
+    return True
+
+
+@compiled
+def _keep_order(desk: Row, moved: Row) -> bool:
+    """Of equal units the first comes first: on the floor before off it, and on one level in order along the length.
+
+    Only on one level: one on the floor and one off it lie as they like.
+    """
+    n, leveled = desk[UNITS], desk[SUPPORT] > 0
+    for i in range(n):
+        for j in range(i + 1, n):
+            if desk[KIND + i] != desk[KIND + j]:
+                break
+            if moved[i] == 0 and moved[j] == 0:
+                continue
+            begin = desk[REASONS]
+            one, other = desk[LEVEL + i], desk[LEVEL + j]
+            if leveled and other == ON_FLOOR and one != ON_FLOOR:
+                because_settled(desk, LEVEL + j)
+                if not fix(desk, LEVEL + i, ON_FLOOR, begin):
+                    return False
+            elif leveled and one == OFF_FLOOR and other != OFF_FLOOR:
+                because_settled(desk, LEVEL + i)
+                if not fix(desk, LEVEL + j, OFF_FLOOR, begin):
+                    return False
+            elif (not leveled or (one == other and one != ON_FLOOR | OFF_FLOOR)) and not _in_order(desk, i, j):
+                return False
+    return True
+
+
+@compiled
+def _in_order(desk: Row, i: int, j: int) -> bool:
+    key = PAIR + 16 * i + j
+    if desk[key] & 8:
+        begin = desk[REASONS]
+        _because_level(desk, i, j)
+        if not strike(desk, key, 8, begin):
+            return False
+    if desk[6 * j] < desk[6 * i]:
+        begin = desk[REASONS]
+        _because_level(desk, i, j)
+        because_low(desk, i, 0, desk[6 * i])
+        if not raise_(desk, j, 0, desk[6 * i], begin):
+            return False
+    if desk[6 * i + HIGH] > desk[6 * j + HIGH]:
+        begin = desk[REASONS]
+        _because_level(desk, i, j)
+        because_high(desk, j, 0, desk[6 * j + HIGH])
+        if not lower(desk, i, 0, desk[6 * j + HIGH], begin):
+            return False
+    return True
+
+
+@compiled
+def _because_level(desk: Row, i: int, j: int) -> None:
+    if desk[SUPPORT] > 0:
+        because_settled(desk, LEVEL + i)
+        because_settled(desk, LEVEL + j)
+
+
+@compiled
+def _crosses(desk: Row, k: int, axis: int, plane: int) -> bool:
+    start = 6 * k + axis
+    return bool(desk[start + HIGH] <= plane < desk[start] + desk[LEAST + 3 * k + axis])
+
+
+@compiled
+def _not_crowded(desk: Row) -> bool:
+    """Refuse when some plane across an axis is certainly crossed by more than its area (cumulative timetable)."""
+    n = desk[UNITS]
+    for axis in range(3):
+        for i in range(n):
+            plane = desk[6 * i + HIGH + axis]
+            if not _crosses(desk, i, axis, plane):
+                continue
+            total = 0
+            for k in range(n):
+                if _crosses(desk, k, axis, plane):
+                    total += desk[AREA + 3 * k + axis]
+            if total > desk[CROSS + axis]:
+                return _refuse_plane(desk, axis, plane)
+    return True
+
+
+@compiled
+def _refuse_plane(desk: Row, axis: int, plane: int) -> bool:
+    begin = desk[REASONS]
+    for k in range(desk[UNITS]):
+        if not _crosses(desk, k, axis, plane):
+            continue
+        least = desk[LEAST + 3 * k + axis]
+        because_high(desk, k, axis, plane)
+        because_low(desk, k, axis, plane - least + 1)
+        because_least(desk, k, axis, least)
+        for way in range(6):
+            at = SIZE + 18 * k + 3 * way
+            if desk[at + (axis + 1) % 3] * desk[at + (axis + 2) % 3] < desk[AREA + 3 * k + axis]:
+                because_absent(desk, WAYS + k, 1 << way)
+    return refuse(desk, begin)
+
+
+@compiled
+def _mark(key: int, moved: Row) -> None:
+    """Mark the units a value is about."""
+    if key < WAYS:
+        moved[key // 6] = 1
+    elif key < PAIR:
+        moved[(key - WAYS) % 16] = 1
+    else:
+        moved[(key - PAIR) // 16 % 16] = 1
+        moved[(key - PAIR) % 16] = 1
+
+
+@compiled
+def _recall_all(desk: Row, moved: Row) -> int:
+    """Take up the facts not yet followed up; 0: on a contradiction, 1: only starts have moved, 2: more has changed."""
+    more = 1
+    while desk[SINCE] < desk[FACTS]:
+        key = desk[FACT + 8 * desk[SINCE] + KEY]
+        desk[SINCE] += 1
+        _mark(key, moved)
+        if WAYS <= key < PAIR:
+            desk[GROUND] = 1
+        before = desk[FACTS]
+        if not recall(desk, key):
+            return 0
+        if key >= WAYS or desk[FACTS] > before:
+            more = 2
+    return more
+
+
+@compiled
+def follow(desk: Row, moved: Row, now: Row) -> bool:
+    """Write down all that follows from the facts from SINCE on; False on a contradiction (its reasons from CAUSE on).
+
+    ``moved`` marks the units to look at besides; ``now`` is room to work.
+    """
+    n = desk[UNITS]
+    rounds, looks = 0, 0
+    while True:
+        more = _recall_all(desk, moved)
+        if more == 0 or desk[FULL]:
+            return False
+        if more == 2:
+            rounds = 0
+        if np.max(moved) > 0:
+            # Starts that still rise after as many rounds as there are units go round in a circle: no room (Bellman). A
+            # possibility struck out begins the count anew.
+            rounds += 1
+            if rounds > n + 2:
+                begin = desk[REASONS]
+                because_of_choices(desk)
+                return refuse(desk, begin)
+            now[:], moved[:] = moved, 0
+            for i in range(n):
+                if now[i] and not ((desk[SUPPORT] == 0 or _keep_level(desk, i)) and _fit_in(desk, i)):
+                    return False
+            if not (_keep_apart(desk, now) and _keep_order(desk, now)):
+                return False
+            continue
+        # What holds whom may creep on by a micrometre a time: after so many looks it is left as it is, which proves less.
+        if desk[SUPPORT] > 0 and looks < _MOST_LOOKS:
+            looks += 1
+            if not hold(desk):
+                return False
+            if desk[SINCE] < desk[FACTS]:
+                rounds = 0
+                continue
+        return _not_crowded(desk)

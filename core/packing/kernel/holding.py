@@ -1,0 +1,425 @@
+"""Which tops can hold a unit that is off the floor, and what follows from it (packing kernel; used by ``following``)."""
+
+import numpy as np
+
+from core.packing.kernel.compiled import compiled
+from core.packing.kernel.desk import (
+    BASE,
+    BASES,
+    CLEAR,
+    GAP,
+    HIGH,
+    LEAST,
+    LEVEL,
+    LIMIT,
+    MOST,
+    OFF_FLOOR,
+    ON_FLOOR,
+    PAIR,
+    REASONS,
+    REST,
+    SUPPORT,
+    TOUCHES,
+    UNITS,
+    WAYS,
+    WEIGHS,
+    WIDE_BASE,
+)
+from core.packing.kernel.facts import (
+    because_absent,
+    because_high,
+    because_least,
+    because_low,
+    because_most,
+    because_settled,
+    fix,
+    lower,
+    raise_,
+    refuse,
+)
+from core.packing.kernel.problem import Row
+
+__all__ = ["hold", "open_rest"]
+
+#: Why one cannot hold another: it can; it cannot be under it, or touch it; its top is too high, or too low; they lie apart.
+_CAN, _NOT_UNDER, _NOT_TOUCHING, _TOO_HIGH, _TOO_LOW, _APART = 0, 1, 2, 3, 4, 5
+
+
+@compiled
+def _barred(desk: Row, k: int, j: int) -> int:
+    """Return why k cannot hold j; from _APART on: along which axis they lie apart, and which comes first."""
+    key, bit = (PAIR + 16 * k + j, 4) if k < j else (PAIR + 16 * j + k, 32)
+    if not desk[key] & bit:
+        return _NOT_UNDER
+    if desk[REST + 16 * k + j] == CLEAR:
+        return _NOT_TOUCHING
+    # Its top must be able to lie exactly where j begins.
+    if desk[6 * k + 2] + desk[LEAST + 3 * k + 2] > desk[6 * j + HIGH + 2]:
+        return _TOO_HIGH
+    if desk[6 * k + HIGH + 2] + desk[MOST + 3 * k + 2] < desk[6 * j + 2]:
+        return _TOO_LOW
+    for axis in range(2):
+        if desk[6 * j + HIGH + axis] + desk[MOST + 3 * j + axis] - desk[GAP] <= desk[6 * k + axis]:
+            return _APART + 2 * axis
+        if desk[6 * k + HIGH + axis] + desk[MOST + 3 * k + axis] - desk[GAP] <= desk[6 * j + axis]:
+            return _APART + 2 * axis + 1
+    return _CAN
+
+
+@compiled
+def _because_barred(desk: Row, k: int, j: int) -> None:
+    """Give as reasons why k cannot hold j."""
+    why = _barred(desk, k, j)
+    if why == _NOT_UNDER:
+        if k < j:
+            because_absent(desk, PAIR + 16 * k + j, 4)
+        else:
+            because_absent(desk, PAIR + 16 * j + k, 32)
+    elif why == _NOT_TOUCHING:
+        because_settled(desk, REST + 16 * k + j)
+    elif why == _TOO_HIGH:
+        least, latest = desk[LEAST + 3 * k + 2], desk[6 * j + HIGH + 2]
+        because_least(desk, k, 2, least)
+        because_high(desk, j, 2, latest)
+        because_low(desk, k, 2, latest - least + 1)
+    elif why == _TOO_LOW:
+        most, earliest = desk[MOST + 3 * k + 2], desk[6 * j + 2]
+        because_most(desk, k, 2, most)
+        because_low(desk, j, 2, earliest)
+        because_high(desk, k, 2, earliest - most - 1)
+    elif why >= _APART:
+        axis = (why - _APART) // 2
+        first, then = (j, k) if (why - _APART) % 2 == 0 else (k, j)
+        most, start = desk[MOST + 3 * first + axis], desk[6 * then + axis]
+        because_most(desk, first, axis, most)
+        because_low(desk, then, axis, start)
+        because_high(desk, first, axis, start + desk[GAP] - most)
+
+
+@compiled
+def _because_only(desk: Row, j: int, holders: int) -> None:
+    """Give as reasons why nothing but the holders (bits) can hold j."""
+    for k in range(desk[UNITS]):
+        if k != j and desk[LIMIT + k] != 0 and not holders >> k & 1:
+            _because_barred(desk, k, j)
+
+
+@compiled
+def _shared(desk: Row, k: int, j: int, axis: int) -> int:
+    """Return how far the two can overlap along an axis at most, gap included, um."""
+    most_j, most_k = desk[MOST + 3 * j + axis], desk[MOST + 3 * k + axis]
+    shared = min(most_j, most_k)
+    shared = min(shared, desk[6 * j + HIGH + axis] + most_j - desk[6 * k + axis])
+    return int(min(shared, desk[6 * k + HIGH + axis] + most_k - desk[6 * j + axis]))
+
+
+@compiled
+def _because_shared(desk: Row, k: int, j: int, axis: int) -> None:
+    """Give as reasons why the two cannot overlap further along an axis."""
+    shared = _shared(desk, k, j, axis)
+    for turn in range(2):
+        one, other = (j, k) if turn == 0 else (k, j)
+        most, latest, earliest = desk[MOST + 3 * one + axis], desk[6 * one + HIGH + axis], desk[6 * other + axis]
+        if most == shared:
+            because_most(desk, one, axis, shared)
+            return
+        if latest + most - earliest == shared:
+            because_most(desk, one, axis, most)
+            because_high(desk, one, axis, latest)
+            because_low(desk, other, axis, earliest)
+            return
+
+
+@compiled
+def _because_base(desk: Row, j: int, least: int, most: int) -> None:
+    """Give as reasons that the unit stands on no base smaller than ``least`` or larger than ``most``."""
+    for way in range(6):
+        base = desk[BASES + 6 * j + way]
+        if 0 < base < least or base > most:
+            because_absent(desk, WAYS + j, 1 << way)
+
+
+@compiled
+def hold(desk: Row) -> bool:
+    """Keep on the floor what no tops below could hold, and others to the tops that could; False on a contradiction."""
+    n, off = desk[UNITS], 0
+    holding = np.zeros(16, dtype=np.int64)
+    for j in range(n):
+        if desk[LEVEL + j] == ON_FLOOR:
+            continue
+        wanted = -(-desk[SUPPORT] * desk[BASE + j] // 100)
+        area, room, holders = 0, 0, 0
+        for k in range(n):
+            if k == j or desk[LIMIT + k] == 0 or _barred(desk, k, j) != _CAN:
+                continue
+            area += _area(desk, k, j)
+            holders |= 1 << k
+            if desk[LIMIT + k] < 0:
+                room = -1
+            elif room >= 0:
+                room += desk[LIMIT + k]
+        if area < wanted or holders == 0 or 0 <= room < desk[WEIGHS + j]:
+            if not _keep_on_floor(desk, j, holders, area < wanted):
+                return False
+        elif desk[LEVEL + j] == OFF_FLOOR:
+            holding[j] = holders
+            off += 1
+            if not _begin_on_tops(desk, j, holders):
+                return False
+            if not _needed_ones(desk, j, holders, wanted):
+                return False
+    return off == 0 or (_loads_bearable(desk, holding) and (off < 2 or _tops_suffice(desk, holding)))
+
+
+@compiled
+def _keep_on_floor(desk: Row, j: int, holders: int, too_small: bool) -> bool:
+    """Put on the floor what the holders could not hold, since they are too small or too weak."""
+    begin = desk[REASONS]
+    _because_only(desk, j, holders)
+    if holders and too_small:
+        _because_base(desk, j, desk[BASE + j], 1 << 60)
+        for k in range(desk[UNITS]):
+            if holders >> k & 1:
+                _because_shared(desk, k, j, 0)
+                _because_shared(desk, k, j, 1)
+    return fix(desk, LEVEL + j, ON_FLOOR, begin)
+
+
+@compiled
+def _begin_on_tops(desk: Row, j: int, holders: int) -> bool:
+    """Let j begin no lower than the lowest top of what can hold it, and no higher than the highest."""
+    n = desk[UNITS]
+    lowest, highest = 1 << 60, 0
+    for k in range(n):
+        if holders >> k & 1:
+            lowest = min(lowest, desk[6 * k + 2] + desk[LEAST + 3 * k + 2])
+            highest = max(highest, desk[6 * k + HIGH + 2] + desk[MOST + 3 * k + 2])
+    if lowest > desk[6 * j + 2]:
+        begin = desk[REASONS]
+        because_settled(desk, LEVEL + j)
+        _because_only(desk, j, holders)
+        for k in range(n):
+            if holders >> k & 1:
+                because_least(desk, k, 2, desk[LEAST + 3 * k + 2])
+                because_low(desk, k, 2, lowest - desk[LEAST + 3 * k + 2])
+        if not raise_(desk, j, 2, lowest, begin):
+            return False
+    if highest < desk[6 * j + HIGH + 2]:
+        begin = desk[REASONS]
+        because_settled(desk, LEVEL + j)
+        _because_only(desk, j, holders)
+        for k in range(n):
+            if holders >> k & 1:
+                because_most(desk, k, 2, desk[MOST + 3 * k + 2])
+                because_high(desk, k, 2, highest - desk[MOST + 3 * k + 2])
+        if not lower(desk, j, 2, highest, begin):
+            return False
+    return True
+
+
+@compiled
+def _area(desk: Row, k: int, j: int) -> int:
+    """Return the area j can have on k's top at most, um2."""
+    return int((_shared(desk, k, j, 0) - desk[GAP]) * (_shared(desk, k, j, 1) - desk[GAP]))
+
+
+@compiled
+def _needed_ones(desk: Row, j: int, holders: int, wanted: int) -> bool:
+    """Tighten what follows for each unit without which j is held on too little."""
+    for k in range(desk[UNITS]):
+        if not holders >> k & 1:
+            continue
+        rest = 0
+        for other in range(desk[UNITS]):
+            if other != k and holders >> other & 1:
+                rest += _area(desk, other, j)
+        if wanted > rest and not _must_hold(desk, j, k, holders, wanted - rest):
+            return False
+    return True
+
+
+@compiled
+def _because_needed(desk: Row, j: int, k: int, holders: int) -> None:
+    """Give as reasons that j is off the floor, how large its base is at least, and what the holders but k give at most."""
+    because_settled(desk, LEVEL + j)
+    _because_only(desk, j, holders)
+    _because_base(desk, j, desk[BASE + j], 1 << 60)
+    for other in range(desk[UNITS]):
+        if other != k and holders >> other & 1:
+            _because_shared(desk, other, j, 0)
+            _because_shared(desk, other, j, 1)
+
+
+@compiled
+def _must_hold(desk: Row, j: int, k: int, holders: int, needed: int) -> bool:
+    """Tighten what follows when j must rest on k, on at least the area needed."""
+    key, bit = (PAIR + 16 * k + j, 4) if k < j else (PAIR + 16 * j + k, 32)
+    most = desk[MOST + 3 * k + 2]
+    if desk[key] != bit:
+        begin = desk[REASONS]
+        _because_needed(desk, j, k, holders)
+        if not fix(desk, key, bit, begin):
+            return False
+    if desk[REST + 16 * k + j] != TOUCHES:
+        begin = desk[REASONS]
+        _because_needed(desk, j, k, holders)
+        if not fix(desk, REST + 16 * k + j, TOUCHES, begin):
+            return False
+    if desk[6 * j + 2] - most > desk[6 * k + 2]:
+        begin = desk[REASONS]
+        because_settled(desk, REST + 16 * k + j)
+        because_low(desk, j, 2, desk[6 * j + 2])
+        because_most(desk, k, 2, most)
+        if not raise_(desk, k, 2, desk[6 * j + 2] - most, begin):
+            return False
+    for axis in range(2):
+        across = _shared(desk, k, j, 1 - axis) - desk[GAP]
+        reach = -(-needed // max(1, across))
+        if reach > _shared(desk, k, j, axis) - desk[GAP]:
+            begin = desk[REASONS]
+            _because_needed(desk, j, k, holders)
+            _because_shared(desk, k, j, 0)
+            _because_shared(desk, k, j, 1)
+            return refuse(desk, begin)
+        if not (_reach(desk, j, k, j, k, axis, reach, holders) and _reach(desk, k, j, j, k, axis, reach, holders)):
+            return False
+    return True
+
+
+@compiled
+def _reach(desk: Row, one: int, other: int, j: int, k: int, axis: int, reach: int, holders: int) -> bool:
+    """Tighten: of j and k that holds it, one reaches so far into the other along the axis from below."""
+    most = desk[MOST + 3 * one + axis] - desk[GAP]
+    start = desk[6 * other + axis] + reach - most
+    if start > desk[6 * one + axis]:
+        begin = desk[REASONS]
+        _because_needed(desk, j, k, holders)
+        _because_shared(desk, k, j, 1 - axis)
+        because_most(desk, one, axis, most + desk[GAP])
+        because_low(desk, other, axis, desk[6 * other + axis])
+        if not raise_(desk, one, axis, start, begin):
+            return False
+    start = desk[6 * one + HIGH + axis] + most - reach
+    if start < desk[6 * other + HIGH + axis]:
+        begin = desk[REASONS]
+        _because_needed(desk, j, k, holders)
+        _because_shared(desk, k, j, 1 - axis)
+        because_most(desk, one, axis, most + desk[GAP])
+        because_high(desk, one, axis, desk[6 * one + HIGH + axis])
+        if not lower(desk, other, axis, start, begin):
+            return False
+    return True
+
+
+@compiled
+def _tops_suffice(desk: Row, holding: Row) -> bool:
+    """Refuse when the tops that can hold some units are together too small or too weak for them (Hall).
+
+    Each spot of a top holds one unit only. ``holding``: for each unit off the floor its possible holders as bits. Looked
+    at are the holders of every one and of every two.
+    """
+    n = desk[UNITS]
+    for one in range(n):
+        if holding[one] == 0:
+            continue
+        for two in range(one, n):
+            if holding[two] == 0:
+                continue
+            holders = holding[one] | holding[two]
+            if two > one and (holders == holding[one] or holders == holding[two]):
+                continue
+            asked, weight, tops, room = 0, 0, 0, 0
+            for j in range(n):
+                if holding[j] and holding[j] & ~holders == 0:
+                    asked += -(-desk[SUPPORT] * desk[BASE + j] // 100)
+                    weight += desk[WEIGHS + j]
+                if holders >> j & 1:
+                    tops += desk[WIDE_BASE + j]
+                    if desk[LIMIT + j] < 0:
+                        room = -1
+                    elif room >= 0:
+                        room += desk[LIMIT + j]
+            if asked > tops or 0 <= room < weight:
+                return _refuse_tops(desk, holding, holders)
+    return True
+
+
+@compiled
+def _refuse_tops(desk: Row, holding: Row, holders: int) -> bool:
+    begin = desk[REASONS]
+    for j in range(desk[UNITS]):
+        if holding[j] and holding[j] & ~holders == 0:
+            because_settled(desk, LEVEL + j)
+            _because_only(desk, j, holders)
+            _because_base(desk, j, desk[BASE + j], 1 << 60)
+        if holders >> j & 1:
+            _because_base(desk, j, 0, desk[WIDE_BASE + j])
+    return refuse(desk, begin)
+
+
+@compiled
+def _loads_bearable(desk: Row, holding: Row) -> bool:
+    """Refuse when what can only rest on one unit, and all that rests on that alone, is too heavy for what is below."""
+    n = desk[UNITS]
+    carried = np.zeros(16, dtype=np.int64)
+    counted = 0
+    for _ in range(n):
+        j = -1
+        for i in range(n):
+            if holding[i] and not counted >> i & 1 and (j < 0 or desk[6 * i + 2] > desk[6 * j + 2]):
+                j = i
+        if j < 0:
+            break
+        counted |= 1 << j
+        load, room, holders = desk[WEIGHS + j] + carried[j], 0, holding[j]
+        for k in range(n):
+            if holders >> k & 1:
+                if desk[LIMIT + k] < 0:
+                    room = -1
+                elif room >= 0:
+                    room += desk[LIMIT + k]
+                if holders == 1 << k:
+                    carried[k] += load
+                    if room >= 0:
+                        load = carried[k]
+        if 0 <= room < load:
+            return _refuse_load(desk, holding, j)
+    return True
+
+
+@compiled
+def _refuse_load(desk: Row, holding: Row, heavy: int) -> bool:
+    """Refuse what rests on the holders of ``heavy``: of one holder all that rests on it alone, and on that."""
+    n, begin = desk[UNITS], desk[REASONS]
+    above = 1 << heavy
+    grown = True
+    while grown:
+        grown = False
+        for j in range(n):
+            holders = holding[j]
+            alone = holders != 0 and holders & (holders - 1) == 0
+            if not above >> j & 1 and alone and (holders & above or holders == holding[heavy]):
+                above |= 1 << j
+                grown = True
+    for j in range(n):
+        if above >> j & 1:
+            because_settled(desk, LEVEL + j)
+            _because_only(desk, j, holding[j])
+    return refuse(desk, begin)
+
+
+@compiled
+def open_rest(desk: Row) -> int:
+    """Return the key of whether one touches what it may hold, where that is open; -1 when it is settled everywhere."""
+    n = desk[UNITS]
+    for j in range(n):
+        if desk[LEVEL + j] != OFF_FLOOR:
+            continue
+        for k in range(n):
+            key = REST + 16 * k + j
+            if k == j or desk[LIMIT + k] == 0 or desk[key] != TOUCHES | CLEAR or _barred(desk, k, j) != _CAN:
+                continue
+            # Where both heights are fixed they touch, since nothing bars it.
+            if desk[6 * j + 2] < desk[6 * j + HIGH + 2] or desk[6 * k + 2] < desk[6 * k + HIGH + 2]:
+                return key
+    return -1
