@@ -32,7 +32,7 @@ class Effort:
 
 #: Work for one request: cut pieces that may lie anyhow are worth a long search, goods with cushions and loads a shorter
 #: one, since what is left open there is seldom to be had.
-_EFFORT_ANYHOW, _EFFORT_GOODS = 350_000, 100_000
+_EFFORT_ANYHOW, _EFFORT_GOODS = 450_000, 130_000
 #: Equal goods are mostly settled by layers, many by fillings.
 _EFFORT_EQUAL, _EFFORT_MANY, _MANY_UNITS = 60_000, 80_000, 16
 #: And for one container on its own: a plan asks for each of the cupboard's.
@@ -54,30 +54,30 @@ STEPS = 4
 _NO_SEEDS = range(0)
 #: Cut pieces with little room to spare: relations and corners end early, blocks waste no more than there is.
 _TIGHT = (
-    Step(nodes=400, tries=0, kept=60, seeds=range(0, 1)),
-    Step(nodes=3_000, tries=80, kept=200, seeds=range(1, 5)),
-    Step(nodes=12_000, tries=400, kept=500, seeds=range(5, 6)),
-    Step(nodes=30_000, tries=1_000, kept=800, seeds=range(6, 12)),
+    Step(nodes=120, tries=0, kept=60, seeds=range(0, 1)),
+    Step(nodes=500, tries=80, kept=200, seeds=range(1, 5)),
+    Step(nodes=2_500, tries=400, kept=500, seeds=range(5, 6)),
+    Step(nodes=8_000, tries=1_000, kept=800, seeds=range(6, 12)),
 )
 #: Cut pieces with more room: blocks find most, relations end for few pieces only.
 _LOOSE = (
-    Step(nodes=400, tries=60, kept=60, seeds=_NO_SEEDS),
-    Step(nodes=3_000, tries=300, kept=120, seeds=_NO_SEEDS),
-    Step(nodes=12_000, tries=1_000, kept=220, seeds=_NO_SEEDS),
-    Step(nodes=30_000, tries=3_000, kept=500, seeds=_NO_SEEDS),
+    Step(nodes=120, tries=60, kept=60, seeds=_NO_SEEDS),
+    Step(nodes=500, tries=300, kept=120, seeds=_NO_SEEDS),
+    Step(nodes=2_500, tries=1_000, kept=220, seeds=_NO_SEEDS),
+    Step(nodes=8_000, tries=3_000, kept=500, seeds=_NO_SEEDS),
 )
 #: Goods that rest on each other, with cushions and loads.
 _GOODS = (
-    Step(nodes=400, tries=150, kept=0, seeds=_NO_SEEDS),
-    Step(nodes=2_500, tries=500, kept=0, seeds=_NO_SEEDS),
-    Step(nodes=8_000, tries=1_500, kept=0, seeds=_NO_SEEDS),
-    Step(nodes=30_000, tries=4_000, kept=0, seeds=_NO_SEEDS),
+    Step(nodes=200, tries=150, kept=0, seeds=_NO_SEEDS),
+    Step(nodes=1_000, tries=300, kept=0, seeds=_NO_SEEDS),
+    Step(nodes=3_000, tries=600, kept=0, seeds=_NO_SEEDS),
+    Step(nodes=10_000, tries=2_000, kept=0, seeds=_NO_SEEDS),
 )
 _GOODS_TIGHT = (
-    Step(nodes=500, tries=0, kept=0, seeds=range(0, 1)),
-    Step(nodes=3_000, tries=80, kept=0, seeds=range(1, 5)),
-    Step(nodes=20_000, tries=400, kept=200, seeds=range(5, 6)),
-    Step(nodes=30_000, tries=1_000, kept=0, seeds=_NO_SEEDS),
+    Step(nodes=200, tries=0, kept=0, seeds=range(0, 1)),
+    Step(nodes=1_000, tries=80, kept=0, seeds=range(1, 5)),
+    Step(nodes=3_000, tries=400, kept=200, seeds=range(5, 6)),
+    Step(nodes=10_000, tries=1_000, kept=0, seeds=_NO_SEEDS),
 )
 
 
