@@ -11,7 +11,7 @@ one that counts how many of e fit beside a size. Sums are floats; a proof needs 
 import numpy as np
 import numpy.typing as npt
 
-from core.packing.kernel.compiled import compiled
+from core.packing.kernel.compiled import ONE, TWO, ZERO, compiled
 from core.packing.kernel.problem import Problem, Row
 
 __all__ = ["function_value", "function_widths", "ruled_out_by_volumes"]
@@ -128,9 +128,9 @@ def ruled_out_by_volumes(p: Problem, firsts: Row, quantities: Row) -> bool:
                 if p.sizes[firsts[kind], way, axis] + p.gap > whole[axis]:
                     fits[kind, way] = False
     one, two, three = (
-        _tables(p, firsts, 0, whole[0], fits),
-        _tables(p, firsts, 1, whole[1], fits),
-        _tables(p, firsts, 2, whole[2], fits),
+        _tables(p, firsts, ZERO, whole[0], fits),
+        _tables(p, firsts, ONE, whole[1], fits),
+        _tables(p, firsts, TWO, whole[2], fits),
     )
     # A way that is too long for the window is no way at all.
     for kind in range(kinds):

@@ -6,13 +6,17 @@ Everything here counts in integers, so every machine gives the same answer.
 """
 
 from collections.abc import Callable
-from typing import Any, ParamSpec, TypeVar
+from typing import Any, ParamSpec, TypeVar, cast
 
 import numba
+import numpy as np
 from numba.core import types
 from numba.extending import intrinsic
 
-__all__ = ["compiled", "uncounted", "written_in"]
+__all__ = ["NO_BOUND", "ONE", "TWO", "ZERO", "compiled", "uncounted", "written_in"]
+
+#: Numbers to hand on or to begin with. A function is compiled once more for each plain number it is called with.
+ZERO, ONE, TWO, NO_BOUND = (cast("int", np.int64(n)) for n in (0, 1, 2, 1 << 60))
 
 _Args = ParamSpec("_Args")
 _Result = TypeVar("_Result")

@@ -8,7 +8,7 @@ with little slack this ends most branches early. Finds packings; proves nothing.
 
 import numpy as np
 
-from core.packing.kernel.compiled import compiled
+from core.packing.kernel.compiled import ONE, ZERO, compiled
 from core.packing.kernel.problem import Grid, Problem, Row
 from core.packing.kernel.resting import loads_hold, supported
 
@@ -154,7 +154,7 @@ def fill_corners(p: Problem, up: int, seed: int, most_nodes: int, at: Grid, size
     for i in range(n):
         need += float(p.sizes[i, 0, 0] + p.gap) * float(p.sizes[i, 0, 1] + p.gap) * float(p.sizes[i, 0, 2] + p.gap)
     xs[0, 1], ys[0, 1] = window[0], window[1]
-    option_count[0] = _options(p, axes, window, used, xs[0], 1, ys[0], 1, h[0], 0, 0, options[0], seed)
+    option_count[0] = _options(p, axes, window, used, xs[0], ONE, ys[0], ONE, h[0], ZERO, ZERO, options[0], seed)
     depth, nodes = 0, 0
     limited = False
     for i in range(n):

@@ -8,7 +8,7 @@ A reason names a fact and how much of it was needed: of "starts at 80 or more" p
 written first, ``because_...``; the fact then takes those written since ``begin``.
 """
 
-from core.packing.kernel.compiled import compiled
+from core.packing.kernel.compiled import ZERO, compiled
 from core.packing.kernel.desk import (
     BEGIN,
     CAUSE,
@@ -77,13 +77,13 @@ def because_absent(desk: Row, key: int, bit: int) -> None:
     fact = desk[LATEST + key]
     while fact >= 0 and not desk[FACT + 8 * fact + OLD] & bit:
         fact = desk[FACT + 8 * fact + PREVIOUS]
-    reason(desk, fact, 0)
+    reason(desk, fact, ZERO)
 
 
 @compiled
 def because_settled(desk: Row, key: int) -> None:
     """Give as reason that only one possibility is left."""
-    reason(desk, desk[LATEST + key], 0)
+    reason(desk, desk[LATEST + key], ZERO)
 
 
 @compiled
@@ -112,8 +112,8 @@ def because_of_choices(desk: Row) -> None:
 
 
 @compiled
-def _know(desk: Row, key: int, new: int, fixed: int, begin: int) -> None:
-    """Write down a fact; its reasons are those written since ``begin``."""
+def _know(desk: Row, key: int, new: int, fixed: bool, begin: int) -> None:
+    """Write down a fact, whether it fixes a possibility; its reasons are those written since ``begin``."""
     fact = desk[FACTS]
     row = FACT + 8 * fact
     desk[row + KEY], desk[row + NEW], desk[row + OLD] = key, new, desk[key]
@@ -140,7 +140,7 @@ def raise_(desk: Row, i: int, axis: int, start: int, begin: int) -> bool:
     if start > desk[6 * i + HIGH + axis]:
         because_high(desk, i, axis, start - 1)
         return refuse(desk, begin)
-    _know(desk, 6 * i + axis, start, 0, begin)
+    _know(desk, 6 * i + axis, start, False, begin)
     return True
 
 
@@ -150,7 +150,7 @@ def lower(desk: Row, i: int, axis: int, start: int, begin: int) -> bool:
     if start < desk[6 * i + axis]:
         because_low(desk, i, axis, start + 1)
         return refuse(desk, begin)
-    _know(desk, 6 * i + HIGH + axis, start, 0, begin)
+    _know(desk, 6 * i + HIGH + axis, start, False, begin)
     return True
 
 
@@ -161,13 +161,13 @@ def strike(desk: Row, key: int, bit: int, begin: int) -> bool:
     if left == 0:
         because_settled(desk, key)
         return refuse(desk, begin)
-    _know(desk, key, left, 0, begin)
+    _know(desk, key, left, False, begin)
     if left & (left - 1) == 0:
         begin = desk[REASONS]
         for place in range(6):
             if left != 1 << place:
                 because_absent(desk, key, 1 << place)
-        _know(desk, key, left, 1, begin)
+        _know(desk, key, left, True, begin)
     return True
 
 
@@ -178,7 +178,7 @@ def fix(desk: Row, key: int, bit: int, begin: int) -> bool:
         because_absent(desk, key, bit)
         return refuse(desk, begin)
     if desk[key] != bit:
-        _know(desk, key, bit, 1, begin)
+        _know(desk, key, bit, True, begin)
     return True
 
 
@@ -187,7 +187,7 @@ def choose(desk: Row, key: int, new: int) -> None:
     """Make a choice: one possibility, or the lower half of a window. It is a fact without reasons, one deeper."""
     desk[DEPTH] += 1
     desk[BEGIN + desk[DEPTH]] = desk[FACTS]
-    _know(desk, key, new, 1 if key >= WAYS else 0, desk[REASONS])
+    _know(desk, key, new, key >= WAYS, desk[REASONS])
     if desk[DEPTH] + 2 > MOST_DEPTH:
         desk[FULL] = 1
 

@@ -9,7 +9,7 @@ import numpy as np
 
 from core.packing.kernel.burdens import Burdens, burdens_for, can_carry, holders_of, lies_under, set_down
 from core.packing.kernel.chance import FIRST_SEED, shuffled
-from core.packing.kernel.compiled import compiled
+from core.packing.kernel.compiled import ONE, ZERO, compiled
 from core.packing.kernel.problem import Grid, Problem, Row
 from core.packing.kernel.resting import loads_hold
 from core.packing.kernel.spaces import MOST_SPACES, carve
@@ -194,9 +194,9 @@ def fill(
     n = len(order)
     spaces = np.zeros((MOST_SPACES, 6), dtype=np.int64)
     spaces[0, 3], spaces[0, 4], spaces[0, 5] = p.inner[0] + p.gap, p.inner[1] + p.gap, p.inner[2] + p.gap
-    space_count = 1
+    space_count = ONE
     done = np.zeros(n + 1, dtype=np.int64)
-    count = 0
+    count = ZERO
     placed[:] = 0
     loaded = bool(np.max(p.limit) >= 0)
     burdens = burdens_for(n if loaded or p.support > 0 else 0)
@@ -256,7 +256,7 @@ def improve(p: Problem, orders: Grid, scores: int, tries: int, most_work: int, a
     for level in range(min(levels, EVEN)):
         for how in range(scores if level == LEVEL else min(scores, _LOW_SCORES)):
             for row in range(orders.shape[0]):
-                left = fill(p, orders[row], how, level, 1, at, size, placed, every, -1, work)
+                left = fill(p, orders[row], how, level, ONE, at, size, placed, every, -ONE, work)
                 if left == 0:
                     return 0, work[0]
                 if best_left < 0 or left < best_left:
@@ -321,7 +321,7 @@ def improve(p: Problem, orders: Grid, scores: int, tries: int, most_work: int, a
             here_allowed[:] = 63
             here_how = (seed >> 10) % SCORES
             here_level = (seed >> 14) % levels
-            here_left = fill(p, here, here_how, here_level, 1, at, size, here_placed, here_allowed, -1, work)
+            here_left = fill(p, here, here_how, here_level, ONE, at, size, here_placed, here_allowed, -ONE, work)
             if here_left == 0:
                 return 0, work[0]
     return here_left, work[0]

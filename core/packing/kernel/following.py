@@ -8,7 +8,7 @@ with its reasons (``facts``).
 
 import numpy as np
 
-from core.packing.kernel.compiled import compiled, written_in
+from core.packing.kernel.compiled import TWO, ZERO, compiled, written_in
 from core.packing.kernel.desk import (
     AREA,
     CLEAR,
@@ -70,16 +70,16 @@ def _keep_level(desk: Row, i: int) -> bool:
     if desk[key] == ON_FLOOR:
         if desk[high] > desk[FLOOR]:
             because_settled(desk, key)
-            return lower(desk, i, 2, desk[FLOOR], begin)
+            return lower(desk, i, TWO, desk[FLOOR], begin)
     elif desk[key] == OFF_FLOOR:
         if desk[low] <= desk[FLOOR]:
             because_settled(desk, key)
-            return raise_(desk, i, 2, desk[FLOOR] + 1, begin)
+            return raise_(desk, i, TWO, desk[FLOOR] + 1, begin)
     elif desk[low] > desk[FLOOR]:
-        because_low(desk, i, 2, desk[FLOOR] + 1)
+        because_low(desk, i, TWO, desk[FLOOR] + 1)
         return fix(desk, key, OFF_FLOOR, begin)
     elif desk[high] <= desk[FLOOR]:
-        because_high(desk, i, 2, desk[FLOOR])
+        because_high(desk, i, TWO, desk[FLOOR])
         return fix(desk, key, ON_FLOOR, begin)
     return True
 
@@ -185,16 +185,16 @@ def _keep_rest(desk: Row, under: int, over: int, key: int) -> bool:
         if desk[6 * over + HIGH + 2] > desk[6 * under + HIGH + 2] + most:
             begin = desk[REASONS]
             because_settled(desk, rest)
-            because_high(desk, under, 2, desk[6 * under + HIGH + 2])
-            because_most(desk, under, 2, most)
-            if not lower(desk, over, 2, desk[6 * under + HIGH + 2] + most, begin):
+            because_high(desk, under, TWO, desk[6 * under + HIGH + 2])
+            because_most(desk, under, TWO, most)
+            if not lower(desk, over, TWO, desk[6 * under + HIGH + 2] + most, begin):
                 return False
         if desk[6 * under + 2] < desk[6 * over + 2] - most:
             begin = desk[REASONS]
             because_settled(desk, rest)
-            because_low(desk, over, 2, desk[6 * over + 2])
-            because_most(desk, under, 2, most)
-            return raise_(desk, under, 2, desk[6 * over + 2] - most, begin)
+            because_low(desk, over, TWO, desk[6 * over + 2])
+            because_most(desk, under, TWO, most)
+            return raise_(desk, under, TWO, desk[6 * over + 2] - most, begin)
         return True
     # With no gap between them one under another that touches it carries it.
     bare = desk[LIMIT + under] == 0 and desk[GAP] == 0 and desk[LEVEL + over] == OFF_FLOOR
@@ -205,17 +205,17 @@ def _keep_rest(desk: Row, under: int, over: int, key: int) -> bool:
         begin = desk[REASONS]
         because_settled(desk, key)
         because_settled(desk, why)
-        because_low(desk, under, 2, desk[6 * under + 2])
-        because_least(desk, under, 2, least)
-        if not raise_(desk, over, 2, desk[6 * under + 2] + least + 1, begin):
+        because_low(desk, under, TWO, desk[6 * under + 2])
+        because_least(desk, under, TWO, least)
+        if not raise_(desk, over, TWO, desk[6 * under + 2] + least + 1, begin):
             return False
     if desk[6 * under + HIGH + 2] >= desk[6 * over + HIGH + 2] - least:
         begin = desk[REASONS]
         because_settled(desk, key)
         because_settled(desk, why)
-        because_high(desk, over, 2, desk[6 * over + HIGH + 2])
-        because_least(desk, under, 2, least)
-        return lower(desk, under, 2, desk[6 * over + HIGH + 2] - least - 1, begin)
+        because_high(desk, over, TWO, desk[6 * over + HIGH + 2])
+        because_least(desk, under, TWO, least)
+        return lower(desk, under, TWO, desk[6 * over + HIGH + 2] - least - 1, begin)
     return True
 
 
@@ -311,14 +311,14 @@ def _in_order(desk: Row, i: int, j: int) -> bool:
     if desk[6 * j] < desk[6 * i]:
         begin = desk[REASONS]
         _because_level(desk, i, j)
-        because_low(desk, i, 0, desk[6 * i])
-        if not raise_(desk, j, 0, desk[6 * i], begin):
+        because_low(desk, i, ZERO, desk[6 * i])
+        if not raise_(desk, j, ZERO, desk[6 * i], begin):
             return False
     if desk[6 * i + HIGH] > desk[6 * j + HIGH]:
         begin = desk[REASONS]
         _because_level(desk, i, j)
-        because_high(desk, j, 0, desk[6 * j + HIGH])
-        if not lower(desk, i, 0, desk[6 * j + HIGH], begin):
+        because_high(desk, j, ZERO, desk[6 * j + HIGH])
+        if not lower(desk, i, ZERO, desk[6 * j + HIGH], begin):
             return False
     return True
 

@@ -8,7 +8,7 @@ import numpy as np
 import numpy.typing as npt
 
 from core.packing.kernel.bounds import function_value, function_widths
-from core.packing.kernel.compiled import compiled
+from core.packing.kernel.compiled import ONE, ZERO, compiled
 from core.packing.kernel.desk import ON_FLOOR
 from core.packing.kernel.problem import Problem, Row
 
@@ -42,7 +42,7 @@ def _table(p: Problem, axis: int) -> Table:
 @compiled
 def ground_tables(p: Problem) -> tuple[Table, Table]:
     """Return the values of every function along the length and along the width, for each unit and way."""
-    return _table(p, 0), _table(p, 1)
+    return _table(p, ZERO), _table(p, ONE)
 
 
 @compiled

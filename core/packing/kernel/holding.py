@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from core.packing.kernel.compiled import compiled
+from core.packing.kernel.compiled import NO_BOUND, ONE, TWO, ZERO, compiled
 from core.packing.kernel.desk import (
     BASE,
     BASES,
@@ -72,21 +72,21 @@ def _because_barred(desk: Row, k: int, j: int) -> None:
     why = _barred(desk, k, j)
     if why == _NOT_UNDER:
         if k < j:
-            because_absent(desk, PAIR + 16 * k + j, 4)
+            because_absent(desk, PAIR + 16 * k + j, 4 * ONE)
         else:
-            because_absent(desk, PAIR + 16 * j + k, 32)
+            because_absent(desk, PAIR + 16 * j + k, 32 * ONE)
     elif why == _NOT_TOUCHING:
         because_settled(desk, REST + 16 * k + j)
     elif why == _TOO_HIGH:
         least, latest = desk[LEAST + 3 * k + 2], desk[6 * j + HIGH + 2]
-        because_least(desk, k, 2, least)
-        because_high(desk, j, 2, latest)
-        because_low(desk, k, 2, latest - least + 1)
+        because_least(desk, k, TWO, least)
+        because_high(desk, j, TWO, latest)
+        because_low(desk, k, TWO, latest - least + 1)
     elif why == _TOO_LOW:
         most, earliest = desk[MOST + 3 * k + 2], desk[6 * j + 2]
-        because_most(desk, k, 2, most)
-        because_low(desk, j, 2, earliest)
-        because_high(desk, k, 2, earliest - most - 1)
+        because_most(desk, k, TWO, most)
+        because_low(desk, j, TWO, earliest)
+        because_high(desk, k, TWO, earliest - most - 1)
     elif why >= _APART:
         axis = (why - _APART) // 2
         first, then = (j, k) if (why - _APART) % 2 == 0 else (k, j)
@@ -148,7 +148,7 @@ def hold(desk: Row) -> bool:
         if desk[LEVEL + j] == ON_FLOOR:
             continue
         wanted = -(-desk[SUPPORT] * desk[BASE + j] // 100)
-        area, room, holders = 0, 0, 0
+        area, room, holders = ZERO, ZERO, ZERO
         for k in range(n):
             if k == j or desk[LIMIT + k] == 0 or _barred(desk, k, j) != _CAN:
                 continue
@@ -177,11 +177,11 @@ def _keep_on_floor(desk: Row, j: int, holders: int, too_small: bool) -> bool:
     begin = desk[REASONS]
     _because_only(desk, j, holders)
     if holders and too_small:
-        _because_base(desk, j, desk[BASE + j], 1 << 60)
+        _because_base(desk, j, desk[BASE + j], NO_BOUND)
         for k in range(desk[UNITS]):
             if holders >> k & 1:
-                _because_shared(desk, k, j, 0)
-                _because_shared(desk, k, j, 1)
+                _because_shared(desk, k, j, ZERO)
+                _because_shared(desk, k, j, ONE)
     return fix(desk, LEVEL + j, ON_FLOOR, begin)
 
 
@@ -189,7 +189,7 @@ def _keep_on_floor(desk: Row, j: int, holders: int, too_small: bool) -> bool:
 def _begin_on_tops(desk: Row, j: int, holders: int) -> bool:
     """Let j begin no lower than the lowest top of what can hold it, and no higher than the highest."""
     n = desk[UNITS]
-    lowest, highest = 1 << 60, 0
+    lowest, highest = NO_BOUND, ZERO
     for k in range(n):
         if holders >> k & 1:
             lowest = min(lowest, desk[6 * k + 2] + desk[LEAST + 3 * k + 2])
@@ -200,9 +200,9 @@ def _begin_on_tops(desk: Row, j: int, holders: int) -> bool:
         _because_only(desk, j, holders)
         for k in range(n):
             if holders >> k & 1:
-                because_least(desk, k, 2, desk[LEAST + 3 * k + 2])
-                because_low(desk, k, 2, lowest - desk[LEAST + 3 * k + 2])
-        if not raise_(desk, j, 2, lowest, begin):
+                because_least(desk, k, TWO, desk[LEAST + 3 * k + 2])
+                because_low(desk, k, TWO, lowest - desk[LEAST + 3 * k + 2])
+        if not raise_(desk, j, TWO, lowest, begin):
             return False
     if highest < desk[6 * j + HIGH + 2]:
         begin = desk[REASONS]
@@ -210,9 +210,9 @@ def _begin_on_tops(desk: Row, j: int, holders: int) -> bool:
         _because_only(desk, j, holders)
         for k in range(n):
             if holders >> k & 1:
-                because_most(desk, k, 2, desk[MOST + 3 * k + 2])
-                because_high(desk, k, 2, highest - desk[MOST + 3 * k + 2])
-        if not lower(desk, j, 2, highest, begin):
+                because_most(desk, k, TWO, desk[MOST + 3 * k + 2])
+                because_high(desk, k, TWO, highest - desk[MOST + 3 * k + 2])
+        if not lower(desk, j, TWO, highest, begin):
             return False
     return True
 
@@ -220,7 +220,7 @@ def _begin_on_tops(desk: Row, j: int, holders: int) -> bool:
 @compiled
 def _area(desk: Row, k: int, j: int) -> int:
     """Return the area j can have on k's top at most, um2."""
-    return int((_shared(desk, k, j, 0) - desk[GAP]) * (_shared(desk, k, j, 1) - desk[GAP]))
+    return int((_shared(desk, k, j, ZERO) - desk[GAP]) * (_shared(desk, k, j, ONE) - desk[GAP]))
 
 
 @compiled
@@ -229,7 +229,7 @@ def _needed_ones(desk: Row, j: int, holders: int, wanted: int) -> bool:
     for k in range(desk[UNITS]):
         if not holders >> k & 1:
             continue
-        rest = 0
+        rest = ZERO
         for other in range(desk[UNITS]):
             if other != k and holders >> other & 1:
                 rest += _area(desk, other, j)
@@ -243,11 +243,11 @@ def _because_needed(desk: Row, j: int, k: int, holders: int) -> None:
     """Give as reasons that j is off the floor, how large its base is at least, and what the holders but k give at most."""
     because_settled(desk, LEVEL + j)
     _because_only(desk, j, holders)
-    _because_base(desk, j, desk[BASE + j], 1 << 60)
+    _because_base(desk, j, desk[BASE + j], NO_BOUND)
     for other in range(desk[UNITS]):
         if other != k and holders >> other & 1:
-            _because_shared(desk, other, j, 0)
-            _because_shared(desk, other, j, 1)
+            _because_shared(desk, other, j, ZERO)
+            _because_shared(desk, other, j, ONE)
 
 
 @compiled
@@ -268,9 +268,9 @@ def _must_hold(desk: Row, j: int, k: int, holders: int, needed: int) -> bool:
     if desk[6 * j + 2] - most > desk[6 * k + 2]:
         begin = desk[REASONS]
         because_settled(desk, REST + 16 * k + j)
-        because_low(desk, j, 2, desk[6 * j + 2])
-        because_most(desk, k, 2, most)
-        if not raise_(desk, k, 2, desk[6 * j + 2] - most, begin):
+        because_low(desk, j, TWO, desk[6 * j + 2])
+        because_most(desk, k, TWO, most)
+        if not raise_(desk, k, TWO, desk[6 * j + 2] - most, begin):
             return False
     for axis in range(2):
         across = _shared(desk, k, j, 1 - axis) - desk[GAP]
@@ -278,8 +278,8 @@ def _must_hold(desk: Row, j: int, k: int, holders: int, needed: int) -> bool:
         if reach > _shared(desk, k, j, axis) - desk[GAP]:
             begin = desk[REASONS]
             _because_needed(desk, j, k, holders)
-            _because_shared(desk, k, j, 0)
-            _because_shared(desk, k, j, 1)
+            _because_shared(desk, k, j, ZERO)
+            _because_shared(desk, k, j, ONE)
             return refuse(desk, begin)
         if not (_reach(desk, j, k, j, k, axis, reach, holders) and _reach(desk, k, j, j, k, axis, reach, holders)):
             return False
@@ -351,9 +351,9 @@ def _refuse_tops(desk: Row, holding: Row, holders: int) -> bool:
         if holding[j] and holding[j] & ~holders == 0:
             because_settled(desk, LEVEL + j)
             _because_only(desk, j, holders)
-            _because_base(desk, j, desk[BASE + j], 1 << 60)
+            _because_base(desk, j, desk[BASE + j], NO_BOUND)
         if holders >> j & 1:
-            _because_base(desk, j, 0, desk[WIDE_BASE + j])
+            _because_base(desk, j, ZERO, desk[WIDE_BASE + j])
     return refuse(desk, begin)
 
 
