@@ -184,15 +184,18 @@ class Relations:
     """The search in one container, which can be taken up again with what it has learned so far."""
 
     def __init__(self, p: Problem) -> None:
-        """Begin with nothing chosen. The rows of ``p`` should come largest first, at most MOST_UNITS."""
+        """Begin with nothing chosen. The rows of ``p`` should come largest first, at most MOST_UNITS.
+
+        ``desk`` is all that is known and learned (``kernel.desk``).
+        """
         self._problem = p
-        self._memory = np.empty(LENGTH, dtype=np.int64)
+        self.desk = np.empty(LENGTH, dtype=np.int64)
         self._ground = ground_tables(p)
-        _begin(p, self._memory.ctypes.data)
+        _begin(p, self.desk.ctypes.data)
 
     def search(self, most_nodes: int, at: Grid, size: Grid) -> tuple[int, int]:
         """Search on; return FOUND, NONE (proven) or UNKNOWN, and the nodes used. FOUND writes ``at`` and ``size``."""
-        return _search(self._problem, most_nodes, self._memory.ctypes.data, self._ground, at, size)
+        return _search(self._problem, most_nodes, self.desk.ctypes.data, self._ground, at, size)
 
 
 @compiled
