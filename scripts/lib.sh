@@ -63,7 +63,7 @@ setup_packing() {
   # Compiled code is for one kind of processor: a folder that moved to another machine is compiled anew.
   wanted=$( (cat "$ROOT/requirements.lock" "$folder"/*.py; grep -m2 -E '^(model name|flags)' /proc/cpuinfo || true) | sha256sum | cut -c1-16)
   [ "$(cat "$ROOT/.venv/.packing" 2>/dev/null)" = "$wanted" ] && return 0
-  say "compiling the packing search (once, about a minute)"
+  say "compiling the packing search (once, about two minutes)"
   rm -rf "$folder/__pycache__"
   "$ROOT/.venv/bin/python" "$ROOT/scripts/warm_packing.py" || fail "the packing search could not be compiled"
   echo "$wanted" >"$ROOT/.venv/.packing"

@@ -20,8 +20,8 @@ class Effort:
     """
 
     left: int
-    #: The searches over relations begun so far, by the inside of the container (um).
-    relations: dict[tuple[int, int, int], Relations] = field(default_factory=dict)
+    #: The searches over relations begun so far, by the inside of the container (um) and the number of units.
+    relations: dict[tuple[int, int, int, int], Relations] = field(default_factory=dict)
 
     def take(self, wanted: int) -> int:
         """Return as much of ``wanted`` as is left, and take it away."""

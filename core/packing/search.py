@@ -180,10 +180,11 @@ def not_found(box: Box, units: tuple[PackUnit, ...]) -> NoPacking:
 def _relate(problem: Problem, nodes: int, effort: Effort, at: Grid, size: Grid) -> int:
     cost = 4 + 12 * len(problem.kind) // 5
     allowed = effort.take(nodes * cost) // cost
-    inside = (int(problem.inner[0]), int(problem.inner[1]), int(problem.inner[2]))
-    if inside not in effort.relations:
-        effort.relations[inside] = Relations(problem)
-    answer, used = effort.relations[inside].search(allowed, at, size)
+    # One layer of equal units may be as large as another container for all of them.
+    which = (int(problem.inner[0]), int(problem.inner[1]), int(problem.inner[2]), len(problem.kind))
+    if which not in effort.relations:
+        effort.relations[which] = Relations(problem)
+    answer, used = effort.relations[which].search(allowed, at, size)
     effort.left += (allowed - min(allowed, used)) * cost
     return answer
 
