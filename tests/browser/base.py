@@ -76,6 +76,13 @@ class BrowserCase(StaticLiveServerTestCase):
         self.page.keyboard.press("Enter")
         expect(self.page.get_by_role("navigation", name="Main")).to_be_visible()
 
+    def sign_out(self, who: str = "Maren") -> None:
+        # What is still being fetched would come back refused, which the browser writes down as an error.
+        self.page.wait_for_load_state("networkidle")
+        self.page.get_by_role("button", name=who).click()
+        self.page.get_by_role("menuitem", name="Sign out").click()
+        expect(self.page.get_by_label("Password")).to_be_visible()
+
     def press(self, *keys: str) -> None:
         for key in keys:
             self.page.keyboard.press(key)

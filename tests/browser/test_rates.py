@@ -147,8 +147,7 @@ class Changes(RatesCase):
         expect(self.page.get_by_text("Wending Swift, zone A")).to_be_visible()
 
     def test_a_packer_reads_the_rules_and_lists_and_changes_neither(self) -> None:
-        self.page.get_by_role("button", name="Maren").click()
-        self.page.get_by_role("menuitem", name="Sign out").click()
+        self.sign_out()
         self.sign_in("oswin", "butter-crock-12")
         self.open("/rates/choosing")
         expect(self.page.get_by_text("The owner sets these rules")).to_be_visible()

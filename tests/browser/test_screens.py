@@ -123,6 +123,4 @@ class Doors(BrowserCase):
         page.get_by_role("link", name="Recipes", exact=True).click()
         page.get_by_role("link", name="Linen, folded").click()
         expect(page.get_by_text("The owner changes recipes.")).to_be_visible()
-        page.get_by_role("button", name="Oswin").click()
-        page.get_by_role("menuitem", name="Sign out").click()
-        expect(page.get_by_label("Name")).to_be_visible()
+        self.sign_out("Oswin")
