@@ -36,6 +36,7 @@ _LOOSE_PERCENT, _NO_SLACK_PERCENT = 12, 2
 _MOST_LOOSE_RELATED, _FEW_UNITS = 11, 8
 #: What the parts of the search cost, in effort.
 _CORNER_NODES, _CORNER_NODE_COST = 1_000, 2
+_NODE_COST, _NODE_COST_PER_FIVE_UNITS = 4, 12
 _MOST_JOINS, _JOINS_PER_EFFORT = 3_000_000, 3
 _MOST_BLOCK_UNITS = 20
 _WORK_PER_EFFORT = 10
@@ -117,7 +118,8 @@ def finish(
     if flat is not None and _relate(flat, now.nodes, effort, *_nowhere(flat)) == NONE:
         return _none(box)
     # Many goods are filled first, few are related first; cut pieces are joined before they are filled.
-    if goods and count > _FEW_UNITS and _disturbed(problem, now.tries, effort, at, size):
+    filled_first = goods and count > _FEW_UNITS
+    if filled_first and _disturbed(problem, now.tries, effort, at, size):
         return _packing(box, units, problem, at, size)
     # Many pieces with room to spare: relations are too many to end, and fillings find what there is.
     if count <= MOST_UNITS and (goods or not loose or count <= _MOST_LOOSE_RELATED):
@@ -129,7 +131,7 @@ def finish(
     packed = (
         _blocks(problem, now.kept, effort, at, size)
         or _tight(problem, now.seeds, effort, at, size)
-        or (not (goods and count > _FEW_UNITS) and _disturbed(problem, now.tries, effort, at, size))
+        or (not filled_first and _disturbed(problem, now.tries, effort, at, size))
     )
     return _packing(box, units, problem, at, size) if packed else None
 
@@ -178,7 +180,7 @@ def not_found(box: Box, units: tuple[PackUnit, ...]) -> NoPacking:
 
 
 def _relate(problem: Problem, nodes: int, effort: Effort, at: Grid, size: Grid) -> int:
-    cost = 4 + 12 * len(problem.kind) // 5
+    cost = _NODE_COST + _NODE_COST_PER_FIVE_UNITS * len(problem.kind) // 5
     allowed = effort.take(nodes * cost) // cost
     # One layer of equal units may be as large as another container for all of them.
     which = (int(problem.inner[0]), int(problem.inner[1]), int(problem.inner[2]), len(problem.kind))

@@ -12,6 +12,7 @@ from core.packing.kernel.desk import (
     HIGH,
     KEYS,
     LEVEL,
+    MOST_UNITS,
     OFF_FLOOR,
     ON_FLOOR,
     PAIR,
@@ -90,13 +91,13 @@ def _values(problem: Problem, packing: Packing, units: tuple[PackUnit, ...]) -> 
         values[WAYS + i] = 1 << orientations(units[i]).index(tuple(size[i].tolist()))
         values[LEVEL + i] = ON_FLOOR if at[i, 2] <= problem.floor else OFF_FLOOR
         for j in range(n):
-            values[REST + 16 * i + j] = TOUCHES if at[i, 2] + size[i, 2] + gap == at[j, 2] else 3 - TOUCHES
+            values[REST + MOST_UNITS * i + j] = TOUCHES if at[i, 2] + size[i, 2] + gap == at[j, 2] else 3 - TOUCHES
             for axis in range(3):
                 if i < j and at[i, axis] + size[i, axis] + gap <= at[j, axis]:
-                    values[PAIR + 16 * i + j] = 1 << axis
+                    values[PAIR + MOST_UNITS * i + j] = 1 << axis
                     break
                 if i < j and at[j, axis] + size[j, axis] + gap <= at[i, axis]:
-                    values[PAIR + 16 * i + j] = 8 << axis
+                    values[PAIR + MOST_UNITS * i + j] = 8 << axis
                     break
     return values
 

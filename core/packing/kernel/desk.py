@@ -5,25 +5,26 @@ in one row, each kind from an address of its own: ``desk[WAYS + i]`` are the way
 ``KEYS`` are what is known, and serve as keys: what a fact is about. Room is for ``MOST_UNITS`` units.
 """
 
-from core.packing.kernel.compiled import compiled
+from core.packing.kernel.compiled import compiled, written_in
 from core.packing.kernel.problem import Problem, Row
 
 __all__ = [
-    "AREA", "BASE", "BASES", "BEGIN", "CAUSE", "CLEAR", "CROSS", "DEPTH", "DOUBTS", "END", "FACT", "FACTS", "FIRST_WATCH", "FLOOR",
-    "FULL", "GAP", "GROUND", "HABIT", "HIGH", "KEYS", "KIND", "LATEST", "LEAST", "LENGTH", "LEVEL", "LIMIT", "LOWER_FACTS", "LOWER_ONES", "MARK",
-    "MOST", "MOST_DEPTH", "MOST_FACTS", "MOST_PARTS", "MOST_REASONS", "MOST_SETS", "MOST_UNITS", "OFF_FLOOR", "ON_FLOOR",
-    "PAIR", "PART", "PARTS", "REASONS", "REST", "RUN", "RUN_LEFT", "SETS", "SET_BEGIN", "SINCE", "SIZE", "SUPPORT", "TOUCHES", "UNITS", "WANTED", "WATCH",
-    "WAYS", "WEIGHS", "WEIGHT", "WHY", "WIDE_BASE", "lay_out", "measure",
+    "AREA", "BASE", "BASES", "BEGIN", "BLAME", "CAUSE", "CLEAR", "CROSS", "DEPTH", "DOUBTS", "EARLIER",
+    "EARLIER_COUNT", "END", "FACT", "FACTS", "FIRST_WATCH", "FLOOR", "FLOOR_CHANGED", "FOLLOWED", "FULL", "GAP",
+    "HABIT", "HIGH", "KEYS", "KIND", "LATEST", "LEAST", "LENGTH", "LEVEL", "LIMIT_MG", "MARK", "MOST", "MOST_DEPTH",
+    "MOST_FACTS", "MOST_PARTS", "MOST_REASONS", "MOST_SETS", "MOST_UNITS", "OFF_FLOOR", "ON_FLOOR", "PAIR", "PART",
+    "PARTS", "REASONS", "REST", "RUN", "RUN_LEFT", "SETS", "SET_BEGIN", "SIZE", "SUPPORT", "TOUCHES", "UNITS",
+    "WANTED", "WATCH", "WAYS", "WEIGHT_MG", "WHY", "WIDE_BASE", "lay_out", "measure", "under",
 ]  # fmt: skip
 
 MOST_UNITS = 16
 MOST_FACTS, MOST_REASONS, MOST_DEPTH = 12_000, 120_000, 1_000
-#: Sets learned and their parts at most; when they are used up the search ends without an answer.
+#: Sets learned and their parts at most. When room of any kind is used up the search ends without an answer.
 MOST_SETS, MOST_PARTS = 12_000, 250_000
 
 # What is known. Of each unit the lowest starts (6 * i + axis) and the highest (6 * i + HIGH + axis), then possibilities as
-# bits: ways to stand, floor or not, the relations of each two (PAIR + 16 * i + j, i before j), and whether one that is under
-# another touches it (REST + 16 * under + over).
+# bits: ways to stand, floor or not, the relations of each two (PAIR + MOST_UNITS * i + j, i before j), and whether one that is under
+# another touches it (REST + MOST_UNITS * under + over).
 HIGH = 3
 WAYS = 6 * MOST_UNITS
 LEVEL = WAYS + MOST_UNITS
@@ -46,9 +47,9 @@ WIDE_BASE = BASE + MOST_UNITS
 SIZE = WIDE_BASE + MOST_UNITS
 BASES = SIZE + 18 * MOST_UNITS
 END = BASES + 6 * MOST_UNITS
-LIMIT = END + 3 * MOST_UNITS
-WEIGHS = LIMIT + MOST_UNITS
-KIND = WEIGHS + MOST_UNITS
+LIMIT_MG = END + 3 * MOST_UNITS
+WEIGHT_MG = LIMIT_MG + MOST_UNITS
+KIND = WEIGHT_MG + MOST_UNITS
 CROSS = KIND + MOST_UNITS  #: area of the widest window across each axis
 UNITS, GAP, SUPPORT, FLOOR = CROSS + 3, CROSS + 4, CROSS + 5, CROSS + 6
 
@@ -56,28 +57,36 @@ UNITS, GAP, SUPPORT, FLOOR = CROSS + 3, CROSS + 4, CROSS + 5, CROSS + 6
 # first fact not yet followed up, sets and parts learned, facts being traced back of lower depth, branches left in doubt,
 # whether a way or a level has changed since the floor was looked at, runs begun, contradictions left in this one.
 FACTS = FLOOR + 1
-REASONS, DEPTH, CAUSE, FULL, SINCE, SETS, PARTS, LOWER_ONES, DOUBTS, GROUND = (FACTS + n for n in range(1, 11))
-RUN, RUN_LEFT = GROUND + 1, GROUND + 2
+REASONS, DEPTH, CAUSE, FULL, FOLLOWED, SETS, PARTS, EARLIER_COUNT, DOUBTS, FLOOR_CHANGED = (
+    FACTS + n for n in range(1, 11)
+)
+RUN, RUN_LEFT = FLOOR_CHANGED + 1, FLOOR_CHANGED + 2
 
 # Of each key its last fact (-1: none), its weight (how much it had to do with contradictions), its first watch, and which
 # possibility it had when a contradiction was met last.
 LATEST = RUN_LEFT + 1
-WEIGHT = LATEST + KEYS  #: the one after the last key: what is added next
-FIRST_WATCH = WEIGHT + KEYS + 1
+BLAME = LATEST + KEYS  #: the one after the last key: what is added next
+FIRST_WATCH = BLAME + KEYS + 1
 HABIT = FIRST_WATCH + KEYS
 BEGIN = HABIT + KEYS  #: of each depth, the fact that was its choice
 FACT = BEGIN + MOST_DEPTH  #: 8 * fact + column (``facts``)
 WHY = FACT + 8 * MOST_FACTS  #: 2 * reason: a fact, and how much of it was needed
 MARK = WHY + 2 * MOST_REASONS  #: of each fact, whether it is being traced back
 WANTED = MARK + MOST_FACTS  #: and how much of it
-LOWER_FACTS = WANTED + MOST_FACTS
-PART = LOWER_FACTS + MOST_FACTS  #: 3 * part: key, what it says, whether it fixes that
+EARLIER = WANTED + MOST_FACTS
+PART = EARLIER + MOST_FACTS  #: 3 * part: key, what it says, whether it fixes that
 SET_BEGIN = PART + 3 * MOST_PARTS  #: of each set its first part; the next begins where it ends
 #: Two watches a set, 4 * watch: the part it looks at, what that says and fixes, and the next watch of the same key (-1).
 WATCH = SET_BEGIN + MOST_SETS + 1
 LENGTH = WATCH + 8 * MOST_SETS
 
-_FIRST_WEIGHT = 1 << 12
+_FIRST_BLAME = 1 << 12
+
+
+@written_in
+def under(k: int, j: int) -> tuple[int, int]:
+    """Return the key and the bit of "k is under j"."""
+    return (PAIR + MOST_UNITS * k + j, 4) if k < j else (PAIR + MOST_UNITS * j + k, 32)
 
 
 @compiled
@@ -89,12 +98,12 @@ def lay_out(p: Problem, desk: Row) -> None:
     desk[LATEST : LATEST + KEYS] = -1
     desk[FIRST_WATCH : FIRST_WATCH + KEYS] = -1
     desk[SET_BEGIN] = 0
-    desk[WEIGHT + KEYS] = _FIRST_WEIGHT
+    desk[BLAME + KEYS] = _FIRST_BLAME
     desk[UNITS], desk[GAP], desk[SUPPORT], desk[FLOOR] = n, p.gap, p.support, p.floor
     for axis in range(3):
         desk[CROSS + axis] = p.window[(axis + 1) % 3] * p.window[(axis + 2) % 3]
     for i in range(n):
-        desk[LIMIT + i], desk[WEIGHS + i], desk[KIND + i] = p.limit[i], p.weight[i], p.kind[i]
+        desk[LIMIT_MG + i], desk[WEIGHT_MG + i], desk[KIND + i] = p.limit[i], p.weight[i], p.kind[i]
         desk[WAYS + i] = (1 << p.ways[i]) - 1
         desk[LEVEL + i] = ON_FLOOR | OFF_FLOOR
         for way in range(p.ways[i]):
@@ -107,8 +116,8 @@ def lay_out(p: Problem, desk: Row) -> None:
             desk[END + 3 * i + axis] = p.inner[axis] - (p.top[i] if axis == 2 else p.side[i]) + p.gap
             desk[6 * i + HIGH + axis] = desk[END + 3 * i + axis] - desk[LEAST + 3 * i + axis]
         for j in range(n):
-            desk[PAIR + 16 * i + j] = 63 if i < j else 0
-            desk[REST + 16 * i + j] = TOUCHES | CLEAR
+            desk[PAIR + MOST_UNITS * i + j] = 63 if i < j else 0
+            desk[REST + MOST_UNITS * i + j] = TOUCHES | CLEAR
 
 
 @compiled

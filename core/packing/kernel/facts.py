@@ -8,7 +8,7 @@ A reason names a fact and how much of it was needed: of "starts at 80 or more" p
 written first, ``because_...``; the fact then takes those written since ``begin``.
 """
 
-from core.packing.kernel.compiled import ZERO, compiled
+from core.packing.kernel.compiled import ZERO, compiled, written_in
 from core.packing.kernel.desk import (
     BEGIN,
     CAUSE,
@@ -31,24 +31,28 @@ from core.packing.kernel.desk import (
 from core.packing.kernel.problem import Row
 
 __all__ = [
-    "AT", "FIXED", "FROM", "KEY", "NEW", "OLD", "PREVIOUS", "TO", "because_absent", "because_high", "because_least",
-    "because_low", "because_most", "because_of_choices", "because_settled", "choose", "fix", "lower", "raise_", "reason",
-    "refuse", "strike", "take_back",
+    "FIXED", "FROM", "KEY", "KNOWN_AT", "NEW", "OLD", "PREVIOUS", "TO", "because_absent", "because_high",
+    "because_least", "because_low", "because_most", "because_of_choices", "because_settled", "choose", "fix",
+    "is_nearer", "keep_distance", "lower_start", "raise_start", "reason", "refuse", "strike", "take_back",
 ]  # fmt: skip
 
 #: Columns of a fact: what it is about, the value it gives and took away, the fact before it of the same key, whether it
 #: fixes a possibility, its reasons, and the depth it came to be known at.
-KEY, NEW, OLD, PREVIOUS, FIXED, FROM, TO, AT = 0, 1, 2, 3, 4, 5, 6, 7
-#: No round of conclusions writes as many facts, or ten times as many reasons.
-_SPARE = 3_000
+KEY, NEW, OLD, PREVIOUS, FIXED, FROM, TO, KNOWN_AT = 0, 1, 2, 3, 4, 5, 6, 7
 
 
 @compiled
 def reason(desk: Row, fact: int, needed: int) -> None:
-    """Write down one reason of what is about to be known. What was known before any choice needs none."""
-    if fact < 0 or desk[FACT + 8 * fact + AT] == 0:
+    """Write down one reason of what is about to be known. What was known before any choice needs none.
+
+    When there is no room for more, FULL is set: nothing may then be concluded from what is known.
+    """
+    if fact < 0 or desk[FACT + 8 * fact + KNOWN_AT] == 0:
         return
     at = desk[REASONS]
+    if at == MOST_REASONS:
+        desk[FULL] = 1
+        return
     desk[WHY + 2 * at], desk[WHY + 2 * at + 1] = fact, needed
     desk[REASONS] = at + 1
 
@@ -115,14 +119,15 @@ def because_of_choices(desk: Row) -> None:
 def _know(desk: Row, key: int, new: int, fixed: bool, begin: int) -> None:
     """Write down a fact, whether it fixes a possibility; its reasons are those written since ``begin``."""
     fact = desk[FACTS]
+    if fact == MOST_FACTS:
+        desk[FULL] = 1
+        return
     row = FACT + 8 * fact
     desk[row + KEY], desk[row + NEW], desk[row + OLD] = key, new, desk[key]
     desk[row + PREVIOUS], desk[row + FIXED] = desk[LATEST + key], fixed
-    desk[row + FROM], desk[row + TO], desk[row + AT] = begin, desk[REASONS], desk[DEPTH]
+    desk[row + FROM], desk[row + TO], desk[row + KNOWN_AT] = begin, desk[REASONS], desk[DEPTH]
     desk[key], desk[LATEST + key] = new, fact
     desk[FACTS] = fact + 1
-    if fact + _SPARE > MOST_FACTS or desk[REASONS] + 10 * _SPARE > MOST_REASONS:
-        desk[FULL] = 1
     if WAYS <= key < LEVEL:
         measure(desk, key - WAYS)
 
@@ -135,7 +140,7 @@ def refuse(desk: Row, begin: int) -> bool:
 
 
 @compiled
-def raise_(desk: Row, i: int, axis: int, start: int, begin: int) -> bool:
+def raise_start(desk: Row, i: int, axis: int, start: int, begin: int) -> bool:
     """Raise a lowest start, for the reasons since ``begin``; False when it has no room."""
     if start > desk[6 * i + HIGH + axis]:
         because_high(desk, i, axis, start - 1)
@@ -145,12 +150,40 @@ def raise_(desk: Row, i: int, axis: int, start: int, begin: int) -> bool:
 
 
 @compiled
-def lower(desk: Row, i: int, axis: int, start: int, begin: int) -> bool:
+def lower_start(desk: Row, i: int, axis: int, start: int, begin: int) -> bool:
     """Lower a highest start, for the reasons since ``begin``; False when it has no room."""
     if start < desk[6 * i + axis]:
         because_low(desk, i, axis, start + 1)
         return refuse(desk, begin)
     _know(desk, 6 * i + HIGH + axis, start, False, begin)
+    return True
+
+
+@written_in
+def is_nearer(desk: Row, one: int, other: int, axis: int, distance: int) -> bool:
+    """Return whether the windows still let ``other`` start less than a distance after ``one``."""
+    low, high = 6 * one + axis, 6 * other + axis
+    return bool(desk[low] + distance > desk[high] or desk[high + HIGH] - distance < desk[low + HIGH])
+
+
+@compiled
+def keep_distance(desk: Row, one: int, other: int, axis: int, distance: int, begin: int) -> bool:
+    """Let ``other`` start at least a distance after ``one`` (at most before it, when negative); False when it has no room.
+
+    The reasons for the distance are those since ``begin``; that of each window comes to them here.
+    """
+    end = desk[REASONS]
+    low, high = desk[6 * one + axis], desk[6 * other + HIGH + axis]
+    if low + distance > desk[6 * other + axis]:
+        because_low(desk, one, axis, low)
+        if not raise_start(desk, other, axis, low + distance, begin):
+            return False
+    if high - distance < desk[6 * one + HIGH + axis]:
+        again = desk[REASONS]
+        for at in range(WHY + 2 * begin, WHY + 2 * end, 2):
+            reason(desk, desk[at], desk[at + 1])
+        because_high(desk, other, axis, high)
+        return lower_start(desk, one, axis, high - distance, again)
     return True
 
 
@@ -185,11 +218,12 @@ def fix(desk: Row, key: int, bit: int, begin: int) -> bool:
 @compiled
 def choose(desk: Row, key: int, new: int) -> None:
     """Make a choice: one possibility, or the lower half of a window. It is a fact without reasons, one deeper."""
+    if desk[DEPTH] + 1 == MOST_DEPTH:
+        desk[FULL] = 1
+        return
     desk[DEPTH] += 1
     desk[BEGIN + desk[DEPTH]] = desk[FACTS]
     _know(desk, key, new, key >= WAYS, desk[REASONS])
-    if desk[DEPTH] + 2 > MOST_DEPTH:
-        desk[FULL] = 1
 
 
 @compiled

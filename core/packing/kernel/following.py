@@ -9,29 +9,29 @@ with its reasons (``facts``).
 import numpy as np
 
 from core.packing.kernel.compiled import TWO, ZERO, compiled, written_in
+from core.packing.kernel.crowding import not_crowded
 from core.packing.kernel.desk import (
-    AREA,
     CLEAR,
-    CROSS,
     END,
     FACT,
     FACTS,
     FLOOR,
+    FLOOR_CHANGED,
+    FOLLOWED,
     FULL,
     GAP,
-    GROUND,
     HIGH,
     KIND,
     LEAST,
     LEVEL,
-    LIMIT,
+    LIMIT_MG,
     MOST,
+    MOST_UNITS,
     OFF_FLOOR,
     ON_FLOOR,
     PAIR,
     REASONS,
     REST,
-    SINCE,
     SIZE,
     SUPPORT,
     TOUCHES,
@@ -40,7 +40,6 @@ from core.packing.kernel.desk import (
 )
 from core.packing.kernel.facts import (
     KEY,
-    because_absent,
     because_high,
     because_least,
     because_low,
@@ -48,8 +47,10 @@ from core.packing.kernel.facts import (
     because_of_choices,
     because_settled,
     fix,
-    lower,
-    raise_,
+    is_nearer,
+    keep_distance,
+    lower_start,
+    raise_start,
     refuse,
     strike,
 )
@@ -70,11 +71,11 @@ def _keep_level(desk: Row, i: int) -> bool:
     if desk[key] == ON_FLOOR:
         if desk[high] > desk[FLOOR]:
             because_settled(desk, key)
-            return lower(desk, i, TWO, desk[FLOOR], begin)
+            return lower_start(desk, i, TWO, desk[FLOOR], begin)
     elif desk[key] == OFF_FLOOR:
         if desk[low] <= desk[FLOOR]:
             because_settled(desk, key)
-            return raise_(desk, i, TWO, desk[FLOOR] + 1, begin)
+            return raise_start(desk, i, TWO, desk[FLOOR] + 1, begin)
     elif desk[low] > desk[FLOOR]:
         because_low(desk, i, TWO, desk[FLOOR] + 1)
         return fix(desk, key, OFF_FLOOR, begin)
@@ -92,7 +93,7 @@ def _fit_in(desk: Row, i: int) -> bool:
         if desk[6 * i + HIGH + axis] > end - least:
             begin = desk[REASONS]
             because_least(desk, i, axis, least)
-            if not lower(desk, i, axis, end - least, begin):
+            if not lower_start(desk, i, axis, end - least, begin):
                 return False
         if desk[6 * i + axis] + desk[MOST + 3 * i + axis] > end:
             for way in range(6):
@@ -144,22 +145,13 @@ def _strike_before(desk: Row, i: int, j: int, key: int, bit: int, axis: int) -> 
 def _keep_before(desk: Row, first: int, then: int, key: int, axis: int) -> bool:
     """Tighten what follows when it is settled that one comes before the other along the axis."""
     least = desk[LEAST + 3 * first + axis]
-    start = desk[6 * first + axis] + least
-    if start > desk[6 * then + axis]:
+    if is_nearer(desk, first, then, axis, least):
         begin = desk[REASONS]
         because_settled(desk, key)
-        because_low(desk, first, axis, start - least)
         because_least(desk, first, axis, least)
-        if not raise_(desk, then, axis, start, begin):
+        if not keep_distance(desk, first, then, axis, least, begin):
             return False
     latest = desk[6 * then + HIGH + axis]
-    if latest - least < desk[6 * first + HIGH + axis]:
-        begin = desk[REASONS]
-        because_settled(desk, key)
-        because_high(desk, then, axis, latest)
-        because_least(desk, first, axis, least)
-        if not lower(desk, first, axis, latest - least, begin):
-            return False
     if desk[6 * first + axis] + desk[MOST + 3 * first + axis] > latest:
         for way in range(6):
             size = desk[SIZE + 18 * first + 3 * way + axis]
@@ -177,69 +169,38 @@ def _keep_before(desk: Row, first: int, then: int, key: int, axis: int) -> bool:
 
 
 @compiled
-def _keep_rest(desk: Row, under: int, over: int, key: int) -> bool:
+def _keep_rest(desk: Row, below: int, above: int, key: int) -> bool:
     """Tighten what follows for one under another when they touch, and when they do not or must not."""
-    rest = REST + 16 * under + over
-    least, most = desk[LEAST + 3 * under + 2], desk[MOST + 3 * under + 2]
+    rest = REST + MOST_UNITS * below + above
+    begin = desk[REASONS]
     if desk[rest] == TOUCHES:
-        if desk[6 * over + HIGH + 2] > desk[6 * under + HIGH + 2] + most:
-            begin = desk[REASONS]
-            because_settled(desk, rest)
-            because_high(desk, under, TWO, desk[6 * under + HIGH + 2])
-            because_most(desk, under, TWO, most)
-            if not lower(desk, over, TWO, desk[6 * under + HIGH + 2] + most, begin):
-                return False
-        if desk[6 * under + 2] < desk[6 * over + 2] - most:
-            begin = desk[REASONS]
-            because_settled(desk, rest)
-            because_low(desk, over, TWO, desk[6 * over + 2])
-            because_most(desk, under, TWO, most)
-            return raise_(desk, under, TWO, desk[6 * over + 2] - most, begin)
-        return True
+        most = desk[MOST + 3 * below + 2]
+        if not is_nearer(desk, above, below, TWO, -most):
+            return True
+        because_settled(desk, rest)
+        because_most(desk, below, TWO, most)
+        return keep_distance(desk, above, below, TWO, -most, begin)
     # With no gap between them one under another that touches it carries it.
-    bare = desk[LIMIT + under] == 0 and desk[GAP] == 0 and desk[LEVEL + over] == OFF_FLOOR
-    if desk[rest] != CLEAR and not bare:
+    bare = desk[LIMIT_MG + below] == 0 and desk[GAP] == 0 and desk[LEVEL + above] == OFF_FLOOR
+    least = desk[LEAST + 3 * below + 2]
+    if (desk[rest] != CLEAR and not bare) or not is_nearer(desk, below, above, TWO, least + 1):
         return True
-    why = LEVEL + over if bare else rest
-    if desk[6 * over + 2] <= desk[6 * under + 2] + least:
-        begin = desk[REASONS]
-        because_settled(desk, key)
-        because_settled(desk, why)
-        because_low(desk, under, TWO, desk[6 * under + 2])
-        because_least(desk, under, TWO, least)
-        if not raise_(desk, over, TWO, desk[6 * under + 2] + least + 1, begin):
-            return False
-    if desk[6 * under + HIGH + 2] >= desk[6 * over + HIGH + 2] - least:
-        begin = desk[REASONS]
-        because_settled(desk, key)
-        because_settled(desk, why)
-        because_high(desk, over, TWO, desk[6 * over + HIGH + 2])
-        because_least(desk, under, TWO, least)
-        return lower(desk, under, TWO, desk[6 * over + HIGH + 2] - least - 1, begin)
-    return True
+    because_settled(desk, key)
+    because_settled(desk, LEVEL + above if bare else rest)
+    because_least(desk, below, TWO, least)
+    return keep_distance(desk, below, above, TWO, least + 1, begin)
 
 
 @compiled
 def _overlap(desk: Row, one: int, other: int, key: int, axis: int) -> bool:
     """Tighten: ``other`` ends after ``one`` starts."""
     most = desk[MOST + 3 * other + axis]
-    start = desk[6 * one + axis] - most + 1
-    if start > desk[6 * other + axis]:
-        begin = desk[REASONS]
-        because_settled(desk, key)
-        because_low(desk, one, axis, start + most - 1)
-        because_most(desk, other, axis, most)
-        if not raise_(desk, other, axis, start, begin):
-            return False
-    start = desk[6 * other + HIGH + axis] + most - 1
-    if start < desk[6 * one + HIGH + axis]:
-        begin = desk[REASONS]
-        because_settled(desk, key)
-        because_high(desk, other, axis, start - most + 1)
-        because_most(desk, other, axis, most)
-        if not lower(desk, one, axis, start, begin):
-            return False
-    return True
+    if not is_nearer(desk, one, other, axis, 1 - most):
+        return True
+    begin = desk[REASONS]
+    because_settled(desk, key)
+    because_most(desk, other, axis, most)
+    return keep_distance(desk, one, other, axis, 1 - most, begin)
 
 
 @compiled
@@ -250,7 +211,7 @@ def _keep_apart(desk: Row, moved: Row) -> bool:
         for j in range(i + 1, n):
             if moved[i] == 0 and moved[j] == 0:
                 continue
-            key = PAIR + 16 * i + j
+            key = PAIR + MOST_UNITS * i + j
             for place in range(6):
                 mask = desk[key]
                 if mask & (mask - 1) == 0:
@@ -302,25 +263,17 @@ def _keep_order(desk: Row, moved: Row) -> bool:
 
 @compiled
 def _in_order(desk: Row, i: int, j: int) -> bool:
-    key = PAIR + 16 * i + j
+    key = PAIR + MOST_UNITS * i + j
     if desk[key] & 8:
         begin = desk[REASONS]
         _because_level(desk, i, j)
         if not strike(desk, key, 8, begin):
             return False
-    if desk[6 * j] < desk[6 * i]:
-        begin = desk[REASONS]
-        _because_level(desk, i, j)
-        because_low(desk, i, ZERO, desk[6 * i])
-        if not raise_(desk, j, ZERO, desk[6 * i], begin):
-            return False
-    if desk[6 * i + HIGH] > desk[6 * j + HIGH]:
-        begin = desk[REASONS]
-        _because_level(desk, i, j)
-        because_high(desk, j, ZERO, desk[6 * j + HIGH])
-        if not lower(desk, i, ZERO, desk[6 * j + HIGH], begin):
-            return False
-    return True
+    if not is_nearer(desk, i, j, ZERO, ZERO):
+        return True
+    begin = desk[REASONS]
+    _because_level(desk, i, j)
+    return keep_distance(desk, i, j, ZERO, ZERO, begin)
 
 
 @compiled
@@ -331,68 +284,27 @@ def _because_level(desk: Row, i: int, j: int) -> None:
 
 
 @compiled
-def _crosses(desk: Row, k: int, axis: int, plane: int) -> bool:
-    start = 6 * k + axis
-    return bool(desk[start + HIGH] <= plane < desk[start] + desk[LEAST + 3 * k + axis])
-
-
-@compiled
-def _not_crowded(desk: Row) -> bool:
-    """Refuse when some plane across an axis is certainly crossed by more than its area (cumulative timetable)."""
-    n = desk[UNITS]
-    for axis in range(3):
-        for i in range(n):
-            plane = desk[6 * i + HIGH + axis]
-            if not _crosses(desk, i, axis, plane):
-                continue
-            total = 0
-            for k in range(n):
-                if _crosses(desk, k, axis, plane):
-                    total += desk[AREA + 3 * k + axis]
-            if total > desk[CROSS + axis]:
-                return _refuse_plane(desk, axis, plane)
-    return True
-
-
-@compiled
-def _refuse_plane(desk: Row, axis: int, plane: int) -> bool:
-    begin = desk[REASONS]
-    for k in range(desk[UNITS]):
-        if not _crosses(desk, k, axis, plane):
-            continue
-        least = desk[LEAST + 3 * k + axis]
-        because_high(desk, k, axis, plane)
-        because_low(desk, k, axis, plane - least + 1)
-        because_least(desk, k, axis, least)
-        for way in range(6):
-            at = SIZE + 18 * k + 3 * way
-            if desk[at + (axis + 1) % 3] * desk[at + (axis + 2) % 3] < desk[AREA + 3 * k + axis]:
-                because_absent(desk, WAYS + k, 1 << way)
-    return refuse(desk, begin)
-
-
-@compiled
 def _mark(key: int, moved: Row) -> None:
     """Mark the units a value is about."""
     if key < WAYS:
         moved[key // 6] = 1
     elif key < PAIR:
-        moved[(key - WAYS) % 16] = 1
+        moved[(key - WAYS) % MOST_UNITS] = 1
     else:
-        moved[(key - PAIR) // 16 % 16] = 1
-        moved[(key - PAIR) % 16] = 1
+        moved[(key - PAIR) // MOST_UNITS % MOST_UNITS] = 1
+        moved[(key - PAIR) % MOST_UNITS] = 1
 
 
 @compiled
 def _recall_all(desk: Row, moved: Row) -> int:
     """Take up the facts not yet followed up; 0: on a contradiction, 1: only starts have moved, 2: more has changed."""
     more = 1
-    while desk[SINCE] < desk[FACTS]:
-        key = desk[FACT + 8 * desk[SINCE] + KEY]
-        desk[SINCE] += 1
+    while desk[FOLLOWED] < desk[FACTS]:
+        key = desk[FACT + 8 * desk[FOLLOWED] + KEY]
+        desk[FOLLOWED] += 1
         _mark(key, moved)
         if WAYS <= key < PAIR:
-            desk[GROUND] = 1
+            desk[FLOOR_CHANGED] = 1
         before = desk[FACTS]
         if not recall(desk, key):
             return 0
@@ -403,7 +315,7 @@ def _recall_all(desk: Row, moved: Row) -> int:
 
 @compiled
 def follow(desk: Row, moved: Row, now: Row) -> bool:
-    """Write down all that follows from the facts from SINCE on; False on a contradiction (its reasons from CAUSE on).
+    """Write down all that follows from the facts from FOLLOWED on; False on a contradiction (its reasons from CAUSE on).
 
     ``moved`` marks the units to look at besides; ``now`` is room to work.
     """
@@ -435,7 +347,7 @@ def follow(desk: Row, moved: Row, now: Row) -> bool:
             looks += 1
             if not hold(desk):
                 return False
-            if desk[SINCE] < desk[FACTS]:
+            if desk[FOLLOWED] < desk[FACTS]:
                 rounds = 0
                 continue
-        return _not_crowded(desk)
+        return not_crowded(desk)

@@ -9,10 +9,11 @@ import numpy.typing as npt
 
 from core.packing.kernel.bounds import function_value, function_widths
 from core.packing.kernel.compiled import ONE, ZERO, compiled
-from core.packing.kernel.desk import ON_FLOOR
+from core.packing.kernel.desk import FLOOR_CHANGED, LEVEL, ON_FLOOR, REASONS, WAYS
+from core.packing.kernel.facts import because_absent, because_settled, refuse
 from core.packing.kernel.problem import Problem, Row
 
-__all__ = ["Table", "ground_tables", "overfull"]
+__all__ = ["Table", "floor_suffices", "ground_tables", "overfull"]
 
 Table = npt.NDArray[np.float64]
 #: Distinct sizes per axis that make functions.
@@ -71,3 +72,22 @@ def overfull(p: Problem, ways: Row, level: Row, along: Table, across: Table) -> 
             if total > 1.0 + _MARGIN:
                 return True
     return False
+
+
+@compiled
+def floor_suffices(p: Problem, desk: Row, ground: tuple[Table, Table]) -> bool:
+    """Refuse when what is on the floor cannot lie side by side there; looked at when ways or levels have changed."""
+    n = len(p.kind)
+    if desk[FLOOR_CHANGED] == 0:
+        return True
+    desk[FLOOR_CHANGED] = 0
+    if not overfull(p, desk[WAYS : WAYS + n], desk[LEVEL : LEVEL + n], ground[0], ground[1]):
+        return True
+    begin = desk[REASONS]
+    for i in range(n):
+        if desk[LEVEL + i] == ON_FLOOR:
+            because_settled(desk, LEVEL + i)
+            for way in range(p.ways[i]):
+                if not desk[WAYS + i] >> way & 1:
+                    because_absent(desk, WAYS + i, 1 << way)
+    return refuse(desk, begin)

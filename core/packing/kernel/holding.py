@@ -11,19 +11,20 @@ from core.packing.kernel.desk import (
     HIGH,
     LEAST,
     LEVEL,
-    LIMIT,
+    LIMIT_MG,
     MOST,
+    MOST_UNITS,
     OFF_FLOOR,
     ON_FLOOR,
-    PAIR,
     REASONS,
     REST,
     SUPPORT,
     TOUCHES,
     UNITS,
     WAYS,
-    WEIGHS,
+    WEIGHT_MG,
     WIDE_BASE,
+    under,
 )
 from core.packing.kernel.facts import (
     because_absent,
@@ -33,8 +34,10 @@ from core.packing.kernel.facts import (
     because_most,
     because_settled,
     fix,
-    lower,
-    raise_,
+    is_nearer,
+    keep_distance,
+    lower_start,
+    raise_start,
     refuse,
 )
 from core.packing.kernel.problem import Row
@@ -48,10 +51,10 @@ _CAN, _NOT_UNDER, _NOT_TOUCHING, _TOO_HIGH, _TOO_LOW, _APART = 0, 1, 2, 3, 4, 5
 @compiled
 def _barred(desk: Row, k: int, j: int) -> int:
     """Return why k cannot hold j; from _APART on: along which axis they lie apart, and which comes first."""
-    key, bit = (PAIR + 16 * k + j, 4) if k < j else (PAIR + 16 * j + k, 32)
+    key, bit = under(k, j)
     if not desk[key] & bit:
         return _NOT_UNDER
-    if desk[REST + 16 * k + j] == CLEAR:
+    if desk[REST + MOST_UNITS * k + j] == CLEAR:
         return _NOT_TOUCHING
     # Its top must be able to lie exactly where j begins.
     if desk[6 * k + 2] + desk[LEAST + 3 * k + 2] > desk[6 * j + HIGH + 2]:
@@ -71,12 +74,10 @@ def _because_barred(desk: Row, k: int, j: int) -> None:
     """Give as reasons why k cannot hold j."""
     why = _barred(desk, k, j)
     if why == _NOT_UNDER:
-        if k < j:
-            because_absent(desk, PAIR + 16 * k + j, 4 * ONE)
-        else:
-            because_absent(desk, PAIR + 16 * j + k, 32 * ONE)
+        key, bit = under(k, j)
+        because_absent(desk, key, bit)
     elif why == _NOT_TOUCHING:
-        because_settled(desk, REST + 16 * k + j)
+        because_settled(desk, REST + MOST_UNITS * k + j)
     elif why == _TOO_HIGH:
         least, latest = desk[LEAST + 3 * k + 2], desk[6 * j + HIGH + 2]
         because_least(desk, k, TWO, least)
@@ -100,7 +101,7 @@ def _because_barred(desk: Row, k: int, j: int) -> None:
 def _because_only(desk: Row, j: int, holders: int) -> None:
     """Give as reasons why nothing but the holders (bits) can hold j."""
     for k in range(desk[UNITS]):
-        if k != j and desk[LIMIT + k] != 0 and not holders >> k & 1:
+        if k != j and desk[LIMIT_MG + k] != 0 and not holders >> k & 1:
             _because_barred(desk, k, j)
 
 
@@ -143,22 +144,22 @@ def _because_base(desk: Row, j: int, least: int, most: int) -> None:
 def hold(desk: Row) -> bool:
     """Keep on the floor what no tops below could hold, and others to the tops that could; False on a contradiction."""
     n, off = desk[UNITS], 0
-    holding = np.zeros(16, dtype=np.int64)
+    holding = np.zeros(MOST_UNITS, dtype=np.int64)
     for j in range(n):
         if desk[LEVEL + j] == ON_FLOOR:
             continue
         wanted = -(-desk[SUPPORT] * desk[BASE + j] // 100)
         area, room, holders = ZERO, ZERO, ZERO
         for k in range(n):
-            if k == j or desk[LIMIT + k] == 0 or _barred(desk, k, j) != _CAN:
+            if k == j or desk[LIMIT_MG + k] == 0 or _barred(desk, k, j) != _CAN:
                 continue
             area += _area(desk, k, j)
             holders |= 1 << k
-            if desk[LIMIT + k] < 0:
+            if desk[LIMIT_MG + k] < 0:
                 room = -1
             elif room >= 0:
-                room += desk[LIMIT + k]
-        if area < wanted or holders == 0 or 0 <= room < desk[WEIGHS + j]:
+                room += desk[LIMIT_MG + k]
+        if area < wanted or holders == 0 or 0 <= room < desk[WEIGHT_MG + j]:
             if not _keep_on_floor(desk, j, holders, area < wanted):
                 return False
         elif desk[LEVEL + j] == OFF_FLOOR:
@@ -202,7 +203,7 @@ def _begin_on_tops(desk: Row, j: int, holders: int) -> bool:
             if holders >> k & 1:
                 because_least(desk, k, TWO, desk[LEAST + 3 * k + 2])
                 because_low(desk, k, TWO, lowest - desk[LEAST + 3 * k + 2])
-        if not raise_(desk, j, TWO, lowest, begin):
+        if not raise_start(desk, j, TWO, lowest, begin):
             return False
     if highest < desk[6 * j + HIGH + 2]:
         begin = desk[REASONS]
@@ -212,7 +213,7 @@ def _begin_on_tops(desk: Row, j: int, holders: int) -> bool:
             if holders >> k & 1:
                 because_most(desk, k, TWO, desk[MOST + 3 * k + 2])
                 because_high(desk, k, TWO, highest - desk[MOST + 3 * k + 2])
-        if not lower(desk, j, TWO, highest, begin):
+        if not lower_start(desk, j, TWO, highest, begin):
             return False
     return True
 
@@ -253,24 +254,16 @@ def _because_needed(desk: Row, j: int, k: int, holders: int) -> None:
 @compiled
 def _must_hold(desk: Row, j: int, k: int, holders: int, needed: int) -> bool:
     """Tighten what follows when j must rest on k, on at least the area needed."""
-    key, bit = (PAIR + 16 * k + j, 4) if k < j else (PAIR + 16 * j + k, 32)
-    most = desk[MOST + 3 * k + 2]
+    key, bit = under(k, j)
     if desk[key] != bit:
         begin = desk[REASONS]
         _because_needed(desk, j, k, holders)
         if not fix(desk, key, bit, begin):
             return False
-    if desk[REST + 16 * k + j] != TOUCHES:
+    if desk[REST + MOST_UNITS * k + j] != TOUCHES:
         begin = desk[REASONS]
         _because_needed(desk, j, k, holders)
-        if not fix(desk, REST + 16 * k + j, TOUCHES, begin):
-            return False
-    if desk[6 * j + 2] - most > desk[6 * k + 2]:
-        begin = desk[REASONS]
-        because_settled(desk, REST + 16 * k + j)
-        because_low(desk, j, TWO, desk[6 * j + 2])
-        because_most(desk, k, TWO, most)
-        if not raise_(desk, k, TWO, desk[6 * j + 2] - most, begin):
+        if not fix(desk, REST + MOST_UNITS * k + j, TOUCHES, begin):
             return False
     for axis in range(2):
         across = _shared(desk, k, j, 1 - axis) - desk[GAP]
@@ -289,26 +282,15 @@ def _must_hold(desk: Row, j: int, k: int, holders: int, needed: int) -> bool:
 @compiled
 def _reach(desk: Row, one: int, other: int, j: int, k: int, axis: int, reach: int, holders: int) -> bool:
     """Tighten: of j and k that holds it, one reaches so far into the other along the axis from below."""
-    most = desk[MOST + 3 * one + axis] - desk[GAP]
-    start = desk[6 * other + axis] + reach - most
-    if start > desk[6 * one + axis]:
-        begin = desk[REASONS]
-        _because_needed(desk, j, k, holders)
-        _because_shared(desk, k, j, 1 - axis)
-        because_most(desk, one, axis, most + desk[GAP])
-        because_low(desk, other, axis, desk[6 * other + axis])
-        if not raise_(desk, one, axis, start, begin):
-            return False
-    start = desk[6 * one + HIGH + axis] + most - reach
-    if start < desk[6 * other + HIGH + axis]:
-        begin = desk[REASONS]
-        _because_needed(desk, j, k, holders)
-        _because_shared(desk, k, j, 1 - axis)
-        because_most(desk, one, axis, most + desk[GAP])
-        because_high(desk, one, axis, desk[6 * one + HIGH + axis])
-        if not lower(desk, other, axis, start, begin):
-            return False
-    return True
+    most = desk[MOST + 3 * one + axis]
+    distance = reach + desk[GAP] - most
+    if not is_nearer(desk, other, one, axis, distance):
+        return True
+    begin = desk[REASONS]
+    _because_needed(desk, j, k, holders)
+    _because_shared(desk, k, j, 1 - axis)
+    because_most(desk, one, axis, most)
+    return keep_distance(desk, other, one, axis, distance, begin)
 
 
 @compiled
@@ -332,13 +314,13 @@ def _tops_suffice(desk: Row, holding: Row) -> bool:
             for j in range(n):
                 if holding[j] and holding[j] & ~holders == 0:
                     asked += -(-desk[SUPPORT] * desk[BASE + j] // 100)
-                    weight += desk[WEIGHS + j]
+                    weight += desk[WEIGHT_MG + j]
                 if holders >> j & 1:
                     tops += desk[WIDE_BASE + j]
-                    if desk[LIMIT + j] < 0:
+                    if desk[LIMIT_MG + j] < 0:
                         room = -1
                     elif room >= 0:
-                        room += desk[LIMIT + j]
+                        room += desk[LIMIT_MG + j]
             if asked > tops or 0 <= room < weight:
                 return _refuse_tops(desk, holding, holders)
     return True
@@ -361,7 +343,7 @@ def _refuse_tops(desk: Row, holding: Row, holders: int) -> bool:
 def _loads_bearable(desk: Row, holding: Row) -> bool:
     """Refuse when what can only rest on one unit, and all that rests on that alone, is too heavy for what is below."""
     n = desk[UNITS]
-    carried = np.zeros(16, dtype=np.int64)
+    carried = np.zeros(MOST_UNITS, dtype=np.int64)
     counted = 0
     for _ in range(n):
         j = -1
@@ -371,13 +353,13 @@ def _loads_bearable(desk: Row, holding: Row) -> bool:
         if j < 0:
             break
         counted |= 1 << j
-        load, room, holders = desk[WEIGHS + j] + carried[j], 0, holding[j]
+        load, room, holders = desk[WEIGHT_MG + j] + carried[j], 0, holding[j]
         for k in range(n):
             if holders >> k & 1:
-                if desk[LIMIT + k] < 0:
+                if desk[LIMIT_MG + k] < 0:
                     room = -1
                 elif room >= 0:
-                    room += desk[LIMIT + k]
+                    room += desk[LIMIT_MG + k]
                 if holders == 1 << k:
                     carried[k] += load
                     if room >= 0:
@@ -416,8 +398,8 @@ def open_rest(desk: Row) -> int:
         if desk[LEVEL + j] != OFF_FLOOR:
             continue
         for k in range(n):
-            key = REST + 16 * k + j
-            if k == j or desk[LIMIT + k] == 0 or desk[key] != TOUCHES | CLEAR or _barred(desk, k, j) != _CAN:
+            key = REST + MOST_UNITS * k + j
+            if k == j or desk[LIMIT_MG + k] == 0 or desk[key] != TOUCHES | CLEAR or _barred(desk, k, j) != _CAN:
                 continue
             # Where both heights are fixed they touch, since nothing bars it.
             if desk[6 * j + 2] < desk[6 * j + HIGH + 2] or desk[6 * k + 2] < desk[6 * k + HIGH + 2]:

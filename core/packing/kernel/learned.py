@@ -9,14 +9,17 @@ is looked at for every fact, each watches two of its parts that are not true (Mo
 from core.packing.kernel.compiled import compiled
 from core.packing.kernel.desk import (
     BEGIN,
+    BLAME,
     CAUSE,
+    EARLIER,
+    EARLIER_COUNT,
     FACT,
     FACTS,
     FIRST_WATCH,
+    FOLLOWED,
+    FULL,
     HIGH,
     KEYS,
-    LOWER_FACTS,
-    LOWER_ONES,
     MARK,
     MOST_PARTS,
     MOST_SETS,
@@ -25,18 +28,16 @@ from core.packing.kernel.desk import (
     REASONS,
     SET_BEGIN,
     SETS,
-    SINCE,
     WANTED,
     WATCH,
     WAYS,
-    WEIGHT,
     WHY,
 )
 from core.packing.kernel.facts import (
-    AT,
     FIXED,
     FROM,
     KEY,
+    KNOWN_AT,
     NEW,
     OLD,
     TO,
@@ -45,8 +46,8 @@ from core.packing.kernel.facts import (
     because_low,
     because_settled,
     fix,
-    lower,
-    raise_,
+    lower_start,
+    raise_start,
     reason,
     refuse,
     strike,
@@ -54,11 +55,10 @@ from core.packing.kernel.facts import (
 )
 from core.packing.kernel.problem import Row
 
-__all__ = ["AT_ONCE", "KEPT", "NO_ROOM", "NO_WAY_OUT", "learn", "recall"]
+__all__ = ["AT_ONCE", "KEPT", "NO_WAY_OUT", "learn", "recall"]
 
-#: What learning came to: a set was kept; what it denied is a contradiction at once; nothing is possible whatever is chosen;
-#: there is no room for more sets.
-KEPT, AT_ONCE, NO_WAY_OUT, NO_ROOM = 1, 2, 0, -1
+#: What learning came to: a set was kept; what it denied is a contradiction at once; nothing is possible whatever is chosen.
+KEPT, AT_ONCE, NO_WAY_OUT = 1, 2, 0
 #: What is added to the weight of what had to do with a contradiction grows by a sixteenth each time.
 _GROWTH, _TOO_LARGE, _SCALED = 4, 1 << 50, 38
 
@@ -109,8 +109,8 @@ def _deny(desk: Row, at: int, begin: int) -> bool:
     if key >= WAYS:
         return strike(desk, key, says, begin) if desk[at + 2] else fix(desk, key, says, begin)
     if key % 6 < HIGH:
-        return lower(desk, key // 6, key % 6, says - 1, begin)
-    return raise_(desk, key // 6, key % 6 - HIGH, says + 1, begin)
+        return lower_start(desk, key // 6, key % 6, says - 1, begin)
+    return raise_start(desk, key // 6, key % 6 - HIGH, says + 1, begin)
 
 
 @compiled
@@ -171,7 +171,7 @@ def _conclude(desk: Row, which: int, last: int) -> bool:
 def _needs_nothing(desk: Row, fact: int) -> bool:
     """Return whether a fact is true without any choice, but was found late."""
     row = FACT + 8 * fact
-    return bool(desk[row + FROM] == desk[row + TO] and desk[BEGIN + desk[row + AT]] != fact)
+    return bool(desk[row + FROM] == desk[row + TO] and desk[BEGIN + desk[row + KNOWN_AT]] != fact)
 
 
 @compiled
@@ -195,11 +195,11 @@ def _note(desk: Row, fact: int, needed: int, depth: int) -> int:
     desk[MARK + fact], desk[WANTED + fact] = 1, needed
     key = desk[FACT + 8 * fact + KEY]
     if key >= WAYS:
-        desk[WEIGHT + key] += desk[WEIGHT + KEYS]
-    if desk[FACT + 8 * fact + AT] == depth:
+        desk[BLAME + key] += desk[BLAME + KEYS]
+    if desk[FACT + 8 * fact + KNOWN_AT] == depth:
         return 1
-    desk[LOWER_FACTS + desk[LOWER_ONES]] = fact
-    desk[LOWER_ONES] += 1
+    desk[EARLIER + desk[EARLIER_COUNT]] = fact
+    desk[EARLIER_COUNT] += 1
     return 0
 
 
@@ -220,22 +220,22 @@ def _follows_from_rest(desk: Row, fact: int) -> bool:
 def learn(desk: Row) -> int:
     """Trace the contradiction back, take back what it came from, keep the set and deny its last part.
 
-    Return KEPT, AT_ONCE (then learn again), NO_WAY_OUT or NO_ROOM.
+    Return KEPT, AT_ONCE (then learn again) or NO_WAY_OUT. With no room for another set FULL is set.
     """
     cause, end = WHY + 2 * desk[CAUSE], WHY + 2 * desk[REASONS]
     depth = 0
     for at in range(cause, end, 2):
         if not _needs_nothing(desk, desk[at]):
-            depth = max(depth, desk[FACT + 8 * desk[at] + AT])
+            depth = max(depth, desk[FACT + 8 * desk[at] + KNOWN_AT])
     if depth == 0:
         return NO_WAY_OUT
-    desk[LOWER_ONES] = 0
+    desk[EARLIER_COUNT] = 0
     here = 0
     for at in range(cause, end, 2):
         here += _note(desk, desk[at], desk[at + 1], depth)
     fact = desk[FACTS] - 1
     while True:
-        while desk[MARK + fact] == 0 or desk[FACT + 8 * fact + AT] != depth:
+        while desk[MARK + fact] == 0 or desk[FACT + 8 * fact + KNOWN_AT] != depth:
             fact -= 1
         if here == 1:
             break
@@ -244,17 +244,17 @@ def learn(desk: Row) -> int:
         row = FACT + 8 * fact
         for at in range(WHY + 2 * desk[row + FROM], WHY + 2 * desk[row + TO], 2):
             here += _note(desk, desk[at], desk[at + 1], depth)
-    _weigh_more(desk)
+    _blame_more(desk)
     return _keep(desk, fact)
 
 
 @compiled
-def _weigh_more(desk: Row) -> None:
+def _blame_more(desk: Row) -> None:
     """Let the next contradiction count more than the last."""
-    desk[WEIGHT + KEYS] += desk[WEIGHT + KEYS] >> _GROWTH
-    if desk[WEIGHT + KEYS] > _TOO_LARGE:
+    desk[BLAME + KEYS] += desk[BLAME + KEYS] >> _GROWTH
+    if desk[BLAME + KEYS] > _TOO_LARGE:
         for key in range(WAYS, KEYS + 1):
-            desk[WEIGHT + key] >>= _SCALED
+            desk[BLAME + key] >>= _SCALED
 
 
 @compiled
@@ -275,22 +275,23 @@ def _say(desk: Row, fact: int, part: int) -> None:
 def _keep(desk: Row, last: int) -> int:
     """Keep the set of the last fact and the lower ones, take back to where all but the last is true, and deny it."""
     which, first = desk[SETS], desk[PARTS]
-    if which + 1 >= MOST_SETS or first + desk[LOWER_ONES] + 1 >= MOST_PARTS:
-        return NO_ROOM
+    if which + 1 >= MOST_SETS or first + desk[EARLIER_COUNT] + 1 >= MOST_PARTS:
+        desk[FULL] = 1
+        return KEPT
     kept, back, highest = 0, 0, first
     _say(desk, last, first)
-    for place in range(desk[LOWER_ONES]):
-        fact = desk[LOWER_FACTS + place]
+    for place in range(desk[EARLIER_COUNT]):
+        fact = desk[EARLIER + place]
         if _follows_from_rest(desk, fact):
             continue
-        desk[LOWER_FACTS + kept] = fact
+        desk[EARLIER + kept] = fact
         kept += 1
         _say(desk, fact, first + kept)
-        if desk[FACT + 8 * fact + AT] > back:
-            back, highest = desk[FACT + 8 * fact + AT], first + kept
+        if desk[FACT + 8 * fact + KNOWN_AT] > back:
+            back, highest = desk[FACT + 8 * fact + KNOWN_AT], first + kept
     desk[MARK : MARK + desk[FACTS]] = 0
     take_back(desk, back)
-    desk[SINCE] = desk[FACTS]
+    desk[FOLLOWED] = desk[FACTS]
     if kept:
         desk[SETS], desk[PARTS] = which + 1, first + 1 + kept
         desk[SET_BEGIN + which + 1] = first + 1 + kept
@@ -298,7 +299,7 @@ def _keep(desk: Row, last: int) -> int:
         _watch(desk, 2 * which + 1, highest)
     begin = desk[REASONS]
     for place in range(kept):
-        reason(desk, desk[LOWER_FACTS + place], desk[WANTED + desk[LOWER_FACTS + place]])
+        reason(desk, desk[EARLIER + place], desk[WANTED + desk[EARLIER + place]])
     if _is_false(desk, PART + 3 * first):
         return KEPT
     return KEPT if _deny(desk, PART + 3 * first, begin) else AT_ONCE

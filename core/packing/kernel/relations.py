@@ -15,11 +15,12 @@ import numpy as np
 
 from core.packing.kernel.compiled import compiled, uncounted
 from core.packing.kernel.desk import (
+    BLAME,
     DOUBTS,
     END,
     FACTS,
+    FOLLOWED,
     FULL,
-    GROUND,
     HABIT,
     HIGH,
     KEYS,
@@ -27,25 +28,22 @@ from core.packing.kernel.desk import (
     LENGTH,
     LEVEL,
     MOST_UNITS,
-    ON_FLOOR,
     PAIR,
     REASONS,
     REST,
     RUN,
     RUN_LEFT,
-    SINCE,
     SUPPORT,
     TOUCHES,
     UNITS,
     WAYS,
-    WEIGHT,
     lay_out,
 )
-from core.packing.kernel.facts import because_absent, because_of_choices, because_settled, choose, refuse, take_back
+from core.packing.kernel.facts import because_of_choices, choose, refuse, take_back
 from core.packing.kernel.following import follow
-from core.packing.kernel.ground import Table, ground_tables, overfull
+from core.packing.kernel.ground import Table, floor_suffices, ground_tables
 from core.packing.kernel.holding import open_rest
-from core.packing.kernel.learned import AT_ONCE, NO_ROOM, NO_WAY_OUT, learn
+from core.packing.kernel.learned import AT_ONCE, NO_WAY_OUT, learn
 from core.packing.kernel.problem import Grid, Problem, Row
 from core.packing.kernel.settling import settle, widest
 
@@ -72,18 +70,18 @@ def _most_urgent(desk: Row) -> int:
     for i in range(n):
         bits = _BITS[desk[WAYS + i] & 63]
         if bits > 1:
-            score = (bits + i / (n * n)) / (desk[WEIGHT + KEYS] + desk[WEIGHT + WAYS + i])
+            score = (bits + i / (n * n)) / (desk[BLAME + KEYS] + desk[BLAME + WAYS + i])
             if score < best:
                 best, urgent = score, WAYS + i
         if desk[SUPPORT] > 0 and desk[LEVEL + i] == 3:
-            score = (_FLOOR_COUNTS_AS + i / (n * n)) / (desk[WEIGHT + KEYS] + desk[WEIGHT + LEVEL + i])
+            score = (_FLOOR_COUNTS_AS + i / (n * n)) / (desk[BLAME + KEYS] + desk[BLAME + LEVEL + i])
             if score < best:
                 best, urgent = score, LEVEL + i
         for j in range(i + 1, n):
-            key = PAIR + 16 * i + j
+            key = PAIR + MOST_UNITS * i + j
             bits = _BITS[desk[key] & 63]
             if bits > 1:
-                score = (bits + (j * n // 2 + i) / (n * n)) / (desk[WEIGHT + KEYS] + desk[WEIGHT + key])
+                score = (bits + (j * n // 2 + i) / (n * n)) / (desk[BLAME + KEYS] + desk[BLAME + key])
                 if score < best:
                     best, urgent = score, key
     return urgent
@@ -139,25 +137,6 @@ def _first_half(desk: Row, i: int, axis: int) -> None:
     """Keep a unit's middle to the first half of its window."""
     highest = (desk[6 * i + axis] + desk[END + 3 * i + axis] - desk[LEAST + 3 * i + axis] + 1) // 2
     desk[6 * i + HIGH + axis] = min(desk[6 * i + HIGH + axis], highest)
-
-
-@compiled
-def _floor_suffices(p: Problem, desk: Row, ground: tuple[Table, Table]) -> bool:
-    """Refuse when what is on the floor cannot lie side by side there."""
-    n = len(p.kind)
-    if desk[GROUND] == 0:
-        return True
-    desk[GROUND] = 0
-    if not overfull(p, desk[WAYS : WAYS + n], desk[LEVEL : LEVEL + n], ground[0], ground[1]):
-        return True
-    begin = desk[REASONS]
-    for i in range(n):
-        if desk[LEVEL + i] == ON_FLOOR:
-            because_settled(desk, LEVEL + i)
-            for way in range(p.ways[i]):
-                if not desk[WAYS + i] >> way & 1:
-                    because_absent(desk, WAYS + i, 1 << way)
-    return refuse(desk, begin)
 
 
 @compiled
@@ -217,7 +196,7 @@ def _search(
     while True:
         fine = follow(desk, moved, now)
         if fine and p.support > 0:
-            fine = _floor_suffices(p, desk, ground)
+            fine = floor_suffices(p, desk, ground)
         if desk[FULL]:
             return UNKNOWN, nodes
         if fine:
@@ -241,11 +220,9 @@ def _search(
             outcome = AT_ONCE
             while outcome == AT_ONCE:
                 outcome = learn(desk)
+            # What had no room to be written down is no ground for a no.
             if outcome == NO_WAY_OUT:
-                return (UNKNOWN if desk[DOUBTS] else NONE), nodes
-            if outcome == NO_ROOM:
-                desk[FULL] = 1
-                return UNKNOWN, nodes
+                return (UNKNOWN if desk[DOUBTS] or desk[FULL] else NONE), nodes
         moved[:] = 0
 
 
@@ -255,4 +232,4 @@ def _begin_anew(desk: Row) -> None:
     desk[RUN] += 1
     desk[RUN_LEFT] = _FIRST_RUN * _luby(desk[RUN])
     take_back(desk, 0)
-    desk[SINCE] = desk[FACTS]
+    desk[FOLLOWED] = desk[FACTS]

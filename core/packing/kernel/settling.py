@@ -8,7 +8,7 @@ touches what, and then halves the windows where support is in doubt.
 import numpy as np
 
 from core.packing.kernel.compiled import compiled
-from core.packing.kernel.desk import HIGH, LEVEL, OFF_FLOOR, PAIR, WAYS
+from core.packing.kernel.desk import HIGH, LEVEL, MOST_UNITS, OFF_FLOOR, PAIR, WAYS, under
 from core.packing.kernel.problem import Grid, Problem, Row
 from core.packing.kernel.resting import loads_hold
 from core.packing.kernel.shifting import held_area, nothing_before, shift
@@ -22,7 +22,8 @@ _NARROW_UM = 500
 @compiled
 def _is_under(desk: Row, k: int, j: int) -> bool:
     """Return whether k is under j."""
-    return bool(desk[PAIR + 16 * k + j] == 4 if k < j else desk[PAIR + 16 * j + k] == 32)
+    key, bit = under(k, j)
+    return bool(desk[key] == bit)
 
 
 @compiled
@@ -67,9 +68,9 @@ def _before(desk: Row, n: int) -> Grid:
     for i in range(n):
         for j in range(i + 1, n):
             for axis in range(3):
-                if desk[PAIR + 16 * i + j] == 1 << axis:
+                if desk[PAIR + MOST_UNITS * i + j] == 1 << axis:
                     before[i, j] = axis
-                elif desk[PAIR + 16 * i + j] == 8 << axis:
+                elif desk[PAIR + MOST_UNITS * i + j] == 8 << axis:
                     before[j, i] = axis
     return before
 
