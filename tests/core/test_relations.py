@@ -2,6 +2,7 @@
 
 import random
 import unittest
+from dataclasses import replace
 from itertools import permutations, product
 
 import numpy as np
@@ -25,7 +26,7 @@ from core.packing.kernel.desk import (
 )
 from core.packing.kernel.problem import Grid, Problem, Row, problem_of
 from core.packing.kernel.relations import FOUND, NONE, Relations
-from core.packing.model import Box, Packing, PackRules, PackUnit, orientations
+from core.packing.model import Box, Packing, PackRules, PackUnit, Placement, orientations
 from core.packing.search import quick
 from core.packing.verify import faults_of
 from core.recipes.model import Cushion
@@ -185,3 +186,84 @@ def _fits(sizes: list[tuple[int, int, int]], inner: tuple[int, int, int], taken:
                     return True
                 taken[here] = False
     return False
+
+
+class ByHand(unittest.TestCase):
+    """Small cases whose answer can be told with pencil and paper."""
+
+    def answer(self, inside: Box, *units: PackUnit, rules: PackRules = SUPPORTED) -> int:
+        """Return the answer; what is found must pass the checker."""
+        several = canonical_units(units)
+        answer, _, at, size = _searched(inside, several, rules, 20_000)
+        if answer == FOUND:
+            codes = [u.code for u in several for _ in range(u.quantity)]
+            placed = tuple(
+                Placement(unit=code, at_um=(int(a), int(b), int(c)), size_um=(int(d), int(e), int(f)))
+                for code, (a, b, c), (d, e, f) in zip(codes, at, size, strict=True)
+            )
+            self.assertFalse(faults_of(Packing(box=inside.code, placements=placed), inside, several, rules))
+        return answer
+
+    def test_loads_add_up_on_what_carries_a_whole_stack(self) -> None:
+        for limit_g, answer in ((799, NONE), (800, FOUND)):
+            stack = unit("u", 3, (90, 90, 40), weight_mg=400_000, load_on_top_mg=limit_g * 1000)
+            self.assertEqual(self.answer(box(100, 100, 130), stack), answer, limit_g)
+
+    def test_a_weak_unit_goes_on_top_where_it_can(self) -> None:
+        weak = unit("weak", size_mm=(90, 90, 40), weight_mg=100_000, load_on_top_mg=0)
+        firm = unit("firm", size_mm=(90, 90, 40), weight_mg=900_000)
+        self.assertEqual(self.answer(box(100, 100, 90), weak, firm), FOUND)
+        self.assertEqual(self.answer(box(100, 100, 90), replace(weak, quantity=2)), NONE)
+
+    def test_three_quarters_of_a_base_are_enough_and_less_is_not(self) -> None:
+        for length_mm, answer in ((75, FOUND), (74.9, NONE)):
+            below = unit("below", size_mm=(length_mm, 100, 50))
+            above = unit("above", size_mm=(100, 100, 50), load_on_top_mg=0)
+            self.assertEqual(self.answer(box(100, 100, 100), below, above), answer, length_mm)
+
+    def test_one_bridges_two_and_neither_alone_would_do(self) -> None:
+        for length_mm, answer in ((40, FOUND), (35, NONE)):
+            post = unit("post", 2, (length_mm, 100, 50))
+            bridge = unit("bridge", size_mm=(100, 100, 40), load_on_top_mg=0)
+            self.assertEqual(self.answer(box(100, 100, 90), post, bridge), answer, length_mm)
+
+    def test_tops_come_even_where_one_stands_higher_on_the_cushion(self) -> None:
+        # The cushion is 20 deep. The post that needs none stands anywhere up to it: at 10 both tops are at 60.
+        for height_mm, answer in ((50, FOUND), (39, NONE), (61, NONE)):
+            free = unit("free", size_mm=(48, 100, height_mm))
+            cushioned = unit("kept", size_mm=(48, 100, 40), clearance=Cushion(bottom_um=20_000, side_um=0, top_um=0))
+            bridge = unit("bridge", size_mm=(100, 100, 30), load_on_top_mg=0)
+            self.assertEqual(self.answer(box(100, 100, 92), free, cushioned, bridge), answer, height_mm)
+
+    def test_a_gap_is_kept_beside_and_above(self) -> None:
+        gap = PackRules(gap_um=5_000, support_percent=75)
+        four = unit("u", 4, (50, 50, 50))
+        self.assertEqual(self.answer(box(105, 105, 50), four, rules=gap), FOUND)
+        self.assertEqual(self.answer(box(104.9, 105, 50), four, rules=gap), NONE)
+        self.assertEqual(self.answer(box(50, 50, 215), four, rules=gap), FOUND)
+        self.assertEqual(self.answer(box(50, 50, 214.9), four, rules=gap), NONE)
+
+    def test_pinwheels_are_found(self) -> None:
+        blades = unit("blade", 4, (60, 40, 50))
+        self.assertEqual(self.answer(box(100, 100, 50), blades), FOUND)
+        self.assertEqual(self.answer(box(99.9, 100, 50), blades), NONE)
+        middle = unit("middle", size_mm=(20, 20, 50))
+        self.assertEqual(self.answer(box(100, 100, 50), blades, middle), FOUND)
+        self.assertEqual(
+            self.answer(box(100, 100, 50), blades, replace(middle, size_um=(20_100, 20_000, 50_000))), NONE
+        )
+
+    def test_two_of_a_kilogram_go_on_what_carries_two(self) -> None:
+        jar = unit("jar", size_mm=(90, 90, 30), weight_mg=1_000_000, load_on_top_mg=1_000_000)
+        tin = unit("tin", size_mm=(80, 80, 30), weight_mg=1_000_000, load_on_top_mg=0)
+        for limit_mg, answer in ((2_000_000, FOUND), (1_999_999, NONE)):
+            below = unit("below", size_mm=(100, 100, 30), weight_mg=500_000, load_on_top_mg=limit_mg)
+            self.assertEqual(self.answer(box(100, 100, 90), below, jar, tin), answer, limit_mg)
+            quickly = quick(box(100, 100, 90), canonical_units((below, jar, tin)), SUPPORTED)
+            self.assertEqual(quickly is not None, answer == FOUND, limit_mg)
+
+    def test_a_load_halved_between_two_may_be_just_what_they_carry(self) -> None:
+        board = unit("board", size_mm=(100, 100, 30), weight_mg=2_000_000, load_on_top_mg=0)
+        for limit_mg, answer in ((1_000_000, FOUND), (999_999, NONE)):
+            posts = unit("post", 2, (50, 100, 30), load_on_top_mg=limit_mg)
+            self.assertEqual(self.answer(box(100, 100, 60), posts, board), answer, limit_mg)

@@ -1,8 +1,7 @@
 """What placed units rest on and carry, kept up to date while a container is filled (packing kernel; used by ``filling``).
 
 The rules of ``resting`` once more: a unit hands its weight and all it carries down to what it rests on, split by
-contact area. Here only what one more unit adds is handed down, so that trying a place costs little. Sums are floats
-rounded to the safe side by a millionth; the checker counts again in fractions.
+contact area. Here only what one more unit adds is handed down, so that trying a place costs little.
 """
 
 from typing import NamedTuple
@@ -12,7 +11,7 @@ import numpy.typing as npt
 
 from core.packing.kernel.compiled import compiled
 from core.packing.kernel.problem import Grid, Problem, Row
-from core.packing.kernel.resting import contact
+from core.packing.kernel.resting import contact, is_too_heavy
 
 __all__ = ["Burdens", "burdens_for", "can_carry", "holders_of", "lies_under", "set_down"]
 
@@ -89,14 +88,14 @@ def can_carry(limit: Row, weight: int, found: int, held: int, b: Burdens, keep: 
     """Return whether the holders found last, and all below them, can carry the weight; with ``keep`` it stays on them."""
     height = 0
     for index in range(found):
-        b.stack[height], b.loads[height] = b.found[index], weight * b.areas[index] / held
+        b.stack[height], b.loads[height] = b.found[index], weight * (b.areas[index] / held)
         height += 1
     fine = True
     while height and fine:
         height -= 1
         k, load = b.stack[height], b.loads[height]
         b.added[k] += load
-        if limit[k] >= 0 and (b.carried[k] + b.added[k]) * 1.000001 > limit[k]:
+        if is_too_heavy(b.carried[k] + b.added[k], limit[k]):
             fine = False
         elif height + b.rests_on[k] >= len(b.stack):
             # More ways down than there is room for: taken as too much.

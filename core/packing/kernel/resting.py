@@ -5,7 +5,7 @@ import numpy as np
 from core.packing.kernel.compiled import compiled
 from core.packing.kernel.problem import Grid, Problem, Row
 
-__all__ = ["contact", "loads_hold", "supported"]
+__all__ = ["contact", "is_too_heavy", "loads_hold", "supported"]
 
 
 @compiled
@@ -32,11 +32,20 @@ def supported(
 
 
 @compiled
-def loads_hold(p: Problem, done: Row, count: int, at: Grid, size: Grid) -> bool:
-    """Return whether no unit carries more than its limit; weight goes down split by contact area.
+def is_too_heavy(load: float, limit: int) -> bool:
+    """Return whether a load is more than a limit in mg (-1: none, 0: nothing may rest there).
 
-    Sums are floats rounded to the safe side by a millionth; the checker counts again in fractions.
+    Loads are floats. One that was split unevenly is rounded to the safe side by a millionth, and the checker counts again
+    in fractions; a whole number of mg was not, so that two of 1 kg go on what carries 2 kg.
     """
+    if limit < 0:
+        return False
+    return limit == 0 or load > limit or (load != np.floor(load) and load * 1.000001 > limit)
+
+
+@compiled
+def loads_hold(p: Problem, done: Row, count: int, at: Grid, size: Grid) -> bool:
+    """Return whether no unit carries more than its limit; weight goes down split by contact area."""
     order = np.argsort(-at[done[:count], 2])
     carried = np.zeros(count, dtype=np.float64)
     for place in range(count):
@@ -58,7 +67,7 @@ def loads_hold(p: Problem, done: Row, count: int, at: Grid, size: Grid) -> bool:
             area = contact(at[i, 0], at[i, 1], size[i, 0], size[i, 1], at[k, 0], at[k, 1], size[k, 0], size[k, 1])
             if area == 0:
                 continue
-            carried[index] += (p.weight[i] + carried[here]) * area / held
-            if p.limit[k] >= 0 and (p.limit[k] == 0 or carried[index] * 1.000001 > p.limit[k]):
+            carried[index] += (p.weight[i] + carried[here]) * (area / held)
+            if is_too_heavy(carried[index], p.limit[k]):
                 return False
     return True
