@@ -1,0 +1,162 @@
+"""Shifting, settling and crowding: what is moved stays apart and within its walls, what is told holds by plain counting."""
+
+import random
+import unittest
+
+import numpy as np
+
+from bench.packing.families import orders
+from core.packing.canonical import canonical_units
+from core.packing.kernel.crowding import not_crowded
+from core.packing.kernel.desk import CAUSE, FACT, HIGH, LENGTH, LEVEL, MOST_UNITS, ON_FLOOR, PAIR, REASONS, WHY, lay_out
+from core.packing.kernel.facts import because_settled, choose, lower_start
+from core.packing.kernel.problem import Grid, Problem, problem_of
+from core.packing.kernel.resting import is_too_heavy, loads_hold
+from core.packing.kernel.shifting import held_area, nothing_before, shift
+from core.packing.model import PackRules
+from core.packing.search import quick
+from tests.core.samples import box, unit
+
+RULES = PackRules(gap_um=0, support_percent=75)
+MM = 1000
+
+
+def found(count: int) -> list[tuple[Problem, Grid, Grid]]:
+    """Return packings of mixed goods of at most fifteen units, with what they are of."""
+    packings = []
+    for order in orders("d", count):
+        units = canonical_units(order.units)
+        for one in order.offered[::9]:
+            packing = quick(one.box, units, order.rules)
+            if packing is not None:
+                placed = sorted(packing.placements, key=lambda p: [u.code for u in units].index(p.unit))
+                at, size = np.array([p.at_um for p in placed]), np.array([p.size_um for p in placed])
+                packings.append((problem_of(one.box, units, order.rules), at, size))
+    return packings
+
+
+def relations_of(p: Problem, at: Grid, size: Grid) -> Grid:
+    """Return along which axis each unit comes before each other one, the first axis that keeps them apart."""
+    n = len(at)
+    before = nothing_before(n)
+    for i in range(n):
+        for k in range(i + 1, n):
+            for axis in range(3):
+                if at[i, axis] + size[i, axis] + p.gap <= at[k, axis]:
+                    before[i, k] = axis
+                    break
+                if at[k, axis] + size[k, axis] + p.gap <= at[i, axis]:
+                    before[k, i] = axis
+                    break
+    return before
+
+
+def short_of_support(p: Problem, at: Grid, size: Grid) -> list[int]:
+    """Return the units off the floor that lie on too little, by plain counting."""
+    lacking = []
+    for i in range(len(at)):
+        if at[i, 2] <= p.floor:
+            continue
+        held = 0
+        for k in range(len(at)):
+            if at[k, 2] + size[k, 2] + p.gap == at[i, 2]:
+                ends = [min(at[i, a] + size[i, a], at[k, a] + size[k, a]) - max(at[i, a], at[k, a]) for a in (0, 1)]
+                held += max(0, int(ends[0])) * max(0, int(ends[1]))
+        if held * 100 < p.support * int(size[i, 0]) * int(size[i, 1]):
+            lacking.append(i)
+    return lacking
+
+
+class Shifted(unittest.TestCase):
+    def test_what_hangs_over_is_put_right_and_nothing_meets(self) -> None:
+        chance, mended, tried = random.Random("shift"), 0, 0
+        for p, at, size in found(80):
+            before = relations_of(p, at, size)
+            start = at.copy()
+            for i in range(len(at)):
+                # Off its place as far as its neighbours let it.
+                axis = chance.randrange(2)
+                ends = [int(at[k, axis]) - p.gap for k in range(len(at)) if before[i, k] == axis]
+                at[i, axis] = min([int(p.inner[axis] - p.side[i]), *ends]) - size[i, axis]
+            if not short_of_support(p, at, size):
+                continue
+            tried += 1
+            held = shift(p, before, at, size)
+            mended += held
+            self.assertEqual(held, not short_of_support(p, at, size))
+            np.testing.assert_array_equal(at[:, 2], start[:, 2])
+            for i in range(len(at)):
+                for axis in range(2):
+                    self.assertGreaterEqual(at[i, axis], p.side[i])
+                    self.assertLessEqual(at[i, axis] + size[i, axis] + p.side[i], p.inner[axis])
+                for k in range(len(at)):
+                    if before[i, k] >= 0:
+                        axis = before[i, k]
+                        self.assertLessEqual(at[i, axis] + size[i, axis] + p.gap, at[k, axis])
+        self.assertGreater(tried, 5)
+        self.assertGreater(mended, 0)
+
+    def test_one_unit_is_drawn_just_far_enough_over_what_holds_it(self) -> None:
+        below = unit("below", size_mm=(100, 100, 50))
+        above = unit("above", size_mm=(100, 100, 50))
+        p = problem_of(box(300, 100, 100), canonical_units((below, above)), RULES)
+        at = np.array([[0, 0, 0], [60 * MM, 0, 50 * MM]], dtype=np.int64)
+        size = np.array([[100 * MM, 100 * MM, 50 * MM]] * 2, dtype=np.int64)
+        before = nothing_before(2)
+        before[0, 1] = 2
+        self.assertEqual(held_area(p, 1, at, size), 40 * MM * 100 * MM)
+        self.assertTrue(shift(p, before, at, size))
+        self.assertGreaterEqual(held_area(p, 1, at, size), 75 * MM * 100 * MM)
+
+    def test_with_no_room_to_move_it_says_so(self) -> None:
+        units = (unit("below", size_mm=(50, 100, 50)), unit("above", size_mm=(100, 100, 50)))
+        p = problem_of(box(100, 100, 100), units, RULES)
+        at = np.array([[0, 0, 0], [0, 0, 50 * MM]], dtype=np.int64)
+        size = np.array([[50 * MM, 100 * MM, 50 * MM], [100 * MM, 100 * MM, 50 * MM]], dtype=np.int64)
+        before = nothing_before(2)
+        before[0, 1] = 2
+        self.assertFalse(shift(p, before, at, size))
+
+
+class Loads(unittest.TestCase):
+    def test_just_the_limit_is_carried_and_a_milligram_more_is_not(self) -> None:
+        for load, limit, heavy in (
+            (1_000_000.0, 1_000_000, False), (1_000_001.0, 1_000_000, True), (0.0, 0, True), (10.0**9, -1, False),
+            (999_999.99, 1_000_000, True), (999_998.5, 1_000_000, False),
+        ):  # fmt: skip
+            self.assertEqual(is_too_heavy(load, limit), heavy, (load, limit))
+
+    def test_what_is_let_through_is_within_its_limits_in_fractions(self) -> None:
+        for p, at, size in found(40):
+            done = np.arange(len(at))
+            self.assertTrue(loads_hold(p, done, len(at), at, size))
+
+
+class Crowded(unittest.TestCase):
+    """Three units that all cross the middle of the length: their areas across it are counted."""
+
+    def _desk(self, width_mm: float) -> np.ndarray[tuple[int], np.dtype[np.int64]]:
+        units = tuple(unit(f"u{k}", size_mm=(60, 50, 40)) for k in range(3))
+        desk = np.empty(LENGTH, dtype=np.int64)
+        lay_out(problem_of(box(100, width_mm, 40), canonical_units(units), RULES), desk)
+        choose(desk, LEVEL, ON_FLOOR)
+        for i in range(3):
+            begin = int(desk[REASONS])
+            because_settled(desk, LEVEL)
+            lower_start(desk, i, 0, 40 * MM, begin)
+        # They start by 40 and are 50 long at least, so they cross the plane at 40; 50 x 40 across at least.
+        return desk
+
+    def test_a_plane_crossed_by_more_than_its_area_is_refused_with_each_that_crosses(self) -> None:
+        self.assertTrue(not_crowded(self._desk(150)))
+        desk = self._desk(149)
+        self.assertFalse(not_crowded(desk))
+        told = {int(desk[FACT + 8 * int(desk[WHY + 2 * at])]) for at in range(int(desk[CAUSE]), int(desk[REASONS]))}
+        self.assertEqual(told, {6 * i + HIGH for i in range(3)})
+
+    def test_what_need_not_cross_is_not_counted(self) -> None:
+        units = tuple(unit(f"u{k}", size_mm=(40, 40, 40)) for k in range(3))
+        desk = np.empty(LENGTH, dtype=np.int64)
+        lay_out(problem_of(box(130, 50, 40), canonical_units(units), RULES), desk)
+        self.assertTrue(not_crowded(desk))
+        self.assertEqual(int(desk[PAIR + MOST_UNITS + 2]), 63)
