@@ -13,7 +13,7 @@ from typing import Literal
 
 from core.errors import InvalidPacking
 from core.packing.canonical import canonical_units, code_of, dealt_back
-from core.packing.courses import STEPS, effort_for
+from core.packing.courses import STEPS, Effort, effort_for, is_hopeful
 from core.packing.model import Box, NoPacking, Packing, PackRules, PackUnit
 from core.packing.reasons import no_packing_reason
 from core.packing.ruled_out import ruled_out
@@ -21,6 +21,9 @@ from core.packing.search import finish, is_roomy, not_found, quick
 from core.packing.verify import faults_of
 
 __all__ = ["Cheapest", "Considered", "Offered", "cheapest_container", "forget_requests"]
+
+#: How often the search goes on in the containers where a packing is likely; effort ends it long before.
+_MOST_ROUNDS = 40
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -56,7 +59,7 @@ def cheapest_container(offered: tuple[Offered, ...], units: tuple[PackUnit, ...]
     """
     order = sorted(offered, key=lambda o: (o.cost, _volume(o.box), o.box.code))
     boxes = tuple(replace(one.box, code="") for one in order)
-    packing, noes = _remembered(boxes, canonical_units(units), rules)
+    packing, noes = _remembered(boxes, tuple(one.cost for one in order), canonical_units(units), rules)
     if packing is None:
         return Cheapest(
             packing=None, proven=all(no.proven for no in noes), considered=_noes(offered, order, noes, units)
@@ -84,7 +87,7 @@ def forget_requests() -> None:
 
 @lru_cache(maxsize=4_000)
 def _remembered(
-    boxes: tuple[Box, ...], units: tuple[PackUnit, ...], rules: PackRules
+    boxes: tuple[Box, ...], costs: tuple[Decimal, ...], units: tuple[PackUnit, ...], rules: PackRules
 ) -> tuple[Packing | None, tuple[NoPacking, ...]]:
     """Return the packing in the first container that takes it, and why not for those before it."""
     noes: list[NoPacking | None] = []
@@ -94,23 +97,66 @@ def _remembered(
         if noes[-1] is None and (packing := quick(box, units, rules)) is not None:
             noes.pop()
             break
-    effort = effort_for(units, rules)
-    for step in range(STEPS):
-        for place in _in_turn([k for k, no in enumerate(noes) if no is None], boxes, units, rules):
-            if place >= len(noes):
-                continue
-            if any(
-                no and no.reason == "no_arrangement" and _within(boxes[place], boxes[k]) for k, no in enumerate(noes)
-            ):
-                noes[place] = NoPacking(box="", reason="no_arrangement", proven=True, unit="", axis="", short_by=0)
-                continue
-            found = finish(boxes[place], units, rules, step, effort)
-            if isinstance(found, Packing):
-                # Only what is cheaper than this is still of interest.
-                packing, noes = found, noes[:place]
-            else:
-                noes[place] = found
-    return packing, tuple(not_found(box, units) if no is None else no for box, no in zip(boxes, noes, strict=False))
+    search = _Search(boxes=boxes, costs=costs, units=units, rules=rules, noes=noes, packing=packing)
+    search.go()
+    return search.packing, tuple(
+        not_found(box, units) if no is None else no for box, no in zip(boxes, search.noes, strict=False)
+    )
+
+
+@dataclass(slots=True, kw_only=True)
+class _Search:
+    """The long search in the containers that are cheaper than the one that takes the units; ``noes`` are those before it."""
+
+    boxes: tuple[Box, ...]
+    costs: tuple[Decimal, ...]
+    units: tuple[PackUnit, ...]
+    rules: PackRules
+    noes: list[NoPacking | None]
+    packing: Packing | None
+
+    def go(self) -> None:
+        """Search all that are open in steps, then go on in those where a packing is likely and would save much."""
+        effort = effort_for(self.units, self.rules)
+        for step in range(STEPS):
+            for place in _in_turn(self._open(), self.boxes, self.units, self.rules):
+                self._look(place, step, effort)
+        for step in range(STEPS, STEPS + _MOST_ROUNDS):
+            hopeful = [place for place in self._open() if is_hopeful(self._left_out(place, effort))]
+            if hopeful:
+                effort.stretch(self._stake(hopeful[0]))
+            if effort.left <= 0:
+                return
+            for place in sorted(hopeful, key=lambda place: self._left_out(place, effort)):
+                self._look(place, step, effort)
+
+    def _open(self) -> list[int]:
+        return [place for place, no in enumerate(self.noes) if no is None]
+
+    def _left_out(self, place: int, effort: Effort) -> int:
+        """Return how much the best filling so far leaves out, in thousandths; all of it when there was none."""
+        count = sum(unit.quantity for unit in self.units)
+        return effort.left_out.get((*self.boxes[place].inner_um, count), 1000)
+
+    def _stake(self, place: int) -> Decimal:
+        """Return how much a packing here would save, as a share of what this container costs."""
+        if self.packing is None or self.costs[place] <= 0:
+            return Decimal(1)
+        return (self.costs[len(self.noes)] - self.costs[place]) / self.costs[place]
+
+    def _look(self, place: int, step: int, effort: Effort) -> None:
+        """Take one step in a container. Once one packs, only what is cheaper than this is still of interest."""
+        if place >= len(self.noes):
+            return
+        box = self.boxes[place]
+        if any(no and no.reason == "no_arrangement" and _within(box, self.boxes[k]) for k, no in enumerate(self.noes)):
+            self.noes[place] = NoPacking(box="", reason="no_arrangement", proven=True, unit="", axis="", short_by=0)
+            return
+        found = finish(box, self.units, self.rules, step, effort)
+        if isinstance(found, Packing):
+            self.packing, self.noes = found, self.noes[:place]
+        else:
+            self.noes[place] = found
 
 
 def _in_turn(places: list[int], boxes: tuple[Box, ...], units: tuple[PackUnit, ...], rules: PackRules) -> list[int]:

@@ -16,11 +16,12 @@ from functools import lru_cache
 import numpy as np
 
 from core.packing.canonical import canonical_units, code_of, dealt_back
-from core.packing.courses import EFFORT_ONE, STEPS, Effort, course_of, effort_for
+from core.packing.courses import EFFORT_ONE, STEPS, Case, Effort, effort_for, is_hopeless, step_of
 from core.packing.equal import in_layers, layers_by_height
 from core.packing.kernel.blocks import build_blocks
 from core.packing.kernel.corners import fill_corners
-from core.packing.kernel.filling import SCORES, improve
+from core.packing.kernel.improving import improve
+from core.packing.kernel.places import SCORES
 from core.packing.kernel.problem import Grid, Problem, problem_of
 from core.packing.kernel.relations import FOUND, MOST_UNITS, NONE, Relations
 from core.packing.kernel.resting import loads_hold, supported
@@ -39,7 +40,7 @@ _CORNER_NODES, _CORNER_NODE_COST = 1_000, 2
 _NODE_COST, _NODE_COST_PER_FIVE_UNITS = 4, 12
 _MOST_JOINS, _JOINS_PER_EFFORT = 3_000_000, 3
 _MOST_BLOCK_UNITS = 20
-_WORK_PER_EFFORT = 10
+_WORK_PER_EFFORT = 16
 #: Above so many units a filling is dear: fewer scores are tried in the quick round.
 _MOST_FOR_ALL_SCORES, _MOST_FOR_ALL_ORDERS = 20, 80
 #: The corner search keeps a ground plan for every unit placed: too much memory for more.
@@ -98,7 +99,7 @@ def quick(box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> Packing | 
     count = len(problem.kind)
     scores = SCORES if count <= _MOST_FOR_ALL_SCORES else 2 if count <= _MOST_FOR_ALL_ORDERS else 1
     orders = _orders(problem) if count <= _MOST_FOR_ALL_ORDERS else _orders(problem)[:1]
-    left, _ = improve(problem, orders, scores, 0, 0, at, size)
+    left, _ = improve(problem, orders, scores, 0, 0, 0, at, size)
     if left == 0:
         return _packing(box, units, problem, at, size)
     return None
@@ -107,19 +108,22 @@ def quick(box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> Packing | 
 def finish(
     box: Box, units: tuple[PackUnit, ...], rules: PackRules, step: int, effort: Effort
 ) -> Packing | NoPacking | None:
-    """Take one step of the long search: a packing, a proven no, or None when it cannot tell. Units are canonical."""
+    """Take one step of the long search: a packing, a proven no, or None when it cannot tell. Units are canonical.
+
+    Steps from STEPS on are equally long and go on where the last ended.
+    """
     problem = problem_of(box, units, rules)
     at, size = _nowhere(problem)
     count = len(problem.kind)
     goods = not _weightless(problem)
     loose = _slack_percent(problem) > _LOOSE_PERCENT
-    now = course_of(goods=goods, loose=loose)[step]
+    now = step_of(step, goods=goods, loose=loose)
     flat = _one_layer(box, units, rules)
     if flat is not None and _relate(flat, now.nodes, effort, *_nowhere(flat)) == NONE:
         return _none(box)
     # Many goods are filled first, few are related first; cut pieces are joined before they are filled.
     filled_first = goods and count > _FEW_UNITS
-    if filled_first and _disturbed(problem, now.tries, effort, at, size):
+    if filled_first and _disturbed(problem, now.tries, step, effort, at, size):
         return _packing(box, units, problem, at, size)
     # Many pieces with room to spare: relations are too many to end, and fillings find what there is.
     if count <= MOST_UNITS and (goods or not loose or count <= _MOST_LOOSE_RELATED):
@@ -131,18 +135,25 @@ def finish(
     packed = (
         _blocks(problem, now.kept, effort, at, size)
         or _tight(problem, now.seeds, effort, at, size)
-        or (not filled_first and _disturbed(problem, now.tries, effort, at, size))
+        or (not filled_first and _disturbed(problem, now.tries, step, effort, at, size))
     )
     return _packing(box, units, problem, at, size) if packed else None
 
 
-def _disturbed(problem: Problem, tries: int, effort: Effort, at: Grid, size: Grid) -> bool:
+def _disturbed(problem: Problem, tries: int, step: int, effort: Effort, at: Grid, size: Grid) -> bool:
     """Fill greedily again and again, each time from the best order so far a little disturbed."""
-    if tries == 0 or effort.left <= 0:
+    case = _case(problem)
+    if tries == 0 or effort.left <= 0 or is_hopeless(effort.left_out.get(case, 0)):
         return False
-    left, work = improve(problem, _orders(problem), 1, tries, effort.left * _WORK_PER_EFFORT, at, size)
+    left, work = improve(problem, _orders(problem), 1, tries, effort.left * _WORK_PER_EFFORT, step, at, size)
     effort.take(work // _WORK_PER_EFFORT)
+    effort.left_out[case] = min(left, effort.left_out.get(case, left))
     return left == 0
+
+
+def _case(problem: Problem) -> Case:
+    length, width, height = problem.inner.tolist()
+    return length, width, height, len(problem.kind)
 
 
 def _none(box: Box) -> NoPacking:
@@ -183,10 +194,10 @@ def _relate(problem: Problem, nodes: int, effort: Effort, at: Grid, size: Grid) 
     cost = _NODE_COST + _NODE_COST_PER_FIVE_UNITS * len(problem.kind) // 5
     allowed = effort.take(nodes * cost) // cost
     # One layer of equal units may be as large as another container for all of them.
-    which = (int(problem.inner[0]), int(problem.inner[1]), int(problem.inner[2]), len(problem.kind))
-    if which not in effort.relations:
-        effort.relations[which] = Relations(problem)
-    answer, used = effort.relations[which].search(allowed, at, size)
+    case = _case(problem)
+    if case not in effort.relations:
+        effort.relations[case] = Relations(problem)
+    answer, used = effort.relations[case].search(allowed, at, size)
     effort.left += (allowed - min(allowed, used)) * cost
     return answer
 

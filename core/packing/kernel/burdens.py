@@ -9,11 +9,11 @@ from typing import NamedTuple
 import numpy as np
 import numpy.typing as npt
 
-from core.packing.kernel.compiled import compiled
+from core.packing.kernel.compiled import compiled, lent, written_in
 from core.packing.kernel.problem import Grid, Problem, Row
 from core.packing.kernel.resting import contact, is_too_heavy
 
-__all__ = ["Burdens", "burdens_for", "can_carry", "holders_of", "lies_under", "set_down"]
+__all__ = ["Burdens", "burdens_for", "can_carry", "empty", "holders_of", "lent_burdens", "lies_under", "set_down"]
 
 _Shares = npt.NDArray[np.float64]
 
@@ -50,6 +50,22 @@ def burdens_for(n: int) -> Burdens:
 
 
 @compiled
+def lent_burdens(b: Burdens) -> Burdens:
+    """Return the same arrays as ones whose users nobody counts; ``b`` must outlive them."""
+    return Burdens(
+        lent(b.holders), lent(b.shares), lent(b.rests_on), lent(b.carried), lent(b.added), lent(b.found),
+        lent(b.areas), lent(b.stack), lent(b.loads),
+    )  # fmt: skip
+
+
+@compiled
+def empty(b: Burdens) -> None:
+    """Forget all that was set down."""
+    b.rests_on[:] = 0
+    b.carried[:] = 0.0
+
+
+@compiled
 def holders_of(
     gap: int, limit: Row, done: Row, count: int, at: Grid, size: Grid, b: Burdens,
     x: int, y: int, z: int, dx: int, dy: int,
@@ -70,17 +86,19 @@ def holders_of(
     return found, held
 
 
-@compiled
+@written_in
 def lies_under(
     gap: int, floor: int, done: Row, count: int, at: Grid, size: Grid, x: int, y: int, top: int, dx: int, dy: int
 ) -> bool:
     """Return whether a unit with its top here would carry one that is placed already."""
+    found = False
     for index in range(count):
         k = done[index]
         above = at[k, 2] == top + gap and at[k, 2] > floor
         if above and contact(x, y, dx, dy, at[k, 0], at[k, 1], size[k, 0], size[k, 1]) > 0:
-            return True
-    return False
+            found = True
+            break
+    return found
 
 
 @compiled

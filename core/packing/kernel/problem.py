@@ -10,9 +10,10 @@ from typing import NamedTuple
 import numpy as np
 import numpy.typing as npt
 
+from core.packing.kernel.compiled import compiled, lent
 from core.packing.model import Box, PackRules, PackUnit, floor_um, orientations
 
-__all__ = ["Grid", "Problem", "Row", "problem_of"]
+__all__ = ["Grid", "Problem", "Row", "lent_problem", "problem_of"]
 
 Row = npt.NDArray[np.int64]
 Grid = npt.NDArray[np.int64]
@@ -37,6 +38,15 @@ class Problem(NamedTuple):
     gap: int
     support: int  #: percent
     floor: int  #: a unit no higher than this stands on the floor
+
+
+@compiled
+def lent_problem(p: Problem) -> Problem:
+    """Return the same arrays as ones whose users nobody counts; ``p`` must outlive them."""
+    return Problem(
+        lent(p.inner), lent(p.sizes), lent(p.ways), lent(p.kind), lent(p.weight), lent(p.limit), lent(p.side),
+        lent(p.bottom), lent(p.top), lent(p.window), p.gap, p.support, p.floor,
+    )  # fmt: skip
 
 
 def problem_of(box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> Problem:

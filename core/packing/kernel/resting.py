@@ -2,13 +2,13 @@
 
 import numpy as np
 
-from core.packing.kernel.compiled import compiled
+from core.packing.kernel.compiled import compiled, written_in
 from core.packing.kernel.problem import Grid, Problem, Row
 
 __all__ = ["contact", "is_too_heavy", "loads_hold", "supported"]
 
 
-@compiled
+@written_in
 def contact(ax: int, ay: int, adx: int, ady: int, bx: int, by: int, bdx: int, bdy: int) -> int:
     """Return the area two bases share, um2."""
     wide = min(ax + adx, bx + bdx) - max(ax, bx)
@@ -31,16 +31,14 @@ def supported(
     return held * 100 >= p.support * dx * dy
 
 
-@compiled
+@written_in
 def is_too_heavy(load: float, limit: int) -> bool:
     """Return whether a load is more than a limit in mg (-1: none, 0: nothing may rest there).
 
     Loads are floats. One that was split unevenly is rounded to the safe side by a millionth, and the checker counts again
     in fractions; a whole number of mg was not, so that two of 1 kg go on what carries 2 kg.
     """
-    if limit < 0:
-        return False
-    return limit == 0 or load > limit or (load != np.floor(load) and load * 1.000001 > limit)
+    return limit >= 0 and (limit == 0 or load > limit or (load != np.floor(load) and load * 1.000001 > limit))
 
 
 @compiled

@@ -4,7 +4,7 @@ A space is x1, y1, z1, x2, y2, z2 in the container inflated by the gap. Placing 
 into up to six smaller ones; those inside another, or too small for anything left, are dropped.
 """
 
-from core.packing.kernel.compiled import compiled
+from core.packing.kernel.compiled import compiled, written_in
 from core.packing.kernel.problem import Grid, Row
 
 __all__ = ["MOST_SPACES", "carve"]
@@ -13,18 +13,30 @@ __all__ = ["MOST_SPACES", "carve"]
 MOST_SPACES = 400
 
 
-@compiled
+@written_in
 def _inside(spaces: Grid, one: int, other: int) -> bool:
+    inside = True
     for axis in range(3):
         if spaces[one, axis] < spaces[other, axis] or spaces[one, axis + 3] > spaces[other, axis + 3]:
-            return False
-    return True
+            inside = False
+            break
+    return inside
 
 
-@compiled
-def _useful(space: Row, rest: Grid, count: int) -> bool:
+@written_in
+def _copy(spaces: Grid, one: int, other: int) -> None:
+    for side in range(6):
+        spaces[other, side] = spaces[one, side]
+
+
+@written_in
+def _useful(spaces: Grid, one: int, rest: Grid, count: int) -> bool:
     """Return whether any of the sizes left to place fits."""
-    long, wide, high = space[3] - space[0], space[4] - space[1], space[5] - space[2]
+    long, wide, high = (
+        spaces[one, 3] - spaces[one, 0],
+        spaces[one, 4] - spaces[one, 1],
+        spaces[one, 5] - spaces[one, 2],
+    )
     found = False
     for k in range(count):
         if rest[k, 0] <= long and rest[k, 1] <= wide and rest[k, 2] <= high:
@@ -52,16 +64,16 @@ def carve(spaces: Grid, count: int, low: Row, high: Row, least: Row, rest: Grid,
             continue
         for axis in range(3):
             if low[axis] - spaces[index, axis] >= least[axis] and born < spaces.shape[0]:
-                spaces[born] = spaces[index]
+                _copy(spaces, index, born)
                 spaces[born, axis + 3] = low[axis]
                 born += 1
             if spaces[index, axis + 3] - high[axis] >= least[axis] and born < spaces.shape[0]:
-                spaces[born] = spaces[index]
+                _copy(spaces, index, born)
                 spaces[born, axis] = high[axis]
                 born += 1
         spaces[index, 0] = -1
     for index in range(count, born):
-        if not _useful(spaces[index], rest, rest_count):
+        if not _useful(spaces, index, rest, rest_count):
             spaces[index, 0] = -1
     work[0] += (born - count) * born // 8
     # Old spaces are never inside one another; new ones may be inside an old or another new one.
@@ -77,6 +89,6 @@ def carve(spaces: Grid, count: int, low: Row, high: Row, least: Row, rest: Grid,
     for index in range(born):
         if spaces[index, 0] >= 0:
             if kept != index:
-                spaces[kept] = spaces[index]
+                _copy(spaces, index, kept)
             kept += 1
     return kept

@@ -1,0 +1,134 @@
+"""Filling again and again, each time from the best order so far a little disturbed (packing kernel).
+
+Random numbers come from a counter, so equal input gives equal output.
+"""
+
+import numpy as np
+
+from core.packing.kernel.chance import FIRST_SEED, shuffled
+from core.packing.kernel.compiled import ONE, ZERO, compiled, lent
+from core.packing.kernel.filling import fill, volume
+from core.packing.kernel.places import (
+    BOTH_ENDS,
+    EVEN,
+    FIRST_CORNER,
+    LEVEL,
+    SCORES,
+    TOP_EDGES,
+    Workspace,
+    lent_workspace,
+    workspace_for,
+)
+from core.packing.kernel.problem import Grid, Problem, Row, lent_problem
+
+__all__ = ["improve"]
+
+#: Scores tried at first with units as low as each may stand.
+_LOW_SCORES = 2
+#: Any way a unit may stand, as bits.
+_ANY_WAY = 63
+#: After so many tries without success the search begins anew from a sorted order.
+_PATIENCE = 60
+
+
+@compiled
+def improve(
+    p: Problem, orders: Grid, scores: int, tries: int, most_work: int, turn: int, at: Grid, size: Grid
+) -> tuple[int, int]:
+    """Fill from every order with the first ``scores`` scores, then disturb the best order ``tries`` times, while work lasts.
+
+    Each ``turn`` disturbs it in other ways. Return how much was left out at least, in thousandths of all units' volume, and the
+    work done. Nought left out means all units are placed in ``at`` and ``size``.
+    """
+    w = workspace_for(orders.shape[1])
+    left = _improve(lent_problem(p), orders, scores, tries, most_work, turn, lent(at), lent(size), lent_workspace(w))
+    whole = ZERO
+    for i in range(orders.shape[1]):
+        whole += volume(p, i)
+    # ``w`` is used once more here, so that what it lent stays until then.
+    return -(-1000 * left // whole), w.work[0]
+
+
+@compiled
+def _improve(
+    p: Problem, orders: Grid, scores: int, tries: int, most_work: int, turn: int, at: Grid, size: Grid, w: Workspace
+) -> int:
+    """Return the least volume left out."""
+    n = orders.shape[1]
+    placed, every = np.zeros(n, dtype=np.int64), np.full(n, _ANY_WAY, dtype=np.int64)
+    here, here_placed, here_allowed = orders[0].copy(), placed.copy(), every.copy()
+    here_left, here_how, here_level = -ONE, ZERO, ZERO
+    levels = EVEN + 1 if np.min(p.bottom) < p.floor else 1
+    for level in range(min(levels, EVEN)):
+        for how in range(scores if level == LEVEL else min(scores, _LOW_SCORES)):
+            for row in range(orders.shape[0]):
+                left = fill(p, orders[row], how, level, FIRST_CORNER, at, size, placed, every, -ONE, w)
+                if left == 0:
+                    return 0
+                if here_left < 0 or left < here_left:
+                    here_left, here_how, here_level = left, how, level
+                    here[:] = orders[row]
+                    here_placed[:] = placed
+    seed = shuffled(FIRST_SEED + turn)
+    least_left = here_left
+    order, allowed = here.copy(), every.copy()
+    idle = 0
+    for _ in range(tries):
+        if w.work[0] > most_work:
+            break
+        order[:] = here
+        allowed[:] = here_allowed
+        seed = shuffled(seed)
+        how = here_how if seed % 2 else (seed >> 8) % SCORES
+        which = (BOTH_ENDS if (seed >> 20) % 3 == 0 else 0) | (TOP_EDGES if p.support > 0 and (seed >> 50) % 8 else 0)
+        level = here_level if (seed >> 24) % 3 else (seed >> 28) % levels
+        seed = _disturb(p, order, allowed, here_placed, seed)
+        left = fill(p, order, how, level, which, at, size, placed, allowed, here_left, w)
+        if left == 0:
+            return 0
+        least_left = min(least_left, left)
+        idle = 0 if left < here_left else idle + 1
+        if left <= here_left:
+            here_left, here_how, here_level = left, how, level
+            here[:] = order
+            here_allowed[:] = allowed
+            here_placed[:] = placed
+        elif idle > _PATIENCE:
+            idle = 0
+            seed = shuffled(seed)
+            here[:] = orders[seed % orders.shape[0]]
+            here_allowed[:] = _ANY_WAY
+            here_how, here_level = (seed >> 10) % SCORES, (seed >> 14) % levels
+            here_left = fill(p, here, here_how, here_level, FIRST_CORNER, at, size, here_placed, here_allowed, -ONE, w)
+            if here_left == 0:
+                return 0
+    return least_left
+
+
+@compiled
+def _disturb(p: Problem, order: Row, allowed: Row, placed: Row, seed: int) -> int:
+    """Change one to three things in the order or in how units may stand; return the next number of the generator."""
+    n = len(order)
+    seed = shuffled(seed)
+    for _ in range(1 + seed % 3):
+        seed = shuffled(seed)
+        a = (seed >> 4) % n
+        if p.support > 0 and (seed >> 40) % 4 == 0:
+            # Let a unit stand one way only, or any way again.
+            unit = order[a]
+            allowed[unit] = _ANY_WAY if allowed[unit] != _ANY_WAY else 1 << ((seed >> 44) % p.ways[unit])
+        elif (seed >> 30) % 2:
+            # Bring a unit that was left out forward.
+            for step in range(n):
+                if not placed[order[(a + step) % n]]:
+                    a = (a + step) % n
+                    break
+            b = (seed >> 36) % (a + 1)
+            unit = order[a]
+            for place in range(a, b, -1):
+                order[place] = order[place - 1]
+            order[b] = unit
+        else:
+            b = (seed >> 36) % n
+            order[a], order[b] = order[b], order[a]
+    return seed

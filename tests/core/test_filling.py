@@ -1,0 +1,129 @@
+"""Where fillings put units, what they leave out, and how much work a request may cost."""
+
+import unittest
+from decimal import Decimal
+
+import numpy as np
+
+from core.packing.courses import EFFORT_ONE, Effort, effort_for, is_hopeful, is_hopeless
+from core.packing.kernel.filling import fill, volume
+from core.packing.kernel.improving import improve
+from core.packing.kernel.places import BOTH_ENDS, FIRST_CORNER, LEVEL, SCORES, TOP_EDGES, workspace_for
+from core.packing.kernel.problem import Grid, Problem, problem_of
+from core.packing.model import Packing, PackRules, PackUnit, Placement
+from core.packing.verify import faults_of
+from tests.core.samples import box, unit
+
+RULES = PackRules(gap_um=0, support_percent=75)
+
+
+def row_of_three() -> tuple[Problem, tuple[PackUnit, ...]]:
+    """Return three units that fill the floor side by side, the middle one higher and the only one to carry, and a fourth."""
+    units = (
+        unit("left", 1, (100, 100, 50), load_on_top_mg=0),
+        unit("middle", 1, (100, 100, 100)),
+        unit("right", 1, (100, 100, 50), load_on_top_mg=0),
+        unit("top", 1, (80, 80, 80)),
+    )
+    return problem_of(box(300, 100, 190), units, RULES), units
+
+
+def filled(p: Problem, which: int) -> tuple[int, Grid, Grid]:
+    """Fill in the order of the rows; return the volume left out, places and sizes."""
+    n = len(p.kind)
+    at, size = np.zeros((n, 3), dtype=np.int64), np.zeros((n, 3), dtype=np.int64)
+    placed, every = np.zeros(n, dtype=np.int64), np.full(n, 63, dtype=np.int64)
+    left = fill(p, np.arange(n), 0, LEVEL, which, at, size, placed, every, -1, workspace_for(n))
+    return left, at, size
+
+
+class Places(unittest.TestCase):
+    def test_the_corner_of_a_space_may_be_over_what_carries_nothing(self) -> None:
+        problem, _ = row_of_three()
+        for which in (FIRST_CORNER, BOTH_ENDS):
+            left, _, _ = filled(problem, which)
+            self.assertEqual(left, volume(problem, 3))
+
+    def test_the_edges_of_tops_are_places_too(self) -> None:
+        problem, units = row_of_three()
+        left, at, size = filled(problem, TOP_EDGES)
+        self.assertEqual(left, 0)
+        self.assertEqual(at[3].tolist(), [100_000, 0, 100_000])
+        placements = tuple(
+            Placement(unit=units[k].code, at_um=tuple(at[k].tolist()), size_um=tuple(size[k].tolist()))
+            for k in range(4)
+        )
+        self.assertEqual(faults_of(Packing(box="B", placements=placements), box(300, 100, 190), units, RULES), ())
+
+    def test_another_filling_in_the_same_workspace_forgets_the_first(self) -> None:
+        problem, _ = row_of_three()
+        n, w = 4, workspace_for(4)
+        at, size = np.zeros((n, 3), dtype=np.int64), np.zeros((n, 3), dtype=np.int64)
+        placed, every = np.zeros(n, dtype=np.int64), np.full(n, 63, dtype=np.int64)
+        seen = []
+        for _ in range(2):
+            left = fill(problem, np.arange(n), 0, LEVEL, TOP_EDGES, at, size, placed, every, -1, w)
+            seen.append((left, at.tolist(), w.burdens.carried.tolist()))
+        self.assertEqual(seen[0], seen[1])
+        self.assertEqual(seen[0][2][1], float(problem.weight[3]))
+
+
+class Improving(unittest.TestCase):
+    def test_what_is_left_out_is_told_in_thousandths_of_the_volume(self) -> None:
+        units = (unit("large", 1, (100, 100, 90)), unit("small", 1, (100, 100, 10)), unit("more", 1, (100, 100, 100)))
+        problem = problem_of(box(100, 100, 100), units, RULES)
+        at, size = np.zeros((3, 3), dtype=np.int64), np.zeros((3, 3), dtype=np.int64)
+        orders = np.array([[0, 1, 2], [2, 1, 0]])
+        left, work = improve(problem, orders, SCORES, 20, 10**9, 0, at, size)
+        self.assertEqual(left, 500)
+        self.assertGreater(work, 0)
+
+    def test_it_ends_when_the_work_is_spent(self) -> None:
+        problem, _ = row_of_three()
+        high = problem._replace(inner=np.array([300_000, 100_000, 140_000]))
+        at, size = np.zeros((4, 3), dtype=np.int64), np.zeros((4, 3), dtype=np.int64)
+        orders = np.array([[0, 1, 2, 3]])
+        _, little = improve(high, orders, 1, 100_000, 5_000, 0, at, size)
+        _, more = improve(high, orders, 1, 100_000, 50_000, 0, at, size)
+        self.assertLess(little, 6_000)
+        self.assertLess(more, 51_000)
+        self.assertGreater(more, 50_000)
+
+    def test_the_same_turn_gives_the_same(self) -> None:
+        problem, _ = row_of_three()
+        found = []
+        for _ in range(2):
+            at, size = np.zeros((4, 3), dtype=np.int64), np.zeros((4, 3), dtype=np.int64)
+            found.append((improve(problem, np.array([[3, 2, 1, 0]]), 1, 200, 10**9, 3, at, size), at.tolist()))
+        self.assertEqual(found[0], found[1])
+
+
+class Work(unittest.TestCase):
+    def test_what_could_save_much_gets_more_work_and_little_gets_little(self) -> None:
+        granted = []
+        for stake in ("0.05", "0.5", "1", "40"):
+            effort = Effort(left=0, most_stretch=600_000)
+            effort.stretch(Decimal(stake))
+            granted.append(effort.left)
+        self.assertEqual(granted, [2_250, 225_000, 600_000, 600_000])
+
+    def test_more_work_is_granted_once(self) -> None:
+        effort = Effort(left=10, most_stretch=600_000)
+        effort.stretch(Decimal("0.5"))
+        effort.take(200_000)
+        # Something dearer than this was found meanwhile: less is at stake, so nothing is added.
+        effort.stretch(Decimal("0.4"))
+        self.assertEqual(effort.left, 25_010)
+        effort.stretch(Decimal("0.6"))
+        self.assertEqual(effort.left, 25_010 + 324_000 - 225_000)
+
+    def test_only_a_few_mixed_goods_are_worth_more(self) -> None:
+        mixed = (unit("a", 4, (50, 60, 70)), unit("b", 4, (40, 60, 70)))
+        many = (unit("a", 14, (50, 60, 70)), unit("b", 4, (40, 60, 70)))
+        equal = (unit("a", 8, (50, 60, 70)),)
+        self.assertGreater(effort_for(mixed, RULES).most_stretch, EFFORT_ONE)
+        self.assertEqual([effort_for(units, RULES).most_stretch for units in (many, equal)], [0, 0])
+
+    def test_near_is_hopeful_and_far_is_hopeless(self) -> None:
+        self.assertEqual([is_hopeful(v) for v in (0, 150, 151, 1000)], [True, True, False, False])
+        self.assertEqual([is_hopeless(v) for v in (0, 250, 251, 1000)], [False, False, True, True])
