@@ -13,7 +13,7 @@ from typing import Literal
 
 from core.errors import InvalidPacking
 from core.packing.canonical import canonical_units, code_of, dealt_back
-from core.packing.courses import STEPS, Effort, effort_for, is_hopeful
+from core.packing.courses import STEPS, Effort, effort_for
 from core.packing.model import Box, NoPacking, Packing, PackRules, PackUnit
 from core.packing.reasons import no_packing_reason
 from core.packing.ruled_out import ruled_out
@@ -122,9 +122,9 @@ class _Search:
             for place in _in_turn(self._open(), self.boxes, self.units, self.rules):
                 self._look(place, step, effort)
         for step in range(STEPS, STEPS + _MOST_ROUNDS):
-            hopeful = [place for place in self._open() if is_hopeful(self._left_out(place, effort))]
+            hopeful = [place for place in self._open() if effort.is_hopeful(self._left_out(place, effort))]
             if hopeful:
-                effort.stretch(self._stake(hopeful[0]))
+                effort.go_on(self._stake(hopeful[0]))
             if effort.left <= 0:
                 return
             for place in sorted(hopeful, key=lambda place: self._left_out(place, effort)):

@@ -11,8 +11,18 @@ from core.packing.kernel.relations import Relations
 from core.packing.model import PackRules, PackUnit
 
 __all__ = [
-    "EFFORT_ONE", "STEPS", "Case", "Effort", "Step", "effort_for", "is_hopeful", "is_hopeless", "step_of",
+    "EFFORT_ONE", "STEPS", "Case", "Effort", "Step", "Stretch", "effort_for", "is_hopeless", "step_of",
 ]  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Stretch:
+    """What may be spent in addition on containers where a packing is likely; little for little that could be saved."""
+
+    hopeful: int  #: a packing is likely where the best filling leaves out no more than this, in thousandths
+    least: int
+    at_double: int  #: added when the answer so far costs twice as much; else with the square of the share saved
+    most: int
 
 
 #: The inside of a container (um) and the number of units: what a search in it is known by during one request.
@@ -27,8 +37,8 @@ class Effort:
     """
 
     left: int
-    most_stretch: int = 0  #: may be spent in addition where it is worth while
-    stretched: int = 0  #: has been granted in addition
+    stretch: Stretch | None = None  #: what may be spent in addition; None: nothing
+    stretched: int = 0  #: what was granted of it
     #: The searches over relations begun so far, by the inside of the container (um) and the number of units.
     relations: dict[Case, Relations] = field(default_factory=dict)
     #: How much of the goods the best filling so far has left out, in thousandths of their volume.
@@ -40,11 +50,16 @@ class Effort:
         self.left -= given
         return given
 
-    def stretch(self, stake: Decimal) -> None:
+    def go_on(self, stake: Decimal) -> None:
         """Grant what may be spent in addition where a packing is likely and would save this share of what it costs itself."""
-        wanted = min(self.most_stretch, int(_STRETCH_AT_DOUBLE * stake * stake))
-        self.left += max(0, wanted - self.stretched)
-        self.stretched = max(wanted, self.stretched)
+        if self.stretch is not None:
+            wanted = min(self.stretch.most, self.stretch.least + int(self.stretch.at_double * stake * stake))
+            self.left += max(0, wanted - self.stretched)
+            self.stretched = max(wanted, self.stretched)
+
+    def is_hopeful(self, left_out: int) -> bool:
+        """Return whether fillings that leave out so many thousandths come near enough for going on."""
+        return self.stretch is not None and left_out <= self.stretch.hopeful
 
 
 #: Work for one request: cut pieces that may lie anyhow are worth a long search, goods with cushions and loads a shorter
@@ -52,12 +67,11 @@ class Effort:
 _EFFORT_ANYHOW, _EFFORT_GOODS = 450_000, 80_000
 #: Equal goods are mostly settled by layers, many by fillings.
 _EFFORT_EQUAL, _EFFORT_MANY, _MANY_UNITS = 60_000, 80_000, 16
-#: Goods: what the best filling leaves out, in thousandths. Of 640 orders all but one of the dearer answers lay below the
-#: first in a cheaper container; hardly a packing was ever found above the second.
-_HOPEFUL, _HOPELESS = 150, 250
-#: What may be spent in addition on hopeful containers when the answer so far costs twice as much (with the square of the
-#: share that would be saved: little for little), and at most.
-_STRETCH_AT_DOUBLE, _MOST_STRETCH = 900_000, 600_000
+#: Hardly a packing was ever found where the best filling left out more than this, in thousandths.
+_HOPELESS = 250
+#: Of 640 orders of mixed goods all but one of the dearer answers had a cheaper container with 150 thousandths or less left out.
+_STRETCH_GOODS = Stretch(hopeful=150, least=0, at_double=900_000, most=600_000)
+_STRETCH_ANYHOW = Stretch(hopeful=60, least=150_000, at_double=0, most=150_000)
 #: And for one container on its own: a plan asks for each of the cupboard's.
 EFFORT_ONE = 25_000
 
@@ -115,11 +129,6 @@ def step_of(step: int, *, goods: bool, loose: bool) -> Step:
     return (_LOOSE if loose else _TIGHT)[step]
 
 
-def is_hopeful(left_out: int) -> bool:
-    """Return whether fillings that leave out so many thousandths come near enough for a packing to be likely."""
-    return left_out <= _HOPEFUL
-
-
 def is_hopeless(left_out: int) -> bool:
     """Return whether fillings that leave out so many thousandths are not worth going on with."""
     return left_out > _HOPELESS
@@ -129,8 +138,8 @@ def effort_for(units: tuple[PackUnit, ...], rules: PackRules) -> Effort:
     """Return what one request for these units may cost."""
     anyhow = rules.support_percent == 0 and all(len(set(u.up_axes)) == 3 and u.load_on_top_mg is None for u in units)
     if anyhow:
-        return Effort(left=_EFFORT_ANYHOW)
+        return Effort(left=_EFFORT_ANYHOW, stretch=_STRETCH_ANYHOW)
     if len(units) == 1:
         return Effort(left=_EFFORT_EQUAL)
     many = sum(unit.quantity for unit in units) > _MANY_UNITS
-    return Effort(left=_EFFORT_MANY) if many else Effort(left=_EFFORT_GOODS, most_stretch=_MOST_STRETCH)
+    return Effort(left=_EFFORT_MANY) if many else Effort(left=_EFFORT_GOODS, stretch=_STRETCH_GOODS)

@@ -5,7 +5,7 @@ from decimal import Decimal
 
 import numpy as np
 
-from core.packing.courses import EFFORT_ONE, Effort, effort_for, is_hopeful, is_hopeless
+from core.packing.courses import EFFORT_ONE, Effort, Stretch, effort_for, is_hopeless
 from core.packing.kernel.filling import fill, volume
 from core.packing.kernel.improving import improve
 from core.packing.kernel.places import BOTH_ENDS, FIRST_CORNER, LEVEL, SCORES, TOP_EDGES, workspace_for
@@ -98,32 +98,45 @@ class Improving(unittest.TestCase):
         self.assertEqual(found[0], found[1])
 
 
+GOODS = Stretch(hopeful=150, least=0, at_double=900_000, most=600_000)
+
+
 class Work(unittest.TestCase):
     def test_what_could_save_much_gets_more_work_and_little_gets_little(self) -> None:
         granted = []
         for stake in ("0.05", "0.5", "1", "40"):
-            effort = Effort(left=0, most_stretch=600_000)
-            effort.stretch(Decimal(stake))
+            effort = Effort(left=0, stretch=GOODS)
+            effort.go_on(Decimal(stake))
             granted.append(effort.left)
         self.assertEqual(granted, [2_250, 225_000, 600_000, 600_000])
 
     def test_more_work_is_granted_once(self) -> None:
-        effort = Effort(left=10, most_stretch=600_000)
-        effort.stretch(Decimal("0.5"))
+        effort = Effort(left=10, stretch=GOODS)
+        effort.go_on(Decimal("0.5"))
         effort.take(200_000)
         # Something dearer than this was found meanwhile: less is at stake, so nothing is added.
-        effort.stretch(Decimal("0.4"))
+        effort.go_on(Decimal("0.4"))
         self.assertEqual(effort.left, 25_010)
-        effort.stretch(Decimal("0.6"))
+        effort.go_on(Decimal("0.6"))
         self.assertEqual(effort.left, 25_010 + 324_000 - 225_000)
 
-    def test_only_a_few_mixed_goods_are_worth_more(self) -> None:
+    def test_where_nothing_may_be_added_nothing_is(self) -> None:
+        effort = Effort(left=10)
+        effort.go_on(Decimal(1))
+        self.assertEqual((effort.left, effort.is_hopeful(0)), (10, False))
+
+    def test_only_a_few_mixed_goods_and_cut_pieces_are_worth_more(self) -> None:
         mixed = (unit("a", 4, (50, 60, 70)), unit("b", 4, (40, 60, 70)))
         many = (unit("a", 14, (50, 60, 70)), unit("b", 4, (40, 60, 70)))
         equal = (unit("a", 8, (50, 60, 70)),)
-        self.assertGreater(effort_for(mixed, RULES).most_stretch, EFFORT_ONE)
-        self.assertEqual([effort_for(units, RULES).most_stretch for units in (many, equal)], [0, 0])
+        loose = (unit("a", 1, (50, 60, 70), up_axes=(0, 1, 2)), unit("b", 1, (40, 60, 70), up_axes=(0, 1, 2)))
+        worth = (effort_for(mixed, RULES), effort_for(loose, PackRules(gap_um=0, support_percent=0)))
+        for effort in worth:
+            assert effort.stretch is not None
+            self.assertGreater(effort.stretch.most, EFFORT_ONE)
+        self.assertEqual([effort_for(units, RULES).stretch for units in (many, equal)], [None, None])
 
     def test_near_is_hopeful_and_far_is_hopeless(self) -> None:
-        self.assertEqual([is_hopeful(v) for v in (0, 150, 151, 1000)], [True, True, False, False])
+        effort = Effort(left=0, stretch=GOODS)
+        self.assertEqual([effort.is_hopeful(v) for v in (0, 150, 151, 1000)], [True, True, False, False])
         self.assertEqual([is_hopeless(v) for v in (0, 250, 251, 1000)], [False, False, True, True])
