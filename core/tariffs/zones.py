@@ -1,10 +1,12 @@
 """From origin and destination to a zone, and from a ship date to the arrival (tariffs)."""
 
+from collections import defaultdict
+from collections.abc import Sequence
 from datetime import date, timedelta
 
 from core.tariffs.model import Place, Service, Tariff, ZoneRule
 
-__all__ = ["SHIP_DAYS", "arrival_date", "next_ship_day", "plain_postcode", "zone_of"]
+__all__ = ["SHIP_DAYS", "arrival_date", "next_ship_day", "overlaps", "plain_postcode", "zone_of"]
 
 
 def plain_postcode(text: str) -> str:
@@ -68,3 +70,31 @@ def arrival_date(service: Service, shipped_on: date, transit_days: int) -> date:
         if day.weekday() in service.days_moved:
             left -= 1
     return day
+
+
+def overlaps(rules: Sequence[ZoneRule]) -> list[tuple[ZoneRule, ZoneRule, str]]:
+    """Return each two rules that say equally much of one postcode and lead to different zones, with where they meet.
+
+    Nobody could say which of them holds. The earlier rule comes first; "" is the whole country.
+    """
+    alike: dict[tuple[str, str, str, int], list[int]] = defaultdict(list)
+    for place, rule in enumerate(rules):
+        length = len(rule.first or rule.prefix)
+        alike[rule.country, rule.origin_country, rule.origin_prefix, length].append(place)
+    found: list[tuple[int, int, str]] = []
+    for places in alike.values():
+        reaching: list[int] = []
+        for place in sorted(places, key=lambda place: _ends(rules[place])):
+            first = _ends(rules[place])[0]
+            reaching = [other for other in reaching if _ends(rules[other])[1] >= first]
+            found += [
+                (min(place, other), max(place, other), first)
+                for other in reaching
+                if rules[other].zone != rules[place].zone
+            ]
+            reaching.append(place)
+    return [(rules[one], rules[other], where) for one, other, where in sorted(found)]
+
+
+def _ends(rule: ZoneRule) -> tuple[str, str]:
+    return (rule.first, rule.last) if rule.first else (rule.prefix, rule.prefix)

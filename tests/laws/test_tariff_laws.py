@@ -4,6 +4,7 @@ import unittest
 from dataclasses import replace
 from datetime import date, time
 from decimal import Decimal
+from itertools import product
 
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -14,15 +15,18 @@ from core.tariffs.model import (
     Format,
     Increment,
     Limits,
+    Place,
     Service,
     Surcharge,
     Tariff,
     VolumetricRule,
     WeightStep,
+    ZoneRule,
     ZoneTable,
 )
 from core.tariffs.oddities import oddities_of
 from core.tariffs.quote import Quote, least_price, quote_all, quote_service, tariff_in_force
+from core.tariffs.zones import overlaps, zone_of
 from core.units import Size
 from tests.core.samples import SENDING, service, tariff
 
@@ -178,3 +182,54 @@ class TariffLaws(unittest.TestCase):
         steps = (WeightStep(up_to_mg=1_000_000, price=D(5)), WeightStep(up_to_mg=25_000_000, price=D(4)))
         one = service(zones=(ZoneTable(zone="1", steps=steps, transit_days=1),), cut_off=time(12))
         self.assertIn("the price falls from 5 to 4 above 1.000 kg", " ".join(oddities_of(tariff(one))))
+
+
+@st.composite
+def zone_rules(draw: st.DrawFn) -> tuple[ZoneRule, ...]:
+    """Return a few rules over postcodes of the letters A to C: beginnings, ranges, the whole country, some with an origin."""
+    found = []
+    for _ in range(draw(st.integers(1, 7))):
+        length = draw(st.integers(0, 2))
+        one, other = sorted(draw(st.text("ABC", min_size=length, max_size=length)) for _ in range(2))
+        ranged = length > 0 and draw(st.booleans())
+        origin = draw(st.sampled_from(["", "", "A", "B"]))
+        found.append(
+            ZoneRule(
+                zone=draw(st.sampled_from("12")), country="ALM",
+                prefix="" if ranged else one, first=one if ranged else "", last=other if ranged else "",
+                origin_country="ALM" if origin else "", origin_prefix=origin,
+            )
+        )  # fmt: skip
+    return tuple(found)
+
+
+class Zones(unittest.TestCase):
+    POSTCODES = tuple("".join(letters) for letters in product("ABC", repeat=2))
+
+    def zones(self, rules: tuple[ZoneRule, ...]) -> list[str | None]:
+        one = replace(tariff(), zone_rules=rules)
+        return [
+            zone_of(one, Place(country="ALM", postcode=to), Place(country="ALM", postcode=origin))
+            for to in self.POSTCODES
+            for origin in self.POSTCODES
+        ]
+
+    @MANY
+    @given(zone_rules())
+    def test_without_an_overlap_the_order_of_the_rules_says_nothing(self, rules: tuple[ZoneRule, ...]) -> None:
+        if not overlaps(rules):
+            self.assertEqual(self.zones(rules), self.zones(rules[::-1]))
+
+    @MANY
+    @given(zone_rules())
+    def test_two_rules_that_overlap_leave_a_postcode_to_their_order(self, rules: tuple[ZoneRule, ...]) -> None:
+        for one, other, where in overlaps(rules):
+            self.assertLess(rules.index(one), len(rules) - rules[::-1].index(other))
+            pair = (one, other)
+            self.assertNotEqual(self.zones(pair), self.zones(pair[::-1]), where)
+
+    def test_twenty_thousand_beginnings_are_looked_at_at_once(self) -> None:
+        rules = tuple(ZoneRule(zone="1", country="ALM", prefix=f"{n:05}") for n in range(20_000))
+        self.assertEqual(overlaps(rules), [])
+        again = ZoneRule(zone="2", country="ALM", prefix="", first="00777", last="00778")
+        self.assertEqual([where for _, _, where in overlaps((*rules, again))], ["00777", "00778"])
