@@ -148,12 +148,16 @@ def _cautions(lines: tuple[OrderLine, ...]) -> list[str]:
 
 
 def _left_out(chosen: Way, facts: Facts) -> list[str]:
-    """Say which inserts stay out because there are too few."""
-    out = dict.fromkeys(code for parcel in chosen.parcels for one in parcel.cartons for code in one.candidate.left_out)
-    return [
-        f"{facts.shelf.inserts[code].name} is left out: {_plain(max(facts.free.get(code, Decimal(0)), Decimal(0)))} free on the shelf."
-        for code in out
-    ]
+    """Say which inserts stay out because there are too few, and of which parcels when another one has them."""
+    parcels = [[code for one in parcel.cartons for code in one.candidate.left_out] for parcel in chosen.parcels]
+    told = []
+    for code in dict.fromkeys(code for codes in parcels for code in codes):
+        without = [str(number) for number, codes in enumerate(parcels, start=1) if code in codes]
+        everywhere = len(without) == len(parcels)
+        where = "" if everywhere else f" of parcel{'s' if len(without) > 1 else ''} {' and '.join(without)}"
+        there = _plain(max(facts.free.get(code, Decimal(0)), Decimal(0)))
+        told.append(f"{facts.shelf.inserts[code].name} is left out{where}: {there} free on the shelf.")
+    return told
 
 
 def _assumed(lines: tuple[OrderLine, ...]) -> list[str]:

@@ -109,7 +109,7 @@ def _lead_one(chosen: Way, whole: Tried, overrides: Overrides) -> str:
     if len(recipes_of(whole.expansion)) > 1:
         return f"{name} is the cheapest that takes these goods together."
     if chosen.only.container == next(iter(in_recipe(whole.expansion)), None):
-        return f"{name} is the recipe's own carton for this size of order."
+        return f"{name} is the recipe's own choice for this size of order."
     return f"{name} is the recipe's next choice." if chosen.in_recipe else f"{name} is the cheapest that fits."
 
 

@@ -228,10 +228,12 @@ def _assembled(
     free = dict(facts.free)
     parcels: list[PlannedParcel] = []
     requests: list[Request] = []
+    there = facts
     for number, lines in enumerate(shares):
         forced = keys[number] if keys else None
         carries = ONCE_AN_ORDER if number == 0 else ONCE_A_PARCEL
-        tried = try_all(lines, facts, aim, forced=forced, carries=carries)
+        there = replace(facts, free=dict(free))
+        tried = try_all(lines, there, aim, forced=forced, carries=carries)
         one = choose(tried, forced, free)
         if one is None or tried.request is None:
             return ()
@@ -243,7 +245,7 @@ def _assembled(
     ways = [Way(parcels=tuple(parcels))]
     if strapped and len(parcels) == 2:
         # The second carton again, without what is already in the first: they are one parcel now.
-        tried = try_all(shares[1], facts, aim, forced=parcels[1].candidate.key, carries=NOTHING_MORE)
+        tried = try_all(shares[1], there, aim, forced=parcels[1].candidate.key, carries=NOTHING_MORE)
         bare = choose(tried, parcels[1].candidate.key)
         both = replace(
             requests[0],

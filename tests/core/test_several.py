@@ -156,6 +156,34 @@ class AsAsked(unittest.TestCase):
         counts = [sum(1 for use in c.uses if use.role == "insert") for c in way.candidates]
         self.assertEqual(counts, [1, 0, 0])
 
+    def test_the_last_of_what_need_not_go_in_goes_into_the_first_parcel_and_stops_nothing(self) -> None:
+        inserts = (InsertAmount(insert="I", amount=1, per="parcel", place="top", required=False),)
+        lines = order(6, how=recipe(band(1, 6, outers=("C-14",), inserts=inserts)))
+        for left, counts, told in (
+            (3, [1, 1, 1], ""),
+            (2, [1, 1, 0], "Card is left out of parcel 3: 2 free on the shelf."),
+            (1, [1, 0, 0], "Card is left out of parcels 2 and 3: 1 free on the shelf."),
+            (0, [0, 0, 0], "Card is left out: 0 free on the shelf."),
+        ):
+            with self.subTest(left=left):
+                found = planned(lines, facts(free={"I": D(left)}), parcels=3)
+                uses = [sum(1 for use in c.uses if use.role == "insert") for c in found.chosen.candidates]
+                self.assertEqual(uses, counts)
+                self.assertEqual([text for text in found.warnings if "left out" in text], [told] if told else [])
+
+    def test_what_must_go_into_every_parcel_stops_the_order_when_there_are_too_few(self) -> None:
+        inserts = (InsertAmount(insert="I", amount=1, per="parcel", place="top", required=True),)
+        lines = order(6, how=recipe(band(1, 6, outers=("C-14",), inserts=inserts)))
+        stopped = plan(lines, facts(free={"I": D(2)}), parcels=3)
+        assert isinstance(stopped, Blocked)
+        self.assertIn("these parcels need 3, 2 is free", stopped.missing[0].message)
+
+    def test_two_strapped_share_what_is_left_of_an_insert_of_each_unit(self) -> None:
+        inserts = (InsertAmount(insert="I", amount=1, per="unit", place="top", required=False),)
+        lines = order(12, how=recipe(band(1, 6, outers=("C-14",), inserts=inserts)))
+        found = planned(lines, facts(free={"I": D(6)}))
+        self.assertEqual(sum(use.quantity for use in found.chosen.uses if use.supply == "I"), D(6))
+
 
 class Strapped(unittest.TestCase):
     def test_the_six_ways_two_cartons_may_lie(self) -> None:
