@@ -13,7 +13,7 @@ from typing import Literal
 
 from core.errors import InvalidPacking
 from core.packing.canonical import canonical_units, code_of, dealt_back
-from core.packing.courses import STEPS, Effort, effort_for
+from core.packing.courses import STEPS, Case, Effort, effort_for
 from core.packing.model import Box, NoPacking, Packing, PackRules, PackUnit
 from core.packing.reasons import no_packing_reason
 from core.packing.ruled_out import ruled_out
@@ -122,21 +122,19 @@ class _Search:
             for place in _in_turn(self._open(), self.boxes, self.units, self.rules):
                 self._look(place, step, effort)
         for step in range(STEPS, STEPS + _MOST_ROUNDS):
-            hopeful = [place for place in self._open() if effort.is_hopeful(self._left_out(place, effort))]
+            hopeful = [place for place in self._open() if effort.is_hopeful(self._case(place))]
             if hopeful:
                 effort.go_on(self._stake(hopeful[0]))
             if effort.left <= 0:
                 return
-            for place in sorted(hopeful, key=lambda place: self._left_out(place, effort)):
+            for place in sorted(hopeful, key=lambda place: effort.left_out[self._case(place)]):
                 self._look(place, step, effort)
 
     def _open(self) -> list[int]:
         return [place for place, no in enumerate(self.noes) if no is None]
 
-    def _left_out(self, place: int, effort: Effort) -> int:
-        """Return how much the best filling so far leaves out, in thousandths; all of it when there was none."""
-        count = sum(unit.quantity for unit in self.units)
-        return effort.left_out.get((*self.boxes[place].inner_um, count), 1000)
+    def _case(self, place: int) -> Case:
+        return self.boxes[place].inner_um, sum(unit.quantity for unit in self.units)
 
     def _stake(self, place: int) -> Decimal:
         """Return how much a packing here would save, as a share of what this container costs."""

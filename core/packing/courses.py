@@ -11,7 +11,7 @@ from core.packing.kernel.relations import Relations
 from core.packing.model import PackRules, PackUnit
 
 __all__ = [
-    "EFFORT_ONE", "STEPS", "Case", "Effort", "Step", "Stretch", "effort_for", "is_hopeless", "step_of",
+    "EFFORT_ONE", "STEPS", "Case", "Effort", "Step", "Stretch", "effort_for", "step_of",
 ]  # fmt: skip
 
 
@@ -26,7 +26,7 @@ class Stretch:
 
 
 #: The inside of a container (um) and the number of units: what a search in it is known by during one request.
-Case = tuple[int, int, int, int]
+Case = tuple[tuple[int, int, int], int]
 
 
 @dataclass(slots=True, kw_only=True)
@@ -39,7 +39,7 @@ class Effort:
     left: int
     stretch: Stretch | None = None  #: what may be spent in addition; None: nothing
     stretched: int = 0  #: what was granted of it
-    #: The searches over relations begun so far, by the inside of the container (um) and the number of units.
+    #: The searches over relations begun so far.
     relations: dict[Case, Relations] = field(default_factory=dict)
     #: How much of the goods the best filling so far has left out, in thousandths of their volume.
     left_out: dict[Case, int] = field(default_factory=dict)
@@ -57,9 +57,17 @@ class Effort:
             self.left += max(0, wanted - self.stretched)
             self.stretched = max(wanted, self.stretched)
 
-    def is_hopeful(self, left_out: int) -> bool:
-        """Return whether fillings that leave out so many thousandths come near enough for going on."""
-        return self.stretch is not None and left_out <= self.stretch.hopeful
+    def filled(self, case: Case, left_out: int) -> None:
+        """Note how many thousandths a filling left out."""
+        self.left_out[case] = min(left_out, self.left_out.get(case, left_out))
+
+    def is_hopeful(self, case: Case) -> bool:
+        """Return whether fillings came near enough for going on."""
+        return self.stretch is not None and case in self.left_out and self.left_out[case] <= self.stretch.hopeful
+
+    def is_hopeless(self, case: Case) -> bool:
+        """Return whether fillings stayed so far off that no more are worth their work."""
+        return case in self.left_out and self.left_out[case] > _HOPELESS
 
 
 #: Work for one request: cut pieces that may lie anyhow are worth a long search, goods with cushions and loads a shorter
@@ -128,11 +136,6 @@ def step_of(step: int, *, goods: bool, loose: bool) -> Step:
     if goods:
         return (_GOODS if loose else _GOODS_TIGHT)[step]
     return (_LOOSE if loose else _TIGHT)[step]
-
-
-def is_hopeless(left_out: int) -> bool:
-    """Return whether fillings that leave out so many thousandths are not worth going on with."""
-    return left_out > _HOPELESS
 
 
 def effort_for(units: tuple[PackUnit, ...], rules: PackRules) -> Effort:

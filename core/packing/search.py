@@ -16,7 +16,7 @@ from functools import lru_cache
 import numpy as np
 
 from core.packing.canonical import canonical_units, code_of, dealt_back
-from core.packing.courses import EFFORT_ONE, STEPS, Case, Effort, effort_for, is_hopeless, step_of
+from core.packing.courses import EFFORT_ONE, STEPS, Case, Effort, effort_for, step_of
 from core.packing.equal import in_layers, layers_by_height
 from core.packing.kernel.blocks import build_blocks
 from core.packing.kernel.corners import fill_corners
@@ -143,17 +143,17 @@ def finish(
 def _disturbed(problem: Problem, tries: int, step: int, effort: Effort, at: Grid, size: Grid) -> bool:
     """Fill greedily again and again, each time from the best order so far a little disturbed."""
     case = _case(problem)
-    if tries == 0 or effort.left <= 0 or is_hopeless(effort.left_out.get(case, 0)):
+    if tries == 0 or effort.left <= 0 or effort.is_hopeless(case):
         return False
     left, work = improve(problem, _orders(problem), 1, tries, effort.left * _WORK_PER_EFFORT, step, at, size)
     effort.take(work // _WORK_PER_EFFORT)
-    effort.left_out[case] = min(left, effort.left_out.get(case, left))
+    effort.filled(case, left)
     return left == 0
 
 
 def _case(problem: Problem) -> Case:
     length, width, height = problem.inner.tolist()
-    return length, width, height, len(problem.kind)
+    return (length, width, height), len(problem.kind)
 
 
 def _none(box: Box) -> NoPacking:

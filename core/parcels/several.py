@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 from typing import Literal, NamedTuple
 
-from core.parcels.candidate import PlannedParcel
+from core.parcels.candidate import Candidate, PlannedParcel
 from core.parcels.divide import Share, Shareout, cheaper_shares, divided, kinds_of
 from core.parcels.facts import Aim, Facts, Shares
 from core.parcels.packed import NOTHING_MORE, ONCE_A_PARCEL, ONCE_AN_ORDER, Outer, Request
@@ -225,27 +225,25 @@ def _assembled(
 ) -> tuple[Way, ...]:
     """Plan every share as a parcel, in turn: what one takes from the shelf the next does not find there."""
     keys = key.split("+") if key and key.count("+") == len(shares) - 1 and len(shares) > 1 else None
-    free = dict(facts.free)
     parcels: list[PlannedParcel] = []
     requests: list[Request] = []
-    there = facts
+    found_there = [facts]
     for number, lines in enumerate(shares):
         forced = keys[number] if keys else None
         carries = ONCE_AN_ORDER if number == 0 else ONCE_A_PARCEL
-        there = replace(facts, free=dict(free))
+        there = found_there[-1]
         tried = try_all(lines, there, aim, forced=forced, carries=carries)
-        one = choose(tried, forced, free)
+        one = choose(tried, forced, there.free)
         if one is None or tried.request is None:
             return ()
         goods = tuple((line.sku, line.quantity) for line in merged(lines))
         parcels.append(PlannedParcel(goods=goods, pieces=tried.expansion.pieces, candidate=one))
         requests.append(tried.request)
-        for use in one.uses:
-            free[use.supply] = free.get(use.supply, Decimal(0)) - use.quantity
+        found_there.append(_without(there, one))
     ways = [Way(parcels=tuple(parcels))]
     if strapped and len(parcels) == 2:
         # The second carton again, without what is already in the first: they are one parcel now.
-        tried = try_all(shares[1], there, aim, forced=parcels[1].candidate.key, carries=NOTHING_MORE)
+        tried = try_all(shares[1], found_there[1], aim, forced=parcels[1].candidate.key, carries=NOTHING_MORE)
         bare = choose(tried, parcels[1].candidate.key)
         both = replace(
             requests[0],
@@ -259,6 +257,14 @@ def _assembled(
         together = strap(parcels[0], replace(parcels[1], candidate=bare), both) if bare is not None else None
         ways += [Way(parcels=(together,))] if together is not None else []
     return tuple(ways)
+
+
+def _without(facts: Facts, taken: Candidate) -> Facts:
+    """Return the facts with what a parcel takes gone from the shelf."""
+    free = dict(facts.free)
+    for use in taken.uses:
+        free[use.supply] = free.get(use.supply, Decimal(0)) - use.quantity
+    return replace(facts, free=free)
 
 
 def _lines_of(lines: tuple[OrderLine, ...], goods: tuple[tuple[str, int], ...]) -> tuple[OrderLine, ...]:

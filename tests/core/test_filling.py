@@ -5,7 +5,7 @@ from decimal import Decimal
 
 import numpy as np
 
-from core.packing.courses import EFFORT_ONE, Effort, Stretch, effort_for, is_hopeless
+from core.packing.courses import EFFORT_ONE, Effort, Stretch, effort_for
 from core.packing.kernel.filling import fill, volume
 from core.packing.kernel.improving import improve
 from core.packing.kernel.places import BOTH_ENDS, FIRST_CORNER, LEVEL, SCORES, TOP_EDGES, workspace_for
@@ -98,6 +98,7 @@ class Improving(unittest.TestCase):
         self.assertEqual(found[0], found[1])
 
 
+CASE = ((300_000, 200_000, 100_000), 9)
 GOODS = Stretch(hopeful=150, least=0, at_double=900_000, most=600_000)
 
 
@@ -123,7 +124,8 @@ class Work(unittest.TestCase):
     def test_where_nothing_may_be_added_nothing_is(self) -> None:
         effort = Effort(left=10)
         effort.go_on(Decimal(1))
-        self.assertEqual((effort.left, effort.is_hopeful(0)), (10, False))
+        effort.filled(CASE, 1)
+        self.assertEqual((effort.left, effort.is_hopeful(CASE)), (10, False))
 
     def test_only_a_few_mixed_goods_and_cut_pieces_are_worth_more(self) -> None:
         mixed = (unit("a", 4, (50, 60, 70)), unit("b", 4, (40, 60, 70)))
@@ -136,7 +138,18 @@ class Work(unittest.TestCase):
             self.assertGreater(effort.stretch.most, EFFORT_ONE)
         self.assertEqual([effort_for(units, RULES).stretch for units in (many, equal)], [None, None])
 
-    def test_near_is_hopeful_and_far_is_hopeless(self) -> None:
+    def test_near_is_hopeful_far_is_hopeless_and_what_was_never_filled_neither(self) -> None:
+        found = []
+        for left_out in (None, 1, 150, 151, 250, 251, 1000):
+            effort = Effort(left=0, stretch=GOODS)
+            if left_out is not None:
+                effort.filled(CASE, left_out)
+            found.append((effort.is_hopeful(CASE), effort.is_hopeless(CASE)))
+        near, between, far = (True, False), (False, False), (False, True)
+        self.assertEqual(found, [between, near, near, between, between, far, far])
+
+    def test_the_best_filling_counts(self) -> None:
         effort = Effort(left=0, stretch=GOODS)
-        self.assertEqual([effort.is_hopeful(v) for v in (0, 150, 151, 1000)], [True, True, False, False])
-        self.assertEqual([is_hopeless(v) for v in (0, 250, 251, 1000)], [False, False, True, True])
+        for left_out in (300, 140, 280):
+            effort.filled(CASE, left_out)
+        self.assertEqual(effort.left_out, {CASE: 140})

@@ -3,7 +3,10 @@
 import unittest
 from dataclasses import replace
 from decimal import Decimal
+from unittest import mock
 
+from bench.packing.families import FAMILIES
+from core.packing import courses, search
 from core.packing.canonical import canonical_units, code_of
 from core.packing.cheapest import Offered, cheapest_container, forget_requests
 from core.packing.courses import STEPS, Effort
@@ -238,3 +241,74 @@ class Cheapest(unittest.TestCase):
     def test_nothing_offered_is_a_proven_nothing(self) -> None:
         found = cheapest_container((), (unit("u", 1),), RULES)
         self.assertEqual((found.packing, found.proven, found.considered), (None, True, ()))
+
+    def test_equal_insides_are_told_apart_by_what_they_bear_and_cost(self) -> None:
+        shelf = self.offered(("A", 110, 60, 60, "1"), ("B", 110, 60, 60, "2"), ("C", 110, 60, 60, "3"))
+        weak = (replace(shelf[0], box=replace(shelf[0].box, max_load_mg=150_000)), *shelf[1:])
+        two = (unit("u", 1, (50, 60, 60)), unit("v", 1, (60, 60, 60)))
+        for offered, chosen, first in ((shelf, "A", "chosen"), (weak, "B", "no")):
+            with self.subTest(chosen):
+                found = cheapest_container(offered, two, RULES)
+                assert found.packing is not None
+                self.assertEqual((found.packing.box, found.considered[0].outcome), (chosen, first))
+        self.assertIn("takes 150 g", cheapest_container(weak, two, RULES).considered[0].reason)
+
+    def test_the_order_offered_in_changes_nothing_but_the_order_told_in(self) -> None:
+        shelf = self.offered(("L", 300, 300, 300, "3"), ("S", 90, 90, 90, "1"), ("M", 200, 110, 110, "2"))
+        two = (unit("u", 2),)
+        forward, back = cheapest_container(shelf, two, RULES), cheapest_container(shelf[::-1], two, RULES)
+        self.assertEqual((forward.packing, forward.proven), (back.packing, back.proven))
+        self.assertEqual(forward.considered, back.considered[::-1])
+
+    def test_units_under_other_codes_pack_alike_and_keep_their_codes(self) -> None:
+        shelf = self.offered(
+            ("M", 200, 110, 110, "2"),
+        )
+        found = [cheapest_container(shelf, (unit(code, 2),), RULES).packing for code in ("u", "mug")]
+        assert found[0] is not None and found[1] is not None
+        self.assertEqual({p.unit for p in found[1].placements}, {"mug"})
+        self.assertEqual([p.at_um for p in found[0].placements], [p.at_um for p in found[1].placements])
+
+
+class GoingOn(unittest.TestCase):
+    """Orders whose cheaper containers came near a packing (bench/packing/families): more work finds some of them."""
+
+    NAMES = ("d-155", "d-221", "d-257", "a20-42")
+
+    def costs(self) -> list[Decimal]:
+        found = []
+        for name in self.NAMES:
+            family, number = name.split("-")
+            order = FAMILIES[family](name, int(number))
+            forget_requests()
+            answer = cheapest_container(order.offered, order.units, order.rules)
+            cost = {one.box.code: one.cost for one in order.offered}
+            found.append(cost[answer.packing.box] if answer.packing is not None else Decimal("Infinity"))
+        return found
+
+    def test_it_never_makes_an_answer_dearer_and_makes_some_cheaper(self) -> None:
+        more = self.costs()
+        with (
+            mock.patch.object(courses, "_STRETCH_GOODS", None),
+            mock.patch.object(courses, "_STRETCH_ANYHOW", None),
+        ):
+            less = self.costs()
+        forget_requests()
+        self.assertTrue(all(one <= other for one, other in zip(more, less, strict=True)), (more, less))
+        self.assertGreater(sum(one < other for one, other in zip(more, less, strict=True)), 0, (more, less))
+
+    def test_the_same_again_is_the_same_answer(self) -> None:
+        self.assertEqual(self.costs(), self.costs())
+
+
+class Hopeless(unittest.TestCase):
+    def test_a_container_that_fillings_stay_far_from_is_filled_no_more(self) -> None:
+        # Ten of them stand on the floor at most, and nothing may stand on them.
+        goods = tuple(unit(f"u{n}", 1, (50, 50, 50 + n), load_on_top_mg=0) for n in range(14))
+        case = ((255_000, 110_000, 120_000), 14)
+        effort = Effort(left=60_000)
+        finish(box(255, 110, 120), canonical_units(goods), RULES, 0, effort)
+        self.assertTrue(effort.is_hopeless(case), effort.left_out)
+        with mock.patch.object(search, "improve", side_effect=AssertionError("filled again")):
+            answer = finish(box(255, 110, 120), canonical_units(goods), RULES, 1, effort)
+        self.assertNotIsInstance(answer, Packing)

@@ -37,7 +37,7 @@ def _write_rest(p: Problem, placed: Row, least: Row, rest: Grid) -> int:
 
 @compiled
 def volume(p: Problem, i: int) -> int:
-    """Return a unit's volume in thousands of um3, never nought."""
+    """Return a unit's volume in millions of um3, never nought."""
     return int(p.sizes[i, 0, 0] * p.sizes[i, 0, 1] // 1000 * p.sizes[i, 0, 2] // 1000 + 1)
 
 
@@ -54,7 +54,7 @@ def fill(
     p: Problem, order: Row, how: int, level: int, which: int, at: Grid, size: Grid, placed: Row, allowed: Row,
     most_left: int, w: Workspace,
 ) -> int:  # fmt: skip
-    """Place the units in the order given; return the volume left out, um3 in thousandths of a litre steps.
+    """Place the units in the order given; return the volume left out, millions of um3.
 
     ``how``, ``level`` and ``which`` say which place is best (``places``), ``allowed`` the ways each unit may stand, as bits.
     Nought means all are placed: ``at`` and ``size`` then hold every unit. Where nothing has to rest on anything a unit

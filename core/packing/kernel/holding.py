@@ -106,6 +106,13 @@ def _because_only(desk: Row, j: int, holders: int) -> None:
 
 
 @compiled
+def _because_held_only_by(desk: Row, j: int, holders: int) -> None:
+    """Give as reasons that j is off the floor and nothing but the holders (bits) can hold it."""
+    because_settled(desk, LEVEL + j)
+    _because_only(desk, j, holders)
+
+
+@compiled
 def _shared(desk: Row, k: int, j: int, axis: int) -> int:
     """Return how far the two can overlap along an axis at most, gap included, um."""
     most_j, most_k = desk[MOST + 3 * j + axis], desk[MOST + 3 * k + axis]
@@ -197,8 +204,7 @@ def _begin_on_tops(desk: Row, j: int, holders: int) -> bool:
             highest = max(highest, desk[6 * k + HIGH + 2] + desk[MOST + 3 * k + 2])
     if lowest > desk[6 * j + 2]:
         begin = desk[REASONS]
-        because_settled(desk, LEVEL + j)
-        _because_only(desk, j, holders)
+        _because_held_only_by(desk, j, holders)
         for k in range(n):
             if holders >> k & 1:
                 because_least(desk, k, TWO, desk[LEAST + 3 * k + 2])
@@ -207,8 +213,7 @@ def _begin_on_tops(desk: Row, j: int, holders: int) -> bool:
             return False
     if highest < desk[6 * j + HIGH + 2]:
         begin = desk[REASONS]
-        because_settled(desk, LEVEL + j)
-        _because_only(desk, j, holders)
+        _because_held_only_by(desk, j, holders)
         for k in range(n):
             if holders >> k & 1:
                 because_most(desk, k, TWO, desk[MOST + 3 * k + 2])
@@ -242,8 +247,7 @@ def _needed_ones(desk: Row, j: int, holders: int, wanted: int) -> bool:
 @compiled
 def _because_needed(desk: Row, j: int, k: int, holders: int) -> None:
     """Give as reasons that j is off the floor, how large its base is at least, and what the holders but k give at most."""
-    because_settled(desk, LEVEL + j)
-    _because_only(desk, j, holders)
+    _because_held_only_by(desk, j, holders)
     _because_base(desk, j, desk[BASE + j], NO_BOUND)
     for other in range(desk[UNITS]):
         if other != k and holders >> other & 1:
@@ -331,8 +335,7 @@ def _refuse_tops(desk: Row, holding: Row, holders: int) -> bool:
     begin = desk[REASONS]
     for j in range(desk[UNITS]):
         if holding[j] and holding[j] & ~holders == 0:
-            because_settled(desk, LEVEL + j)
-            _because_only(desk, j, holders)
+            _because_held_only_by(desk, j, holders)
             _because_base(desk, j, desk[BASE + j], NO_BOUND)
         if holders >> j & 1:
             _because_base(desk, j, ZERO, desk[WIDE_BASE + j])
@@ -385,8 +388,7 @@ def _refuse_load(desk: Row, holding: Row, heavy: int) -> bool:
                 grown = True
     for j in range(n):
         if above >> j & 1:
-            because_settled(desk, LEVEL + j)
-            _because_only(desk, j, holding[j])
+            _because_held_only_by(desk, j, holding[j])
     return refuse(desk, begin)
 
 
