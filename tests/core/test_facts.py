@@ -11,6 +11,7 @@ from core.packing.kernel.desk import (
     DEPTH,
     FACT,
     FACTS,
+    FOLLOWED,
     FULL,
     HIGH,
     KEYS,
@@ -18,6 +19,7 @@ from core.packing.kernel.desk import (
     LEAST,
     LENGTH,
     LEVEL,
+    MARK,
     MOST,
     MOST_FACTS,
     MOST_PARTS,
@@ -33,6 +35,7 @@ from core.packing.kernel.desk import (
     SET_BEGIN,
     SETS,
     SIZE,
+    WANTED,
     WAYS,
     WHY,
     lay_out,
@@ -58,7 +61,7 @@ from core.packing.kernel.facts import (
 )
 from core.packing.kernel.learned import AT_ONCE, KEPT, NO_WAY_OUT, learn, recall
 from core.packing.kernel.problem import Row, problem_of
-from core.packing.kernel.relations import NONE, UNKNOWN, Relations
+from core.packing.kernel.relations import FOUND, NONE, UNKNOWN, Relations
 from core.packing.model import PackRules
 from tests.core.samples import box, unit
 
@@ -347,10 +350,29 @@ class NoRoom(unittest.TestCase):
         units = tuple(unit(f"u{k}", size_mm=size) for k, size in enumerate(self.SIZES))
         at, size = np.zeros((7, 3), dtype=np.int64), np.zeros((7, 3), dtype=np.int64)
         search = Relations(problem_of(box(260, 200, 120), units, RULES))
+        # What the counters claim to be there already must not be whatever was in the memory before.
+        search.desk[FACT:] = 0
         for counter, value in preset:
             search.desk[counter] = value
         answer, _ = search.search(20_000, at, size)
         return answer, int(search.desk[FULL])
+
+    def test_what_was_in_the_memory_before_changes_nothing(self) -> None:
+        units = tuple(unit(f"u{k}", size_mm=size) for k, size in enumerate(self.SIZES))
+        fits = units[:5]
+        found = []
+        for before in (0, 7, 123_456_789):
+            for goods in (units, fits):
+                at, size = np.zeros((len(goods), 3), dtype=np.int64), np.zeros((len(goods), 3), dtype=np.int64)
+                search = Relations(problem_of(box(260, 200, 120), goods, RULES))
+                # Facts, reasons and sets are written before they are read; marks and the first set's begin are not.
+                search.desk[FACT:MARK] = before
+                search.desk[WANTED:SET_BEGIN] = before
+                search.desk[SET_BEGIN + 1 :] = before
+                found.append((search.search(20_000, at, size), at.tolist(), size.tolist()))
+        self.assertEqual([answer for (answer, _), _, _ in found[:2]], [NONE, FOUND])
+        self.assertEqual(found[0::2], [found[0]] * 3)
+        self.assertEqual(found[1::2], [found[1]] * 3)
 
     def test_what_cannot_be_written_down_proves_nothing(self) -> None:
         self.assertEqual(self._searched(), (NONE, 0))
@@ -358,13 +380,15 @@ class NoRoom(unittest.TestCase):
             for left in (1, 10, 50):
                 # Sets begin where those before them end.
                 begins = (SET_BEGIN + most - left, 0) if counter == SETS else (SET_BEGIN, 0)
+                followed = (FOLLOWED, most - left if counter == FACTS else 0)
                 with self.subTest(counter=counter, left=left):
-                    self.assertEqual(self._searched((counter, most - left), begins), (UNKNOWN, 1))
+                    self.assertEqual(self._searched((counter, most - left), begins, followed), (UNKNOWN, 1))
 
     def test_what_is_given_up_stays_given_up(self) -> None:
         units = tuple(unit(f"u{k}", size_mm=size) for k, size in enumerate(self.SIZES))
         at, size = np.zeros((7, 3), dtype=np.int64), np.zeros((7, 3), dtype=np.int64)
         search = Relations(problem_of(box(260, 200, 120), units, RULES))
+        search.desk[FACT:] = 0
         search.desk[REASONS] = MOST_REASONS - 50
         for _ in range(3):
             self.assertEqual(search.search(20_000, at, size)[0], UNKNOWN)
