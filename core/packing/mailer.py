@@ -32,23 +32,31 @@ class MailerShort:
 def fit_mailer(mailer: Mailer, unit: PackUnit, gap_um: int) -> MailerFit | MailerShort:
     """Return the thinnest block of the units that goes into the mailer, or how much it lacks."""
     length_um, width_um = mailer.flat_length_um - mailer.seal_um, mailer.flat_width_um
+    most_high = _most_high(unit)
     best: MailerFit | None = None
     least = None
     for size in orientations(unit):
-        # More in a row than the flat inside is long can never fit.
-        for across in range(1, min(unit.quantity, length_um // size[0] + 1) + 1):
-            for along in range(1, min(-(-unit.quantity // across), width_um // size[1] + 1) + 1):
+        for across in range(1, unit.quantity + 1):
+            # Fewer in a column than may carry each other; more than the flat inside is wide can never fit.
+            fewest = -(-unit.quantity // (across * most_high))
+            most = max(fewest, min(-(-unit.quantity // across), width_um // size[1] + 1))
+            for along in range(fewest, most + 1):
                 high = -(-unit.quantity // (across * along))
                 block = tuple(n * size[a] + (n - 1) * gap_um for a, n in enumerate((across, along, high)))
                 short = max(block[0] + block[2] - length_um, block[1] + block[2] - width_um)
                 least = short if least is None else min(least, short)
-                if short <= 0 and _can_stack(unit, high) and (best is None or block[2] < best.block.height_um):
+                if short <= 0 and (best is None or block[2] < best.block.height_um):
                     best = _filled(mailer, unit, size, (across, along, high), gap_um)
+            if least is not None and across * size[0] - length_um >= max(1, least):
+                break  # still more in a row lacks no less
     return best if best is not None else MailerShort(short_by_um=max(1, least or 1))
 
 
-def _can_stack(unit: PackUnit, high: int) -> bool:
-    return unit.load_on_top_mg is None or (high - 1) * unit.weight_mg <= unit.load_on_top_mg
+def _most_high(unit: PackUnit) -> int:
+    """Return how many of the units may lie on each other: the lowest carries all above it."""
+    if unit.load_on_top_mg is None:
+        return unit.quantity
+    return min(unit.quantity, 1 + unit.load_on_top_mg // max(1, unit.weight_mg))
 
 
 def _filled(mailer: Mailer, unit: PackUnit, size: Triple, count: Triple, gap_um: int) -> MailerFit:
