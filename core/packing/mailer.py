@@ -37,18 +37,18 @@ def fit_mailer(mailer: Mailer, unit: PackUnit, gap_um: int) -> MailerFit | Maile
     least = None
     for size in orientations(unit):
         for across in range(1, unit.quantity + 1):
-            # Fewer in a column than may carry each other; more than the flat inside is wide can never fit.
             fewest = -(-unit.quantity // (across * most_high))
-            most = max(fewest, min(-(-unit.quantity // across), width_um // size[1] + 1))
-            for along in range(fewest, most + 1):
+            for along in range(fewest, -(-unit.quantity // across) + 1):
                 high = -(-unit.quantity // (across * along))
                 block = tuple(n * size[a] + (n - 1) * gap_um for a, n in enumerate((across, along, high)))
                 short = max(block[0] + block[2] - length_um, block[1] + block[2] - width_um)
                 least = short if least is None else min(least, short)
                 if short <= 0 and (best is None or block[2] < best.block.height_um):
                     best = _filled(mailer, unit, size, (across, along, high), gap_um)
+                if block[1] - width_um >= max(1, least):
+                    break  # still more beside each other lack no less
             if least is not None and across * size[0] - length_um >= max(1, least):
-                break  # still more in a row lacks no less
+                break
     return best if best is not None else MailerShort(short_by_um=max(1, least or 1))
 
 
