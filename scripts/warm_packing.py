@@ -9,6 +9,7 @@ import numpy as np
 
 from core.packing.canonical import canonical_units
 from core.packing.kernel.blocks import build_blocks
+from core.packing.kernel.chance import shuffled
 from core.packing.kernel.corners import fill_corners
 from core.packing.kernel.problem import problem_of
 from core.packing.kernel.relations import Relations
@@ -33,6 +34,8 @@ def main() -> None:
     at, size = np.zeros((count, 3), dtype=np.int64), np.zeros((count, 3), dtype=np.int64)
     done = np.arange(count, dtype=np.int64)
     Relations(problem).search(100, at, size)
+    Relations.near(problem, at, size, np.zeros(count, dtype=np.int64)).search(1, at, size)
+    shuffled(1)
     fill_corners(problem, 2, 0, 100, at, size)
     build_blocks(problem, True, 4, 100, at, size)
     supported(problem, done, count, at, size, 0, 0, 0, 1, 1)

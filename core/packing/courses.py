@@ -7,11 +7,12 @@ figures come from ``./calm bench packing`` (docs/packing.md).
 from dataclasses import dataclass, field
 from decimal import Decimal
 
+from core.packing.kernel.problem import Problem
 from core.packing.kernel.relations import Relations
 from core.packing.model import PackRules, PackUnit
 
 __all__ = [
-    "EFFORT_ONE", "STEPS", "Case", "Effort", "Step", "Stretch", "effort_for", "step_of",
+    "EFFORT_ONE", "STEPS", "WORK_PER_EFFORT", "Case", "Effort", "Step", "Stretch", "case_of", "effort_for", "node_cost", "step_of",
 ]  # fmt: skip
 
 
@@ -21,12 +22,28 @@ class Stretch:
 
     hopeful: int  #: a packing is likely where the best filling leaves out no more than this, in thousandths
     least: int
-    at_double: int  #: added when the answer so far costs twice as much; else with the square of the share saved
-    most: int
+    most: int  #: where much could be saved
+    much_percent: int  #: what counts as much, of what the container costs
+
+
+#: Work of fillings in one unit of effort.
+WORK_PER_EFFORT = 16
+_NODE_COST, _NODE_COST_PER_FIVE_UNITS = 4, 12
+
+
+def node_cost(units: int) -> int:
+    """Return what a node of the relation search costs with so many units, in effort."""
+    return _NODE_COST + _NODE_COST_PER_FIVE_UNITS * units // 5
 
 
 #: The inside of a container (um) and the number of units: what a search in it is known by during one request.
 Case = tuple[tuple[int, int, int], int]
+
+
+def case_of(problem: Problem) -> Case:
+    """Return what a search with these arrays is known by."""
+    length, width, height = problem.inner.tolist()
+    return (length, width, height), len(problem.kind)
 
 
 @dataclass(slots=True, kw_only=True)
@@ -53,7 +70,7 @@ class Effort:
     def go_on(self, stake: Decimal) -> None:
         """Grant what may be spent in addition where a packing is likely and would save this share of what it costs itself."""
         if self.stretch is not None:
-            wanted = min(self.stretch.most, self.stretch.least + int(self.stretch.at_double * stake * stake))
+            wanted = self.stretch.most if 100 * stake >= self.stretch.much_percent else self.stretch.least
             self.left += max(0, wanted - self.stretched)
             self.stretched = max(wanted, self.stretched)
 
@@ -76,57 +93,57 @@ _EFFORT_ANYHOW, _EFFORT_GOODS = 450_000, 90_000
 #: Equal goods are mostly settled by layers, many by fillings.
 _EFFORT_EQUAL, _EFFORT_MANY, _MANY_UNITS = 60_000, 80_000, 16
 #: Hardly a packing was ever found where the best filling left out more than this, in thousandths.
-_HOPELESS = 250
+_HOPELESS = 180
 #: Of 640 orders of mixed goods 21 of 27 dearer answers had a cheaper container with 120 thousandths or less left out, all but one
 #: with 150. Whole pieces come nearer, and each is worth the same.
-_STRETCH_GOODS = Stretch(hopeful=120, least=0, at_double=1_500_000, most=600_000)
-_STRETCH_ANYHOW = Stretch(hopeful=60, least=150_000, at_double=0, most=150_000)
+_STRETCH_GOODS = Stretch(hopeful=150, least=100_000, most=600_000, much_percent=35)
+_STRETCH_ANYHOW = Stretch(hopeful=60, least=150_000, most=150_000, much_percent=100)
 #: And for one container on its own: a plan asks for each of the cupboard's.
 EFFORT_ONE = 25_000
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Step:
-    """One step of the long search in one container; what costs least for what it finds comes first."""
+    """One step of the long search in one container: the work its parts may take at most."""
 
-    nodes: int  #: more of the relation search
-    tries: int  #: disturbed fillings
-    kept: int  #: blocks kept a level
-    seeds: range  #: of the corner search
+    related: int  #: the search over relations
+    filled: int  #: disturbed fillings, and fitting in what they leave out
+    kept: int = 0  #: blocks kept a level
+    clustered: int = 0  #: clusters of equal units
+    seeds: range = range(0)  #: of the corner search
 
 
 #: The long search goes over the open containers in steps, each longer than the last, in as many as effort lasts.
 STEPS = 4
-_NO_SEEDS = range(0)
 #: Cut pieces with little room to spare: relations and corners end early, blocks waste no more than there is.
 _TIGHT = (
-    Step(nodes=120, tries=0, kept=60, seeds=range(0, 1)),
-    Step(nodes=500, tries=80, kept=200, seeds=range(1, 5)),
-    Step(nodes=2_500, tries=400, kept=500, seeds=range(5, 6)),
-    Step(nodes=8_000, tries=1_000, kept=800, seeds=range(6, 12)),
+    Step(related=3_400, filled=0, kept=60, seeds=range(0, 1)),
+    Step(related=14_000, filled=2_500, kept=200, seeds=range(1, 5)),
+    Step(related=70_000, filled=12_000, kept=500, seeds=range(5, 6)),
+    Step(related=220_000, filled=30_000, kept=800, seeds=range(6, 12)),
 )
 #: Cut pieces with more room: blocks find most, relations end for few pieces only.
 _LOOSE = (
-    Step(nodes=120, tries=60, kept=60, seeds=_NO_SEEDS),
-    Step(nodes=500, tries=300, kept=120, seeds=_NO_SEEDS),
-    Step(nodes=2_500, tries=1_000, kept=220, seeds=_NO_SEEDS),
-    Step(nodes=8_000, tries=3_000, kept=500, seeds=_NO_SEEDS),
+    Step(related=3_400, filled=2_000, kept=60),
+    Step(related=14_000, filled=9_000, kept=120),
+    Step(related=70_000, filled=30_000, kept=220),
+    Step(related=220_000, filled=90_000, kept=500),
 )
 #: Goods that rest on each other, with cushions and loads.
 _GOODS = (
-    Step(nodes=200, tries=150, kept=0, seeds=_NO_SEEDS),
-    Step(nodes=1_000, tries=300, kept=0, seeds=_NO_SEEDS),
-    Step(nodes=3_000, tries=600, kept=0, seeds=_NO_SEEDS),
-    Step(nodes=10_000, tries=2_000, kept=0, seeds=_NO_SEEDS),
+    Step(related=8_000, filled=5_000, clustered=2_000),
+    Step(related=16_000, filled=8_000, clustered=8_000),
+    Step(related=25_000, filled=20_000, clustered=20_000),
+    Step(related=60_000, filled=40_000, clustered=40_000),
 )
 _GOODS_TIGHT = (
-    Step(nodes=200, tries=0, kept=0, seeds=range(0, 1)),
-    Step(nodes=1_000, tries=80, kept=0, seeds=range(1, 5)),
-    Step(nodes=3_000, tries=400, kept=200, seeds=range(5, 6)),
-    Step(nodes=10_000, tries=1_000, kept=0, seeds=_NO_SEEDS),
+    Step(related=8_000, filled=0, clustered=2_000, seeds=range(0, 1)),
+    Step(related=16_000, filled=4_000, clustered=8_000, seeds=range(1, 5)),
+    Step(related=25_000, filled=15_000, clustered=20_000, kept=200, seeds=range(5, 6)),
+    Step(related=60_000, filled=40_000, clustered=40_000),
 )
 #: After these, where it is worth going on:
-_GOING_ON = Step(nodes=1_500, tries=1_500, kept=0, seeds=_NO_SEEDS)
+_GOING_ON = Step(related=20_000, filled=20_000, clustered=20_000)
 
 
 def step_of(step: int, *, goods: bool, loose: bool) -> Step:

@@ -5,7 +5,8 @@ The argument, in the order of what it costs:
 2. Equal units go in layers (``equal``); what the area of the floor allows at most is proven.
 3. Greedy fillings from several orders and scores (kernel ``filling``): nearly always enough where there is room.
 4. Few units: every relation of every pair (kernel ``relations``), which packs or proves. Tight ones: corners filled
-   without waste (``corners``), blocks joined to blocks (``blocks``). Then the best order disturbed again and again.
+   without waste (``corners``), blocks joined to blocks (``blocks``). The best order disturbed again and again, and what it
+   leaves out fitted in (``refitting``). Equal units joined into clusters, and all of this among fewer (``clustering``).
 Every step is bounded by counts, never by the clock: equal input gives an equal answer on every machine. A result is a
 proposal: callers pass it through ``verify.faults_of``.
 """
@@ -16,7 +17,8 @@ from functools import lru_cache
 import numpy as np
 
 from core.packing.canonical import canonical_units, code_of, dealt_back
-from core.packing.courses import EFFORT_ONE, STEPS, Case, Effort, effort_for, step_of
+from core.packing.clustering import search_clustered
+from core.packing.courses import EFFORT_ONE, STEPS, Effort, case_of, effort_for, node_cost, step_of
 from core.packing.equal import in_layers, layers_by_height
 from core.packing.kernel.blocks import build_blocks
 from core.packing.kernel.corners import fill_corners
@@ -24,8 +26,9 @@ from core.packing.kernel.improving import improve
 from core.packing.kernel.places import SCORES
 from core.packing.kernel.problem import Grid, Problem, problem_of
 from core.packing.kernel.relations import FOUND, MOST_UNITS, NONE, Relations
-from core.packing.kernel.resting import loads_hold, supported
-from core.packing.model import Box, NoPacking, Packing, PackRules, PackUnit, Placement, orientations
+from core.packing.model import Box, NoPacking, Packing, PackRules, PackUnit, orientations
+from core.packing.refitting import search_refitted
+from core.packing.rows import nowhere, packing_of, rests, sorted_orders
 from core.packing.ruled_out import ruled_out
 
 __all__ = ["find_packing", "finish", "forget", "is_roomy", "not_found", "quick"]
@@ -37,10 +40,8 @@ _LOOSE_PERCENT, _NO_SLACK_PERCENT = 12, 2
 _MOST_LOOSE_RELATED, _FEW_UNITS = 11, 8
 #: What the parts of the search cost, in effort.
 _CORNER_NODES, _CORNER_NODE_COST = 1_000, 2
-_NODE_COST, _NODE_COST_PER_FIVE_UNITS = 4, 12
 _MOST_JOINS, _JOINS_PER_EFFORT = 3_000_000, 3
 _MOST_BLOCK_UNITS = 20
-_WORK_PER_EFFORT = 16
 #: Above so many units a filling is dear: fewer scores are tried in the quick round.
 _MOST_FOR_ALL_SCORES, _MOST_FOR_ALL_ORDERS = 20, 80
 #: The corner search keeps a ground plan for every unit placed: too much memory for more.
@@ -95,13 +96,13 @@ def quick(box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> Packing | 
         if len(placements) == units[0].quantity:
             return Packing(box=box.code, placements=tuple(placements))
     problem = problem_of(box, units, rules)
-    at, size = _nowhere(problem)
+    at, size = nowhere(problem)
     count = len(problem.kind)
     scores = SCORES if count <= _MOST_FOR_ALL_SCORES else 2 if count <= _MOST_FOR_ALL_ORDERS else 1
-    orders = _orders(problem) if count <= _MOST_FOR_ALL_ORDERS else _orders(problem)[:1]
+    orders = sorted_orders(problem) if count <= _MOST_FOR_ALL_ORDERS else sorted_orders(problem)[:1]
     left, _ = improve(problem, orders, scores, 0, 0, 0, at, size)
     if left == 0:
-        return _packing(box, units, problem, at, size)
+        return packing_of(box, units, problem, at, size)
     return None
 
 
@@ -113,47 +114,47 @@ def finish(
     Steps from STEPS on are equally long and go on where the last ended.
     """
     problem = problem_of(box, units, rules)
-    at, size = _nowhere(problem)
+    at, size = nowhere(problem)
     count = len(problem.kind)
     goods = not _weightless(problem)
     loose = _slack_percent(problem) > _LOOSE_PERCENT
     now = step_of(step, goods=goods, loose=loose)
     flat = _one_layer(box, units, rules)
-    if flat is not None and _relate(flat, now.nodes, effort, *_nowhere(flat)) == NONE:
+    if flat is not None and _relate(flat, now.related, effort, *nowhere(flat)) == NONE:
         return _none(box)
     # Many goods are filled first, few are related first; cut pieces are joined before they are filled.
     filled_first = goods and count > _FEW_UNITS
-    if filled_first and _disturbed(problem, now.tries, step, effort, at, size):
-        return _packing(box, units, problem, at, size)
+    if filled_first and search_refitted(problem, now.filled, step, effort, at, size):
+        return packing_of(box, units, problem, at, size)
     # Many pieces with room to spare: relations are too many to end, and fillings find what there is.
     if count <= MOST_UNITS and (goods or not loose or count <= _MOST_LOOSE_RELATED):
-        answer = _relate(problem, now.nodes, effort, at, size)
+        answer = _relate(problem, now.related, effort, at, size)
         if answer == NONE:
             return _none(box)
         if answer == FOUND:
-            return _packing(box, units, problem, at, size)
+            return packing_of(box, units, problem, at, size)
+    if not effort.is_hopeless(case_of(problem)):
+        found = search_clustered(box, units, rules, now.clustered, step, effort)
+        if found is not None:
+            return found
     packed = (
         _blocks(problem, now.kept, effort, at, size)
         or _tight(problem, now.seeds, effort, at, size)
-        or (not filled_first and _disturbed(problem, now.tries, step, effort, at, size))
+        or (not filled_first and search_refitted(problem, now.filled, step, effort, at, size))
     )
-    return _packing(box, units, problem, at, size) if packed else None
+    return packing_of(box, units, problem, at, size) if packed else None
 
 
-def _disturbed(problem: Problem, tries: int, step: int, effort: Effort, at: Grid, size: Grid) -> bool:
-    """Fill greedily again and again, each time from the best order so far a little disturbed."""
-    case = _case(problem)
-    if tries == 0 or effort.left <= 0 or effort.is_hopeless(case):
-        return False
-    left, work = improve(problem, _orders(problem), 1, tries, effort.left * _WORK_PER_EFFORT, step, at, size)
-    effort.take(work // _WORK_PER_EFFORT)
-    effort.filled(case, left)
-    return left == 0
-
-
-def _case(problem: Problem) -> Case:
-    length, width, height = problem.inner.tolist()
-    return (length, width, height), len(problem.kind)
+def _relate(problem: Problem, worth: int, effort: Effort, at: Grid, size: Grid) -> int:
+    cost = node_cost(len(problem.kind))
+    allowed = effort.take(worth) // cost
+    # One layer of equal units may be as large as another container for all of them.
+    case = case_of(problem)
+    if case not in effort.relations:
+        effort.relations[case] = Relations(problem)
+    answer, used = effort.relations[case].search(allowed, at, size)
+    effort.left += (allowed - min(allowed, used)) * cost
+    return answer
 
 
 def _none(box: Box) -> NoPacking:
@@ -190,18 +191,6 @@ def not_found(box: Box, units: tuple[PackUnit, ...]) -> NoPacking:
     return NoPacking(box=box.code, reason="not_found", proven=False, unit="", axis="", short_by=left)
 
 
-def _relate(problem: Problem, nodes: int, effort: Effort, at: Grid, size: Grid) -> int:
-    cost = _NODE_COST + _NODE_COST_PER_FIVE_UNITS * len(problem.kind) // 5
-    allowed = effort.take(nodes * cost) // cost
-    # One layer of equal units may be as large as another container for all of them.
-    case = _case(problem)
-    if case not in effort.relations:
-        effort.relations[case] = Relations(problem)
-    answer, used = effort.relations[case].search(allowed, at, size)
-    effort.left += (allowed - min(allowed, used)) * cost
-    return answer
-
-
 def _tight(problem: Problem, seeds: range, effort: Effort, at: Grid, size: Grid) -> bool:
     """Fill corners; along any axis when nothing has to rest on anything."""
     if len(problem.kind) > _MOST_FOR_CORNERS:
@@ -212,7 +201,7 @@ def _tight(problem: Problem, seeds: range, effort: Effort, at: Grid, size: Grid)
             nodes = min(_CORNER_NODES, effort.left // _CORNER_NODE_COST)
             filled, used = fill_corners(problem, up, seed * 7919, nodes, at, size)
             effort.take(used * _CORNER_NODE_COST)
-            if filled and _rests(problem, at, size):
+            if filled and rests(problem, at, size):
                 return True
     return False
 
@@ -223,7 +212,7 @@ def _blocks(problem: Problem, kept: int, effort: Effort, at: Grid, size: Grid) -
     joins = min(_MOST_JOINS, effort.left * _JOINS_PER_EFFORT)
     joined, used = build_blocks(problem, _weightless(problem), kept, joins, at, size)
     effort.take(used // _JOINS_PER_EFFORT)
-    return joined and _rests(problem, at, size)
+    return joined and rests(problem, at, size)
 
 
 def _slack_percent(problem: Problem) -> int:
@@ -248,55 +237,3 @@ def _all_ways(problem: Problem) -> Grid:
         distinct = len(set(problem.sizes[row, 0].tolist()))
         ways[row] = (0, 1, 3, 6)[distinct]
     return ways
-
-
-def _rests(problem: Problem, at: Grid, size: Grid) -> bool:
-    count = len(problem.kind)
-    done = np.arange(count, dtype=np.int64)
-    for row in range(count):
-        x, y, z, dx, dy = at[row, 0], at[row, 1], at[row, 2], size[row, 0], size[row, 1]
-        if not supported(problem, done, count, at, size, x, y, z, dx, dy):
-            return False
-    return problem.support == 0 or loads_hold(problem, done, count, at, size)
-
-
-def _nowhere(problem: Problem) -> tuple[Grid, Grid]:
-    return np.zeros((len(problem.kind), 3), dtype=np.int64), np.zeros((len(problem.kind), 3), dtype=np.int64)
-
-
-def _orders(problem: Problem) -> Grid:
-    """Return the orders greedy fillings begin from: heavy low first, then by base, volume and longest side.
-
-    In the first orders what nothing may rest on goes last (rules, 4); in the last two size alone counts.
-    """
-    sizes = problem.sizes
-    volume = sizes[:, 0, 0] * (sizes[:, 0, 1] // 1000) * (sizes[:, 0, 2] // 1000)
-    base = (sizes[:, :, 0] * sizes[:, :, 1]).max(axis=1)
-    longest = sizes[:, 0].max(axis=1)
-    bare = (problem.limit == 0).astype(np.int64)
-    keys = [
-        (-problem.weight, bare),
-        (-base, bare),
-        (-volume, bare),
-        (-longest, bare),
-        (-volume, 0 * bare),
-        (-base, 0 * bare),
-    ]
-    found: list[Grid] = []
-    for second, first in keys:
-        order = np.lexsort((problem.kind, second, first)).astype(np.int64)
-        kinds = problem.kind[order]
-        # An order of the same kinds fills in the same way.
-        if not any(np.array_equal(kinds, problem.kind[other]) for other in found):
-            found.append(order)
-    return np.array(found, dtype=np.int64)
-
-
-def _packing(box: Box, units: tuple[PackUnit, ...], problem: Problem, at: Grid, size: Grid) -> Packing:
-    placements = [
-        Placement(unit=units[kind].code, at_um=(x, y, z), size_um=(dx, dy, dz))
-        for kind, (x, y, z), (dx, dy, dz) in zip(problem.kind.tolist(), at.tolist(), size.tolist(), strict=True)
-    ]
-    return Packing(
-        box=box.code, placements=tuple(sorted(placements, key=lambda p: (p.at_um[2], p.at_um[1], p.at_um[0])))
-    )

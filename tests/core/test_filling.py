@@ -99,27 +99,33 @@ class Improving(unittest.TestCase):
 
 
 CASE = ((300_000, 200_000, 100_000), 9)
-GOODS = Stretch(hopeful=150, least=0, at_double=900_000, most=600_000)
+GOODS = Stretch(hopeful=150, least=100_000, most=600_000, much_percent=35)
 
 
 class Work(unittest.TestCase):
     def test_what_could_save_much_gets_more_work_and_little_gets_little(self) -> None:
         granted = []
-        for stake in ("0.05", "0.5", "1", "40"):
+        for stake in ("0.05", "0.349", "0.35", "40"):
             effort = Effort(left=0, stretch=GOODS)
             effort.go_on(Decimal(stake))
             granted.append(effort.left)
-        self.assertEqual(granted, [2_250, 225_000, 600_000, 600_000])
+        self.assertEqual(granted, [100_000, 100_000, 600_000, 600_000])
 
     def test_more_work_is_granted_once(self) -> None:
         effort = Effort(left=10, stretch=GOODS)
         effort.go_on(Decimal("0.5"))
         effort.take(200_000)
         # Something dearer than this was found meanwhile: less is at stake, so nothing is added.
-        effort.go_on(Decimal("0.4"))
-        self.assertEqual(effort.left, 25_010)
+        effort.go_on(Decimal("0.2"))
+        self.assertEqual(effort.left, 400_010)
         effort.go_on(Decimal("0.6"))
-        self.assertEqual(effort.left, 25_010 + 324_000 - 225_000)
+        self.assertEqual(effort.left, 400_010)
+
+    def test_what_is_granted_first_counts_when_more_is_at_stake_later(self) -> None:
+        effort = Effort(left=0, stretch=GOODS)
+        effort.go_on(Decimal("0.1"))
+        effort.go_on(Decimal("0.9"))
+        self.assertEqual(effort.left, 600_000)
 
     def test_where_nothing_may_be_added_nothing_is(self) -> None:
         effort = Effort(left=10)
@@ -140,7 +146,7 @@ class Work(unittest.TestCase):
 
     def test_near_is_hopeful_far_is_hopeless_and_what_was_never_filled_neither(self) -> None:
         found = []
-        for left_out in (None, 1, 150, 151, 250, 251, 1000):
+        for left_out in (None, 1, 150, 151, 180, 181, 1000):
             effort = Effort(left=0, stretch=GOODS)
             if left_out is not None:
                 effort.filled(CASE, left_out)

@@ -14,6 +14,7 @@ from core.packing.kernel.problem import Grid, Problem, problem_of
 from core.packing.kernel.resting import is_too_heavy, loads_hold
 from core.packing.kernel.shifting import held_area, nothing_before, shift
 from core.packing.model import PackRules
+from core.packing.rows import rows_of
 from core.packing.search import quick
 from tests.core.samples import box, unit
 
@@ -29,9 +30,7 @@ def found(count: int) -> list[tuple[Problem, Grid, Grid]]:
         for one in order.offered[::9]:
             packing = quick(one.box, units, order.rules)
             if packing is not None:
-                placed = sorted(packing.placements, key=lambda p: [u.code for u in units].index(p.unit))
-                at, size = np.array([p.at_um for p in placed]), np.array([p.size_um for p in placed])
-                packings.append((problem_of(one.box, units, order.rules), at, size))
+                packings.append((problem_of(one.box, units, order.rules), *rows_of(packing)))
     return packings
 
 
@@ -81,7 +80,7 @@ class Shifted(unittest.TestCase):
             if not short_of_support(p, at, size):
                 continue
             tried += 1
-            held = shift(p, before, at, size)
+            held = shift(p, before, at, size, np.zeros(1, dtype=np.int64))
             mended += held
             self.assertEqual(held, not short_of_support(p, at, size))
             np.testing.assert_array_equal(at[:, 2], start[:, 2])
@@ -105,7 +104,7 @@ class Shifted(unittest.TestCase):
         before = nothing_before(2)
         before[0, 1] = 2
         self.assertEqual(held_area(p, 1, at, size), 40 * MM * 100 * MM)
-        self.assertTrue(shift(p, before, at, size))
+        self.assertTrue(shift(p, before, at, size, np.zeros(1, dtype=np.int64)))
         self.assertGreaterEqual(held_area(p, 1, at, size), 75 * MM * 100 * MM)
 
     def test_with_no_room_to_move_it_says_so(self) -> None:
@@ -115,7 +114,7 @@ class Shifted(unittest.TestCase):
         size = np.array([[50 * MM, 100 * MM, 50 * MM], [100 * MM, 100 * MM, 50 * MM]], dtype=np.int64)
         before = nothing_before(2)
         before[0, 1] = 2
-        self.assertFalse(shift(p, before, at, size))
+        self.assertFalse(shift(p, before, at, size, np.zeros(1, dtype=np.int64)))
 
 
 class Loads(unittest.TestCase):

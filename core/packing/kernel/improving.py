@@ -38,7 +38,8 @@ def improve(
     """Fill from every order with the first ``scores`` scores, then disturb the best order ``tries`` times, while work lasts.
 
     Each ``turn`` disturbs it in other ways. Return how much was left out at least, in thousandths of all units' volume, and the
-    work done. Nought left out means all units are placed in ``at`` and ``size``.
+    work done. Nought left out means all units are placed in ``at`` and ``size``; else they hold the best filling after tries, with the
+    size nought for what it leaves out.
     """
     w = workspace_for(orders.shape[1])
     left = _improve(lent_problem(p), orders, scores, tries, most_work, turn, lent(at), lent(size), lent_workspace(w))
@@ -70,7 +71,11 @@ def _improve(
                     here[:] = orders[row]
                     here_placed[:] = placed
     seed = shuffled(FIRST_SEED + turn)
-    least_left = here_left
+    if tries == 0:
+        return here_left
+    # The best order again, for where it puts the units.
+    least_left = fill(p, here, here_how, here_level, FIRST_CORNER, at, size, placed, every, -ONE, w)
+    best_at, best_size = at.copy(), _sizes_of(size, placed)
     order, allowed = here.copy(), every.copy()
     idle = 0
     for _ in range(tries):
@@ -86,7 +91,9 @@ def _improve(
         left = fill(p, order, how, level, which, at, size, placed, allowed, here_left, w)
         if left == 0:
             return 0
-        least_left = min(least_left, left)
+        if left < least_left:
+            least_left = left
+            best_at[:], best_size[:] = at, _sizes_of(size, placed)
         idle = 0 if left < here_left else idle + 1
         if left <= here_left:
             here_left, here_how, here_level = left, how, level
@@ -102,7 +109,18 @@ def _improve(
             here_left = fill(p, here, here_how, here_level, FIRST_CORNER, at, size, here_placed, here_allowed, -ONE, w)
             if here_left == 0:
                 return 0
+    at[:], size[:] = best_at, best_size
     return least_left
+
+
+@compiled
+def _sizes_of(size: Grid, placed: Row) -> Grid:
+    """Return a copy of the sizes, nought for what is not placed."""
+    found = size.copy()
+    for i in range(len(placed)):
+        if not placed[i]:
+            found[i] = 0
+    return found
 
 
 @compiled

@@ -44,6 +44,7 @@ from core.packing.kernel.following import follow
 from core.packing.kernel.ground import Table, floor_suffices, ground_tables
 from core.packing.kernel.holding import open_rest
 from core.packing.kernel.learned import AT_ONCE, NO_WAY_OUT, learn
+from core.packing.kernel.neighbours import keep_as_they_are
 from core.packing.kernel.problem import Grid, Problem, Row
 from core.packing.kernel.settling import settle, widest
 
@@ -54,8 +55,9 @@ FOUND, NONE, UNKNOWN = 1, 0, -1
 _FIRST_RUN = 60
 #: The choice between floor and tops counts as one of so many possibilities.
 _FLOOR_COUNTS_AS = 0.6
-#: To try the packings at the ends of the windows takes about as long as so many nodes.
-_SETTLING = 40
+#: To try the packings at the ends of the windows takes about as long as so many nodes, and so many places tried in
+#: shifting them as one more.
+_SETTLING, _LOOKS_PER_NODE = 3, 64
 
 _BITS = np.array([0, 1, 1, 2, 1, 2, 2, 3, 1, 2, 2, 3, 2, 3, 3, 4, 1, 2, 2, 3, 2, 3, 3, 4, 2, 3, 3, 4, 3, 4, 4, 5,
                   1, 2, 2, 3, 2, 3, 3, 4, 2, 3, 3, 4, 3, 4, 4, 5, 2, 3, 3, 4, 3, 4, 4, 5, 3, 4, 4, 5, 4, 5, 5, 6],
@@ -140,9 +142,9 @@ def _first_half(desk: Row, i: int, axis: int) -> None:
 
 
 @compiled
-def _try_ends(p: Problem, desk: Row, at: Grid, size: Grid) -> int:
+def _try_ends(p: Problem, desk: Row, at: Grid, size: Grid, looks: Row) -> int:
     """All is chosen: try the packings at the ends of the windows. FOUND; UNKNOWN: a finer choice was made; or NONE."""
-    if settle(p, desk, at, size):
+    if settle(p, desk, at, size, looks):
         return FOUND
     rest = open_rest(desk)
     if rest >= 0:
@@ -172,6 +174,16 @@ class Relations:
         self._ground = ground_tables(p)
         _begin(p, self.desk.ctypes.data)
 
+    @classmethod
+    def near(cls, p: Problem, at: Grid, size: Grid, kept: Row) -> "Relations":
+        """Begin with the units kept as they are in a filling (``neighbours``); that none is found proves nothing then."""
+        found = cls.__new__(cls)
+        found._problem = p
+        found.desk = np.empty(LENGTH, dtype=np.int64)
+        found._ground = ground_tables(p)
+        _begin_near(p, found.desk.ctypes.data, at, size, kept)
+        return found
+
     def search(self, most_nodes: int, at: Grid, size: Grid) -> tuple[int, int]:
         """Search on; return FOUND, NONE (proven) or UNKNOWN, and the nodes used. FOUND writes ``at`` and ``size``."""
         return _search(self._problem, most_nodes, self.desk.ctypes.data, self._ground, at, size)
@@ -185,12 +197,19 @@ def _begin(p: Problem, address: int) -> None:
 
 
 @compiled
+def _begin_near(p: Problem, address: int, at: Grid, size: Grid, kept: Row) -> None:
+    desk = uncounted(address, LENGTH)
+    lay_out(p, desk)
+    keep_as_they_are(p, desk, at, size, kept)
+
+
+@compiled
 def _search(
     p: Problem, most_nodes: int, address: int, ground: tuple[Table, Table], at: Grid, size: Grid
 ) -> tuple[int, int]:
     n = len(p.kind)
     desk = uncounted(address, LENGTH)
-    moved, now = np.zeros(n, dtype=np.int64), np.zeros(n, dtype=np.int64)
+    moved, now, looks = np.zeros(n, dtype=np.int64), np.zeros(n, dtype=np.int64), np.zeros(1, dtype=np.int64)
     moved[:] = desk[RUN] == 0
     nodes = 0
     while True:
@@ -208,8 +227,9 @@ def _search(
             if key >= 0:
                 choose(desk, key, _pick(desk, key))
             else:
-                nodes += _SETTLING
-                answer = _try_ends(p, desk, at, size)
+                looks[0] = 0
+                answer = _try_ends(p, desk, at, size, looks)
+                nodes += _SETTLING + looks[0] // _LOOKS_PER_NODE
                 if answer == FOUND:
                     return FOUND, nodes
                 fine = answer == UNKNOWN

@@ -27,8 +27,8 @@ def _is_under(desk: Row, k: int, j: int) -> bool:
 
 
 @compiled
-def settle(p: Problem, desk: Row, at: Grid, size: Grid) -> bool:
-    """Try the packings at the ends of the windows; return whether one holds. Writes ``at`` and ``size``."""
+def settle(p: Problem, desk: Row, at: Grid, size: Grid, looks: Row) -> bool:
+    """Try the packings at the ends of the windows; return whether one holds. Writes ``at`` and ``size``, counts ``looks``."""
     n = len(p.kind)
     for i in range(n):
         way = 0
@@ -56,7 +56,7 @@ def settle(p: Problem, desk: Row, at: Grid, size: Grid) -> bool:
             if at[i, 2] > desk[6 * i + HIGH + 2]:
                 low_enough = False
                 break
-        if low_enough and (p.support == 0 or (shift(p, before, at, size) and loads_hold(p, done, n, at, size))):
+        if low_enough and (p.support == 0 or (shift(p, before, at, size, looks) and loads_hold(p, done, n, at, size))):
             return True
     return False
 

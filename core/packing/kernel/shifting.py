@@ -9,7 +9,7 @@ proves nothing.
 import numpy as np
 
 from core.packing.kernel.compiled import compiled
-from core.packing.kernel.problem import Grid, Problem
+from core.packing.kernel.problem import Grid, Problem, Row
 from core.packing.kernel.resting import contact
 
 __all__ = ["held_area", "nothing_before", "shift"]
@@ -54,7 +54,9 @@ def _room(p: Problem, i: int, axis: int, before: Grid, at: Grid, size: Grid) -> 
 
 
 @compiled
-def _move(p: Problem, i: int, other: int, needed: int, before: Grid, at: Grid, size: Grid, missing: int) -> int:
+def _move(
+    p: Problem, i: int, other: int, needed: int, before: Grid, at: Grid, size: Grid, missing: int, looks: Row
+) -> int:
     """Put unit i where least is missing, seen from ``other`` that holds it or rests on it; return what is missing then."""
     for axis in range(2):
         low, high = _room(p, i, axis, before, at, size)
@@ -84,6 +86,7 @@ def _move(p: Problem, i: int, other: int, needed: int, before: Grid, at: Grid, s
                 x = high
             at[i, axis] = min(max(x, low), high)
             now = _missing(p, at, size)
+            looks[0] += 1
             if now < missing:
                 missing = now
                 best = at[i, axis]
@@ -92,10 +95,10 @@ def _move(p: Problem, i: int, other: int, needed: int, before: Grid, at: Grid, s
 
 
 @compiled
-def shift(p: Problem, before: Grid, at: Grid, size: Grid) -> bool:
+def shift(p: Problem, before: Grid, at: Grid, size: Grid, looks: Row) -> bool:
     """Shift units until all are held; return whether they are. ``before[i, k]``: axis along which i comes before k, or -1.
 
-    ``at`` must be free of overlaps, its heights stay.
+    ``at`` must be free of overlaps, its heights stay. ``looks`` counts the places tried.
     """
     n = len(size)
     missing = _missing(p, at, size)
@@ -109,8 +112,8 @@ def shift(p: Problem, before: Grid, at: Grid, size: Grid) -> bool:
             needed = -(-p.support * size[i, 0] * size[i, 1] // 100)
             for k in range(n):
                 if k != i and at[k, 2] + size[k, 2] + p.gap == at[i, 2] and p.limit[k] != 0:
-                    missing = _move(p, i, k, needed, before, at, size, missing)
-                    missing = _move(p, k, i, needed, before, at, size, missing)
+                    missing = _move(p, i, k, needed, before, at, size, missing, looks)
+                    missing = _move(p, k, i, needed, before, at, size, missing, looks)
         if missing == begun:
             break
     return missing == 0

@@ -1,0 +1,77 @@
+"""The search among clusters of equal units: what is far to seek among fifteen units is near among eight (packing).
+
+Each attempt makes the goods a few pieces by chance (``clusters``), fills a few times, and where little is left out searches the
+relations of the pieces. A packing is one of the units once the checker has seen them; that none is found says nothing.
+"""
+
+from dataclasses import replace
+
+from core.packing.canonical import canonical_units, dealt_back
+from core.packing.clusters import clustered
+from core.packing.courses import WORK_PER_EFFORT, Effort, node_cost
+from core.packing.kernel.chance import FIRST_SEED, shuffled
+from core.packing.kernel.improving import improve
+from core.packing.kernel.problem import Grid, Problem, problem_of
+from core.packing.kernel.relations import FOUND, MOST_UNITS, Relations
+from core.packing.model import Box, Packing, PackRules, PackUnit
+from core.packing.rows import nowhere, packing_of, rests, rows_of, sorted_orders
+
+__all__ = ["search_clustered"]
+
+#: The goods become so many pieces.
+_FEWEST, _MOST = 6, 10
+#: Disturbed fillings and nodes of the relation search in one attempt.
+_TRIES, _NODES = 15, 1_000
+#: Relations are worth their work where the fillings leave out no more than this, in thousandths.
+_NEAR = 200
+#: What an attempt costs beside its search.
+_MAKING = 300
+
+
+def search_clustered(
+    box: Box, units: tuple[PackUnit, ...], rules: PackRules, worth: int, step: int, effort: Effort
+) -> Packing | None:
+    """Return a packing found with about so much work while effort lasts. Units are canonical; each step makes others."""
+    count = sum(unit.quantity for unit in units)
+    least = max(_FEWEST, len(units))
+    if count <= least or count == len(units):
+        return None
+    seed = shuffled(FIRST_SEED + step)
+    end = max(0, effort.left - worth)
+    while effort.left > end:
+        seed = shuffled(seed)
+        target = least + (seed >> 8) % (max(0, min(_MOST, count - 1) - least) + 1)
+        found = _attempt(box, units, rules, target, seed, effort)
+        if found is not None:
+            return found
+    return None
+
+
+def _attempt(
+    box: Box, units: tuple[PackUnit, ...], rules: PackRules, target: int, seed: int, effort: Effort
+) -> Packing | None:
+    effort.take(_MAKING)
+    goods = clustered(box, units, rules.gap_um, target, seed)
+    pieces = canonical_units(goods.units)
+    problem = problem_of(box, pieces, rules)
+    at, size = nowhere(problem)
+    most_work = effort.left * WORK_PER_EFFORT
+    left, work = improve(problem, sorted_orders(problem), 1, _TRIES, most_work, (seed >> 20) % 1_000_000, at, size)
+    effort.take(work // WORK_PER_EFFORT)
+    if left and not (left <= _NEAR and _related(problem, effort, at, size)):
+        return None
+    found = packing_of(box, pieces, problem, at, size)
+    packing = replace(found, placements=goods.taken_apart(dealt_back(found.placements, goods.units), rules.gap_um))
+    # A cluster has gaps inside and hands down its weight as one: its units may still lack support.
+    return packing if rests(problem_of(box, units, rules), *rows_of(packing)) else None
+
+
+def _related(problem: Problem, effort: Effort, at: Grid, size: Grid) -> bool:
+    """Search the relations of the pieces."""
+    count = len(problem.kind)
+    if count > MOST_UNITS:
+        return False
+    cost = node_cost(count)
+    answer, used = Relations(problem).search(min(_NODES, effort.left // cost), at, size)
+    effort.take(used * cost)
+    return answer == FOUND

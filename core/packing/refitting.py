@@ -1,0 +1,72 @@
+"""Filling, and fitting what is left out into the best filling (packing).
+
+A filling that leaves a unit or two out is often near a packing. Most units keep their place among each other; what is left
+out and a few more, chosen at random, are free to go anywhere (kernel ``neighbours``). Then another filling is sought.
+"""
+
+import numpy as np
+
+from core.packing.courses import WORK_PER_EFFORT, Effort, case_of, node_cost
+from core.packing.kernel.chance import FIRST_SEED, shuffled
+from core.packing.kernel.improving import improve
+from core.packing.kernel.problem import Grid, Problem, Row
+from core.packing.kernel.relations import FOUND, MOST_UNITS, Relations
+from core.packing.rows import sorted_orders
+
+__all__ = ["search_refitted"]
+
+_ANY_NUMBER = 10**9
+#: What one filling, disturbed again and again, may cost, and how often what it leaves out is fitted in.
+_FILLING, _REFITS = 8_000, 6
+#: So many units are free, those left out among them; so many nodes are spent on fitting them in.
+_FEWEST_FREE, _MOST_FREE, _NODES = 3, 6, 300
+#: What one attempt costs beside its nodes.
+_MAKING = 100
+
+
+def search_refitted(problem: Problem, worth: int, step: int, effort: Effort, at: Grid, size: Grid) -> bool:
+    """Fill and refit with about so much work while effort lasts; return whether ``at`` and ``size`` hold a packing.
+
+    Each step tries other fillings. Where fillings stay far off no more is done.
+    """
+    case, orders = case_of(problem), sorted_orders(problem)
+    end = max(0, effort.left - worth)
+    turn = shuffled(FIRST_SEED + step)
+    while effort.left > end and not effort.is_hopeless(case):
+        turn = shuffled(turn)
+        most_work = min(_FILLING, effort.left - end) * WORK_PER_EFFORT
+        left, work = improve(problem, orders, 1, _ANY_NUMBER, most_work, turn % 1_000_000, at, size)
+        effort.take(work // WORK_PER_EFFORT)
+        effort.filled(case, left)
+        if left == 0 or _refitted(problem, turn, end, effort, at, size):
+            return True
+    return False
+
+
+def _refitted(problem: Problem, seed: int, end: int, effort: Effort, at: Grid, size: Grid) -> bool:
+    """Fit what the filling in ``at`` and ``size`` leaves out into it; return whether they hold a packing now."""
+    count = len(problem.kind)
+    if count > MOST_UNITS:
+        return False
+    filled_at, filled_size = at.copy(), size.copy()
+    cost = node_cost(count)
+    for _ in range(_REFITS):
+        if effort.left <= end:
+            return False
+        seed = shuffled(seed)
+        relations = Relations.near(problem, filled_at, filled_size, _kept(filled_size, seed))
+        answer, used = relations.search(min(_NODES, effort.left // cost), at, size)
+        effort.take(used * cost + _MAKING)
+        if answer == FOUND:
+            return True
+    return False
+
+
+def _kept(size: Grid, seed: int) -> Row:
+    """Return which units keep their place: all that were filled in but a few chosen at random."""
+    kept = (size[:, 0] > 0).astype(np.int64)
+    free = _FEWEST_FREE + seed % (_MOST_FREE - _FEWEST_FREE + 1)
+    while kept.any() and len(kept) - int(kept.sum()) < free:
+        seed = shuffled(seed)
+        kept[(seed >> 8) % len(kept)] = 0
+    return kept
