@@ -34,7 +34,7 @@ def main() -> None:
     at, size = np.zeros((count, 3), dtype=np.int64), np.zeros((count, 3), dtype=np.int64)
     done = np.arange(count, dtype=np.int64)
     Relations(problem).search(100, at, size)
-    Relations.near(problem, at, size, np.zeros(count, dtype=np.int64)).search(1, at, size)
+    Relations(problem, (at, size, np.zeros(count, dtype=np.int64))).search(1, at, size)
     shuffled(1)
     fill_corners(problem, 2, 0, 100, at, size)
     build_blocks(problem, True, 4, 100, at, size)

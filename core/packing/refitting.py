@@ -54,7 +54,7 @@ def _refitted(problem: Problem, seed: int, end: int, effort: Effort, at: Grid, s
         if effort.left <= end:
             return False
         seed = shuffled(seed)
-        relations = Relations.near(problem, filled_at, filled_size, _kept(filled_size, seed))
+        relations = Relations(problem, (filled_at, filled_size, _kept(filled_size, seed)))
         answer, used = relations.search(min(_NODES, effort.left // cost), at, size)
         effort.take(used * cost + _MAKING)
         if answer == FOUND:

@@ -39,11 +39,13 @@ def step_position(quote: Quote, *, sigma_mg: Milligrams) -> StepPosition:
     price = next(step.price for step in quote.steps if step.up_to_mg == quote.step_mg)
     cheaper = [step for step in quote.steps if step.up_to_mg < quote.step_mg and step.price < price]
     best = cheaper[-1] if cheaper else None
-    room_mg = quote.step_mg - quote.billable_mg
     by_size = quote.volumetric_mg is not None and quote.volumetric_mg > quote.gross_mg
+    # What is billed was rounded; how far the parcel is from a step its own weight tells, unless it was rounded down over it.
+    weighed_mg = quote.billable_mg if by_size or quote.gross_mg > quote.step_mg else quote.gross_mg
+    room_mg = quote.step_mg - weighed_mg
     return StepPosition(
         cheaper_up_to_mg=best.up_to_mg if best else None,
-        over_by_mg=quote.billable_mg - best.up_to_mg if best else None,
+        over_by_mg=weighed_mg - best.up_to_mg if best else None,
         saves=price - best.price if best else None,
         room_mg=room_mg,
         chance_to_pass=chance_to_pass(expected_mg=quote.gross_mg, sigma_mg=sigma_mg, step_mg=quote.step_mg),

@@ -24,7 +24,7 @@ RULES = PackRules(gap_um=0, support_percent=75)
 
 def near(p: Problem, at: Grid, size: Grid, kept: Row, nodes: int) -> tuple[int, Grid, Grid]:
     new_at, new_size = nowhere(p)
-    answer, _ = Relations.near(p, at, size, kept).search(nodes, new_at, new_size)
+    answer, _ = Relations(p, (at, size, kept)).search(nodes, new_at, new_size)
     return answer, new_at, new_size
 
 

@@ -179,3 +179,16 @@ class Steps(unittest.TestCase):
         )
         first = step_position(quote(gross_mg=990_000), sigma_mg=10_000)
         self.assertEqual((first.cheaper_up_to_mg, first.near, first.room_mg), (None, True, 10_000))
+
+    def test_the_distance_is_that_of_the_parcel_not_of_what_it_is_rounded_to(self) -> None:
+        # 2.2924 kg, billed as 2.5 kg under the step of 3 kg: 707.6 g left, 292.4 g over the cheaper one.
+        halves = {"weight_round_mg": 500_000}
+        position = step_position(quote(gross_mg=2_292_400, **halves), sigma_mg=10_000)
+        self.assertEqual((position.room_mg, position.over_by_mg, position.near), (707_600, 292_400, False))
+        # Billed as 3 kg, nothing under its step; the parcel itself is 400 g under it.
+        full = step_position(quote(gross_mg=2_600_000, **halves), sigma_mg=10_000)
+        self.assertEqual((full.room_mg, full.near), (400_000, False))
+
+    def test_rounded_down_over_its_step_it_has_no_room_left(self) -> None:
+        nearest = quote(gross_mg=2_100_000, weight_round_mg=500_000, weight_rounding="nearest")
+        self.assertEqual((nearest.step_mg, step_position(nearest, sigma_mg=10_000).room_mg), (2_000_000, 0))

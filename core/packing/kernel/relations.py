@@ -164,25 +164,19 @@ def _try_ends(p: Problem, desk: Row, at: Grid, size: Grid, looks: Row) -> int:
 class Relations:
     """The search in one container, which can be taken up again with what it has learned so far."""
 
-    def __init__(self, p: Problem) -> None:
+    def __init__(self, p: Problem, near: tuple[Grid, Grid, Row] | None = None) -> None:
         """Begin with nothing chosen. The rows of ``p`` should come largest first, at most MOST_UNITS.
 
-        ``desk`` is all that is known and learned (``kernel.desk``).
+        ``near``: where the units of a filling are, their sizes, and which of them are kept as they are (``neighbours``);
+        that none is found proves nothing then. ``desk`` is all that is known and learned (``kernel.desk``).
         """
         self._problem = p
         self.desk = np.empty(LENGTH, dtype=np.int64)
         self._ground = ground_tables(p)
-        _begin(p, self.desk.ctypes.data)
-
-    @classmethod
-    def near(cls, p: Problem, at: Grid, size: Grid, kept: Row) -> "Relations":
-        """Begin with the units kept as they are in a filling (``neighbours``); that none is found proves nothing then."""
-        found = cls.__new__(cls)
-        found._problem = p
-        found.desk = np.empty(LENGTH, dtype=np.int64)
-        found._ground = ground_tables(p)
-        _begin_near(p, found.desk.ctypes.data, at, size, kept)
-        return found
+        if near is None:
+            _begin(p, self.desk.ctypes.data)
+        else:
+            _begin_near(p, self.desk.ctypes.data, *near)
 
     def search(self, most_nodes: int, at: Grid, size: Grid) -> tuple[int, int]:
         """Search on; return FOUND, NONE (proven) or UNKNOWN, and the nodes used. FOUND writes ``at`` and ``size``."""
