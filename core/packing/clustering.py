@@ -1,7 +1,8 @@
 """The search among clusters of equal units: what is far to seek among fifteen units is near among eight (packing).
 
 Each attempt makes the goods a few pieces by chance (``clusters``), fills a few times, and where little is left out searches the
-relations of the pieces. A packing is one of the units once the checker has seen them; that none is found says nothing.
+relations of the pieces. A packing of pieces is one of the units when support and loads hold for them; that none is found says
+nothing.
 """
 
 from dataclasses import replace
@@ -71,7 +72,4 @@ def _related(problem: Problem, effort: Effort, at: Grid, size: Grid) -> bool:
     count = len(problem.kind)
     if count > MOST_UNITS:
         return False
-    cost = node_cost(count)
-    answer, used = Relations(problem).search(min(_NODES, effort.left // cost), at, size)
-    effort.take(used * cost)
-    return answer == FOUND
+    return effort.search(Relations(problem), count, _NODES * node_cost(count), at, size) == FOUND

@@ -76,25 +76,18 @@ def clusters_of(unit: PackUnit, gap_um: Micrometres) -> tuple[Cluster, ...]:
         stands = (one, other, unit.size_um[up])
         for across in range(1, most + 1):
             for along in range(1, most // across + 1):
-                for high in range(1, most // (across * along) + 1):
-                    limit = _limit(unit, high)
-                    if across * along * high > 1 and (limit is None or limit >= 0):
-                        found.append(_cluster((across, along, high), stands, limit, gap_um))
+                for high in range(1, min(unit.most_high, most // (across * along)) + 1):
+                    if across * along * high > 1:
+                        found.append(_cluster(unit, (across, along, high), stands, gap_um))
     return tuple(found)
 
 
-def _limit(unit: PackUnit, high: int) -> Milligrams | None:
-    """Return what the lowest of a stack may carry beside the stack; below nought: not even that."""
-    if unit.load_on_top_mg is None:
-        return None
-    if unit.load_on_top_mg == 0:
-        return 0 if high == 1 else -1
-    return unit.load_on_top_mg - (high - 1) * unit.weight_mg
-
-
-def _cluster(number: Triple, stands: Triple, limit: Milligrams | None, gap_um: Micrometres) -> Cluster:
+def _cluster(unit: PackUnit, number: Triple, stands: Triple, gap_um: Micrometres) -> Cluster:
     x, y, z = (n * (one + gap_um) - gap_um for n, one in zip(number, stands, strict=True))
-    return Cluster(number=number, unit_um=stands, size_um=(x, y, z), load_on_top_mg=limit)
+    limit = unit.load_on_top_mg
+    # Wherever a load lies on it, the lowest of one stack bears it beside what stands in the stack.
+    left = None if limit is None else limit - (number[2] - 1) * unit.weight_mg
+    return Cluster(number=number, unit_um=stands, size_um=(x, y, z), load_on_top_mg=left)
 
 
 def clustered(box: Box, units: tuple[PackUnit, ...], gap_um: Micrometres, target: int, seed: int) -> Clustered:

@@ -7,7 +7,7 @@ figures come from ``./calm bench packing`` (docs/packing.md).
 from dataclasses import dataclass, field
 from decimal import Decimal
 
-from core.packing.kernel.problem import Problem
+from core.packing.kernel.problem import Grid, Problem
 from core.packing.kernel.relations import Relations
 from core.packing.model import PackRules, PackUnit
 
@@ -66,6 +66,14 @@ class Effort:
         given = max(0, min(wanted, self.left))
         self.left -= given
         return given
+
+    def search(self, relations: Relations, units: int, worth: int, at: Grid, size: Grid) -> int:
+        """Search relations of so many units with so much work, as far as it is left; return what ``Relations.search`` answers."""
+        cost = node_cost(units)
+        nodes = min(worth, self.left) // cost
+        answer, used = relations.search(nodes, at, size)
+        self.take(min(nodes, used) * cost)
+        return answer
 
     def go_on(self, stake: Decimal) -> None:
         """Grant what may be spent in addition where a packing is likely and would save this share of what it costs itself."""

@@ -18,10 +18,7 @@ def layers_by_height(box: Box, unit: PackUnit, height_um: int, rules: PackRules)
 
 def _layers_of(box: Box, unit: PackUnit, height_um: int, rules: PackRules) -> int:
     """Return how many layers of equal units the container takes, by height and by load."""
-    high = layers_by_height(box, unit, height_um, rules)
-    if unit.load_on_top_mg is not None:
-        high = min(high, 1 + unit.load_on_top_mg // max(1, unit.weight_mg))
-    return high
+    return min(unit.most_high, layers_by_height(box, unit, height_um, rules))
 
 
 def most_in_layers(box: Box, unit: PackUnit, rules: PackRules) -> int:

@@ -32,7 +32,7 @@ class MailerShort:
 def fit_mailer(mailer: Mailer, unit: PackUnit, gap_um: int) -> MailerFit | MailerShort:
     """Return the thinnest block of the units that goes into the mailer, or how much it lacks."""
     length_um, width_um = mailer.flat_length_um - mailer.seal_um, mailer.flat_width_um
-    most_high = _most_high(unit)
+    most_high = unit.most_high
     best: MailerFit | None = None
     least = None
     for size in orientations(unit):
@@ -50,13 +50,6 @@ def fit_mailer(mailer: Mailer, unit: PackUnit, gap_um: int) -> MailerFit | Maile
             if least is not None and across * size[0] - length_um >= max(1, least):
                 break
     return best if best is not None else MailerShort(short_by_um=max(1, least or 1))
-
-
-def _most_high(unit: PackUnit) -> int:
-    """Return how many of the units may lie on each other: the lowest carries all above it."""
-    if unit.load_on_top_mg is None:
-        return unit.quantity
-    return min(unit.quantity, 1 + unit.load_on_top_mg // max(1, unit.weight_mg))
 
 
 def _filled(mailer: Mailer, unit: PackUnit, size: Triple, count: Triple, gap_um: int) -> MailerFit:

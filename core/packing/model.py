@@ -50,6 +50,13 @@ class PackUnit:
     clearance: Cushion
     load_on_top_mg: Milligrams | None
 
+    @property
+    def most_high(self) -> int:
+        """How many of them may stand on each other: the lowest carries all above it."""
+        if self.load_on_top_mg is None:
+            return self.quantity
+        return min(self.quantity, 1 + self.load_on_top_mg // max(1, self.weight_mg))
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PackRules:

@@ -49,15 +49,13 @@ def _refitted(problem: Problem, seed: int, end: int, effort: Effort, at: Grid, s
     if count > MOST_UNITS:
         return False
     filled_at, filled_size = at.copy(), size.copy()
-    cost = node_cost(count)
     for _ in range(_REFITS):
         if effort.left <= end:
             return False
         seed = shuffled(seed)
         relations = Relations(problem, (filled_at, filled_size, _kept(filled_size, seed)))
-        answer, used = relations.search(min(_NODES, effort.left // cost), at, size)
-        effort.take(used * cost + _MAKING)
-        if answer == FOUND:
+        effort.take(_MAKING)
+        if effort.search(relations, count, _NODES * node_cost(count), at, size) == FOUND:
             return True
     return False
 

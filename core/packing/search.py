@@ -18,7 +18,7 @@ import numpy as np
 
 from core.packing.canonical import canonical_units, code_of, dealt_back
 from core.packing.clustering import search_clustered
-from core.packing.courses import EFFORT_ONE, STEPS, Effort, case_of, effort_for, node_cost, step_of
+from core.packing.courses import EFFORT_ONE, STEPS, Effort, case_of, effort_for, step_of
 from core.packing.equal import in_layers, layers_by_height
 from core.packing.kernel.blocks import build_blocks
 from core.packing.kernel.corners import fill_corners
@@ -146,15 +146,11 @@ def finish(
 
 
 def _relate(problem: Problem, worth: int, effort: Effort, at: Grid, size: Grid) -> int:
-    cost = node_cost(len(problem.kind))
-    allowed = effort.take(worth) // cost
     # One layer of equal units may be as large as another container for all of them.
     case = case_of(problem)
     if case not in effort.relations:
         effort.relations[case] = Relations(problem)
-    answer, used = effort.relations[case].search(allowed, at, size)
-    effort.left += (allowed - min(allowed, used)) * cost
-    return answer
+    return effort.search(effort.relations[case], len(problem.kind), worth, at, size)
 
 
 def _none(box: Box) -> NoPacking:
