@@ -5,15 +5,16 @@ import unittest
 from itertools import product
 
 import numpy as np
+import numpy.typing as npt
 
 from bench.packing.families import orders
 from core.packing.canonical import canonical_units
 from core.packing.kernel.blocks import build_blocks
 from core.packing.kernel.burdens import burdens_for, set_down
 from core.packing.kernel.chance import FIRST_SEED, shuffled
-from core.packing.kernel.desk import ON_FLOOR
-from core.packing.kernel.ground import ground_tables, overfull
-from core.packing.kernel.problem import Grid, Problem, problem_of
+from core.packing.kernel.desk import LENGTH, LEVEL, OFF_FLOOR, ON_FLOOR, lay_out
+from core.packing.kernel.ground import ground_of, overfull
+from core.packing.kernel.problem import Grid, Problem, Row, problem_of
 from core.packing.kernel.spaces import MOST_SPACES, carve
 from core.packing.model import PackRules
 from core.packing.search import quick
@@ -71,21 +72,27 @@ class Burdens(unittest.TestCase):
         self.assertGreater(stacked, 12)
 
 
+def _standing(problem: Problem, on_floor: npt.NDArray[np.bool_]) -> Row:
+    """Return the desk of the relation search when some units are known to stand on the floor."""
+    desk = np.zeros(LENGTH, dtype=np.int64)
+    lay_out(problem, desk)
+    desk[LEVEL : LEVEL + len(on_floor)] = np.where(on_floor, ON_FLOOR, ON_FLOOR | OFF_FLOOR)
+    return desk
+
+
 class Ground(unittest.TestCase):
     def test_what_stands_on_a_floor_is_never_too_much_for_it(self) -> None:
         seen = 0
         for problem, at, _ in filled("d", 60):
-            level = np.where(at[:, 2] <= problem.floor, ON_FLOOR, 0)
-            seen += int(level.sum()) > 1
-            ways = (1 << problem.ways) - 1
-            self.assertFalse(overfull(problem, ways, level, *ground_tables(problem)))
+            on_floor = at[:, 2] <= problem.floor
+            seen += int(on_floor.sum()) > 1
+            self.assertFalse(overfull(_standing(problem, on_floor), ground_of(problem)))
         self.assertGreater(seen, 30)
 
     def test_five_of_which_two_go_along_each_side_are_too_much(self) -> None:
         problem = problem_of(box(310, 310, 100), (unit("u", 5, (105, 110, 60)),), PackRules())
         for number, full in ((4, False), (5, True)):
-            level = np.array([ON_FLOOR] * number + [0] * (5 - number))
-            self.assertEqual(overfull(problem, (1 << problem.ways) - 1, level, *ground_tables(problem)), full)
+            self.assertEqual(overfull(_standing(problem, np.arange(5) < number), ground_of(problem)), full)
 
 
 class Spaces(unittest.TestCase):

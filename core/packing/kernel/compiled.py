@@ -57,13 +57,13 @@ _array_at: Any = numba.carray  # type: ignore[attr-defined]
 
 
 @compiled
-def uncounted(address: int, length: int) -> Any:
-    """Return so many whole numbers at an address as an array whose users nobody counts.
+def uncounted(address: int) -> Any:
+    """Return the whole numbers at an address, to be read and written one by one from 0 on.
 
-    Handing it on costs nothing, where counting users up and down takes a quarter of the time of small functions. Whoever
-    owns the memory must keep it until the array is used no more.
+    Handing it on is handing on one number, where an array is seven and its users are counted; and no place is counted from the
+    end. Whoever owns the memory must keep it until it is used no more.
     """
-    return _array_at(_pointer(address), length, types.int64)
+    return _pointer(address)
 
 
 @compiled

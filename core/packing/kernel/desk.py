@@ -5,7 +5,7 @@ in one row, each kind from an address of its own: ``desk[WAYS + i]`` are the way
 ``KEYS`` are what is known, and serve as keys: what a fact is about. Room is for ``MOST_UNITS`` units.
 """
 
-from core.packing.kernel.compiled import compiled, written_in
+from core.packing.kernel.compiled import ZERO, compiled, written_in
 from core.packing.kernel.problem import Problem, Row
 
 __all__ = [
@@ -14,7 +14,7 @@ __all__ = [
     "HABIT", "HIGH", "KEYS", "KIND", "LATEST", "LEAST", "LENGTH", "LEVEL", "LIMIT_MG", "MARK", "MOST", "MOST_DEPTH",
     "MOST_FACTS", "MOST_PARTS", "MOST_REASONS", "MOST_SETS", "MOST_UNITS", "OFF_FLOOR", "ON_FLOOR", "PAIR", "PART",
     "PARTS", "REASONS", "REST", "RUN", "RUN_LEFT", "SETS", "SET_BEGIN", "SIZE", "SUPPORT", "TOUCHES", "UNITS",
-    "WANTED", "WATCH", "WAYS", "WEIGHT_MG", "WHY", "WIDE_BASE", "lay_out", "measure", "under",
+    "WANTED", "WATCH", "WAYS", "WEIGHT_MG", "WHY", "WIDE_BASE", "lay_out", "measure", "under", "write",
 ]  # fmt: skip
 
 MOST_UNITS = 16
@@ -81,6 +81,7 @@ WATCH = SET_BEGIN + MOST_SETS + 1
 LENGTH = WATCH + 8 * MOST_SETS
 
 _FIRST_BLAME = 1 << 12
+_NO_FACT = -1
 
 
 @written_in
@@ -90,13 +91,20 @@ def under(k: int, j: int) -> tuple[int, int]:
 
 
 @compiled
+def write(desk: Row, begin: int, end: int, value: int) -> None:
+    """Write the same number from one address up to another."""
+    for at in range(begin, end):
+        desk[at] = value
+
+
+@compiled
 def lay_out(p: Problem, desk: Row) -> None:
     """Write what is known before anything is chosen: windows, all ways, all relations. At most MOST_UNITS units."""
     n = len(p.kind)
-    desk[:FACT] = 0
-    desk[MARK:WANTED] = 0
-    desk[LATEST : LATEST + KEYS] = -1
-    desk[FIRST_WATCH : FIRST_WATCH + KEYS] = -1
+    write(desk, ZERO, FACT, ZERO)
+    write(desk, MARK, WANTED, ZERO)
+    write(desk, LATEST, LATEST + KEYS, _NO_FACT)
+    write(desk, FIRST_WATCH, FIRST_WATCH + KEYS, _NO_FACT)
     desk[SET_BEGIN] = 0
     desk[BLAME + KEYS] = _FIRST_BLAME
     desk[UNITS], desk[GAP], desk[SUPPORT], desk[FLOOR] = n, p.gap, p.support, p.floor

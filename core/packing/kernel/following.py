@@ -107,15 +107,19 @@ def _fit_in(desk: Row, i: int) -> bool:
 
 
 @written_in
-def _may_come_before(desk: Row, i: int, j: int, axis: int) -> bool:
-    """Return whether there is room for i before j along the axis, and they may overlap along the axes before it."""
-    may = desk[6 * i + axis] + desk[LEAST + 3 * i + axis] <= desk[6 * j + HIGH + axis]
-    for across in range(axis):
-        low_i, low_j = desk[6 * i + across], desk[6 * j + across]
-        high_i = desk[6 * i + HIGH + across] + desk[MOST + 3 * i + across]
-        high_j = desk[6 * j + HIGH + across] + desk[MOST + 3 * j + across]
-        may = may and high_i > low_j and high_j > low_i
-    return bool(may)
+def _possible(desk: Row, i: int, j: int) -> int:
+    """Return the relations there is room for, as bits: one before the other, and both may overlap along the axes before it."""
+    bits = 0
+    for axis in range(3):
+        low_i, low_j = desk[6 * i + axis], desk[6 * j + axis]
+        high_i, high_j = desk[6 * i + HIGH + axis], desk[6 * j + HIGH + axis]
+        if low_i + desk[LEAST + 3 * i + axis] <= high_j:
+            bits |= 1 << axis
+        if low_j + desk[LEAST + 3 * j + axis] <= high_i:
+            bits |= 8 << axis
+        if high_i + desk[MOST + 3 * i + axis] <= low_j or high_j + desk[MOST + 3 * j + axis] <= low_i:
+            break
+    return bits
 
 
 @compiled
@@ -138,6 +142,17 @@ def _strike_before(desk: Row, i: int, j: int, key: int, bit: int, axis: int) -> 
                 because_high(desk, one, across, desk[6 * one + HIGH + across])
                 because_low(desk, other, across, ends)
                 return strike(desk, key, bit, begin)
+    return True
+
+
+@compiled
+def _strike_all(desk: Row, i: int, j: int, key: int, gone: int) -> bool:
+    """Strike out the relations of two for which there is no room, down to the last."""
+    for place in range(6):
+        if gone >> place & 1 and desk[key] & (desk[key] - 1):
+            first, then, axis = (i, j, place) if place < 3 else (j, i, place - 3)
+            if not _strike_before(desk, first, then, key, 1 << place, axis):
+                return False
     return True
 
 
@@ -212,17 +227,12 @@ def _keep_apart(desk: Row, moved: Row) -> bool:
             if moved[i] == 0 and moved[j] == 0:
                 continue
             key = PAIR + MOST_UNITS * i + j
-            for place in range(6):
-                mask = desk[key]
-                if mask & (mask - 1) == 0:
-                    break
-                if mask >> place & 1:
-                    first, then, axis = (i, j, place) if place < 3 else (j, i, place - 3)
-                    if not _may_come_before(desk, first, then, axis) and not _strike_before(
-                        desk, first, then, key, 1 << place, axis
-                    ):
-                        return False
             mask = desk[key]
+            if mask & (mask - 1):
+                gone = mask & ~_possible(desk, i, j)
+                if gone and not _strike_all(desk, i, j, key, gone):
+                    return False
+                mask = desk[key]
             if mask & (mask - 1):
                 continue
             if mask < 8:

@@ -151,7 +151,7 @@ def _because_base(desk: Row, j: int, least: int, most: int) -> None:
 def hold(desk: Row) -> bool:
     """Keep on the floor what no tops below could hold, and others to the tops that could; False on a contradiction."""
     n, off = desk[UNITS], 0
-    holding = np.zeros(MOST_UNITS, dtype=np.int64)
+    holding, areas = np.zeros(MOST_UNITS, dtype=np.int64), np.zeros(MOST_UNITS, dtype=np.int64)
     for j in range(n):
         if desk[LEVEL + j] == ON_FLOOR:
             continue
@@ -160,7 +160,8 @@ def hold(desk: Row) -> bool:
         for k in range(n):
             if k == j or desk[LIMIT_MG + k] == 0 or _barred(desk, k, j) != _CAN:
                 continue
-            area += _area(desk, k, j)
+            areas[k] = _area(desk, k, j)
+            area += areas[k]
             holders |= 1 << k
             if desk[LIMIT_MG + k] < 0:
                 room = -1
@@ -174,7 +175,7 @@ def hold(desk: Row) -> bool:
             off += 1
             if not _begin_on_tops(desk, j, holders):
                 return False
-            if not _needed_ones(desk, j, holders, wanted):
+            if not _needed_ones(desk, j, holders, wanted, area, areas):
                 return False
     return off == 0 or (_loads_bearable(desk, holding) and (off < 2 or _tops_suffice(desk, holding)))
 
@@ -230,16 +231,14 @@ def _area(desk: Row, k: int, j: int) -> int:
 
 
 @compiled
-def _needed_ones(desk: Row, j: int, holders: int, wanted: int) -> bool:
-    """Tighten what follows for each unit without which j is held on too little."""
+def _needed_ones(desk: Row, j: int, holders: int, wanted: int, area: int, areas: Row) -> bool:
+    """Tighten what follows for each unit without which j is held on too little: of all the ``area``, each gives ``areas[k]``."""
     for k in range(desk[UNITS]):
-        if not holders >> k & 1:
-            continue
-        rest = ZERO
-        for other in range(desk[UNITS]):
-            if other != k and holders >> other & 1:
-                rest += _area(desk, other, j)
-        if wanted > rest and not _must_hold(desk, j, k, holders, wanted - rest):
+        if (
+            holders >> k & 1
+            and wanted > area - areas[k]
+            and not _must_hold(desk, j, k, holders, wanted - area + areas[k])
+        ):
             return False
     return True
 

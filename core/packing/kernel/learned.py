@@ -6,7 +6,7 @@ Such a set is kept; whenever all of it but one part is true again, that part is 
 is looked at for every fact, each watches two of its parts that are not true (Moskewicz et al. 2001).
 """
 
-from core.packing.kernel.compiled import compiled
+from core.packing.kernel.compiled import ZERO, compiled
 from core.packing.kernel.desk import (
     BEGIN,
     BLAME,
@@ -32,6 +32,7 @@ from core.packing.kernel.desk import (
     WATCH,
     WAYS,
     WHY,
+    write,
 )
 from core.packing.kernel.facts import (
     FIXED,
@@ -289,7 +290,7 @@ def _keep(desk: Row, last: int) -> int:
         _say(desk, fact, first + kept)
         if desk[FACT + 8 * fact + KNOWN_AT] > back:
             back, highest = desk[FACT + 8 * fact + KNOWN_AT], first + kept
-    desk[MARK : MARK + desk[FACTS]] = 0
+    write(desk, MARK, MARK + desk[FACTS], ZERO)
     take_back(desk, back)
     desk[FOLLOWED] = desk[FACTS]
     if kept:

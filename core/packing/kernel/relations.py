@@ -41,7 +41,7 @@ from core.packing.kernel.desk import (
 )
 from core.packing.kernel.facts import because_of_choices, choose, refuse, take_back
 from core.packing.kernel.following import follow
-from core.packing.kernel.ground import Table, floor_suffices, ground_tables
+from core.packing.kernel.ground import Ground, floor_suffices, ground_of
 from core.packing.kernel.holding import open_rest
 from core.packing.kernel.learned import AT_ONCE, NO_WAY_OUT, learn
 from core.packing.kernel.neighbours import keep_as_they_are
@@ -172,7 +172,7 @@ class Relations:
         """
         self._problem = p
         self.desk = np.empty(LENGTH, dtype=np.int64)
-        self._ground = ground_tables(p)
+        self._ground = ground_of(p)
         if near is None:
             _begin(p, self.desk.ctypes.data)
         else:
@@ -185,31 +185,29 @@ class Relations:
 
 @compiled
 def _begin(p: Problem, address: int) -> None:
-    desk = uncounted(address, LENGTH)
+    desk = uncounted(address)
     lay_out(p, desk)
     _see_mirrors_once(p, desk)
 
 
 @compiled
 def _begin_near(p: Problem, address: int, at: Grid, size: Grid, kept: Row) -> None:
-    desk = uncounted(address, LENGTH)
+    desk = uncounted(address)
     lay_out(p, desk)
     keep_as_they_are(p, desk, at, size, kept)
 
 
 @compiled
-def _search(
-    p: Problem, most_nodes: int, address: int, ground: tuple[Table, Table], at: Grid, size: Grid
-) -> tuple[int, int]:
+def _search(p: Problem, most_nodes: int, address: int, ground: Ground, at: Grid, size: Grid) -> tuple[int, int]:
     n = len(p.kind)
-    desk = uncounted(address, LENGTH)
+    desk = uncounted(address)
     moved, now, looks = np.zeros(n, dtype=np.int64), np.zeros(n, dtype=np.int64), np.zeros(1, dtype=np.int64)
     moved[:] = desk[RUN] == 0
     nodes = 0
     while True:
         fine = follow(desk, moved, now)
         if fine and p.support > 0:
-            fine = floor_suffices(p, desk, ground)
+            fine = floor_suffices(desk, ground)
         if desk[FULL]:
             return UNKNOWN, nodes
         if fine:

@@ -37,7 +37,7 @@ def settle(p: Problem, desk: Row, at: Grid, size: Grid, looks: Row) -> bool:
         size[i] = p.sizes[i, way]
     done = np.arange(n)
     before = _before(desk, n)
-    upwards = np.argsort(desk[2 : 6 * n : 6], kind="mergesort")
+    upwards = _upwards(desk, n)
     for corner in range(8):
         # The cushion is level, so the floor's level comes first; then each unit as low as it may.
         if corner >= 4 and np.min(p.bottom) == p.floor:
@@ -59,6 +59,15 @@ def settle(p: Problem, desk: Row, at: Grid, size: Grid, looks: Row) -> bool:
         if low_enough and (p.support == 0 or (shift(p, before, at, size, looks) and loads_hold(p, done, n, at, size))):
             return True
     return False
+
+
+@compiled
+def _upwards(desk: Row, n: int) -> Row:
+    """Return the units by their lowest start above the floor."""
+    starts = np.empty(n, dtype=np.int64)
+    for i in range(n):
+        starts[i] = desk[6 * i + 2]
+    return np.argsort(starts, kind="mergesort")
 
 
 @compiled
