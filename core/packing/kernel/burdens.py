@@ -9,7 +9,8 @@ from typing import NamedTuple
 import numpy as np
 import numpy.typing as npt
 
-from core.packing.kernel.compiled import compiled, lent, written_in
+from core.packing.kernel.compiled import compiled, written_in
+from core.packing.kernel.lending import lent
 from core.packing.kernel.problem import Grid, Problem, Row
 from core.packing.kernel.resting import contact, is_too_heavy
 
@@ -21,8 +22,8 @@ _Shares = npt.NDArray[np.float64]
 class Burdens(NamedTuple):
     """Arrays over the rows of the problem."""
 
-    holders: Grid  #: n x n: the units each one rests on
-    shares: _Shares  #: n x n: which share of its load each of those takes
+    holders: Row  #: the units each one rests on: of unit i from i * n on
+    shares: _Shares  #: which share of its load each of those takes
     rests_on: Row  #: how many it rests on
     carried: _Shares  #: mg on top
     added: _Shares  #: mg more that is being tried; nought between calls
@@ -30,6 +31,8 @@ class Burdens(NamedTuple):
     areas: Row  #: and the areas they share with it
     stack: Row  #: units that still hand down
     loads: _Shares  #: and what
+    units: int  #: n
+    deep: int  #: how long the stack may be
 
 
 @compiled
@@ -37,8 +40,8 @@ def burdens_for(n: int) -> Burdens:
     """Return empty arrays for n units."""
     deep = 8 * n + 64
     return Burdens(
-        np.empty((n, n), dtype=np.int64),
-        np.empty((n, n), dtype=np.float64),
+        np.empty(n * n, dtype=np.int64),
+        np.empty(n * n, dtype=np.float64),
         np.zeros(n, dtype=np.int64),
         np.zeros(n, dtype=np.float64),
         np.zeros(n, dtype=np.float64),
@@ -46,23 +49,25 @@ def burdens_for(n: int) -> Burdens:
         np.empty(n, dtype=np.int64),
         np.empty(deep, dtype=np.int64),
         np.empty(deep, dtype=np.float64),
+        n,
+        deep,
     )
 
 
 @compiled
 def lent_burdens(b: Burdens) -> Burdens:
-    """Return the same arrays as ones whose users nobody counts; ``b`` must outlive them."""
+    """Return the arrays as lent ones; ``b`` must outlive them."""
     return Burdens(
         lent(b.holders), lent(b.shares), lent(b.rests_on), lent(b.carried), lent(b.added), lent(b.found),
-        lent(b.areas), lent(b.stack), lent(b.loads),
+        lent(b.areas), lent(b.stack), lent(b.loads), b.units, b.deep,
     )  # fmt: skip
 
 
 @compiled
 def empty(b: Burdens) -> None:
     """Forget all that was set down."""
-    b.rests_on[:] = 0
-    b.carried[:] = 0.0
+    for i in range(b.units):
+        b.rests_on[i], b.carried[i] = 0, 0.0
 
 
 @compiled
@@ -115,14 +120,14 @@ def can_carry(limit: Row, weight: int, found: int, held: int, b: Burdens, keep: 
         b.added[k] += load
         if is_too_heavy(b.carried[k] + b.added[k], limit[k]):
             fine = False
-        elif height + b.rests_on[k] >= len(b.stack):
+        elif height + b.rests_on[k] >= b.deep:
             # More ways down than there is room for: taken as too much.
             fine = False
         else:
             for index in range(b.rests_on[k]):
-                b.stack[height], b.loads[height] = b.holders[k, index], load * b.shares[k, index]
+                b.stack[height], b.loads[height] = b.holders[k * b.units + index], load * b.shares[k * b.units + index]
                 height += 1
-    for k in range(len(b.added)):
+    for k in range(b.units):
         if keep:
             b.carried[k] += b.added[k]
         b.added[k] = 0.0
@@ -135,10 +140,12 @@ def set_down(p: Problem, i: int, done: Row, count: int, at: Grid, size: Grid, b:
     x, y, z, dx, dy = at[i, 0], at[i, 1], at[i, 2], size[i, 0], size[i, 1]
     if lies_under(p.gap, p.floor, done, count, at, size, x, y, z + size[i, 2], dx, dy):
         # What lay on others lies on it now: all is counted anew, from below.
-        b.carried[:] = 0.0
-        order = np.argsort(at[done[:count], 2])
-        for place in range(count):
-            _rest(p, done[order[place]], done, count, at, size, b)
+        heights = np.empty(count, dtype=np.int64)
+        for index in range(count):
+            k = done[index]
+            heights[index], b.carried[k] = at[k, 2], 0.0
+        for index in np.argsort(heights):
+            _rest(p, done[index], done, count, at, size, b)
         return
     _rest(p, i, done, count, at, size, b)
 
@@ -152,6 +159,6 @@ def _rest(p: Problem, i: int, done: Row, count: int, at: Grid, size: Grid, b: Bu
         p.gap, p.limit, done, count, at, size, b, at[i, 0], at[i, 1], at[i, 2], size[i, 0], size[i, 1]
     )
     for index in range(found):
-        b.holders[i, index], b.shares[i, index] = b.found[index], b.areas[index] / held
+        b.holders[i * b.units + index], b.shares[i * b.units + index] = b.found[index], b.areas[index] / held
     b.rests_on[i] = found
     can_carry(p.limit, p.weight[i], found, held, b, True)

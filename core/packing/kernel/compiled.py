@@ -13,7 +13,7 @@ import numpy as np
 from numba.core import types
 from numba.extending import intrinsic
 
-__all__ = ["NO_BOUND", "ONE", "TWO", "ZERO", "compiled", "lent", "uncounted", "written_in"]
+__all__ = ["NO_BOUND", "ONE", "TWO", "ZERO", "compiled", "uncounted", "written_in"]
 
 #: Numbers to hand on or to begin with. A function is compiled once more for each plain number it is called with.
 ZERO, ONE, TWO, NO_BOUND = (cast("int", np.int64(n)) for n in (0, 1, 2, 1 << 60))
@@ -46,14 +46,7 @@ def _pointer_code(_typing: Any, address: Any) -> Any:
     return types.CPointer(types.int64)(address), _generate  # type: ignore[no-untyped-call]
 
 
-def _pointer_like_code(_typing: Any, address: Any, array: Any) -> Any:
-    """Tell the compiler how to take a whole number for the address of such numbers as an array holds."""
-    return types.CPointer(array.dtype)(address, array), _generate  # type: ignore[no-untyped-call]
-
-
 _pointer: Any = intrinsic(_pointer_code)
-_pointer_like: Any = intrinsic(_pointer_like_code)
-_array_at: Any = numba.carray  # type: ignore[attr-defined]
 
 
 @compiled
@@ -64,9 +57,3 @@ def uncounted(address: int) -> Any:
     end. Whoever owns the memory must keep it until it is used no more.
     """
     return _pointer(address)
-
-
-@compiled
-def lent(array: Any) -> Any:
-    """Return the same numbers as an array whose users nobody counts (``uncounted``); the lender must outlive it."""
-    return _array_at(_pointer_like(array.ctypes.data, array), array.shape)

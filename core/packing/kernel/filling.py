@@ -4,8 +4,6 @@ Each unit of an order goes to its best place (``places``) in the maximal empty s
 again when others have made tops to stand on.
 """
 
-import numpy as np
-
 from core.packing.kernel.burdens import empty, set_down
 from core.packing.kernel.compiled import ONE, ZERO, compiled
 from core.packing.kernel.places import Workspace, put_in_best_place
@@ -19,11 +17,11 @@ _TAKING_UP = 8
 
 
 @compiled
-def _write_rest(p: Problem, placed: Row, least: Row, rest: Grid) -> int:
+def _write_rest(p: Problem, units: int, placed: Row, least: Row, rest: Grid) -> int:
     """Write the sizes units not placed yet can have, and the least along each axis; return how many sizes."""
-    least[:] = 1 << 60
+    least[0] = least[1] = least[2] = 1 << 60
     kind, count = -1, 0
-    for i in range(len(placed)):
+    for i in range(units):
         if placed[i] or p.kind[i] == kind:
             continue
         kind = p.kind[i]
@@ -42,8 +40,9 @@ def volume(p: Problem, i: int) -> int:
 
 
 @compiled
-def _begin(p: Problem, placed: Row, w: Workspace) -> None:
-    placed[:] = 0
+def _begin(p: Problem, units: int, placed: Row, w: Workspace) -> None:
+    for i in range(units):
+        placed[i] = 0
     empty(w.burdens)
     for axis in range(3):
         w.spaces[0, axis], w.spaces[0, axis + 3] = 0, p.inner[axis] + p.gap
@@ -61,13 +60,16 @@ def fill(
     that found no place finds none later: the filling ends as soon as more than ``most_left`` (-1: any) is left out.
     """
     n = len(order)
-    loaded = bool(np.max(p.limit) >= 0)
-    _begin(p, placed, w)
+    loaded = False
+    for i in range(n):
+        loaded = loaded or p.limit[i] >= 0
+    _begin(p, n, placed, w)
     space_count, count = ONE, ZERO
     again = True
     while again and count < n:
         again = False
-        w.failed[:] = 0
+        for i in range(n):
+            w.failed[i] = 0
         lost = 0
         for i in order:
             if placed[i] or w.failed[p.kind[i]]:
@@ -87,7 +89,7 @@ def fill(
             again = True
             for axis in range(3):
                 w.low[axis], w.high[axis] = at[i, axis], at[i, axis] + size[i, axis] + p.gap
-            rest_count = _write_rest(p, placed, w.least, w.rest)
+            rest_count = _write_rest(p, n, placed, w.least, w.rest)
             space_count = carve(w.spaces, space_count, w.low, w.high, w.least, w.rest, rest_count, w.work)
         again = again and p.support > 0
     left = 0

@@ -109,7 +109,7 @@ def overfull(desk: Row, ground: Ground) -> bool:
             some = True
         for pair in range(pairs):
             total[pair] += least[pair]
-    return pairs > 0 and np.max(total) > WHOLE
+    return bool(pairs > 0 and np.max(total) > WHOLE)
 
 
 @compiled

@@ -6,8 +6,9 @@ Random numbers come from a counter, so equal input gives equal output.
 import numpy as np
 
 from core.packing.kernel.chance import FIRST_SEED, shuffled
-from core.packing.kernel.compiled import ONE, ZERO, compiled, lent
+from core.packing.kernel.compiled import ONE, ZERO, compiled
 from core.packing.kernel.filling import fill, volume
+from core.packing.kernel.lending import lent, lent_threes
 from core.packing.kernel.places import (
     BOTH_ENDS,
     EVEN,
@@ -42,10 +43,11 @@ def improve(
     size nought for what it leaves out.
     """
     w = workspace_for(orders.shape[1])
-    left = _improve(lent_problem(p), orders, scores, tries, most_work, turn, lent(at), lent(size), lent_workspace(w))
+    goods = lent_problem(p)
+    left = _improve(goods, orders, scores, tries, most_work, turn, at, size, lent_workspace(w))
     whole = ZERO
     for i in range(orders.shape[1]):
-        whole += volume(p, i)
+        whole += volume(goods, i)
     # ``w`` is used once more here, so that what it lent stays until then.
     return -(-1000 * left // whole), w.work[0]
 
@@ -58,12 +60,16 @@ def _improve(
     n = orders.shape[1]
     placed, every = np.zeros(n, dtype=np.int64), np.full(n, _ANY_WAY, dtype=np.int64)
     here, here_placed, here_allowed = orders[0].copy(), placed.copy(), every.copy()
+    order, allowed = here.copy(), every.copy()
     here_left, here_how, here_level = -ONE, ZERO, ZERO
-    levels = EVEN + 1 if np.min(p.bottom) < p.floor else 1
+    levels = 1
+    for i in range(n):
+        if p.bottom[i] < p.floor:
+            levels = EVEN + 1
     for level in range(min(levels, EVEN)):
         for how in range(scores if level == LEVEL else min(scores, _LOW_SCORES)):
             for row in range(orders.shape[0]):
-                left = fill(p, orders[row], how, level, FIRST_CORNER, at, size, placed, every, -ONE, w)
+                left = _fill(p, orders[row], how, level, FIRST_CORNER, at, size, placed, every, -ONE, w)
                 if left == 0:
                     return 0
                 if here_left < 0 or left < here_left:
@@ -74,9 +80,8 @@ def _improve(
     if tries == 0:
         return here_left
     # The best order again, for where it puts the units.
-    least_left = fill(p, here, here_how, here_level, FIRST_CORNER, at, size, placed, every, -ONE, w)
+    least_left = _fill(p, here, here_how, here_level, FIRST_CORNER, at, size, placed, every, -ONE, w)
     best_at, best_size = at.copy(), _sizes_of(size, placed)
-    order, allowed = here.copy(), every.copy()
     idle = 0
     for _ in range(tries):
         if w.work[0] > most_work:
@@ -88,7 +93,7 @@ def _improve(
         which = (BOTH_ENDS if (seed >> 20) % 3 == 0 else 0) | (TOP_EDGES if p.support > 0 and (seed >> 50) % 8 else 0)
         level = here_level if (seed >> 24) % 3 else (seed >> 28) % levels
         seed = _disturb(p, order, allowed, here_placed, seed)
-        left = fill(p, order, how, level, which, at, size, placed, allowed, here_left, w)
+        left = _fill(p, order, how, level, which, at, size, placed, allowed, here_left, w)
         if left == 0:
             return 0
         if left < least_left:
@@ -106,11 +111,22 @@ def _improve(
             here[:] = orders[seed % orders.shape[0]]
             here_allowed[:] = _ANY_WAY
             here_how, here_level = (seed >> 10) % SCORES, (seed >> 14) % levels
-            here_left = fill(p, here, here_how, here_level, FIRST_CORNER, at, size, here_placed, here_allowed, -ONE, w)
+            here_left = _fill(p, here, here_how, here_level, FIRST_CORNER, at, size, here_placed, here_allowed, -ONE, w)
             if here_left == 0:
                 return 0
     at[:], size[:] = best_at, best_size
     return least_left
+
+
+@compiled
+def _fill(
+    p: Problem, order: Row, how: int, level: int, which: int, at: Grid, size: Grid, placed: Row, allowed: Row,
+    most_left: int, w: Workspace,
+) -> int:  # fmt: skip
+    """Fill with all arrays but the order lent."""
+    return fill(
+        p, order, how, level, which, lent_threes(at), lent_threes(size), lent(placed), lent(allowed), most_left, w
+    )
 
 
 @compiled

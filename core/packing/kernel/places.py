@@ -16,7 +16,8 @@ from core.packing.kernel.burdens import (
     lent_burdens,
     lies_under,
 )
-from core.packing.kernel.compiled import ONE, compiled, lent, written_in
+from core.packing.kernel.compiled import ONE, compiled, written_in
+from core.packing.kernel.lending import lent, lent_sixes, lent_threes
 from core.packing.kernel.problem import Grid, Problem, Row
 from core.packing.kernel.resting import loads_hold
 from core.packing.kernel.spaces import MOST_SPACES
@@ -74,9 +75,9 @@ def workspace_for(n: int) -> Workspace:
 
 @compiled
 def lent_workspace(w: Workspace) -> Workspace:
-    """Return the same arrays as ones whose users nobody counts; ``w`` must outlive them."""
+    """Return the arrays as lent ones; ``w`` must outlive them."""
     return Workspace(
-        lent(w.spaces), lent(w.rest), lent(w.done), lent(w.failed), lent(w.least), lent(w.low), lent(w.high),
+        lent_sixes(w.spaces), lent_threes(w.rest), lent(w.done), lent(w.failed), lent(w.least), lent(w.low), lent(w.high),
         lent(w.along), lent(w.across), lent_burdens(w.burdens), lent(w.work),
     )  # fmt: skip
 

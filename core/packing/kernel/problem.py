@@ -10,7 +10,8 @@ from typing import NamedTuple
 import numpy as np
 import numpy.typing as npt
 
-from core.packing.kernel.compiled import compiled, lent
+from core.packing.kernel.compiled import compiled
+from core.packing.kernel.lending import lent, lent_ways
 from core.packing.model import Box, PackRules, PackUnit, floor_um, orientations
 
 __all__ = ["Grid", "Problem", "Row", "lent_problem", "problem_of"]
@@ -42,9 +43,9 @@ class Problem(NamedTuple):
 
 @compiled
 def lent_problem(p: Problem) -> Problem:
-    """Return the same arrays as ones whose users nobody counts; ``p`` must outlive them."""
+    """Return the arrays as lent ones; ``p`` must outlive them."""
     return Problem(
-        lent(p.inner), lent(p.sizes), lent(p.ways), lent(p.kind), lent(p.weight), lent(p.limit), lent(p.side),
+        lent(p.inner), lent_ways(p.sizes), lent(p.ways), lent(p.kind), lent(p.weight), lent(p.limit), lent(p.side),
         lent(p.bottom), lent(p.top), lent(p.window), p.gap, p.support, p.floor,
     )  # fmt: skip
 

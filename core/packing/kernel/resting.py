@@ -44,7 +44,10 @@ def is_too_heavy(load: float, limit: int) -> bool:
 @compiled
 def loads_hold(p: Problem, done: Row, count: int, at: Grid, size: Grid) -> bool:
     """Return whether no unit carries more than its limit; weight goes down split by contact area."""
-    order = np.argsort(-at[done[:count], 2])
+    depths = np.empty(count, dtype=np.int64)
+    for index in range(count):
+        depths[index] = -at[done[index], 2]
+    order = np.argsort(depths)
     carried = np.zeros(count, dtype=np.float64)
     for place in range(count):
         here = order[place]

@@ -63,11 +63,11 @@ def carve(spaces: Grid, count: int, low: Row, high: Row, least: Row, rest: Grid,
         if not hit:
             continue
         for axis in range(3):
-            if low[axis] - spaces[index, axis] >= least[axis] and born < spaces.shape[0]:
+            if low[axis] - spaces[index, axis] >= least[axis] and born < MOST_SPACES:
                 _copy(spaces, index, born)
                 spaces[born, axis + 3] = low[axis]
                 born += 1
-            if spaces[index, axis + 3] - high[axis] >= least[axis] and born < spaces.shape[0]:
+            if spaces[index, axis + 3] - high[axis] >= least[axis] and born < MOST_SPACES:
                 _copy(spaces, index, born)
                 spaces[born, axis] = high[axis]
                 born += 1
