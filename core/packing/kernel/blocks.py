@@ -15,15 +15,16 @@ import numpy as np
 import numpy.typing as npt
 
 from core.packing.kernel.compiled import compiled, written_in
+from core.packing.kernel.lending import lent, lent_sixes, lent_threes
 from core.packing.kernel.problem import Grid, Problem, Row
 
 __all__ = ["build_blocks"]
 
 _Volumes = npt.NDArray[np.float64]
 
-#: Columns of ``meta``: the units as bits, the two blocks joined (or -1 and the unit), the axis of the first they are
-#: joined along, and which own axis of the second lies along each axis of the first.
-_UNITS, _ONE, _OTHER, _AXIS, _TURNED, _COLUMNS = 0, 1, 2, 3, 4, 7
+#: Columns of ``meta``: the two blocks joined (or -1 and the unit), the axis of the first they are joined along, and
+#: which own axis of the second lies along each axis of the first.
+_ONE, _OTHER, _AXIS, _TURNED, _COLUMNS = 0, 1, 2, 3, 6
 #: Blocks of the same units that are kept at most: the next ones are nearly always the same with another waste.
 _MOST_ALIKE = 4
 _WHOLE = 1 << 40
@@ -33,6 +34,7 @@ class _Blocks(NamedTuple):
     """All blocks, those of one unit first, then of two, and so on; columns of ``meta`` see above."""
 
     dims: Grid  #: lengths, gap included
+    units: Row  #: the units in it, as bits
     meta: Grid
     full: Row  #: content over the volume taken in the window, in parts of _WHOLE
     held: _Volumes  #: content
@@ -47,6 +49,7 @@ class _Goods(NamedTuple):
     by_length: Row
     thin: Row
     thin_volume: _Volumes
+    count: int
 
 
 @written_in
@@ -129,17 +132,19 @@ def _join_ways(free: bool) -> Grid:
 
 
 @compiled
-def _keep_fullest(dims: Grid, meta: Grid, full: Row, start: int, count: int, most: int, free: bool) -> int:
+def _keep_fullest(blocks: _Blocks, start: int, count: int, most: int, free: bool) -> int:
     """Keep the fullest ``most`` of the blocks from ``start`` on, without what others make needless; return the new count."""
+    dims, meta, units_of, full = blocks.dims, blocks.meta, blocks.units, blocks.full
     order = np.argsort(-full[start:count], kind="mergesort")
-    new_dims, new_meta, new_full = dims[start:count][order], meta[start:count][order], full[start:count][order]
+    new_dims, new_meta = dims[start:count][order], meta[start:count][order]
+    new_units, new_full = units_of[start:count][order], full[start:count][order]
     kept = start
     for k in range(count - start):
-        units = new_meta[k, _UNITS]
+        units = new_units[k]
         a, b, c = _ordered(new_dims[k, 0], new_dims[k, 1], new_dims[k, 2], free)
         alike = 0
         for back in range(start, kept):
-            if meta[back, _UNITS] != units:
+            if units_of[back] != units:
                 continue
             alike += 1
             x, y, z = _ordered(dims[back, 0], dims[back, 1], dims[back, 2], free)
@@ -152,7 +157,7 @@ def _keep_fullest(dims: Grid, meta: Grid, full: Row, start: int, count: int, mos
             dims[kept, axis] = new_dims[k, axis]
         for column in range(_COLUMNS):
             meta[kept, column] = new_meta[k, column]
-        full[kept] = new_full[k]
+        units_of[kept], full[kept] = units, new_full[k]
         kept += 1
         if kept - start >= most:
             break
@@ -201,15 +206,25 @@ def _content(units: int, volume: _Volumes) -> float:
 
 
 @compiled
-def _outside(units: int, by_length: Row, shortest: Row, volume: _Volumes, thin: Row, thin_volume: _Volumes) -> None:
+def _outside(units: int, goods: _Goods) -> None:
     """Write the least lengths of the units outside a block, shortest first, and the volume of those before each."""
     count, total = 0, 0.0
-    for i in by_length:
+    for place in range(goods.count):
+        i = goods.by_length[place]
         if not units >> i & 1:
-            thin[count], thin_volume[count] = shortest[i], total
-            total += volume[i]
+            goods.thin[count], goods.thin_volume[count] = goods.shortest[i], total
+            total += goods.volume[i]
             count += 1
-    thin[count], thin_volume[count] = 1 << 60, total
+    goods.thin[count], goods.thin_volume[count] = 1 << 60, total
+
+
+@compiled
+def _lent_goods(goods: _Goods) -> _Goods:
+    """Return the arrays as lent ones; ``goods`` must outlive them."""
+    return _Goods(
+        lent(goods.volume), lent(goods.shortest), lent(goods.by_length), lent(goods.thin), lent(goods.thin_volume),
+        goods.count,
+    )  # fmt: skip
 
 
 @compiled
@@ -219,6 +234,7 @@ def _begin(p: Problem, free: bool, most: int) -> tuple[_Blocks, _Goods]:
     total = 8 * most + most * (n + 1) + 6 * n
     blocks = _Blocks(
         np.zeros((total, 3), dtype=np.int64),
+        np.zeros(total, dtype=np.int64),
         np.zeros((total, _COLUMNS), dtype=np.int64),
         np.zeros(total, dtype=np.int64),
         np.zeros(total, dtype=np.float64),
@@ -232,12 +248,12 @@ def _begin(p: Problem, free: bool, most: int) -> tuple[_Blocks, _Goods]:
         for way in range(1 if free else p.ways[i]):
             for axis in range(3):
                 blocks.dims[count, axis] = p.sizes[i, way, axis] + p.gap
-            blocks.meta[count, _UNITS], blocks.meta[count, _ONE], blocks.meta[count, _OTHER] = 1 << i, -1, i
+            blocks.units[count], blocks.meta[count, _ONE], blocks.meta[count, _OTHER] = 1 << i, -1, i
             blocks.full[count], blocks.held[count] = _WHOLE, volume[i]
             count += 1
     blocks.starts[2] = count
     thin, thin_volume = np.zeros(n + 1, dtype=np.int64), np.zeros(n + 1, dtype=np.float64)
-    return blocks, _Goods(volume, shortest, np.argsort(shortest), thin, thin_volume)
+    return blocks, _Goods(volume, shortest, np.argsort(shortest), thin, thin_volume, n)
 
 
 @compiled
@@ -248,7 +264,7 @@ def _note(blocks: _Blocks, place: int, one: int, other: int, way: Row, taken: fl
     dims[place, a] = dims[one, a] + dims[other, b]
     dims[place, a1] = max(dims[one, a1], dims[other, b1])
     dims[place, a2] = max(dims[one, a2], dims[other, b2])
-    meta[place, _UNITS] = meta[one, _UNITS] | meta[other, _UNITS]
+    blocks.units[place] = blocks.units[one] | blocks.units[other]
     meta[place, _ONE], meta[place, _OTHER], meta[place, _AXIS] = one, other, a
     meta[place, _TURNED + a], meta[place, _TURNED + a1], meta[place, _TURNED + a2] = b, b1, b2
     blocks.full[place] = np.int64((blocks.held[one] + blocks.held[other]) / taken * _WHOLE)
@@ -262,17 +278,18 @@ def _join_level(
 
     The level of all units ends with its first block. ``window`` is ordered as the blocks are.
     """
-    dims, meta, full, held, starts = blocks
-    volume, shortest, by_length, thin, thin_volume = goods
+    dims, units_of, held, starts = lent_threes(blocks.dims), lent(blocks.units), lent(blocks.held), lent(blocks.starts)
+    told_of = _lent_goods(goods)
     w0, w1, w2 = window
-    join_ways, last = _join_ways(free), level == len(volume)
+    ways = _join_ways(free)
+    join_ways, way_count, last = lent_sixes(ways), len(ways), level == goods.count
     start = count = starts[level]
     bar, joins = 0, 0
     for small in range(1, level // 2 + 1):
         for one in range(starts[level - small], starts[level - small + 1]):
-            units = meta[one, _UNITS]
+            units = units_of[one]
             for other in range(starts[small] if 2 * small != level else one + 1, starts[small + 1]):
-                if units & meta[other, _UNITS]:
+                if units & units_of[other]:
                     continue
                 joins += 1
                 if joins > most_joins:
@@ -282,7 +299,7 @@ def _join_level(
                 if bar > 0:
                     largest = min(largest, content * _WHOLE / bar)
                 told = False
-                for way in range(len(join_ways)):
+                for way in range(way_count):
                     a, a1, a2 = join_ways[way, 0], join_ways[way, 1], join_ways[way, 2]
                     b, b1, b2 = join_ways[way, 3], join_ways[way, 4], join_ways[way, 5]
                     x = dims[one, a] + dims[other, b]
@@ -291,7 +308,7 @@ def _join_level(
                     if float(x) * float(y) * float(z) > largest:
                         continue
                     if not told:
-                        _outside(units | meta[other, _UNITS], by_length, shortest, volume, thin, thin_volume)
+                        _outside(units | units_of[other], told_of)
                         told = True
                     if not free:
                         # Turned back to the axes of the container.
@@ -299,20 +316,20 @@ def _join_level(
                             x, y, z = z, x, y
                         elif a == 2:
                             x, y, z = y, z, x
-                    taken = _filled(x, y, z, w0, w1, w2, thin, thin_volume, content + slack, free)
+                    taken = _filled(x, y, z, w0, w1, w2, told_of.thin, told_of.thin_volume, content + slack, free)
                     if taken == 0.0 or (taken > largest and not last):
                         continue
-                    if count == len(full):
-                        count = _keep_fullest(dims, meta, full, start, count, most, free)
+                    if count == len(blocks.full):
+                        count = _keep_fullest(blocks, start, count, most, free)
                         if count - start == most:
-                            bar = full[count - 1]
-                    _note(blocks, count, one, other, join_ways[way], taken)
+                            bar = blocks.full[count - 1]
+                    _note(blocks, count, one, other, ways[way], taken)
                     count += 1
                     if last:
                         return count, joins
-    count = _keep_fullest(dims, meta, full, start, count, most, free)
+    count = _keep_fullest(blocks, start, count, most, free)
     for k in range(start, count):
-        held[k] = _content(meta[k, _UNITS], volume)
+        held[k] = _content(units_of[k], goods.volume)
     return count, joins
 
 
