@@ -7,7 +7,6 @@ nothing.
 
 from dataclasses import replace
 
-from core.packing.canonical import canonical_units, dealt_back
 from core.packing.clusters import clustered
 from core.packing.courses import WORK_PER_EFFORT, Effort, node_cost
 from core.packing.kernel.chance import FIRST_SEED, shuffled
@@ -53,16 +52,15 @@ def _attempt(
 ) -> Packing | None:
     effort.take(_MAKING)
     goods = clustered(box, units, rules.gap_um, target, seed)
-    pieces = canonical_units(goods.units)
-    problem = problem_of(box, pieces, rules)
+    problem = problem_of(box, goods.units, rules)
     at, size = nowhere(problem)
     most_work = effort.left * WORK_PER_EFFORT
-    left, work = improve(problem, sorted_orders(problem), 1, _TRIES, most_work, (seed >> 20) % 1_000_000, at, size)
+    left, work = improve(problem, sorted_orders(goods.units), 1, _TRIES, most_work, (seed >> 20) % 1_000_000, at, size)
     effort.take(work // WORK_PER_EFFORT)
     if left and not (left <= _NEAR and _related(problem, effort, at, size)):
         return None
-    found = packing_of(box, pieces, problem, at, size)
-    packing = replace(found, placements=goods.taken_apart(dealt_back(found.placements, goods.units), rules.gap_um))
+    found = packing_of(box, goods.units, problem, at, size)
+    packing = replace(found, placements=goods.taken_apart(found.placements, rules.gap_um))
     # A cluster has gaps inside and hands down its weight as one: its units may still lack support.
     return packing if rests(problem_of(box, units, rules), *rows_of(packing)) else None
 

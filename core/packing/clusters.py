@@ -96,7 +96,7 @@ def clustered(box: Box, units: tuple[PackUnit, ...], gap_um: Micrometres, target
     Equal input and seed give equal clusters. The more units are alike, the likelier some of them are chosen.
     """
     left = [unit.quantity for unit in units]
-    fitting = [[c for c in clusters_of(unit, gap_um) if _fits(c, box)] for unit in units]
+    fitting = _fitting(box.inner_um, units, gap_um)
     chosen: dict[tuple[int, Cluster], int] = {}
     pieces, misses = sum(left), 0
     while pieces > target and misses < _PATIENCE:
@@ -114,6 +114,12 @@ def clustered(box: Box, units: tuple[PackUnit, ...], gap_um: Micrometres, target
     return _joined(units, left, chosen)
 
 
+@lru_cache(maxsize=64)
+def _fitting(inner_um: Triple, units: tuple[PackUnit, ...], gap_um: Micrometres) -> tuple[tuple[Cluster, ...], ...]:
+    """Return for each unit its clusters that fit in a container one by one."""
+    return tuple(tuple(c for c in clusters_of(unit, gap_um) if _fits(c, inner_um)) for unit in units)
+
+
 def _one_of(weights: list[int], seed: int) -> int:
     """Return a place, likelier the greater its weight; the last when all are nought."""
     at = seed % max(1, sum(weights))
@@ -124,8 +130,8 @@ def _one_of(weights: list[int], seed: int) -> int:
     return len(weights) - 1
 
 
-def _fits(cluster: Cluster, box: Box) -> bool:
-    (a, b, c), (d, e, f) = cluster.size_um, box.inner_um
+def _fits(cluster: Cluster, inner_um: Triple) -> bool:
+    (a, b, c), (d, e, f) = cluster.size_um, inner_um
     return c <= f and ((a <= d and b <= e) or (a <= e and b <= d))
 
 
@@ -143,4 +149,6 @@ def _joined(units: tuple[PackUnit, ...], left: list[int], chosen: dict[tuple[int
                 weight_mg=cluster.count * unit.weight_mg, load_on_top_mg=cluster.load_on_top_mg,
             )
         )  # fmt: skip
+    # The relation search wants the largest first.
+    found.sort(key=lambda unit: (-unit.size_um[0] * unit.size_um[1] * unit.size_um[2], unit.code))
     return Clustered(units=tuple(found), parts=parts)

@@ -27,8 +27,8 @@ class Stretch:
 
 
 #: Work of fillings in one unit of effort.
-WORK_PER_EFFORT = 16
-_NODE_COST, _NODE_COST_PER_FIVE_UNITS = 4, 12
+WORK_PER_EFFORT = 24
+_NODE_COST, _NODE_COST_PER_FIVE_UNITS = 1, 6
 
 
 def node_cost(units: int) -> int:

@@ -8,10 +8,10 @@ import numpy as np
 
 from core.packing.courses import WORK_PER_EFFORT, Effort, case_of, node_cost
 from core.packing.kernel.chance import FIRST_SEED, shuffled
+from core.packing.kernel.ground import Ground, ground_of
 from core.packing.kernel.improving import improve
 from core.packing.kernel.problem import Grid, Problem, Row
 from core.packing.kernel.relations import FOUND, MOST_UNITS, Relations
-from core.packing.rows import sorted_orders
 
 __all__ = ["search_refitted"]
 
@@ -21,15 +21,17 @@ _FILLING, _REFITS = 8_000, 6
 #: So many units are free, those left out among them; so many nodes are spent on fitting them in.
 _FEWEST_FREE, _MOST_FREE, _NODES = 3, 6, 300
 #: What one attempt costs beside its nodes.
-_MAKING = 100
+_MAKING = 150
 
 
-def search_refitted(problem: Problem, worth: int, step: int, effort: Effort, at: Grid, size: Grid) -> bool:
+def search_refitted(
+    problem: Problem, orders: Grid, worth: int, step: int, effort: Effort, at: Grid, size: Grid
+) -> bool:
     """Fill and refit with about so much work while effort lasts; return whether ``at`` and ``size`` hold a packing.
 
     Each step tries other fillings. Where fillings stay far off no more is done.
     """
-    case, orders = case_of(problem), sorted_orders(problem)
+    case, ground = case_of(problem), ground_of(problem)
     end = max(0, effort.left - worth)
     turn = shuffled(FIRST_SEED + step)
     while effort.left > end and not effort.is_hopeless(case):
@@ -38,12 +40,12 @@ def search_refitted(problem: Problem, worth: int, step: int, effort: Effort, at:
         left, work = improve(problem, orders, 1, _ANY_NUMBER, most_work, turn % 1_000_000, at, size)
         effort.take(work // WORK_PER_EFFORT)
         effort.filled(case, left)
-        if left == 0 or _refitted(problem, turn, end, effort, at, size):
+        if left == 0 or _refitted(problem, ground, turn, end, effort, at, size):
             return True
     return False
 
 
-def _refitted(problem: Problem, seed: int, end: int, effort: Effort, at: Grid, size: Grid) -> bool:
+def _refitted(problem: Problem, ground: Ground, seed: int, end: int, effort: Effort, at: Grid, size: Grid) -> bool:
     """Fit what the filling in ``at`` and ``size`` leaves out into it; return whether they hold a packing now."""
     count = len(problem.kind)
     if count > MOST_UNITS:
@@ -53,7 +55,7 @@ def _refitted(problem: Problem, seed: int, end: int, effort: Effort, at: Grid, s
         if effort.left <= end:
             return False
         seed = shuffled(seed)
-        relations = Relations(problem, (filled_at, filled_size, _kept(filled_size, seed)))
+        relations = Relations(problem, (filled_at, filled_size, _kept(filled_size, seed)), ground)
         effort.take(_MAKING)
         if effort.search(relations, count, _NODES * node_cost(count), at, size) == FOUND:
             return True

@@ -1,10 +1,12 @@
 """From units to the orders fillings begin from, and from arrays back to placements (packing; used by the searches)."""
 
+from functools import lru_cache
+
 import numpy as np
 
 from core.packing.kernel.problem import Grid, Problem
 from core.packing.kernel.resting import loads_hold, supported
-from core.packing.model import Box, Packing, PackUnit, Placement
+from core.packing.model import Box, Packing, PackUnit, Placement, orientations
 
 __all__ = ["nowhere", "packing_of", "rests", "rows_of", "sorted_orders"]
 
@@ -14,32 +16,33 @@ def nowhere(problem: Problem) -> tuple[Grid, Grid]:
     return np.zeros((len(problem.kind), 3), dtype=np.int64), np.zeros((len(problem.kind), 3), dtype=np.int64)
 
 
-def sorted_orders(problem: Problem) -> Grid:
-    """Return the orders greedy fillings begin from: heavy low first, then by base, volume and longest side.
+@lru_cache(maxsize=64)
+def sorted_orders(units: tuple[PackUnit, ...]) -> Grid:
+    """Return the orders greedy fillings begin from, as rows of a problem: heavy low first, then by base, volume and longest side.
 
     In the first orders what nothing may rest on goes last (rules, 4); in the last two size alone counts.
     """
-    sizes = problem.sizes
-    volume = sizes[:, 0, 0] * (sizes[:, 0, 1] // 1000) * (sizes[:, 0, 2] // 1000)
-    base = (sizes[:, :, 0] * sizes[:, :, 1]).max(axis=1)
-    longest = sizes[:, 0].max(axis=1)
-    bare = (problem.limit == 0).astype(np.int64)
-    keys = [
-        (-problem.weight, bare),
-        (-base, bare),
-        (-volume, bare),
-        (-longest, bare),
-        (-volume, 0 * bare),
-        (-base, 0 * bare),
-    ]
-    found: list[Grid] = []
-    for second, first in keys:
-        order = np.lexsort((problem.kind, second, first)).astype(np.int64)
-        kinds = problem.kind[order]
-        # An order of the same kinds fills in the same way.
-        if not any(np.array_equal(kinds, problem.kind[other]) for other in found):
-            found.append(order)
-    return np.array(found, dtype=np.int64)
+    keys: list[list[tuple[int, int, int]]] = [[], [], [], [], [], []]
+    for number, unit in enumerate(units):
+        stands = orientations(unit)
+        base, volume = max(a * b for a, b, _ in stands), unit.size_um[0] * unit.size_um[1] * unit.size_um[2]
+        bare = int(unit.load_on_top_mg == 0)
+        for place, key in enumerate((unit.weight_mg, base, volume, max(unit.size_um))):
+            keys[place].append((bare, -key, number))
+        keys[4].append((0, -volume, number))
+        keys[5].append((0, -base, number))
+    rows = _rows_by_kind(units)
+    orders = dict.fromkeys(tuple(number for _, _, number in sorted(key)) for key in keys)
+    return np.array([[row for number in order for row in rows[number]] for order in orders], dtype=np.int64)
+
+
+def _rows_by_kind(units: tuple[PackUnit, ...]) -> list[range]:
+    """Return which rows of a problem stand for each line."""
+    found, begin = [], 0
+    for unit in units:
+        found.append(range(begin, begin + unit.quantity))
+        begin += unit.quantity
+    return found
 
 
 def packing_of(box: Box, units: tuple[PackUnit, ...], problem: Problem, at: Grid, size: Grid) -> Packing:

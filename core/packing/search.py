@@ -40,7 +40,7 @@ _LOOSE_PERCENT, _NO_SLACK_PERCENT = 12, 2
 _MOST_LOOSE_RELATED, _FEW_UNITS = 11, 8
 #: What the parts of the search cost, in effort.
 _CORNER_NODES, _CORNER_NODE_COST = 1_000, 2
-_MOST_JOINS, _JOINS_PER_EFFORT = 3_000_000, 3
+_MOST_JOINS, _JOINS_PER_EFFORT = 3_000_000, 4
 _MOST_BLOCK_UNITS = 20
 #: Above so many units a filling is dear: fewer scores are tried in the quick round.
 _MOST_FOR_ALL_SCORES, _MOST_FOR_ALL_ORDERS = 20, 80
@@ -99,7 +99,7 @@ def quick(box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> Packing | 
     at, size = nowhere(problem)
     count = len(problem.kind)
     scores = SCORES if count <= _MOST_FOR_ALL_SCORES else 2 if count <= _MOST_FOR_ALL_ORDERS else 1
-    orders = sorted_orders(problem) if count <= _MOST_FOR_ALL_ORDERS else sorted_orders(problem)[:1]
+    orders = sorted_orders(units) if count <= _MOST_FOR_ALL_ORDERS else sorted_orders(units)[:1]
     left, _ = improve(problem, orders, scores, 0, 0, 0, at, size)
     if left == 0:
         return packing_of(box, units, problem, at, size)
@@ -124,7 +124,7 @@ def finish(
         return _none(box)
     # Many goods are filled first, few are related first; cut pieces are joined before they are filled.
     filled_first = goods and count > _FEW_UNITS
-    if filled_first and search_refitted(problem, now.filled, step, effort, at, size):
+    if filled_first and search_refitted(problem, sorted_orders(units), now.filled, step, effort, at, size):
         return packing_of(box, units, problem, at, size)
     # Many pieces with room to spare: relations are too many to end, and fillings find what there is.
     if count <= MOST_UNITS and (goods or not loose or count <= _MOST_LOOSE_RELATED):
@@ -140,7 +140,7 @@ def finish(
     packed = (
         _blocks(problem, now.kept, effort, at, size)
         or _tight(problem, now.seeds, effort, at, size)
-        or (not filled_first and search_refitted(problem, now.filled, step, effort, at, size))
+        or (not filled_first and search_refitted(problem, sorted_orders(units), now.filled, step, effort, at, size))
     )
     return packing_of(box, units, problem, at, size) if packed else None
 

@@ -21,6 +21,7 @@ Grid = npt.NDArray[np.int64]
 
 #: A limit that is never reached: the unit carries anything.
 _NO_LIMIT = -1
+_MOST_WAYS = 6
 
 
 class Problem(NamedTuple):
@@ -63,25 +64,23 @@ def problem_of(box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> Probl
 @lru_cache(maxsize=64)
 def _rows_of(units: tuple[PackUnit, ...], rules: PackRules) -> Problem:
     """Return the arrays without a container: the same for all that are tried. Nobody writes into them."""
-    rows = [(number, unit) for number, unit in enumerate(units) for _ in range(unit.quantity)]
-    sizes = np.zeros((len(rows), 6, 3), dtype=np.int64)
-    ways = np.zeros(len(rows), dtype=np.int64)
-    stands = [orientations(unit) for unit in units]
-    for row, (number, _) in enumerate(rows):
-        ways[row] = len(stands[number])
-        for way, size in enumerate(stands[number]):
-            sizes[row, way] = size
+    ways, sizes = [], []
+    for unit in units:
+        stands = orientations(unit)
+        ways.append(len(stands))
+        sizes.append([*stands, *[(0, 0, 0)] * (_MOST_WAYS - len(stands))])
+    many = [unit.quantity for unit in units]
     return Problem(
         inner=_column([0, 0, 0]),
         window=_column([0, 0, 0]),
-        sizes=sizes,
-        ways=ways,
-        kind=_column([number for number, _ in rows]),
-        weight=_column([unit.weight_mg for _, unit in rows]),
-        limit=_column([_NO_LIMIT if unit.load_on_top_mg is None else unit.load_on_top_mg for _, unit in rows]),
-        side=_column([unit.clearance.side_um for _, unit in rows]),
-        bottom=_column([unit.clearance.bottom_um for _, unit in rows]),
-        top=_column([unit.clearance.top_um for _, unit in rows]),
+        sizes=np.repeat(np.array(sizes, dtype=np.int64), many, axis=0),
+        ways=np.repeat(ways, many),
+        kind=np.repeat(np.arange(len(units)), many),
+        weight=np.repeat([unit.weight_mg for unit in units], many),
+        limit=np.repeat([_NO_LIMIT if unit.load_on_top_mg is None else unit.load_on_top_mg for unit in units], many),
+        side=np.repeat([unit.clearance.side_um for unit in units], many),
+        bottom=np.repeat([unit.clearance.bottom_um for unit in units], many),
+        top=np.repeat([unit.clearance.top_um for unit in units], many),
         gap=rules.gap_um,
         support=rules.support_percent,
         floor=floor_um(units),

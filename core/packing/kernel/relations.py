@@ -59,6 +59,10 @@ _FLOOR_COUNTS_AS = 0.6
 #: shifting them as one more.
 _SETTLING, _LOOKS_PER_NODE = 3, 64
 
+#: Desks of ended searches, for the next ones.
+_SPARE: list[Row] = []
+_MOST_SPARE = 8
+
 _BITS = np.array([0, 1, 1, 2, 1, 2, 2, 3, 1, 2, 2, 3, 2, 3, 3, 4, 1, 2, 2, 3, 2, 3, 3, 4, 2, 3, 3, 4, 3, 4, 4, 5,
                   1, 2, 2, 3, 2, 3, 3, 4, 2, 3, 3, 4, 3, 4, 4, 5, 2, 3, 3, 4, 3, 4, 4, 5, 3, 4, 4, 5, 4, 5, 5, 6],
                  dtype=np.int64)  # fmt: skip
@@ -164,19 +168,24 @@ def _try_ends(p: Problem, desk: Row, at: Grid, size: Grid, looks: Row) -> int:
 class Relations:
     """The search in one container, which can be taken up again with what it has learned so far."""
 
-    def __init__(self, p: Problem, near: tuple[Grid, Grid, Row] | None = None) -> None:
+    def __init__(self, p: Problem, near: tuple[Grid, Grid, Row] | None = None, ground: Ground | None = None) -> None:
         """Begin with nothing chosen. The rows of ``p`` should come largest first, at most MOST_UNITS.
 
         ``near``: where the units of a filling are, their sizes, and which of them are kept as they are (``neighbours``);
-        that none is found proves nothing then. ``desk`` is all that is known and learned (``kernel.desk``).
+        that none is found proves nothing then. ``ground`` is that of the problem, where it is known. ``desk`` is all that is known and learned (``kernel.desk``).
         """
-        self._problem = p
-        self.desk = np.empty(LENGTH, dtype=np.int64)
-        self._ground = ground_of(p)
+        self._problem, self._ground = p, ground or ground_of(p)
+        # Fresh memory is handed out page by page, which takes longer than many a search.
+        self.desk: Row = _SPARE.pop() if _SPARE else np.empty(LENGTH, dtype=np.int64)
         if near is None:
             _begin(p, self.desk.ctypes.data)
         else:
             _begin_near(p, self.desk.ctypes.data, *near)
+
+    def __del__(self) -> None:
+        """Leave the desk for the next search."""
+        if len(_SPARE) < _MOST_SPARE:
+            _SPARE.append(self.desk)
 
     def search(self, most_nodes: int, at: Grid, size: Grid) -> tuple[int, int]:
         """Search on; return FOUND, NONE (proven) or UNKNOWN, and the nodes used. FOUND writes ``at`` and ``size``."""
