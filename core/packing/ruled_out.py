@@ -4,7 +4,7 @@ Every answer here is proven: no arrangement could change it. The floor of a unit
 unit may stand lower than the deepest cushion where it needs less.
 """
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
@@ -13,6 +13,7 @@ from core.packing.equal import most_in_layers
 from core.packing.kernel.bounds import ruled_out_by_volumes
 from core.packing.kernel.problem import Row, problem_of
 from core.packing.model import Axis, Box, NoPacking, NoReason, PackRules, PackUnit, Triple, orientations
+from core.units import Milligrams
 
 __all__ = ["ruled_out"]
 
@@ -21,26 +22,48 @@ _AXES: tuple[Axis, Axis, Axis] = ("length", "width", "height")
 
 def ruled_out(box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> NoPacking | None:
     """Return why the units certainly cannot be in the container, or None when only a search can tell."""
-    weight = sum(unit.weight_mg * unit.quantity for unit in units)
-    if weight > box.max_load_mg:
-        return _no(box, "too_heavy", "", "", weight - box.max_load_mg)
-    for unit in units:
-        shortages = [_shortage(box, unit, placed) for placed in orientations(unit)]
-        best = min(shortages, key=lambda s: sum(max(0, v) for v in s))
-        axis = max(range(3), key=lambda a: best[a])
-        if best[axis] > 0:
+    asked = _asked(units)
+    if asked.weight_mg > box.max_load_mg:
+        return _no(box, "too_heavy", "", "", asked.weight_mg - box.max_load_mg)
+    for unit, rooms in zip(units, asked.rooms, strict=True):
+        if not _has_room(rooms, box.inner_um):
+            shortages = [_shortage(room, box.inner_um) for room in rooms]
+            best = min(shortages, key=lambda s: sum(max(0, v) for v in s))
+            axis = max(range(3), key=lambda a: best[a])
             return _no(box, "unit_too_big", unit.code, _AXES[axis], best[axis])
     if len(units) == 1 and len(units[0].up_axes) == 1 and rules.support_percent > 0:
         most = most_in_layers(box, units[0], rules)
         if units[0].quantity > most:
             return _no(box, "too_many", units[0].code, "", units[0].quantity - most)
     inside = box.inner_um[0] * box.inner_um[1] * box.inner_um[2]
-    asked = sum(unit.size_um[0] * unit.size_um[1] * unit.size_um[2] * unit.quantity for unit in units)
-    if asked > inside:
-        return _no(box, "volume", "", "", asked - inside)
+    if asked.volume_um3 > inside:
+        return _no(box, "volume", "", "", asked.volume_um3 - inside)
     if _reshaped(box, units, rules):
         return _no(box, "no_arrangement", "", "", 0)
     return None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Asked:
+    """What the units ask of any container."""
+
+    weight_mg: Milligrams
+    volume_um3: int
+    rooms: tuple[tuple[Triple, ...], ...]  #: of each line the inside it asks for, each way it may stand
+
+
+@lru_cache(maxsize=64)
+def _asked(units: tuple[PackUnit, ...]) -> _Asked:
+    return _Asked(
+        weight_mg=sum(unit.weight_mg * unit.quantity for unit in units),
+        volume_um3=sum(unit.size_um[0] * unit.size_um[1] * unit.size_um[2] * unit.quantity for unit in units),
+        rooms=tuple(tuple(_room(unit, placed) for placed in orientations(unit)) for unit in units),
+    )
+
+
+def _has_room(rooms: tuple[Triple, ...], inner_um: Triple) -> bool:
+    length, width, height = inner_um
+    return any(a <= length and b <= width and c <= height for a, b, c in rooms)
 
 
 def _reshaped(box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> bool:
@@ -62,10 +85,12 @@ def _no(box: Box, reason: NoReason, unit: str, axis: Axis, short_by: int) -> NoP
     return NoPacking(box=box.code, reason=reason, proven=True, unit=unit, axis=axis, short_by=short_by)
 
 
-def _shortage(box: Box, unit: PackUnit, placed: Triple) -> Triple:
+def _room(unit: PackUnit, placed: Triple) -> Triple:
     keep = unit.clearance
     return (
-        placed[0] + 2 * keep.side_um - box.inner_um[0],
-        placed[1] + 2 * keep.side_um - box.inner_um[1],
-        placed[2] + keep.bottom_um + keep.top_um - box.inner_um[2],
-    )
+        placed[0] + 2 * keep.side_um, placed[1] + 2 * keep.side_um, placed[2] + keep.bottom_um + keep.top_um
+    )  # fmt: skip
+
+
+def _shortage(room: Triple, inner_um: Triple) -> Triple:
+    return room[0] - inner_um[0], room[1] - inner_um[1], room[2] - inner_um[2]

@@ -83,7 +83,7 @@ class LeftOut(unittest.TestCase):
         units = (*self.UNITS, unit("9", 1, (60, 60, 45)))
         p = problem_of(low, units, RULES)
         at, size = nowhere(p)
-        left, _ = improve(p, sorted_orders(p), 1, 50, 10**9, 0, at, size)
+        left, _ = improve(p, sorted_orders(units), 1, 50, 10**9, 0, at, size)
         self.assertGreater(left, 0)
         out = np.flatnonzero(size[:, 0] == 0)
         self.assertGreater(len(out), 0)
@@ -118,7 +118,7 @@ class Search(unittest.TestCase):
             units = canonical_units(order.units)
             p = problem_of(inside, units, order.rules)
             at, size = nowhere(p)
-            if search_refitted(p, 250_000, 0, Effort(left=250_000), at, size):
+            if search_refitted(p, sorted_orders(units), 250_000, 0, Effort(left=250_000), at, size):
                 packed += 1
                 packing = packing_of(inside, units, p, at, size)
                 self.assertEqual(faults_of(packing, inside, units, order.rules), ())
@@ -127,22 +127,24 @@ class Search(unittest.TestCase):
     def test_equal_input_gives_an_equal_answer_and_costs_the_same(self) -> None:
         order = orders("d", 69)[68]
         inside = next(one.box for one in order.offered if one.box.code == "C-05")
-        p = problem_of(inside, canonical_units(order.units), order.rules)
+        units = canonical_units(order.units)
+        p = problem_of(inside, units, order.rules)
         seen = []
         for _ in range(2):
             at, size = nowhere(p)
             effort = Effort(left=50_000)
-            seen.append((search_refitted(p, 40_000, 2, effort, at, size), effort.left, at.tolist()))
+            seen.append((search_refitted(p, sorted_orders(units), 40_000, 2, effort, at, size), effort.left, at.tolist()))
         self.assertEqual(seen[0], seen[1])
 
     def test_it_ends_when_its_work_is_done_or_there_is_none_to_do(self) -> None:
         order = orders("d", 69)[68]
         inside = next(one.box for one in order.offered if one.box.code == "C-05")
-        p = problem_of(inside, canonical_units(order.units), order.rules)
+        units = canonical_units(order.units)
+        p = problem_of(inside, units, order.rules)
         at, size = nowhere(p)
         for left, worth, least in ((0, 10_000, 0), (100_000, 20_000, 60_000)):
             effort = Effort(left=left)
-            self.assertFalse(search_refitted(p, worth, 0, effort, at, size))
+            self.assertFalse(search_refitted(p, sorted_orders(units), worth, 0, effort, at, size))
             self.assertGreaterEqual(effort.left, least)
 
 

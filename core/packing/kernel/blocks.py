@@ -49,7 +49,7 @@ class _Goods(NamedTuple):
     by_length: Row
     thin: Row
     thin_volume: _Volumes
-    count: int
+    many: int
 
 
 @written_in
@@ -209,7 +209,7 @@ def _content(units: int, volume: _Volumes) -> float:
 def _outside(units: int, goods: _Goods) -> None:
     """Write the least lengths of the units outside a block, shortest first, and the volume of those before each."""
     count, total = 0, 0.0
-    for place in range(goods.count):
+    for place in range(goods.many):
         i = goods.by_length[place]
         if not units >> i & 1:
             goods.thin[count], goods.thin_volume[count] = goods.shortest[i], total
@@ -223,7 +223,7 @@ def _lent_goods(goods: _Goods) -> _Goods:
     """Return the arrays as lent ones; ``goods`` must outlive them."""
     return _Goods(
         lent(goods.volume), lent(goods.shortest), lent(goods.by_length), lent(goods.thin), lent(goods.thin_volume),
-        goods.count,
+        goods.many,
     )  # fmt: skip
 
 
@@ -282,7 +282,7 @@ def _join_level(
     told_of = _lent_goods(goods)
     w0, w1, w2 = window
     ways = _join_ways(free)
-    join_ways, way_count, last = lent_sixes(ways), len(ways), level == goods.count
+    join_ways, way_count, last = lent_sixes(ways), len(ways), level == goods.many
     start = count = starts[level]
     bar, joins = 0, 0
     for small in range(1, level // 2 + 1):

@@ -19,6 +19,7 @@ __all__ = ["function_value", "function_widths", "ruled_out_by_volumes"]
 #: Distinct sizes per axis that serve as e: bounds the number of functions per axis to 1 + 4 + 2 x 8.
 _MOST_SIZES = 8
 _MARGIN = 1e-9
+_Values = npt.NDArray[np.float64]
 
 
 @compiled
@@ -58,7 +59,7 @@ def function_widths(sizes: Row, whole: int) -> Row:
 
 
 @compiled
-def _tables(p: Problem, firsts: Row, axis: int, whole: int, fits: npt.NDArray[np.bool_]) -> npt.NDArray[np.float64]:
+def _tables(p: Problem, firsts: Row, axis: int, whole: int, fits: npt.NDArray[np.bool_]) -> _Values:
     """Return the values of every function along an axis, for each kind and way that fits; equal ones once."""
     kinds = len(firsts)
     sizes = np.zeros(6 * kinds, dtype=np.int64)
@@ -87,16 +88,16 @@ def _tables(p: Problem, firsts: Row, axis: int, whole: int, fits: npt.NDArray[np
 
 
 @compiled
-def _most(table: npt.NDArray[np.float64]) -> npt.NDArray[np.float64]:
+def _most(table: _Values) -> _Values:
     """Return the greatest value any function has, for each kind and way."""
-    most: npt.NDArray[np.float64] = table[0].copy()
+    most: _Values = table[0].copy()
     for which in range(1, len(table)):
         most = np.maximum(most, table[which])
     return most
 
 
 @compiled
-def _total(values: npt.NDArray[np.float64], other: npt.NDArray[np.float64], ways: Row, quantities: Row) -> float:
+def _total(values: _Values, other: _Values, ways: Row, quantities: Row) -> float:
     """Return the sum over all units of the product of both, each unit standing the way that makes its own least."""
     total = 0.0
     for kind in range(len(quantities)):
@@ -105,6 +106,25 @@ def _total(values: npt.NDArray[np.float64], other: npt.NDArray[np.float64], ways
             best = min(best, values[kind, way] * other[kind, way])
         total += best * quantities[kind]
     return total
+
+
+@compiled
+def _exceeds(both: _Values, last: _Values, ways: Row, quantities: Row, total: _Values, least: _Values) -> bool:
+    """Return whether with some function along the last axis all units, each standing as makes its own least, add to more than 1.
+
+    ``last`` is kind, way, function: so that the sums over all functions run side by side. The last two are room to work.
+    """
+    functions = last.shape[2]
+    total[:] = 0.0
+    for kind in range(len(quantities)):
+        for c in range(functions):
+            least[c] = both[kind, 0] * last[kind, 0, c]
+        for way in range(1, ways[kind]):
+            for c in range(functions):
+                least[c] = min(least[c], both[kind, way] * last[kind, way, c])
+        for c in range(functions):
+            total[c] += least[c] * quantities[kind]
+    return bool(np.max(total) > 1.0 + _MARGIN)
 
 
 @compiled
@@ -141,6 +161,8 @@ def ruled_out_by_volumes(p: Problem, firsts: Row, quantities: Row) -> bool:
                 three[:, kind, way] = 1.0
     most_three = _most(three)
     most_both = _most(two) * most_three
+    last = np.ascontiguousarray(three.transpose((1, 2, 0)))
+    total, least = np.empty(len(three), dtype=np.float64), np.empty(len(three), dtype=np.float64)
     for a in range(len(one)):
         # Where even the greatest values of the other axes do not add to more than 1, none does.
         if _total(one[a], most_both, ways, quantities) <= 1.0 + _MARGIN:
@@ -149,7 +171,6 @@ def ruled_out_by_volumes(p: Problem, firsts: Row, quantities: Row) -> bool:
             both = one[a] * two[b]
             if _total(both, most_three, ways, quantities) <= 1.0 + _MARGIN:
                 continue
-            for c in range(len(three)):
-                if _total(both, three[c], ways, quantities) > 1.0 + _MARGIN:
-                    return True
+            if _exceeds(both, last, ways, quantities, total, least):
+                return True
     return False

@@ -19,7 +19,7 @@ from core.packing.kernel.compiled import compiled
 __all__ = ["lent", "lent_sixes", "lent_threes", "lent_ways"]
 
 
-class _Lent(types.Type):  # type: ignore[misc]
+class _Lent(types.Type):
     """The type of a lent array: what it holds, and how many numbers one step along each axis passes over."""
 
     def __init__(self, dtype: Any, steps: tuple[int, ...]) -> None:
@@ -28,7 +28,7 @@ class _Lent(types.Type):  # type: ignore[misc]
 
 
 @register_model(_Lent)
-class _Address(models.PrimitiveModel):  # type: ignore[misc]
+class _Address(models.PrimitiveModel):
     """One address is all there is of it."""
 
     def __init__(self, manager: Any, lent_type: Any) -> None:
@@ -45,7 +45,7 @@ def _places(lent_type: Any, index: Any) -> Any:
 
 
 @infer_global(operator.getitem)
-class _Read(AbstractTemplate):  # type: ignore[misc]
+class _Read(AbstractTemplate):
     def generic(self, args: Any, kws: Any) -> Any:
         array, index = args
         places = _places(array, index) if isinstance(array, _Lent) else None
@@ -53,7 +53,7 @@ class _Read(AbstractTemplate):  # type: ignore[misc]
 
 
 @infer_global(operator.setitem)
-class _Write(AbstractTemplate):  # type: ignore[misc]
+class _Write(AbstractTemplate):
     def generic(self, args: Any, kws: Any) -> Any:
         array, index, _ = args
         places = _places(array, index) if isinstance(array, _Lent) else None
