@@ -13,7 +13,7 @@ __all__ = [
     "EARLIER_COUNT", "END", "FACT", "FACTS", "FIRST_WATCH", "FLOOR", "FLOOR_CHANGED", "FOLLOWED", "FULL", "GAP",
     "HABIT", "HIGH", "KEYS", "KIND", "LATEST", "LEAST", "LENGTH", "LEVEL", "LIMIT_MG", "MARK", "MOST", "MOST_DEPTH",
     "MOST_FACTS", "MOST_PARTS", "MOST_REASONS", "MOST_SETS", "MOST_UNITS", "OFF_FLOOR", "ON_FLOOR", "PAIR", "PART",
-    "PARTS", "REASONS", "REST", "RUN", "RUN_LEFT", "SETS", "SET_BEGIN", "SIZE", "SUPPORT", "TOUCHES", "UNITS",
+    "PARTS", "REASONS", "REST", "RUN", "RUN_LEFT", "SETS", "SET_BEGIN", "SIZE", "STACK", "STACK_ROOM", "SUPPORT", "TOUCHES", "UNITS",
     "WANTED", "WATCH", "WAYS", "WEIGHT_MG", "WHY", "WIDE_BASE", "lay_out", "measure", "under", "write",
 ]  # fmt: skip
 
@@ -78,7 +78,8 @@ PART = EARLIER + MOST_FACTS  #: 3 * part: key, what it says, whether it fixes th
 SET_BEGIN = PART + 3 * MOST_PARTS  #: of each set its first part; the next begins where it ends
 #: Two watches a set, 4 * watch: the part it looks at, what that says and fixes, and the next watch of the same key (-1).
 WATCH = SET_BEGIN + MOST_SETS + 1
-LENGTH = WATCH + 8 * MOST_SETS
+STACK, STACK_ROOM = WATCH + 8 * MOST_SETS, 24
+LENGTH = STACK + 2 * STACK_ROOM
 
 _FIRST_BLAME = 1 << 12
 _NO_FACT = -1

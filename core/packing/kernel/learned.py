@@ -28,6 +28,8 @@ from core.packing.kernel.desk import (
     REASONS,
     SET_BEGIN,
     SETS,
+    STACK,
+    STACK_ROOM,
     WANTED,
     WATCH,
     WAYS,
@@ -58,6 +60,8 @@ from core.packing.kernel.problem import Row
 
 __all__ = ["AT_ONCE", "KEPT", "NO_WAY_OUT", "learn", "recall"]
 
+#: Marks of a fact: it is traced back to; it follows from those; it does not.
+_NOTED, _FOLLOWS, _STANDS = 1, 2, 3
 #: What learning came to: a set was kept; what it denied is a contradiction at once; nothing is possible whatever is chosen.
 KEPT, AT_ONCE, NO_WAY_OUT = 1, 2, 0
 #: What is added to the weight of what had to do with a contradiction grows by a sixteenth each time.
@@ -206,15 +210,41 @@ def _note(desk: Row, fact: int, needed: int, depth: int) -> int:
 
 @compiled
 def _follows_from_rest(desk: Row, fact: int) -> bool:
-    """Return whether all reasons of a fact are traced back to as well: then it adds nothing."""
-    row = FACT + 8 * fact
-    if desk[row + FROM] == desk[row + TO]:
+    """Return whether a fact follows from the others that are traced back to, over facts between: then it adds nothing.
+
+    What is found on the way is marked: _FOLLOWS or _STANDS. Facts follow from earlier ones only, so it comes to an end.
+    """
+    here, height = fact, 0
+    at = WHY + 2 * desk[FACT + 8 * here + FROM]
+    if at == WHY + 2 * desk[FACT + 8 * here + TO]:
         return False
-    for at in range(WHY + 2 * desk[row + FROM], WHY + 2 * desk[row + TO], 2):
+    while True:
+        if at == WHY + 2 * desk[FACT + 8 * here + TO]:
+            if height == 0:
+                return True
+            if desk[MARK + here] == 0:
+                desk[MARK + here] = _FOLLOWS
+            height -= 1
+            here, at = desk[STACK + 2 * height], desk[STACK + 2 * height + 1] + 2
+            continue
         cause, needed = desk[at], desk[at + 1]
-        if not _needs_nothing(desk, cause) and not (desk[MARK + cause] and _enough(desk, cause, needed)):
+        mark = desk[MARK + cause]
+        if mark == _FOLLOWS or _needs_nothing(desk, cause) or (mark == _NOTED and _enough(desk, cause, needed)):
+            at += 2
+            continue
+        begin = desk[FACT + 8 * cause + FROM]
+        if mark == _STANDS or height == STACK_ROOM or begin == desk[FACT + 8 * cause + TO]:
+            if desk[MARK + here] == 0:
+                desk[MARK + here] = _STANDS
+            while height > 0:
+                height -= 1
+                here = desk[STACK + 2 * height]
+                if desk[MARK + here] == 0:
+                    desk[MARK + here] = _STANDS
             return False
-    return True
+        desk[STACK + 2 * height], desk[STACK + 2 * height + 1] = here, at
+        height += 1
+        here, at = cause, WHY + 2 * begin
 
 
 @compiled
@@ -280,16 +310,22 @@ def _keep(desk: Row, last: int) -> int:
         desk[FULL] = 1
         return KEPT
     kept, back, highest = 0, 0, first
-    _say(desk, last, first)
     for place in range(desk[EARLIER_COUNT]):
         fact = desk[EARLIER + place]
-        if _follows_from_rest(desk, fact):
-            continue
-        desk[EARLIER + kept] = fact
-        kept += 1
-        _say(desk, fact, first + kept)
-        if desk[FACT + 8 * fact + KNOWN_AT] > back:
-            back, highest = desk[FACT + 8 * fact + KNOWN_AT], first + kept
+        if not _follows_from_rest(desk, fact):
+            desk[EARLIER + kept] = fact
+            kept += 1
+    _say(desk, last, first)
+    part = first
+    # Possibilities first: they change seldom, and so are better watched.
+    for starts in range(2):
+        for place in range(kept):
+            fact = desk[EARLIER + place]
+            if (desk[FACT + 8 * fact + KEY] < WAYS) == (starts == 1):
+                part += 1
+                _say(desk, fact, part)
+                if desk[FACT + 8 * fact + KNOWN_AT] > back:
+                    back, highest = desk[FACT + 8 * fact + KNOWN_AT], part
     write(desk, MARK, MARK + desk[FACTS], ZERO)
     take_back(desk, back)
     desk[FOLLOWED] = desk[FACTS]
