@@ -12,7 +12,7 @@ __all__ = [
     "AREA", "BASE", "BASES", "BEGIN", "BLAME", "CAUSE", "CLEAR", "CROSS", "DEPTH", "DOUBTS", "EARLIER",
     "EARLIER_COUNT", "END", "FACT", "FACTS", "FIRST_WATCH", "FLOOR", "FLOOR_CHANGED", "FOLLOWED", "FULL", "GAP",
     "HABIT", "HIGH", "KEYS", "KIND", "LATEST", "LEAST", "LENGTH", "LEVEL", "LIMIT_MG", "MARK", "MOST", "MOST_DEPTH",
-    "MOST_FACTS", "MOST_PARTS", "MOST_REASONS", "MOST_SETS", "MOST_UNITS", "OFF_FLOOR", "ON_FLOOR", "PAIR", "PART",
+    "MOST_FACTS", "MOST_PARTS", "MOST_REASONS", "MOST_SETS", "MOST_UNITS", "MOVED", "OFF_FLOOR", "ON_FLOOR", "PAIR", "PART",
     "PARTS", "REASONS", "REST", "RUN", "RUN_LEFT", "SETS", "SET_BEGIN", "SIZE", "STACK", "STACK_ROOM", "SUPPORT", "TOUCHES", "UNITS",
     "WANTED", "WATCH", "WAYS", "WEIGHT_MG", "WHY", "WIDE_BASE", "lay_out", "measure", "under", "write",
 ]  # fmt: skip
@@ -61,10 +61,12 @@ REASONS, DEPTH, CAUSE, FULL, FOLLOWED, SETS, PARTS, EARLIER_COUNT, DOUBTS, FLOOR
     FACTS + n for n in range(1, 11)
 )
 RUN, RUN_LEFT = FLOOR_CHANGED + 1, FLOOR_CHANGED + 2
+#: Units that have changed since it was looked at what follows, as bits.
+MOVED = RUN_LEFT + 1
 
 # Of each key its last fact (-1: none), its weight (how much it had to do with contradictions), its first watch, and which
 # possibility it had when a contradiction was met last.
-LATEST = RUN_LEFT + 1
+LATEST = MOVED + 1
 BLAME = LATEST + KEYS  #: the one after the last key: what is added next
 FIRST_WATCH = BLAME + KEYS + 1
 HABIT = FIRST_WATCH + KEYS

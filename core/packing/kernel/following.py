@@ -6,8 +6,6 @@ one before the other along an axis means that both overlap along the axes before
 with its reasons (``facts``).
 """
 
-import numpy as np
-
 from core.packing.kernel.compiled import TWO, ZERO, compiled, written_in
 from core.packing.kernel.crowding import not_crowded
 from core.packing.kernel.desk import (
@@ -27,6 +25,7 @@ from core.packing.kernel.desk import (
     LIMIT_MG,
     MOST,
     MOST_UNITS,
+    MOVED,
     OFF_FLOOR,
     ON_FLOOR,
     PAIR,
@@ -219,12 +218,12 @@ def _overlap(desk: Row, one: int, other: int, key: int, axis: int) -> bool:
 
 
 @compiled
-def _keep_apart(desk: Row, moved: Row) -> bool:
+def _keep_apart(desk: Row, moved: int) -> bool:
     """Strike out relations that would need more room than there is, and tighten where one is left."""
     n = desk[UNITS]
     for i in range(n):
         for j in range(i + 1, n):
-            if moved[i] == 0 and moved[j] == 0:
+            if not (moved >> i | moved >> j) & 1:
                 continue
             key = PAIR + MOST_UNITS * i + j
             mask = desk[key]
@@ -244,7 +243,7 @@ def _keep_apart(desk: Row, moved: Row) -> bool:
 
 
 @compiled
-def _keep_order(desk: Row, moved: Row) -> bool:
+def _keep_order(desk: Row, moved: int) -> bool:
     """Of equal units the first comes first: on the floor before off it, and on one level in order along the length.
 
     Only on one level: one on the floor and one off it lie as they like.
@@ -254,7 +253,7 @@ def _keep_order(desk: Row, moved: Row) -> bool:
         for j in range(i + 1, n):
             if desk[KIND + i] != desk[KIND + j]:
                 break
-            if moved[i] == 0 and moved[j] == 0:
+            if not (moved >> i | moved >> j) & 1:
                 continue
             begin = desk[REASONS]
             one, other = desk[LEVEL + i], desk[LEVEL + j]
@@ -293,26 +292,26 @@ def _because_level(desk: Row, i: int, j: int) -> None:
         because_settled(desk, LEVEL + j)
 
 
-@compiled
-def _mark(key: int, moved: Row) -> None:
-    """Mark the units a value is about."""
+@written_in
+def _about(key: int) -> int:
+    """Return the units a value is about, as bits."""
     if key < WAYS:
-        moved[key // 6] = 1
+        bits = 1 << key // 6
     elif key < PAIR:
-        moved[(key - WAYS) % MOST_UNITS] = 1
+        bits = 1 << (key - WAYS) % MOST_UNITS
     else:
-        moved[(key - PAIR) // MOST_UNITS % MOST_UNITS] = 1
-        moved[(key - PAIR) % MOST_UNITS] = 1
+        bits = 1 << (key - PAIR) // MOST_UNITS % MOST_UNITS | 1 << (key - PAIR) % MOST_UNITS
+    return bits
 
 
 @compiled
-def _recall_all(desk: Row, moved: Row) -> int:
+def _recall_all(desk: Row) -> int:
     """Take up the facts not yet followed up; 0: on a contradiction, 1: only starts have moved, 2: more has changed."""
     more = 1
     while desk[FOLLOWED] < desk[FACTS]:
         key = desk[FACT + 8 * desk[FOLLOWED] + KEY]
         desk[FOLLOWED] += 1
-        _mark(key, moved)
+        desk[MOVED] |= _about(key)
         if WAYS <= key < PAIR:
             desk[FLOOR_CHANGED] = 1
         before = desk[FACTS]
@@ -324,20 +323,20 @@ def _recall_all(desk: Row, moved: Row) -> int:
 
 
 @compiled
-def follow(desk: Row, moved: Row, now: Row) -> bool:
+def follow(desk: Row) -> bool:
     """Write down all that follows from the facts from FOLLOWED on; False on a contradiction (its reasons from CAUSE on).
 
-    ``moved`` marks the units to look at besides; ``now`` is room to work.
+    Units marked as MOVED are looked at besides.
     """
     n = desk[UNITS]
     rounds, looks = 0, 0
     while True:
-        more = _recall_all(desk, moved)
+        more = _recall_all(desk)
         if more == 0 or desk[FULL]:
             return False
         if more == 2:
             rounds = 0
-        if np.max(moved) > 0:
+        if desk[MOVED]:
             # Starts that still rise after as many rounds as there are units go round in a circle: no room (Bellman). A
             # possibility struck out begins the count anew.
             rounds += 1
@@ -345,9 +344,9 @@ def follow(desk: Row, moved: Row, now: Row) -> bool:
                 begin = desk[REASONS]
                 because_of_choices(desk)
                 return refuse(desk, begin)
-            now[:], moved[:] = moved, 0
+            now, desk[MOVED] = desk[MOVED], 0
             for i in range(n):
-                if now[i] and not ((desk[SUPPORT] == 0 or _keep_level(desk, i)) and _fit_in(desk, i)):
+                if now >> i & 1 and not ((desk[SUPPORT] == 0 or _keep_level(desk, i)) and _fit_in(desk, i)):
                     return False
             if not (_keep_apart(desk, now) and _keep_order(desk, now)):
                 return False

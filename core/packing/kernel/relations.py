@@ -28,6 +28,7 @@ from core.packing.kernel.desk import (
     LENGTH,
     LEVEL,
     MOST_UNITS,
+    MOVED,
     PAIR,
     REASONS,
     REST,
@@ -208,13 +209,12 @@ def _begin_near(p: Problem, address: int, at: Grid, size: Grid, kept: Row) -> No
 
 @compiled
 def _search(p: Problem, most_nodes: int, address: int, ground: Ground, at: Grid, size: Grid) -> tuple[int, int]:
-    n = len(p.kind)
     desk = uncounted(address)
-    moved, now, looks = np.zeros(n, dtype=np.int64), np.zeros(n, dtype=np.int64), np.zeros(1, dtype=np.int64)
-    moved[:] = desk[RUN] == 0
+    looks = np.zeros(1, dtype=np.int64)
+    desk[MOVED] = (1 << desk[UNITS]) - 1 if desk[RUN] == 0 else 0
     nodes = 0
     while True:
-        fine = follow(desk, moved, now)
+        fine = follow(desk)
         if fine and p.support > 0:
             fine = floor_suffices(desk, ground)
         if desk[FULL]:
@@ -244,7 +244,7 @@ def _search(p: Problem, most_nodes: int, address: int, ground: Ground, at: Grid,
             # What had no room to be written down is no ground for a no.
             if outcome == NO_WAY_OUT:
                 return (UNKNOWN if desk[DOUBTS] or desk[FULL] else NONE), nodes
-        moved[:] = 0
+        desk[MOVED] = 0
 
 
 @compiled
