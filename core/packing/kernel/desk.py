@@ -9,11 +9,11 @@ from core.packing.kernel.compiled import ZERO, compiled, written_in
 from core.packing.kernel.problem import Problem, Row
 
 __all__ = [
-    "AREA", "BASE", "BASES", "BEGIN", "BLAME", "CAUSE", "CLEAR", "CROSS", "DEPTH", "DOUBTS", "EARLIER",
+    "AREA", "BASE", "BASES", "BEGIN", "BLAME", "CARRIED_MG", "CAUSE", "CLEAR", "CROSS", "DEPTH", "DOUBTS", "EARLIER",
     "EARLIER_COUNT", "END", "FACT", "FACTS", "FIRST_WATCH", "FLOOR", "FLOOR_CHANGED", "FOLLOWED", "FULL", "GAP",
-    "HABIT", "HIGH", "KEYS", "KIND", "LATEST", "LEAST", "LENGTH", "LEVEL", "LIMIT_MG", "MARK", "MOST", "MOST_DEPTH",
+    "HABIT", "HIGH", "HOLDERS", "KEYS", "KIND", "LATEST", "LEAST", "LENGTH", "LEVEL", "LIMIT_MG", "MARK", "MOST", "MOST_DEPTH",
     "MOST_FACTS", "MOST_PARTS", "MOST_REASONS", "MOST_SETS", "MOST_UNITS", "MOVED", "OFF_FLOOR", "ON_FLOOR", "PAIR", "PART",
-    "PARTS", "REASONS", "REST", "RUN", "RUN_LEFT", "SETS", "SET_BEGIN", "SIZE", "STACK", "STACK_ROOM", "SUPPORT", "TOUCHES", "UNITS",
+    "PARTS", "REASONS", "REST", "RUN", "RUN_LEFT", "SETS", "SET_BEGIN", "SIZE", "STACK", "STACK_ROOM", "SUPPORT", "TOP_AREA", "TOUCHES", "UNITS",
     "WANTED", "WATCH", "WAYS", "WEIGHT_MG", "WHY", "WIDE_BASE", "lay_out", "measure", "under", "write",
 ]  # fmt: skip
 
@@ -80,8 +80,11 @@ PART = EARLIER + MOST_FACTS  #: 3 * part: key, what it says, whether it fixes th
 SET_BEGIN = PART + 3 * MOST_PARTS  #: of each set its first part; the next begins where it ends
 #: Two watches a set, 4 * watch: the part it looks at, what that says and fixes, and the next watch of the same key (-1).
 WATCH = SET_BEGIN + MOST_SETS + 1
-STACK, STACK_ROOM = WATCH + 8 * MOST_SETS, 24
-LENGTH = STACK + 2 * STACK_ROOM
+STACK, STACK_ROOM = WATCH + 8 * MOST_SETS, 24  #: facts on the way back, with how far their reasons were looked at
+#: Of each unit off the floor what may hold it, as bits; what the one looked at may have of each top; what each bears alone.
+HOLDERS = STACK + 2 * STACK_ROOM
+TOP_AREA, CARRIED_MG = HOLDERS + MOST_UNITS, HOLDERS + 2 * MOST_UNITS
+LENGTH = HOLDERS + 3 * MOST_UNITS
 
 _FIRST_BLAME = 1 << 12
 _NO_FACT = -1

@@ -1,14 +1,14 @@
 """Which tops can hold a unit that is off the floor, and what follows from it (packing kernel; used by ``following``)."""
 
-import numpy as np
-
 from core.packing.kernel.compiled import NO_BOUND, ONE, TWO, ZERO, compiled
 from core.packing.kernel.desk import (
     BASE,
     BASES,
+    CARRIED_MG,
     CLEAR,
     GAP,
     HIGH,
+    HOLDERS,
     LEAST,
     LEVEL,
     LIMIT_MG,
@@ -19,6 +19,7 @@ from core.packing.kernel.desk import (
     REASONS,
     REST,
     SUPPORT,
+    TOP_AREA,
     TOUCHES,
     UNITS,
     WAYS,
@@ -151,8 +152,8 @@ def _because_base(desk: Row, j: int, least: int, most: int) -> None:
 def hold(desk: Row) -> bool:
     """Keep on the floor what no tops below could hold, and others to the tops that could; False on a contradiction."""
     n, off = desk[UNITS], 0
-    holding, areas = np.zeros(MOST_UNITS, dtype=np.int64), np.zeros(MOST_UNITS, dtype=np.int64)
     for j in range(n):
+        desk[HOLDERS + j] = 0
         if desk[LEVEL + j] == ON_FLOOR:
             continue
         wanted = -(-desk[SUPPORT] * desk[BASE + j] // 100)
@@ -160,8 +161,8 @@ def hold(desk: Row) -> bool:
         for k in range(n):
             if k == j or desk[LIMIT_MG + k] == 0 or _barred(desk, k, j) != _CAN:
                 continue
-            areas[k] = _area(desk, k, j)
-            area += areas[k]
+            desk[TOP_AREA + k] = _area(desk, k, j)
+            area += desk[TOP_AREA + k]
             holders |= 1 << k
             if desk[LIMIT_MG + k] < 0:
                 room = -1
@@ -171,13 +172,13 @@ def hold(desk: Row) -> bool:
             if not _keep_on_floor(desk, j, holders, area < wanted):
                 return False
         elif desk[LEVEL + j] == OFF_FLOOR:
-            holding[j] = holders
+            desk[HOLDERS + j] = holders
             off += 1
             if not _begin_on_tops(desk, j, holders):
                 return False
-            if not _needed_ones(desk, j, holders, wanted, area, areas):
+            if not _needed_ones(desk, j, holders, wanted, area):
                 return False
-    return off == 0 or (_loads_bearable(desk, holding) and (off < 2 or _tops_suffice(desk, holding)))
+    return off == 0 or (_loads_bearable(desk) and (off < 2 or _tops_suffice(desk)))
 
 
 @compiled
@@ -231,15 +232,13 @@ def _area(desk: Row, k: int, j: int) -> int:
 
 
 @compiled
-def _needed_ones(desk: Row, j: int, holders: int, wanted: int, area: int, areas: Row) -> bool:
-    """Tighten what follows for each unit without which j is held on too little: of all the ``area``, each gives ``areas[k]``."""
+def _needed_ones(desk: Row, j: int, holders: int, wanted: int, area: int) -> bool:
+    """Tighten what follows for each unit without which j is held on too little: of all the ``area``, each gives TOP_AREA."""
     for k in range(desk[UNITS]):
-        if (
-            holders >> k & 1
-            and wanted > area - areas[k]
-            and not _must_hold(desk, j, k, holders, wanted - area + areas[k])
-        ):
-            return False
+        if holders >> k & 1:
+            without = area - desk[TOP_AREA + k]
+            if wanted > without and not _must_hold(desk, j, k, holders, wanted - without):
+                return False
     return True
 
 
@@ -297,25 +296,25 @@ def _reach(desk: Row, one: int, other: int, j: int, k: int, axis: int, reach: in
 
 
 @compiled
-def _tops_suffice(desk: Row, holding: Row) -> bool:
+def _tops_suffice(desk: Row) -> bool:
     """Refuse when the tops that can hold some units are together too small or too weak for them (Hall).
 
-    Each spot of a top holds one unit only. ``holding``: for each unit off the floor its possible holders as bits. Looked
+    Each spot of a top holds one unit only. HOLDERS are those of each unit off the floor. Looked
     at are the holders of every one and of every two.
     """
     n = desk[UNITS]
     for one in range(n):
-        if holding[one] == 0:
+        if desk[HOLDERS + one] == 0:
             continue
         for two in range(one, n):
-            if holding[two] == 0:
+            if desk[HOLDERS + two] == 0:
                 continue
-            holders = holding[one] | holding[two]
-            if two > one and (holders == holding[one] or holders == holding[two]):
+            holders = desk[HOLDERS + one] | desk[HOLDERS + two]
+            if two > one and (holders == desk[HOLDERS + one] or holders == desk[HOLDERS + two]):
                 continue
             asked, weight, tops, room = 0, 0, 0, 0
             for j in range(n):
-                if holding[j] and holding[j] & ~holders == 0:
+                if desk[HOLDERS + j] and desk[HOLDERS + j] & ~holders == 0:
                     asked += -(-desk[SUPPORT] * desk[BASE + j] // 100)
                     weight += desk[WEIGHT_MG + j]
                 if holders >> j & 1:
@@ -325,15 +324,15 @@ def _tops_suffice(desk: Row, holding: Row) -> bool:
                     elif room >= 0:
                         room += desk[LIMIT_MG + j]
             if asked > tops or 0 <= room < weight:
-                return _refuse_tops(desk, holding, holders)
+                return _refuse_tops(desk, holders)
     return True
 
 
 @compiled
-def _refuse_tops(desk: Row, holding: Row, holders: int) -> bool:
+def _refuse_tops(desk: Row, holders: int) -> bool:
     begin = desk[REASONS]
     for j in range(desk[UNITS]):
-        if holding[j] and holding[j] & ~holders == 0:
+        if desk[HOLDERS + j] and desk[HOLDERS + j] & ~holders == 0:
             _because_held_only_by(desk, j, holders)
             _because_base(desk, j, desk[BASE + j], NO_BOUND)
         if holders >> j & 1:
@@ -342,20 +341,21 @@ def _refuse_tops(desk: Row, holding: Row, holders: int) -> bool:
 
 
 @compiled
-def _loads_bearable(desk: Row, holding: Row) -> bool:
+def _loads_bearable(desk: Row) -> bool:
     """Refuse when what can only rest on one unit, and all that rests on that alone, is too heavy for what is below."""
     n = desk[UNITS]
-    carried = np.zeros(MOST_UNITS, dtype=np.int64)
+    for i in range(n):
+        desk[CARRIED_MG + i] = 0
     counted = 0
     for _ in range(n):
         j = -1
         for i in range(n):
-            if holding[i] and not counted >> i & 1 and (j < 0 or desk[6 * i + 2] > desk[6 * j + 2]):
+            if desk[HOLDERS + i] and not counted >> i & 1 and (j < 0 or desk[6 * i + 2] > desk[6 * j + 2]):
                 j = i
         if j < 0:
             break
         counted |= 1 << j
-        load, room, holders = desk[WEIGHT_MG + j] + carried[j], 0, holding[j]
+        load, room, holders = desk[WEIGHT_MG + j] + desk[CARRIED_MG + j], 0, desk[HOLDERS + j]
         for k in range(n):
             if holders >> k & 1:
                 if desk[LIMIT_MG + k] < 0:
@@ -363,16 +363,16 @@ def _loads_bearable(desk: Row, holding: Row) -> bool:
                 elif room >= 0:
                     room += desk[LIMIT_MG + k]
                 if holders == 1 << k:
-                    carried[k] += load
+                    desk[CARRIED_MG + k] += load
                     if room >= 0:
-                        load = carried[k]
+                        load = desk[CARRIED_MG + k]
         if 0 <= room < load:
-            return _refuse_load(desk, holding, j)
+            return _refuse_load(desk, j)
     return True
 
 
 @compiled
-def _refuse_load(desk: Row, holding: Row, heavy: int) -> bool:
+def _refuse_load(desk: Row, heavy: int) -> bool:
     """Refuse what rests on the holders of ``heavy``: of one holder all that rests on it alone, and on that."""
     n, begin = desk[UNITS], desk[REASONS]
     above = 1 << heavy
@@ -380,14 +380,14 @@ def _refuse_load(desk: Row, holding: Row, heavy: int) -> bool:
     while grown:
         grown = False
         for j in range(n):
-            holders = holding[j]
+            holders = desk[HOLDERS + j]
             alone = holders != 0 and holders & (holders - 1) == 0
-            if not above >> j & 1 and alone and (holders & above or holders == holding[heavy]):
+            if not above >> j & 1 and alone and (holders & above or holders == desk[HOLDERS + heavy]):
                 above |= 1 << j
                 grown = True
     for j in range(n):
         if above >> j & 1:
-            _because_held_only_by(desk, j, holding[j])
+            _because_held_only_by(desk, j, desk[HOLDERS + j])
     return refuse(desk, begin)
 
 
