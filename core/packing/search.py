@@ -40,7 +40,7 @@ _LOOSE_PERCENT, _NO_SLACK_PERCENT = 12, 2
 _MOST_LOOSE_RELATED, _FEW_UNITS = 11, 8
 #: What the parts of the search cost, in effort.
 _CORNER_NODES, _CORNER_NODE_COST = 1_000, 2
-_MOST_JOINS, _JOINS_PER_EFFORT = 3_000_000, 4
+_MOST_JOINS, _JOINS_PER_EFFORT = 3_000_000, 3
 _MOST_BLOCK_UNITS = 20
 #: Above so many units a filling is dear: fewer scores are tried in the quick round.
 _MOST_FOR_ALL_SCORES, _MOST_FOR_ALL_ORDERS = 20, 80

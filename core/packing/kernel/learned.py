@@ -11,6 +11,7 @@ from core.packing.kernel.desk import (
     BEGIN,
     BLAME,
     CAUSE,
+    CLEARED,
     EARLIER,
     EARLIER_COUNT,
     FACT,
@@ -30,6 +31,7 @@ from core.packing.kernel.desk import (
     SETS,
     STACK,
     STACK_ROOM,
+    USED,
     WANTED,
     WATCH,
     WAYS,
@@ -58,10 +60,11 @@ from core.packing.kernel.facts import (
 )
 from core.packing.kernel.problem import Row
 
-__all__ = ["AT_ONCE", "KEPT", "NO_WAY_OUT", "learn", "recall"]
+__all__ = ["AT_ONCE", "KEPT", "NO_WAY_OUT", "is_false", "is_true", "learn", "recall", "watch_part"]
 
 #: Marks of a fact: it is traced back to; it follows from those; it does not.
 _NOTED, _FOLLOWS, _STANDS = 1, 2, 3
+_NEVER = -1
 #: What learning came to: a set was kept; what it denied is a contradiction at once; nothing is possible whatever is chosen.
 KEPT, AT_ONCE, NO_WAY_OUT = 1, 2, 0
 #: What is added to the weight of what had to do with a contradiction grows by a sixteenth each time.
@@ -69,7 +72,7 @@ _GROWTH, _TOO_LARGE, _SCALED = 4, 1 << 50, 38
 
 
 @compiled
-def _is_true(desk: Row, at: int) -> bool:
+def is_true(desk: Row, at: int) -> bool:
     """Return whether the part at an address is true."""
     return _says_true(desk, desk[at], desk[at + 1], desk[at + 2])
 
@@ -84,7 +87,7 @@ def _says_true(desk: Row, key: int, says: int, fixes: int) -> bool:
 
 
 @compiled
-def _is_false(desk: Row, at: int) -> bool:
+def is_false(desk: Row, at: int) -> bool:
     """Return whether the part at an address can no longer become true."""
     key, says = desk[at], desk[at + 1]
     if key < WAYS:
@@ -119,7 +122,7 @@ def _deny(desk: Row, at: int, begin: int) -> bool:
 
 
 @compiled
-def _watch(desk: Row, watch: int, part: int) -> None:
+def watch_part(desk: Row, watch: int, part: int) -> None:
     """Let a watch look at a part: 3 * part from PART on."""
     at, key = WATCH + 4 * watch, desk[PART + 3 * part]
     desk[at], desk[at + 1], desk[at + 2] = part, desk[PART + 3 * part + 1], desk[PART + 3 * part + 2]
@@ -134,14 +137,14 @@ def recall(desk: Row, key: int) -> bool:
     while watch >= 0:
         at = WATCH + 4 * watch
         following, other = desk[at + 3], desk[WATCH + 4 * (watch ^ 1)]
-        if _says_true(desk, key, desk[at + 1], desk[at + 2]) and not _is_false(desk, PART + 3 * other):
+        if _says_true(desk, key, desk[at + 1], desk[at + 2]) and not is_false(desk, PART + 3 * other):
             instead = _not_true(desk, watch // 2, desk[at], other)
             if instead >= 0:
                 if before >= 0:
                     desk[WATCH + 4 * before + 3] = following
                 else:
                     desk[FIRST_WATCH + key] = following
-                _watch(desk, watch, instead)
+                watch_part(desk, watch, instead)
                 watch = following
                 continue
             if not _conclude(desk, watch // 2, other):
@@ -154,7 +157,7 @@ def recall(desk: Row, key: int) -> bool:
 def _not_true(desk: Row, which: int, here: int, other: int) -> int:
     """Return a part of a set that is not true, besides the two; -1 when there is none."""
     for part in range(desk[SET_BEGIN + which], desk[SET_BEGIN + which + 1]):
-        if part != here and part != other and not _is_true(desk, PART + 3 * part):
+        if part != here and part != other and not is_true(desk, PART + 3 * part):
             return part
     return -1
 
@@ -163,10 +166,11 @@ def _not_true(desk: Row, which: int, here: int, other: int) -> int:
 def _conclude(desk: Row, which: int, last: int) -> bool:
     """Deny the last part of a set of which all others are true; False on a contradiction."""
     begin = desk[REASONS]
+    desk[USED + which] = desk[CLEARED]
     for part in range(desk[SET_BEGIN + which], desk[SET_BEGIN + which + 1]):
         if part != last:
             _because_true(desk, PART + 3 * part)
-    if _is_true(desk, PART + 3 * last):
+    if is_true(desk, PART + 3 * last):
         _because_true(desk, PART + 3 * last)
         return refuse(desk, begin)
     return _deny(desk, PART + 3 * last, begin)
@@ -330,13 +334,13 @@ def _keep(desk: Row, last: int) -> int:
     take_back(desk, back)
     desk[FOLLOWED] = desk[FACTS]
     if kept:
-        desk[SETS], desk[PARTS] = which + 1, first + 1 + kept
+        desk[SETS], desk[PARTS], desk[USED + which] = which + 1, first + 1 + kept, _NEVER
         desk[SET_BEGIN + which + 1] = first + 1 + kept
-        _watch(desk, 2 * which, first)
-        _watch(desk, 2 * which + 1, highest)
+        watch_part(desk, 2 * which, first)
+        watch_part(desk, 2 * which + 1, highest)
     begin = desk[REASONS]
     for place in range(kept):
         reason(desk, desk[EARLIER + place], desk[WANTED + desk[EARLIER + place]])
-    if _is_false(desk, PART + 3 * first):
+    if is_false(desk, PART + 3 * first):
         return KEPT
     return KEPT if _deny(desk, PART + 3 * first, begin) else AT_ONCE

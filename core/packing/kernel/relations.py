@@ -42,6 +42,7 @@ from core.packing.kernel.desk import (
 )
 from core.packing.kernel.facts import because_of_choices, choose, refuse, take_back
 from core.packing.kernel.following import follow
+from core.packing.kernel.forgetting import clear_up
 from core.packing.kernel.ground import Ground, floor_suffices, ground_of
 from core.packing.kernel.holding import open_rest
 from core.packing.kernel.learned import AT_ONCE, NO_WAY_OUT, learn
@@ -254,3 +255,4 @@ def _begin_anew(desk: Row) -> None:
     desk[RUN_LEFT] = _FIRST_RUN * _luby(desk[RUN])
     take_back(desk, 0)
     desk[FOLLOWED] = desk[FACTS]
+    clear_up(desk)
