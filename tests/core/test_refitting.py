@@ -133,7 +133,9 @@ class Search(unittest.TestCase):
         for _ in range(2):
             at, size = nowhere(p)
             effort = Effort(left=50_000)
-            seen.append((search_refitted(p, sorted_orders(units), 40_000, 2, effort, at, size), effort.left, at.tolist()))
+            seen.append(
+                (search_refitted(p, sorted_orders(units), 40_000, 2, effort, at, size), effort.left, at.tolist())
+            )
         self.assertEqual(seen[0], seen[1])
 
     def test_it_ends_when_its_work_is_done_or_there_is_none_to_do(self) -> None:
