@@ -16,6 +16,7 @@ from core.packing.kernel.desk import (
     MOST_UNITS,
     OFF_FLOOR,
     ON_FLOOR,
+    PAIR,
     REASONS,
     REST,
     SUPPORT,
@@ -174,6 +175,10 @@ def hold(desk: Row) -> bool:
         elif desk[LEVEL + j] == OFF_FLOOR:
             desk[HOLDERS + j] = holders
             off += 1
+            if holders & (holders - 1):
+                for axis in range(2):
+                    if not _rows_reach(desk, j, holders, wanted, area, axis):
+                        return False
             if not _begin_on_tops(desk, j, holders):
                 return False
             if not _needed_ones(desk, j, holders, wanted, area):
@@ -229,6 +234,64 @@ def _begin_on_tops(desk: Row, j: int, holders: int) -> bool:
 def _area(desk: Row, k: int, j: int) -> int:
     """Return the area j can have on k's top at most, um2."""
     return int((_shared(desk, k, j, ZERO) - desk[GAP]) * (_shared(desk, k, j, ONE) - desk[GAP]))
+
+
+@compiled
+def _rows_reach(desk: Row, j: int, holders: int, wanted: int, area: int, axis: int) -> bool:
+    """Refuse when j is held on too little since some of its holders lie one after the other along the axis.
+
+    Together they can have no more of j's length than it is long, less the gaps between them; the others count in full. As
+    much of it as it can have goes to the holder that reaches furthest across, then to the next.
+    """
+    row, count = _row_of(desk, holders, axis)
+    if count < 2:
+        return True
+    long = desk[MOST + 3 * j + axis] - count * desk[GAP]
+    left = row
+    for k in range(desk[UNITS]):
+        if row >> k & 1:
+            area -= desk[TOP_AREA + k]
+    while left and long > 0:
+        widest, across = -1, -1
+        for k in range(desk[UNITS]):
+            if left >> k & 1 and _shared(desk, k, j, 1 - axis) > across:
+                widest, across = k, _shared(desk, k, j, 1 - axis)
+        left &= ~(1 << widest)
+        part = min(long, _shared(desk, widest, j, axis) - desk[GAP])
+        area += part * (across - desk[GAP])
+        long -= part
+    if area >= wanted:
+        return True
+    begin = desk[REASONS]
+    _because_held_only_by(desk, j, holders)
+    _because_base(desk, j, desk[BASE + j], NO_BOUND)
+    because_most(desk, j, axis, desk[MOST + 3 * j + axis])
+    for k in range(desk[UNITS]):
+        if holders >> k & 1:
+            _because_shared(desk, k, j, ZERO)
+            _because_shared(desk, k, j, ONE)
+            for other in range(k + 1, desk[UNITS]):
+                if row >> k & 1 and row >> other & 1:
+                    because_settled(desk, PAIR + MOST_UNITS * k + other)
+    return refuse(desk, begin)
+
+
+@compiled
+def _row_of(desk: Row, holders: int, axis: int) -> tuple[int, int]:
+    """Return holders that certainly lie one after the other along the axis, as bits, and how many they are."""
+    row, count = ZERO, ZERO
+    for k in range(desk[UNITS]):
+        if not holders >> k & 1:
+            continue
+        apart = True
+        for other in range(k):
+            if row >> other & 1:
+                relation = desk[PAIR + MOST_UNITS * other + k]
+                apart = apart and (relation == 1 << axis or relation == 8 << axis)
+        if apart:
+            row |= 1 << k
+            count += 1
+    return row, count
 
 
 @compiled
