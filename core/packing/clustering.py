@@ -7,7 +7,7 @@ nothing.
 
 from dataclasses import replace
 
-from core.packing.clusters import clustered
+from core.packing.clusters import Clustered, clustered
 from core.packing.courses import WORK_PER_EFFORT, Effort, node_cost
 from core.packing.kernel.chance import FIRST_SEED, shuffled
 from core.packing.kernel.improving import improve
@@ -24,8 +24,8 @@ _FEWEST, _MOST = 6, 10
 _TRIES, _NODES = 15, 1_000
 #: Relations are worth their work where the fillings leave out no more than this, in thousandths.
 _NEAR = 200
-#: What an attempt costs beside its search.
-_MAKING = 300
+#: What it costs to make clusters, and to begin filling with them; after so many in a row that were tried before no new ones are sought.
+_MAKING, _FILLING, _MOST_AGAIN = 120, 180, 30
 
 
 def search_clustered(
@@ -38,20 +38,27 @@ def search_clustered(
         return None
     seed = shuffled(FIRST_SEED + step)
     end = max(0, effort.left - worth)
-    while effort.left > end:
+    tried, again = effort.clustered.setdefault((box.inner_um, count), set()), 0
+    while effort.left > end and again < _MOST_AGAIN:
         seed = shuffled(seed)
         target = least + (seed >> 8) % (max(0, min(_MOST, count - 1) - least) + 1)
-        found = _attempt(box, units, rules, target, seed, effort)
+        goods = clustered(box, units, rules.gap_um, target, seed)
+        effort.take(_MAKING)
+        if goods.units in tried:
+            again += 1
+            continue
+        tried.add(goods.units)
+        again = 0
+        found = _packed(box, units, rules, goods, seed, effort)
         if found is not None:
             return found
     return None
 
 
-def _attempt(
-    box: Box, units: tuple[PackUnit, ...], rules: PackRules, target: int, seed: int, effort: Effort
+def _packed(
+    box: Box, units: tuple[PackUnit, ...], rules: PackRules, goods: Clustered, seed: int, effort: Effort
 ) -> Packing | None:
-    effort.take(_MAKING)
-    goods = clustered(box, units, rules.gap_um, target, seed)
+    effort.take(_FILLING)
     problem = problem_of(box, goods.units, rules)
     at, size = nowhere(problem)
     most_work = effort.left * WORK_PER_EFFORT

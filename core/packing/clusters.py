@@ -135,12 +135,18 @@ def _fits(cluster: Cluster, inner_um: Triple) -> bool:
     return c <= f and ((a <= d and b <= e) or (a <= e and b <= d))
 
 
+def _by_size(one: tuple[tuple[int, Cluster], int]) -> tuple[int, Triple, Triple]:
+    (number, cluster), _ = one
+    return number, cluster.size_um, cluster.number
+
+
 def _joined(units: tuple[PackUnit, ...], left: list[int], chosen: dict[tuple[int, Cluster], int]) -> Clustered:
     parts: dict[str, tuple[str, Cluster | None]] = {
         unit.code: (unit.code, None) for unit, count in zip(units, left, strict=True) if count
     }
     found = [replace(unit, quantity=count) for unit, count in zip(units, left, strict=True) if count]
-    for (number, cluster), quantity in chosen.items():
+    # However they were come upon, equal clusters are told alike.
+    for (number, cluster), quantity in sorted(chosen.items(), key=_by_size):
         unit, code = units[number], f"{units[number].code}/{len(found)}"
         parts[code] = (unit.code, cluster)
         found.append(

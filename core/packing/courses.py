@@ -59,6 +59,8 @@ class Effort:
     stretched: int = 0  #: what was granted of it
     #: The searches over relations begun so far.
     relations: dict[Case, Relations] = field(default_factory=dict)
+    #: The pieces goods were made by joining equal ones that have been tried.
+    clustered: dict[Case, set[tuple[PackUnit, ...]]] = field(default_factory=dict)
     #: How much of the goods the best filling so far has left out, in thousandths of their volume.
     left_out: dict[Case, int] = field(default_factory=dict)
 
