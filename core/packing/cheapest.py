@@ -122,7 +122,7 @@ class _Search:
             for place in _in_turn(self._open(), self.boxes, self.units, self.rules):
                 self._look(place, step, effort)
         for step in range(STEPS, STEPS + _MOST_ROUNDS):
-            hopeful = [place for place in self._open() if effort.is_hopeful(self._case(place))]
+            hopeful = [place for place in self._open() if effort.is_hopeful(self._case(place), self._stake(place))]
             if hopeful:
                 effort.go_on(self._stake(hopeful[0]))
             if effort.left <= 0:

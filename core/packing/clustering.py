@@ -25,7 +25,7 @@ _TRIES, _NODES = 15, 1_000
 #: Relations are worth their work where the fillings leave out no more than this, in thousandths.
 _NEAR = 200
 #: What it costs to make clusters, and to begin filling with them; after so many in a row that were tried before no new ones are sought.
-_MAKING, _FILLING, _MOST_AGAIN = 120, 180, 30
+_MAKING, _FILLING, _MOST_AGAIN = 120, 180, 12
 
 
 def search_clustered(

@@ -22,19 +22,24 @@ class Stretch:
 
     hopeful: int  #: a packing is likely where the best filling leaves out no more than this, in thousandths
     least: int
-    most: int  #: where much could be saved
+    hopeful_for_much: int  #: likely enough where much could be saved
+    most: int  #: and what may be spent there
     much_percent: int  #: what counts as much, of what the container costs
+
+    def is_much(self, stake: Decimal) -> bool:
+        """Return whether this share of what a container costs is much."""
+        return 100 * stake >= self.much_percent
 
 
 #: Work of fillings in one unit of effort.
 WORK_PER_EFFORT = 24
-#: A node looks at pairs of units: so many make one unit of effort.
-_PAIRS_PER_EFFORT = 12
+#: A node costs so much, and one more for so many pairs of units it looks at.
+_NODE_COST, _PAIRS_PER_EFFORT = 6, 9
 
 
 def node_cost(units: int) -> int:
     """Return what a node of the relation search costs with so many units, in effort."""
-    return 1 + units * units // _PAIRS_PER_EFFORT
+    return _NODE_COST + units * units // (2 * _PAIRS_PER_EFFORT)
 
 
 #: The inside of a container (um) and the number of units: what a search in it is known by during one request.
@@ -81,7 +86,7 @@ class Effort:
     def go_on(self, stake: Decimal) -> None:
         """Grant what may be spent in addition where a packing is likely and would save this share of what it costs itself."""
         if self.stretch is not None:
-            wanted = self.stretch.most if 100 * stake >= self.stretch.much_percent else self.stretch.least
+            wanted = self.stretch.most if self.stretch.is_much(stake) else self.stretch.least
             self.left += max(0, wanted - self.stretched)
             self.stretched = max(wanted, self.stretched)
 
@@ -89,9 +94,12 @@ class Effort:
         """Note how many thousandths a filling left out."""
         self.left_out[case] = min(left_out, self.left_out.get(case, left_out))
 
-    def is_hopeful(self, case: Case) -> bool:
-        """Return whether fillings came near enough for going on."""
-        return self.stretch is not None and case in self.left_out and self.left_out[case] <= self.stretch.hopeful
+    def is_hopeful(self, case: Case, stake: Decimal) -> bool:
+        """Return whether fillings came near enough for going on, for what could be saved."""
+        if self.stretch is None or case not in self.left_out:
+            return False
+        much = self.stretch.is_much(stake)
+        return self.left_out[case] <= (self.stretch.hopeful_for_much if much else self.stretch.hopeful)
 
     def is_hopeless(self, case: Case) -> bool:
         """Return whether fillings stayed so far off that no more are worth their work."""
@@ -100,15 +108,15 @@ class Effort:
 
 #: Work for one request: cut pieces that may lie anyhow are worth a long search, goods with cushions and loads a shorter
 #: one, since what is left open there is seldom to be had.
-_EFFORT_ANYHOW, _EFFORT_GOODS = 450_000, 115_000
+_EFFORT_ANYHOW, _EFFORT_GOODS = 450_000, 140_000
 #: Equal goods are mostly settled by layers, many by fillings.
 _EFFORT_EQUAL, _EFFORT_MANY, _MANY_UNITS = 60_000, 80_000, 16
 #: Hardly a packing was ever found where the best filling left out more than this, in thousandths.
 _HOPELESS = 180
 #: Of 25 orders of mixed goods (of 640) that came out dearer without it, 18 had the cheaper container at 110 thousandths or less left
 #: out, 20 at 130. Whole pieces come nearer, and each is worth the same.
-_STRETCH_GOODS = Stretch(hopeful=130, least=150_000, most=700_000, much_percent=35)
-_STRETCH_ANYHOW = Stretch(hopeful=60, least=150_000, most=150_000, much_percent=100)
+_STRETCH_GOODS = Stretch(hopeful=85, least=250_000, hopeful_for_much=130, most=600_000, much_percent=30)
+_STRETCH_ANYHOW = Stretch(hopeful=60, least=150_000, hopeful_for_much=60, most=150_000, much_percent=100)
 #: And for one container on its own: a plan asks for each of the cupboard's.
 EFFORT_ONE = 25_000
 
