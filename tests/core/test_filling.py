@@ -99,7 +99,8 @@ class Improving(unittest.TestCase):
 
 
 CASE = ((300_000, 200_000, 100_000), 9)
-GOODS = Stretch(hopeful=150, least=100_000, most=600_000, much_percent=35)
+GOODS = Stretch(hopeful=80, least=100_000, hopeful_for_much=150, most=600_000, much_percent=35)
+LITTLE, MUCH = Decimal("0.1"), Decimal("0.35")
 
 
 class Work(unittest.TestCase):
@@ -131,7 +132,7 @@ class Work(unittest.TestCase):
         effort = Effort(left=10)
         effort.go_on(Decimal(1))
         effort.filled(CASE, 1)
-        self.assertEqual((effort.left, effort.is_hopeful(CASE)), (10, False))
+        self.assertEqual((effort.left, effort.is_hopeful(CASE, MUCH)), (10, False))
 
     def test_only_a_few_mixed_goods_and_cut_pieces_are_worth_more(self) -> None:
         mixed = (unit("a", 4, (50, 60, 70)), unit("b", 4, (40, 60, 70)))
@@ -146,13 +147,19 @@ class Work(unittest.TestCase):
 
     def test_near_is_hopeful_far_is_hopeless_and_what_was_never_filled_neither(self) -> None:
         found = []
-        for left_out in (None, 1, 150, 151, 180, 181, 1000):
+        for left_out in (None, 1, 80, 81, 150, 151, 180, 181, 1000):
             effort = Effort(left=0, stretch=GOODS)
             if left_out is not None:
                 effort.filled(CASE, left_out)
-            found.append((effort.is_hopeful(CASE), effort.is_hopeless(CASE)))
-        near, between, far = (True, False), (False, False), (False, True)
-        self.assertEqual(found, [between, near, near, between, between, far, far])
+            hopeful = tuple(effort.is_hopeful(CASE, stake) for stake in (LITTLE, MUCH))
+            found.append((*hopeful, effort.is_hopeless(CASE)))
+        near, for_much, between, far = (
+            (True, True, False),
+            (False, True, False),
+            (False, False, False),
+            (False, False, True),
+        )
+        self.assertEqual(found, [between, near, near, for_much, for_much, between, between, far, far])
 
     def test_the_best_filling_counts(self) -> None:
         effort = Effort(left=0, stretch=GOODS)
