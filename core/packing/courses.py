@@ -108,7 +108,7 @@ class Effort:
 
 #: Work for one request: cut pieces that may lie anyhow are worth a long search, goods with cushions and loads a shorter
 #: one, since what is left open there is seldom to be had.
-_EFFORT_ANYHOW, _EFFORT_GOODS = 380_000, 140_000
+_EFFORT_ANYHOW, _EFFORT_GOODS = 380_000, 155_000
 #: Equal goods are mostly settled by layers, many by fillings.
 _EFFORT_EQUAL, _EFFORT_MANY, _MANY_UNITS = 60_000, 80_000, 16
 #: Hardly a packing was ever found where the best filling left out more than this, in thousandths.
