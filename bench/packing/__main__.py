@@ -3,6 +3,7 @@
 python -m bench.packing [ORDERS] [FAMILY,...]   (./calm bench packing): quality, milliseconds, ratios; nothing is asserted.
 python -m bench.packing best [ORDERS] [FAMILY,...] [EFFORT]   what was left open, asked of an exact model: how many answers are best.
 python -m bench.packing check [ORDERS]          every answer of random orders through the independent checker.
+python -m bench.packing profile [FAMILY] [ORDERS]   which compiled function takes how much of the time.
 """
 
 import statistics
@@ -13,6 +14,7 @@ from decimal import Decimal
 from bench.packing.families import FAMILIES, Order, orders
 from bench.packing.libraries import Driven, drive, library
 from bench.packing.oracle import asked, oracle
+from bench.packing.profile import profiled
 from core.packing.cheapest import Cheapest, cheapest_container, forget_requests
 from core.packing.verify import faults_of
 
@@ -115,6 +117,10 @@ def main(arguments: list[str]) -> None:
     """Print one line a family, or the check."""
     if arguments[:1] == ["check"]:
         print(_check(int(arguments[1]) if len(arguments) > 1 else 20_000))
+        return
+    if arguments[:1] == ["profile"]:
+        family, number = (*arguments[1:3], *("d", "160")[len(arguments) - 1 :])
+        print(profiled(family, int(number)))
         return
     if arguments[:1] == ["best"]:
         count, families, effort = (*arguments[1:4], *("60", "d", "2")[len(arguments) - 1 :])
