@@ -1,4 +1,4 @@
-"""The one place that names the compiler: ``compiled`` turns a typed function over arrays into machine code.
+"""``compiled`` turns a typed function over arrays into machine code. Only this module and ``lending`` name the compiler.
 
 The compiled code is kept beside the sources (numba's cache). The cache watches each file on its own, not the files
 it calls: after a change in one of them, ``./start`` and ``./test`` throw the kept code away (scripts/lib.sh).
@@ -6,14 +6,12 @@ Everything here counts in integers, so every machine gives the same answer.
 """
 
 from collections.abc import Callable
-from typing import Any, ParamSpec, TypeVar, cast
+from typing import ParamSpec, TypeVar, cast
 
 import numba
 import numpy as np
-from numba.core import types
-from numba.extending import intrinsic
 
-__all__ = ["NO_BOUND", "ONE", "TWO", "ZERO", "compiled", "uncounted", "written_in"]
+__all__ = ["NO_BOUND", "ONE", "TWO", "ZERO", "compiled", "written_in"]
 
 #: Numbers to hand on or to begin with. A function is compiled once more for each plain number it is called with.
 ZERO, ONE, TWO, NO_BOUND = (cast("int", np.int64(n)) for n in (0, 1, 2, 1 << 60))
@@ -35,25 +33,3 @@ def written_in(function: Callable[_Args, _Result]) -> Callable[_Args, _Result]:
     """
     machine: Callable[_Args, _Result] = numba.njit(cache=True, error_model="numpy", inline="always")(function)
     return machine
-
-
-def _generate(context: Any, builder: Any, signature: Any, arguments: Any) -> Any:
-    return builder.inttoptr(arguments[0], context.get_value_type(signature.return_type))
-
-
-def _pointer_code(_typing: Any, address: Any) -> Any:
-    """Tell the compiler how to take a whole number for the address of whole numbers."""
-    return types.CPointer(types.int64)(address), _generate  # type: ignore[no-untyped-call]
-
-
-_pointer: Any = intrinsic(_pointer_code)
-
-
-@compiled
-def uncounted(address: int) -> Any:
-    """Return the whole numbers at an address, to be read and written one by one from 0 on.
-
-    Handing it on is handing on one number, where an array is seven and its users are counted; and no place is counted from the
-    end. Whoever owns the memory must keep it until it is used no more.
-    """
-    return _pointer(address)

@@ -91,7 +91,7 @@ USED = HOLDERS + 3 * MOST_UNITS
 LENGTH = USED + MOST_SETS
 
 _FIRST_BLAME = 1 << 12
-_NO_FACT = -1
+_NOTHING = -1
 _FIRST_CLEARING = 1_000
 
 
@@ -114,8 +114,8 @@ def lay_out(p: Problem, desk: Row) -> None:
     n = len(p.kind)
     write(desk, ZERO, FACT, ZERO)
     write(desk, MARK, WANTED, ZERO)
-    write(desk, LATEST, LATEST + KEYS, _NO_FACT)
-    write(desk, FIRST_WATCH, FIRST_WATCH + KEYS, _NO_FACT)
+    write(desk, LATEST, LATEST + KEYS, _NOTHING)
+    write(desk, FIRST_WATCH, FIRST_WATCH + KEYS, _NOTHING)
     desk[SET_BEGIN] = 0
     desk[SETS_TO_CLEAR] = _FIRST_CLEARING
     desk[BLAME + KEYS] = _FIRST_BLAME

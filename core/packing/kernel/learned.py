@@ -201,7 +201,7 @@ def _note(desk: Row, fact: int, needed: int, depth: int) -> int:
         if not _enough(desk, fact, needed):
             desk[WANTED + fact] = needed
         return 0
-    desk[MARK + fact], desk[WANTED + fact] = 1, needed
+    desk[MARK + fact], desk[WANTED + fact] = _NOTED, needed
     key = desk[FACT + 8 * fact + KEY]
     if key >= WAYS:
         desk[BLAME + key] += desk[BLAME + KEYS]

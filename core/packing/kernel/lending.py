@@ -1,4 +1,4 @@
-"""Arrays lent to the innermost loops as bare addresses (packing kernel; what the compiler is told of them).
+"""Arrays lent to the innermost loops as bare addresses (packing kernel; what the compiler is told of them, decision 18).
 
 To hand on an array is to hand on seven numbers and to count its users, and each index is checked for counting from the
 end: more than half of the time of small loops. A lent array is one number, the address; how far apart rows lie is known
@@ -14,8 +14,6 @@ from numba.core.errors import TypingError
 from numba.core.typing.templates import AbstractTemplate, infer_global, signature
 from numba.extending import intrinsic, lower_builtin, models, register_model
 
-from core.packing.kernel.compiled import compiled
-
 __all__ = ["lent", "lent_sixes", "lent_threes", "lent_ways"]
 
 
@@ -28,7 +26,7 @@ class _Lent(types.Type):
 
 
 @register_model(_Lent)
-class _Address(models.PrimitiveModel):
+class _AddressOnly(models.PrimitiveModel):
     """One address is all there is of it."""
 
     def __init__(self, manager: Any, lent_type: Any) -> None:
@@ -82,43 +80,22 @@ def _write(context: Any, builder: Any, called: Any, args: Any) -> Any:
     return context.get_dummy_value()
 
 
-def _generate(context: Any, builder: Any, called: Any, args: Any) -> Any:
-    return builder.inttoptr(args[0], context.get_value_type(called.return_type))
-
-
 def _lending(*steps: int) -> Any:
-    """Return what takes the address of an array for a lent array with these steps."""
+    """Return what lends an array with these steps."""
 
-    def code(_typing: Any, address: Any, array: Any) -> Any:
-        if array.layout != "C":
-            raise TypingError(f"an array whose rows do not lie one after the other cannot be lent: {array}")
-        return _Lent(array.dtype, steps)(address, array), _generate
+    def code(_typing: Any, array: Any) -> Any:
+        if array.layout != "C" or array.ndim != len(steps):
+            raise TypingError(
+                f"only an array of {len(steps)} axes, its rows one after the other, is lent so: not {array}"
+            )
+        return _Lent(array.dtype, steps)(array), _address
 
     return intrinsic(code)
 
 
-_row, _threes, _sixes, _ways = _lending(1), _lending(3, 1), _lending(6, 1), _lending(18, 3, 1)
+def _address(context: Any, builder: Any, called: Any, args: Any) -> Any:
+    return context.make_array(called.args[0])(context, builder, value=args[0]).data
 
 
-@compiled
-def lent(array: Any) -> Any:
-    """Return a row of numbers as a lent array."""
-    return _row(array.ctypes.data, array)
-
-
-@compiled
-def lent_threes(array: Any) -> Any:
-    """Return n x 3 numbers as a lent array."""
-    return _threes(array.ctypes.data, array)
-
-
-@compiled
-def lent_sixes(array: Any) -> Any:
-    """Return n x 6 numbers as a lent array."""
-    return _sixes(array.ctypes.data, array)
-
-
-@compiled
-def lent_ways(array: Any) -> Any:
-    """Return n x 6 x 3 numbers as a lent array."""
-    return _ways(array.ctypes.data, array)
+#: A row of numbers; n x 3, n x 6 and n x 6 x 3 numbers.
+lent, lent_threes, lent_sixes, lent_ways = _lending(1), _lending(3, 1), _lending(6, 1), _lending(18, 3, 1)

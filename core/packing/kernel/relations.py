@@ -13,7 +13,7 @@ their start along the length; one unit without an equal keeps to half of the len
 
 import numpy as np
 
-from core.packing.kernel.compiled import compiled, uncounted
+from core.packing.kernel.compiled import compiled
 from core.packing.kernel.desk import (
     BLAME,
     DOUBTS,
@@ -46,6 +46,7 @@ from core.packing.kernel.forgetting import clear_up
 from core.packing.kernel.ground import Ground, floor_suffices, ground_of
 from core.packing.kernel.holding import open_rest
 from core.packing.kernel.learned import AT_ONCE, NO_WAY_OUT, learn
+from core.packing.kernel.lending import lent
 from core.packing.kernel.neighbours import keep_as_they_are
 from core.packing.kernel.problem import Grid, Problem, Row
 from core.packing.kernel.settling import settle, widest
@@ -174,15 +175,16 @@ class Relations:
         """Begin with nothing chosen. The rows of ``p`` should come largest first, at most MOST_UNITS.
 
         ``near``: where the units of a filling are, their sizes, and which of them are kept as they are (``neighbours``);
-        that none is found proves nothing then. ``ground`` is that of the problem, where it is known. ``desk`` is all that is known and learned (``kernel.desk``).
+        that none is found proves nothing then. ``ground`` is that of the problem, where it is known. ``desk`` is all that
+        is known and learned (``kernel.desk``).
         """
         self._problem, self._ground = p, ground or ground_of(p)
         # Fresh memory is handed out page by page, which takes longer than many a search.
         self.desk: Row = _SPARE.pop() if _SPARE else np.empty(LENGTH, dtype=np.int64)
         if near is None:
-            _begin(p, self.desk.ctypes.data)
+            _begin(p, self.desk)
         else:
-            _begin_near(p, self.desk.ctypes.data, *near)
+            _begin_near(p, self.desk, *near)
 
     def __del__(self) -> None:
         """Leave the desk for the next search."""
@@ -191,26 +193,26 @@ class Relations:
 
     def search(self, most_nodes: int, at: Grid, size: Grid) -> tuple[int, int]:
         """Search on; return FOUND, NONE (proven) or UNKNOWN, and the nodes used. FOUND writes ``at`` and ``size``."""
-        return _search(self._problem, most_nodes, self.desk.ctypes.data, self._ground, at, size)
+        return _search(self._problem, most_nodes, self.desk, self._ground, at, size)
 
 
 @compiled
-def _begin(p: Problem, address: int) -> None:
-    desk = uncounted(address)
+def _begin(p: Problem, whole: Row) -> None:
+    desk = lent(whole)
     lay_out(p, desk)
     _see_mirrors_once(p, desk)
 
 
 @compiled
-def _begin_near(p: Problem, address: int, at: Grid, size: Grid, kept: Row) -> None:
-    desk = uncounted(address)
+def _begin_near(p: Problem, whole: Row, at: Grid, size: Grid, kept: Row) -> None:
+    desk = lent(whole)
     lay_out(p, desk)
     keep_as_they_are(p, desk, at, size, kept)
 
 
 @compiled
-def _search(p: Problem, most_nodes: int, address: int, ground: Ground, at: Grid, size: Grid) -> tuple[int, int]:
-    desk = uncounted(address)
+def _search(p: Problem, most_nodes: int, whole: Row, ground: Ground, at: Grid, size: Grid) -> tuple[int, int]:
+    desk = lent(whole)
     looks = np.zeros(1, dtype=np.int64)
     desk[MOVED] = (1 << desk[UNITS]) - 1 if desk[RUN] == 0 else 0
     nodes = 0
