@@ -21,7 +21,7 @@ import core.packing.kernel
 from bench.packing.families import orders
 from core.packing.cheapest import cheapest_container, forget_requests
 
-__all__ = ["profiled"]
+__all__ = ["plain", "profiled", "told"]
 
 #: What Python calls in the kernel: file and function.
 _DOORS = (
@@ -50,7 +50,7 @@ def profiled(family: str, count: int) -> str:
             ["perf", "script", "-i", str(data), "-F", "ip"], capture_output=True, text=True, check=True
         )
         names = sorted(found for door in _DOORS for found in _functions(door, Path(folder) / "code.o"))
-    return _told([int(address, 16) for address in seen.stdout.split()], names)
+    return told([int(address, 16) for address in seen.stdout.split()], names)
 
 
 def _answer(given: list[Any]) -> None:
@@ -72,17 +72,17 @@ def _functions(door: str, code: Path) -> list[tuple[int, int, str]]:
             own = [int(line[1], 16) for line in symbols if line[7] == compiled.fndesc.llvm_func_name]
             if own:
                 base = compiled.library.get_pointer_to_function(compiled.fndesc.llvm_func_name) - own[0]
-                found += [(base + int(line[1], 16), int(line[2]), f"{door}: {_plain(line[7])}") for line in symbols]
+                found += [(base + int(line[1], 16), int(line[2]), f"{door}: {plain(line[7])}") for line in symbols]
     return found
 
 
-def _plain(symbol: str) -> str:
+def plain(symbol: str) -> str:
     """Return the last two names of a mangled one: file and function."""
     found = re.match(r"_ZN\d+core\d+packing\d+kernel\d+([a-z_]+?)\d+([a-z_]+)B", symbol)
     return ".".join(found.groups()) if found else symbol[:50]
 
 
-def _told(addresses: list[int], names: list[tuple[int, int, str]]) -> str:
+def told(addresses: list[int], names: list[tuple[int, int, str]]) -> str:
     begins = [begin for begin, _, _ in names]
     counted: Counter[str] = Counter()
     for address in addresses:

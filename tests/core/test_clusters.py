@@ -3,11 +3,13 @@
 import unittest
 from collections import Counter
 from dataclasses import replace
+from unittest import mock
 
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from bench.packing.families import orders
+from core.packing import clustering
 from core.packing.canonical import canonical_units
 from core.packing.clustering import search_clustered
 from core.packing.clusters import Cluster, clustered, clusters_of
@@ -138,6 +140,26 @@ class Search(unittest.TestCase):
             answers.append((search_clustered(inside, units, rules, 50_000, 1, effort), effort.left))
         self.assertEqual(answers[0], answers[1])
         self.assertLess(answers[0][1], 60_000)
+
+    def test_no_pieces_are_tried_twice_and_when_there_are_no_others_it_ends(self) -> None:
+        inside, units = (
+            box(300, 200, 60),
+            (unit("0000", 9, (60, 50, 50), load_on_top_mg=0), unit("0001", 1, (70, 70, 55))),
+        )
+        effort, tried = Effort(left=1_000_000), []
+        with mock.patch.object(clustering, "_packed", side_effect=lambda *asked: tried.append(asked[3].units)):
+            for step in range(6):
+                search_clustered(inside, units, PackRules(), 150_000, step, effort)
+        self.assertGreater(len(tried), 5)
+        self.assertEqual(len(tried), len(set(tried)))
+        self.assertGreater(effort.left, 900_000)
+
+    def test_however_clusters_are_come_upon_equal_ones_are_told_alike(self) -> None:
+        units = (unit("0000", 6, (60, 50, 50)), unit("0001", 6, (70, 45, 55)))
+        found = [clustered(box(400, 300, 200), units, 0, 5, seed).units for seed in range(1, 400)]
+        without_codes = [frozenset((u.size_um, u.quantity, u.weight_mg, u.up_axes) for u in goods) for goods in found]
+        self.assertEqual(len(set(found)), len(set(without_codes)))
+        self.assertLess(len(set(found)), len(found))
 
     def test_where_there_is_nothing_to_join_nothing_is_done(self) -> None:
         effort = Effort(left=1_000)

@@ -10,6 +10,7 @@ import numpy.typing as npt
 from bench.packing.families import orders
 from core.packing.canonical import canonical_units
 from core.packing.kernel.blocks import build_blocks
+from core.packing.kernel.bounds import function_value, function_widths, ruled_out_by_volumes
 from core.packing.kernel.burdens import burdens_for, set_down
 from core.packing.kernel.chance import FIRST_SEED, shuffled
 from core.packing.kernel.desk import LENGTH, LEVEL, OFF_FLOOR, ON_FLOOR, lay_out
@@ -17,6 +18,7 @@ from core.packing.kernel.ground import ground_of, overfull
 from core.packing.kernel.problem import Grid, Problem, Row, problem_of
 from core.packing.kernel.spaces import MOST_SPACES, carve
 from core.packing.model import PackRules
+from core.packing.rows import sorted_orders
 from core.packing.search import quick
 from tests.core.samples import box, unit
 
@@ -93,6 +95,69 @@ class Ground(unittest.TestCase):
         problem = problem_of(box(310, 310, 100), (unit("u", 5, (105, 110, 60)),), PackRules())
         for number, full in ((4, False), (5, True)):
             self.assertEqual(overfull(_standing(problem, np.arange(5) < number), ground_of(problem)), full)
+
+
+class Functions(unittest.TestCase):
+    def values(self, problem: Problem, axis: int, whole: int) -> list[list[list[float]]]:
+        """Return every function's value for each unit and way that fits, one by one."""
+        n = len(problem.kind)
+        sizes = [[int(problem.sizes[i, w, axis]) + problem.gap for w in range(problem.ways[i])] for i in range(n)]
+        given = np.unique(np.array([size for unit_sizes in sizes for size in unit_sizes], dtype=np.int64))
+        widths = function_widths(given, whole)
+        return [
+            [[function_value(which, size, whole, widths, len(widths)) for size in one] for one in sizes]
+            for which in range(5 + 2 * len(widths))
+        ]
+
+    def exceeded(self, problem: Problem) -> bool:
+        """Return whether any three functions add to more than 1, counted plainly."""
+        least = int(problem.side.min())
+        low = int(problem.bottom.min()) + int(problem.top.min())
+        wholes = [int(v) - cut + problem.gap for v, cut in zip(problem.inner, (2 * least, 2 * least, low), strict=True)]
+        tables = [self.values(problem, axis, wholes[axis]) for axis in range(3)]
+        for one, two, three in product(*tables):
+            total = 0.0
+            for i in range(len(problem.kind)):
+                stands = range(problem.ways[i])
+                fit = [w for w in stands if all(problem.sizes[i, w, a] + problem.gap <= wholes[a] for a in range(3))]
+                total += min(one[i][w] * two[i][w] * three[i][w] for w in fit)
+            if total > 1.0 + 1e-9:
+                return True
+        return False
+
+    def test_side_by_side_they_say_what_they_say_one_by_one(self) -> None:
+        said = []
+        for order in orders("a10", 60):
+            units = canonical_units(order.units)
+            asked = sum(u.size_um[0] * u.size_um[1] * u.size_um[2] for u in units)
+            for one in order.offered if len(units) <= 5 and min(said.count(True), said.count(False)) < 3 else ():
+                inner = sorted(one.box.inner_um)
+                full = asked / (inner[0] * inner[1] * inner[2])
+                if 0.6 < full < 0.98 and all(
+                    a <= b for u in units for a, b in zip(sorted(u.size_um), inner, strict=True)
+                ):
+                    problem = problem_of(one.box, units, order.rules)
+                    ones = np.ones(len(units), dtype=np.int64)
+                    said.append(ruled_out_by_volumes(problem, np.arange(len(units)), ones))
+                    self.assertEqual(said[-1], self.exceeded(problem), (order.name, one.box.code))
+        self.assertGreater(said.count(True), 2)
+        self.assertGreater(said.count(False), 2)
+
+
+class Orders(unittest.TestCase):
+    def test_heavy_ones_come_first_and_what_carries_nothing_last_as_the_rows_of_the_lines(self) -> None:
+        units = (
+            unit("a", 2, (50, 60, 70), weight_mg=400_000),
+            unit("b", 1, (90, 90, 90), weight_mg=900_000, load_on_top_mg=0),
+            unit("c", 3, (40, 40, 40), weight_mg=700_000),
+        )
+        found = sorted_orders(units).tolist()
+        self.assertEqual(found[0], [3, 4, 5, 0, 1, 2])
+        self.assertEqual(found[1], [0, 1, 3, 4, 5, 2])
+        # By size alone, whatever it carries.
+        self.assertEqual(found[2], [2, 0, 1, 3, 4, 5])
+        self.assertEqual(len(found), 3, "equal orders are there once")
+        self.assertTrue(all(sorted(order) == list(range(6)) for order in found))
 
 
 class Spaces(unittest.TestCase):
