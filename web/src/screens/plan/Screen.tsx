@@ -135,7 +135,7 @@ function Planned({ order, plan, overrides, choose, onDecide, onRoom }: PlannedPr
   return (
     <>
       <Advice order={order} plan={plan} decided={overrides} editable={editable} />
-      {plan.warnings.map((warning) => <Notice key={warning} kind="mind">{warning}</Notice>)}
+      {plan.warnings.map((warning) => <Notice key={warning} kind="mind">{way.chosen ? null : <b>For the chosen way: </b>}{warning}</Notice>)}
       {overrides.forbidden.length + overrides.laid.length + overrides.shares.length > 0 || overrides.parcels !== null ? <Notice kind="mind" action={<Button disabled={!editable} onClick={onDecide}>Change it</Button>}><b>Decided by a person.</b> {overrides.forbidden.length > 0 ? `Not ${overrides.forbidden.join(", ")}. ` : ""}{overrides.laid.length > 0 ? `May lie on any side: ${order.lines.filter((line) => overrides.laid.includes(line.sku)).map((line) => line.title || line.sku).join("; ")}.` : ""}{overrides.parcels !== null ? ` To go in ${overrides.parcels === 1 ? "one parcel" : `${overrides.parcels} parcels`}.` : ""}{overrides.shares.length > 0 ? " What goes into which parcel was set by hand." : ""}</Notice> : null}
       <div className="grid grid-cols-[284px_minmax(0,1fr)_330px] border-t border-line bg-sheet max-lg:grid-cols-[220px_minmax(0,1fr)]">
         {way.parcels.length > 1 ? (
