@@ -14,6 +14,7 @@ from core.packing.kernel.corners import fill_corners
 from core.packing.kernel.problem import problem_of
 from core.packing.kernel.relations import Relations
 from core.packing.kernel.resting import loads_hold, supported
+from core.packing.kernel.side_by_side import SideBySide
 from core.packing.model import Box, PackRules, PackUnit
 from core.packing.ruled_out import ruled_out
 from core.packing.search import quick
@@ -25,7 +26,7 @@ _PIECES = ((60, 60, 45), (60, 60, 41), (45, 45, 45), (41, 60, 60), (40, 40, 99),
 def main() -> None:
     """Call every loop the search calls, each by itself: an order that is solved early would leave the rest out."""
     units = canonical_units(tuple(_piece(number, size) for number, size in enumerate(_PIECES)))
-    box = Box(code="box", inner_um=(100_000, 100_000, 100_000), max_load_mg=10**9)
+    box = _box(100_000)
     rules = PackRules(gap_um=0, support_percent=75)
     ruled_out(box, units, rules)
     quick(box, units, rules)
@@ -33,13 +34,21 @@ def main() -> None:
     count = len(problem.kind)
     at, size = np.zeros((count, 3), dtype=np.int64), np.zeros((count, 3), dtype=np.int64)
     done = np.arange(count, dtype=np.int64)
-    Relations(problem).search(100, at, size)
+    relations = Relations(problem)
+    relations.all_on_floor()
+    relations.search(100, at, size)
     Relations(problem, (at, size, np.zeros(count, dtype=np.int64))).search(1, at, size)
+    floor = problem_of(_box(260_000), units, rules)
+    SideBySide(floor).search(1_000, at, size)
     shuffled(1)
     fill_corners(problem, 2, 0, 100, at, size)
     build_blocks(problem, True, 4, 100, at, size)
     supported(problem, done, count, at, size, 0, 0, 0, 1, 1)
     loads_hold(problem, done, count, at, size)
+
+
+def _box(length_um: int) -> Box:
+    return Box(code="box", inner_um=(length_um, 100_000, 100_000), max_load_mg=10**9)
 
 
 def _piece(number: int, size: tuple[int, int, int]) -> PackUnit:

@@ -150,7 +150,9 @@ class _Search:
         if any(no and no.reason == "no_arrangement" and _within(box, self.boxes[k]) for k, no in enumerate(self.noes)):
             self.noes[place] = NoPacking(box="", reason="no_arrangement", proven=True, unit="", axis="", short_by=0)
             return
+        before = effort.left
         found = finish(box, self.units, self.rules, step, effort)
+        effort.note_spent(self._case(place), before - effort.left)
         if isinstance(found, Packing):
             self.packing, self.noes = found, self.noes[:place]
         else:

@@ -9,6 +9,7 @@ from decimal import Decimal
 
 from core.packing.kernel.problem import Grid, Problem
 from core.packing.kernel.relations import Relations
+from core.packing.kernel.side_by_side import SideBySide
 from core.packing.model import PackRules, PackUnit
 
 __all__ = [
@@ -24,6 +25,8 @@ class Stretch:
     least: int
     hopeful_for_much: int  #: likely enough where much could be saved
     most: int  #: and what may be spent there
+    each: int  #: a container in which so much was spent in all is left at that
+    each_for_much: int
     much_percent: int  #: what counts as much, of what the container costs
 
     def is_much(self, stake: Decimal) -> bool:
@@ -35,6 +38,8 @@ class Stretch:
 WORK_PER_EFFORT = 24
 #: A node costs so much, and one more for so many pairs of units it looks at.
 _NODE_COST, _PAIRS_PER_EFFORT = 6, 9
+#: Rectangles tried side by side cost so little.
+_TRIES_PER_EFFORT = 6
 
 
 def node_cost(units: int) -> int:
@@ -64,10 +69,14 @@ class Effort:
     stretched: int = 0  #: what was granted of it
     #: The searches over relations begun so far.
     relations: dict[Case, Relations] = field(default_factory=dict)
+    #: And those over the floor, where all units certainly are on it.
+    layouts: dict[Case, SideBySide] = field(default_factory=dict)
     #: The pieces goods were made by joining equal ones that have been tried.
     clustered: dict[Case, set[tuple[PackUnit, ...]]] = field(default_factory=dict)
     #: How much of the goods the best filling so far has left out, in thousandths of their volume.
     left_out: dict[Case, int] = field(default_factory=dict)
+    #: What was spent in each container so far.
+    spent: dict[Case, int] = field(default_factory=dict)
 
     def take(self, wanted: int) -> int:
         """Return as much of ``wanted`` as is left, and take it away."""
@@ -83,6 +92,13 @@ class Effort:
         self.take(min(nodes, used) * cost)
         return answer
 
+    def lay_out(self, layout: SideBySide, worth: int, at: Grid, size: Grid) -> int:
+        """Lay units side by side with so much work, as far as it is left; return what ``SideBySide.search`` answers."""
+        worth = min(worth, self.left)
+        answer, tries = layout.search(worth * _TRIES_PER_EFFORT, at, size)
+        self.take(min(worth, tries // _TRIES_PER_EFFORT))
+        return answer
+
     def go_on(self, stake: Decimal) -> None:
         """Grant what may be spent in addition where a packing is likely and would save this share of what it costs itself."""
         if self.stretch is not None:
@@ -94,12 +110,17 @@ class Effort:
         """Note how many thousandths a filling left out."""
         self.left_out[case] = min(left_out, self.left_out.get(case, left_out))
 
+    def note_spent(self, case: Case, work: int) -> None:
+        """Note what a step in a container has cost."""
+        self.spent[case] = self.spent.get(case, 0) + work
+
     def is_hopeful(self, case: Case, stake: Decimal) -> bool:
-        """Return whether fillings came near enough for going on, for what could be saved."""
+        """Return whether fillings came near enough for going on, for what could be saved, and not too much was spent there yet."""
         if self.stretch is None or case not in self.left_out:
             return False
-        much = self.stretch.is_much(stake)
-        return self.left_out[case] <= (self.stretch.hopeful_for_much if much else self.stretch.hopeful)
+        much, stretch = self.stretch.is_much(stake), self.stretch
+        near, enough = (stretch.hopeful_for_much, stretch.each_for_much) if much else (stretch.hopeful, stretch.each)
+        return self.left_out[case] <= near and self.spent.get(case, 0) < enough
 
     def is_hopeless(self, case: Case) -> bool:
         """Return whether fillings stayed so far off that no more are worth their work."""
@@ -108,15 +129,19 @@ class Effort:
 
 #: Work for one request: cut pieces that may lie anyhow are worth a long search, goods with cushions and loads a shorter
 #: one, since what is left open there is seldom to be had.
-_EFFORT_ANYHOW, _EFFORT_GOODS = 380_000, 155_000
+_EFFORT_ANYHOW, _EFFORT_GOODS = 380_000, 120_000
 #: Equal goods are mostly settled by layers, many by fillings.
 _EFFORT_EQUAL, _EFFORT_MANY, _MANY_UNITS = 60_000, 80_000, 16
 #: Hardly a packing was ever found where the best filling left out more than this, in thousandths.
 _HOPELESS = 180
-#: Of 25 orders of mixed goods (of 640) that came out dearer without it, 15 had the cheaper container at 85 thousandths or less left out,
-#: 19 at 130; of 85 that were not proven, 32 and 51 had one so near. Whole pieces come nearer, and each is worth the same.
-_STRETCH_GOODS = Stretch(hopeful=85, least=150_000, hopeful_for_much=130, most=600_000, much_percent=30)
-_STRETCH_ANYHOW = Stretch(hopeful=60, least=100_000, hopeful_for_much=60, most=100_000, much_percent=100)
+#: Of containers that were open after the first step, nine in twenty took the goods in the end where up to 60 thousandths had been left out, three
+#: in ten up to 120, one in six up to 180. Whole pieces come nearer, and each is worth the same.
+_STRETCH_GOODS = Stretch(
+    hopeful=110, least=150_000, each=120_000, hopeful_for_much=130, most=600_000, each_for_much=450_000, much_percent=30
+)
+_STRETCH_ANYHOW = Stretch(
+    hopeful=60, least=100_000, each=480_000, hopeful_for_much=60, most=100_000, each_for_much=480_000, much_percent=100
+)
 #: And for one container on its own: a plan asks for each of the cupboard's. It buys half as much again as 25 000 did before decision 18.
 EFFORT_ONE = 15_000
 

@@ -25,7 +25,8 @@ from core.packing.kernel.corners import fill_corners
 from core.packing.kernel.improving import improve
 from core.packing.kernel.places import SCORES
 from core.packing.kernel.problem import Grid, Problem, problem_of
-from core.packing.kernel.relations import FOUND, MOST_UNITS, NONE, Relations
+from core.packing.kernel.relations import MOST_UNITS, Relations
+from core.packing.kernel.side_by_side import FOUND, NONE, UNKNOWN, SideBySide
 from core.packing.model import Box, NoPacking, Packing, PackRules, PackUnit, orientations
 from core.packing.refitting import search_refitted
 from core.packing.rows import nowhere, packing_of, rests, sorted_orders
@@ -119,9 +120,13 @@ def finish(
     goods = not _weightless(problem)
     loose = _slack_percent(problem) > _LOOSE_PERCENT
     now = step_of(step, goods=goods, loose=loose)
-    flat = _one_layer(box, units, rules)
-    if flat is not None and _relate(flat, now.related, effort, *nowhere(flat)) == NONE:
+    layer = _one_layer(box, units, rules)
+    if layer is not None and _lay_out(layer, now.related, effort, *nowhere(layer)) == NONE:
         return _none(box)
+    if goods and count <= MOST_UNITS and _all_on_floor(problem, effort):
+        answer = _lay_out(problem, now.related, effort, at, size)
+        if answer != UNKNOWN:
+            return packing_of(box, units, problem, at, size) if answer == FOUND else _none(box)
     # Many goods are filled first, few are related first; cut pieces are joined before they are filled.
     filled_first = goods and count > _FEW_UNITS
     if filled_first and search_refitted(problem, sorted_orders(units), now.filled, step, effort, at, size):
@@ -146,11 +151,28 @@ def finish(
 
 
 def _relate(problem: Problem, worth: int, effort: Effort, at: Grid, size: Grid) -> int:
-    # One layer of equal units may be as large as another container for all of them.
     case = case_of(problem)
     if case not in effort.relations:
         effort.relations[case] = Relations(problem)
     return effort.search(effort.relations[case], len(problem.kind), worth, at, size)
+
+
+def _all_on_floor(problem: Problem, effort: Effort) -> bool:
+    """Return whether all units certainly are on the floor: then they lie side by side."""
+    case = case_of(problem)
+    if case not in effort.relations:
+        effort.relations[case] = Relations(problem)
+        if effort.relations[case].all_on_floor():
+            effort.layouts[case] = SideBySide(problem)
+    return case in effort.layouts
+
+
+def _lay_out(problem: Problem, worth: int, effort: Effort, at: Grid, size: Grid) -> int:
+    # One layer of equal units may be as large as another container for all of them.
+    case = case_of(problem)
+    if case not in effort.layouts:
+        effort.layouts[case] = SideBySide(problem)
+    return effort.lay_out(effort.layouts[case], worth, at, size)
 
 
 def _none(box: Box) -> NoPacking:

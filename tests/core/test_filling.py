@@ -99,7 +99,9 @@ class Improving(unittest.TestCase):
 
 
 CASE = ((300_000, 200_000, 100_000), 9)
-GOODS = Stretch(hopeful=80, least=100_000, hopeful_for_much=150, most=600_000, much_percent=35)
+GOODS = Stretch(
+    hopeful=80, least=100_000, each=40_000, hopeful_for_much=150, most=600_000, each_for_much=90_000, much_percent=35
+)
 LITTLE, MUCH = Decimal("0.1"), Decimal("0.35")
 
 
@@ -133,6 +135,17 @@ class Work(unittest.TestCase):
         effort.go_on(Decimal(1))
         effort.filled(CASE, 1)
         self.assertEqual((effort.left, effort.is_hopeful(CASE, MUCH)), (10, False))
+
+    def test_a_container_in_which_enough_was_spent_is_left_at_that(self) -> None:
+        effort, other = Effort(left=0, stretch=GOODS), ((200_000, 200_000, 100_000), 9)
+        effort.filled(CASE, 20)
+        effort.filled(other, 20)
+        told = []
+        for _ in range(3):
+            effort.note_spent(CASE, 30_000)
+            told.append((effort.is_hopeful(CASE, LITTLE), effort.is_hopeful(CASE, MUCH)))
+        self.assertEqual(told, [(True, True), (False, True), (False, False)])
+        self.assertTrue(effort.is_hopeful(other, LITTLE))
 
     def test_only_a_few_mixed_goods_and_cut_pieces_are_worth_more(self) -> None:
         mixed = (unit("a", 4, (50, 60, 70)), unit("b", 4, (40, 60, 70)))

@@ -303,8 +303,8 @@ class GoingOn(unittest.TestCase):
 
 class Hopeless(unittest.TestCase):
     def test_a_container_that_fillings_stay_far_from_is_filled_no_more(self) -> None:
-        # Ten of them stand on the floor at most, and nothing may stand on them.
-        goods = tuple(unit(f"u{n}", 1, (50, 50, 50 + n), load_on_top_mg=0) for n in range(14))
+        # Ten of them stand on the floor at most, and one more may stand on the only one that carries anything.
+        goods = tuple(unit(f"u{n}", 1, (50, 50, 50 + n), load_on_top_mg=None if n == 0 else 0) for n in range(14))
         case = ((255_000, 110_000, 120_000), 14)
         effort = Effort(left=60_000)
         finish(box(255, 110, 120), canonical_units(goods), RULES, 0, effort)

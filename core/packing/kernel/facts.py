@@ -37,7 +37,8 @@ __all__ = [
 ]  # fmt: skip
 
 #: Columns of a fact: what it is about, the value it gives and took away, the fact before it of the same key, whether it
-#: fixes a possibility, its reasons, and the depth it came to be known at.
+#: fixes a possibility (of a start: whether it keeps a distance from the one that is its last reason), its reasons, and
+#: the depth it came to be known at.
 KEY, NEW, OLD, PREVIOUS, FIXED, FROM, TO, KNOWN_AT = 0, 1, 2, 3, 4, 5, 6, 7
 
 
@@ -176,14 +177,20 @@ def keep_distance(desk: Row, one: int, other: int, axis: int, distance: int, beg
     low, high = desk[6 * one + axis], desk[6 * other + HIGH + axis]
     if low + distance > desk[6 * other + axis]:
         because_low(desk, one, axis, low)
+        linked = desk[REASONS] > end
         if not raise_start(desk, other, axis, low + distance, begin):
             return False
+        desk[FACT + 8 * (desk[FACTS] - 1) + FIXED] = linked
     if high - distance < desk[6 * one + HIGH + axis]:
         again = desk[REASONS]
         for at in range(WHY + 2 * begin, WHY + 2 * end, 2):
             reason(desk, desk[at], desk[at + 1])
+        so_far = desk[REASONS]
         because_high(desk, other, axis, high)
-        return lower_start(desk, one, axis, high - distance, again)
+        linked = desk[REASONS] > so_far
+        if not lower_start(desk, one, axis, high - distance, again):
+            return False
+        desk[FACT + 8 * (desk[FACTS] - 1) + FIXED] = linked
     return True
 
 

@@ -6,6 +6,7 @@ one before the other along an axis means that both overlap along the axes before
 with its reasons (``facts``).
 """
 
+from core.packing.kernel.chains import because_of_circle, chain
 from core.packing.kernel.compiled import TWO, ZERO, compiled, written_in
 from core.packing.kernel.crowding import not_crowded
 from core.packing.kernel.desk import (
@@ -315,7 +316,7 @@ def _recall_all(desk: Row) -> int:
         if WAYS <= key < PAIR:
             desk[FLOOR_CHANGED] = 1
         before = desk[FACTS]
-        if not recall(desk, key):
+        if not recall(desk, key) or (PAIR <= key < REST and not chain(desk, key)):
             return 0
         if key >= WAYS or desk[FACTS] > before:
             more = 2
@@ -342,7 +343,8 @@ def follow(desk: Row) -> bool:
             rounds += 1
             if rounds > n + 2:
                 begin = desk[REASONS]
-                because_of_choices(desk)
+                if not because_of_circle(desk):
+                    because_of_choices(desk)
                 return refuse(desk, begin)
             now, desk[MOVED] = desk[MOVED], 0
             for i in range(n):

@@ -29,6 +29,7 @@ from core.packing.kernel.desk import (
     LEVEL,
     MOST_UNITS,
     MOVED,
+    ON_FLOOR,
     PAIR,
     REASONS,
     REST,
@@ -50,10 +51,10 @@ from core.packing.kernel.lending import lent
 from core.packing.kernel.neighbours import keep_as_they_are
 from core.packing.kernel.problem import Grid, Problem, Row
 from core.packing.kernel.settling import settle, widest
+from core.packing.kernel.side_by_side import FOUND, NONE, UNKNOWN
 
 __all__ = ["FOUND", "MOST_UNITS", "NONE", "UNKNOWN", "Relations"]
 
-FOUND, NONE, UNKNOWN = 1, 0, -1
 #: Contradictions of the first run; the next ones are so many times as long (Luby, Sinclair & Zuckerman 1993).
 _FIRST_RUN = 60
 #: The choice between floor and tops counts as one of so many possibilities.
@@ -191,6 +192,12 @@ class Relations:
         if len(_SPARE) < _MOST_SPARE:
             _SPARE.append(self.desk)
 
+    def all_on_floor(self) -> bool:
+        """Return whether it is certain that all units are on the floor and none is under another. To be asked before the search."""
+        _follow_up(self.desk)
+        levels = self.desk[LEVEL : LEVEL + len(self._problem.kind)]
+        return bool(np.all(levels == ON_FLOOR) and np.all(self._ground.solid))
+
     def search(self, most_nodes: int, at: Grid, size: Grid) -> tuple[int, int]:
         """Search on; return FOUND, NONE (proven) or UNKNOWN, and the nodes used. FOUND writes ``at`` and ``size``."""
         return _search(self._problem, most_nodes, self.desk, self._ground, at, size)
@@ -208,6 +215,13 @@ def _begin_near(p: Problem, whole: Row, at: Grid, size: Grid, kept: Row) -> None
     desk = lent(whole)
     lay_out(p, desk)
     keep_as_they_are(p, desk, at, size, kept)
+
+
+@compiled
+def _follow_up(whole: Row) -> bool:
+    desk = lent(whole)
+    desk[MOVED] = (1 << desk[UNITS]) - 1
+    return follow(desk)
 
 
 @compiled
