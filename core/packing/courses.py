@@ -128,8 +128,8 @@ class Effort:
 
 
 #: Work for one request: cut pieces that may lie anyhow are worth a long search, goods with cushions and loads a shorter
-#: one, since what is left open there is seldom to be had.
-_EFFORT_ANYHOW, _EFFORT_GOODS = 380_000, 120_000
+#: one, since what is left open there is seldom to be had; few of them more than many, since relations settle more of those.
+_EFFORT_ANYHOW, _EFFORT_FEW_GOODS, _EFFORT_GOODS, _FEW_UNITS = 380_000, 160_000, 100_000, 12
 #: Equal goods are mostly settled by layers, many by fillings.
 _EFFORT_EQUAL, _EFFORT_MANY, _MANY_UNITS = 60_000, 80_000, 16
 #: Hardly a packing was ever found where the best filling left out more than this, in thousandths.
@@ -208,5 +208,7 @@ def effort_for(units: tuple[PackUnit, ...], rules: PackRules) -> Effort:
         return Effort(left=_EFFORT_ANYHOW, stretch=_STRETCH_ANYHOW)
     if len(units) == 1:
         return Effort(left=_EFFORT_EQUAL)
-    many = sum(unit.quantity for unit in units) > _MANY_UNITS
-    return Effort(left=_EFFORT_MANY) if many else Effort(left=_EFFORT_GOODS, stretch=_STRETCH_GOODS)
+    count = sum(unit.quantity for unit in units)
+    if count > _MANY_UNITS:
+        return Effort(left=_EFFORT_MANY)
+    return Effort(left=_EFFORT_FEW_GOODS if count <= _FEW_UNITS else _EFFORT_GOODS, stretch=_STRETCH_GOODS)

@@ -158,6 +158,16 @@ class Work(unittest.TestCase):
             self.assertGreater(effort.stretch.most, EFFORT_ONE)
         self.assertEqual([effort_for(units, RULES).stretch for units in (many, equal)], [None, None])
 
+    def test_few_mixed_goods_get_more_work_than_many_and_equal_ones_least(self) -> None:
+        few, many = (
+            tuple(unit(code, count, (50, 60, 70)) for code, count in zip("ab", counts, strict=True))
+            for counts in ((6, 6), (6, 7))
+        )
+        equal = (unit("a", 12, (50, 60, 70)),)
+        left = [effort_for(units, RULES).left for units in (few, many, equal)]
+        self.assertEqual(left, sorted(left, reverse=True))
+        self.assertEqual(len(set(left)), 3)
+
     def test_near_is_hopeful_far_is_hopeless_and_what_was_never_filled_neither(self) -> None:
         found = []
         for left_out in (None, 1, 80, 81, 150, 151, 180, 181, 1000):
