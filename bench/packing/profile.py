@@ -26,7 +26,8 @@ __all__ = ["plain", "profiled", "told"]
 #: What Python calls in the kernel: file and function.
 _DOORS = (
     "improving.improve", "relations._search", "relations._begin", "relations._begin_near", "relations._follow_up",
-    "side_by_side._search", "side_by_side._begin", "blocks.build_blocks", "corners.fill_corners", "bounds.ruled_out_by_volumes", "ground._table", "resting.loads_hold", "resting.supported",
+    "side_by_side._search", "side_by_side._begin", "blocks.build_blocks", "corners.fill_corners",
+    "bounds.ruled_out_by_volumes", "ground._table", "resting.loads_hold", "resting.supported",
 )  # fmt: skip
 _KEPT = Path(core.packing.kernel.__file__).parent / "__pycache__"
 _PER_SECOND, _SHOWN = 2_000, 30

@@ -134,6 +134,14 @@ class TakenUpAgain(unittest.TestCase):
             tries += used
         self.assertEqual((answer, tries), whole)
 
+    def test_asked_again_it_says_the_same_and_searches_no_more(self) -> None:
+        for inside, answer in ((box(100, 100, 90), FOUND), (box(100, 99, 90), NONE)):
+            problem = problem_of(inside, canonical_units((upright("a", 60, 40, 2), upright("b", 40, 60, 2))), BARE)
+            search, (at, size), (again, same) = SideBySide(problem), nowhere(problem), nowhere(problem)
+            self.assertEqual(search.search(MANY, at, size)[0], answer)
+            self.assertEqual(search.search(MANY, again, same), (answer, 0))
+            self.assertEqual((at.tolist(), size.tolist()), (again.tolist(), same.tolist()))
+
 
 class OnlyOnTheFloor(unittest.TestCase):
     def test_it_is_told_when_nothing_can_be_off_the_floor(self) -> None:

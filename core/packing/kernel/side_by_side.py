@@ -51,17 +51,19 @@ class SideBySide:
 
     def __init__(self, p: Problem) -> None:
         """Begin with nothing placed. Fewer than 64 units; whether one could stand on another is not asked."""
-        self._problem = p
+        self._problem, self._answer = p, UNKNOWN
         self._kinds = np.zeros(_KIND * len(p.kind), dtype=np.int64)
         self._board = np.zeros(_LEVEL * (len(p.kind) + 1) + 1, dtype=np.int64)
         self._frame = _begin(p, self._kinds, self._board)
 
     def search(self, most_tries: int, at: Grid, size: Grid) -> tuple[int, int]:
         """Search on; return FOUND, NONE (proven) or UNKNOWN, and the tries used. FOUND writes ``at`` and ``size``."""
-        answer, tries = _search(self._kinds, self._board, self._frame, len(self._problem.kind), most_tries)
-        if answer == FOUND:
+        tries = 0
+        if self._answer == UNKNOWN:
+            self._answer, tries = _search(self._kinds, self._board, self._frame, len(self._problem.kind), most_tries)
+        if self._answer == FOUND:
             _read_off(self._problem, self._kinds, self._board, at, size)
-        return answer, tries
+        return self._answer, tries
 
 
 @compiled
