@@ -38,7 +38,7 @@ class Stretch:
 WORK_PER_EFFORT = 24
 #: A node costs so much, and one more for so many pairs of units it looks at.
 _NODE_COST, _PAIRS_PER_EFFORT = 6, 9
-#: Rectangles tried side by side cost so little.
+#: So many rectangles tried side by side cost one.
 _TRIES_PER_EFFORT = 6
 
 
