@@ -13,25 +13,30 @@ from core.packing.kernel.side_by_side import SideBySide
 from core.packing.model import PackRules, PackUnit
 
 __all__ = [
-    "EFFORT_ONE", "STEPS", "WORK_PER_EFFORT", "Case", "Effort", "Step", "Stretch", "case_of", "effort_for", "node_cost", "step_of",
+    "EFFORT_ONE", "STEPS", "WORK_PER_EFFORT", "Case", "Effort", "GoingOn", "Step", "Stretch", "case_of", "effort_for", "node_cost", "step_of",
 ]  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class GoingOn:
+    """When and how far the search goes on in a container."""
+
+    left_out: int  #: a packing is likely where the best filling leaves out no more than this, in thousandths
+    work: int  #: what may be spent in addition, over all containers
+    work_in_one: int  #: a container in which so much was spent in all is left at that
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Stretch:
     """What may be spent in addition on containers where a packing is likely; little for little that could be saved."""
 
-    hopeful: int  #: a packing is likely where the best filling leaves out no more than this, in thousandths
-    least: int
-    hopeful_for_much: int  #: likely enough where much could be saved
-    most: int  #: and what may be spent there
-    each: int  #: a container in which so much was spent in all is left at that
-    each_for_much: int
+    for_little: GoingOn
+    for_much: GoingOn
     much_percent: int  #: what counts as much, of what the container costs
 
-    def is_much(self, stake: Decimal) -> bool:
-        """Return whether this share of what a container costs is much."""
-        return 100 * stake >= self.much_percent
+    def at_stake(self, stake: Decimal) -> GoingOn:
+        """Return what holds where this share of what a container costs could be saved."""
+        return self.for_much if 100 * stake >= self.much_percent else self.for_little
 
 
 #: Work of fillings in one unit of effort.
@@ -102,7 +107,7 @@ class Effort:
     def go_on(self, stake: Decimal) -> None:
         """Grant what may be spent in addition where a packing is likely and would save this share of what it costs itself."""
         if self.stretch is not None:
-            wanted = self.stretch.most if self.stretch.is_much(stake) else self.stretch.least
+            wanted = self.stretch.at_stake(stake).work
             self.left += max(0, wanted - self.stretched)
             self.stretched = max(wanted, self.stretched)
 
@@ -118,9 +123,8 @@ class Effort:
         """Return whether fillings came near enough for going on, for what could be saved, and not too much was spent there yet."""
         if self.stretch is None or case not in self.left_out:
             return False
-        much, stretch = self.stretch.is_much(stake), self.stretch
-        near, enough = (stretch.hopeful_for_much, stretch.each_for_much) if much else (stretch.hopeful, stretch.each)
-        return self.left_out[case] <= near and self.spent.get(case, 0) < enough
+        going_on = self.stretch.at_stake(stake)
+        return self.left_out[case] <= going_on.left_out and self.spent.get(case, 0) < going_on.work_in_one
 
     def is_hopeless(self, case: Case) -> bool:
         """Return whether fillings stayed so far off that no more are worth their work."""
@@ -129,7 +133,7 @@ class Effort:
 
 #: Work for one request: cut pieces that may lie anyhow are worth a long search, goods with cushions and loads a shorter
 #: one, since what is left open there is seldom to be had; few of them more than many, since relations settle more of those.
-_EFFORT_ANYHOW, _EFFORT_FEW_GOODS, _EFFORT_GOODS, _FEW_UNITS = 380_000, 160_000, 100_000, 12
+_EFFORT_ANYHOW, _EFFORT_FEW_GOODS, _EFFORT_GOODS, _MOST_FEW_GOODS = 380_000, 160_000, 100_000, 12
 #: Equal goods are mostly settled by layers, many by fillings.
 _EFFORT_EQUAL, _EFFORT_MANY, _MANY_UNITS = 60_000, 80_000, 16
 #: Hardly a packing was ever found where the best filling left out more than this, in thousandths.
@@ -137,11 +141,12 @@ _HOPELESS = 180
 #: Of containers that were open after the first step, nine in twenty took the goods in the end where up to 60 thousandths had been left out, three
 #: in ten up to 120, one in six up to 180. Whole pieces come nearer, and each is worth the same.
 _STRETCH_GOODS = Stretch(
-    hopeful=110, least=150_000, each=120_000, hopeful_for_much=130, most=600_000, each_for_much=450_000, much_percent=30
+    for_little=GoingOn(left_out=110, work=150_000, work_in_one=120_000),
+    for_much=GoingOn(left_out=130, work=600_000, work_in_one=450_000),
+    much_percent=30,
 )
-_STRETCH_ANYHOW = Stretch(
-    hopeful=60, least=100_000, each=480_000, hopeful_for_much=60, most=100_000, each_for_much=480_000, much_percent=100
-)
+_NEAR_PIECES = GoingOn(left_out=60, work=100_000, work_in_one=480_000)
+_STRETCH_ANYHOW = Stretch(for_little=_NEAR_PIECES, for_much=_NEAR_PIECES, much_percent=100)
 #: And for one container on its own: a plan asks for each of the cupboard's. It buys half as much again as 25 000 did before decision 18.
 EFFORT_ONE = 15_000
 
@@ -211,4 +216,4 @@ def effort_for(units: tuple[PackUnit, ...], rules: PackRules) -> Effort:
     count = sum(unit.quantity for unit in units)
     if count > _MANY_UNITS:
         return Effort(left=_EFFORT_MANY)
-    return Effort(left=_EFFORT_FEW_GOODS if count <= _FEW_UNITS else _EFFORT_GOODS, stretch=_STRETCH_GOODS)
+    return Effort(left=_EFFORT_FEW_GOODS if count <= _MOST_FEW_GOODS else _EFFORT_GOODS, stretch=_STRETCH_GOODS)

@@ -5,7 +5,7 @@ from decimal import Decimal
 
 import numpy as np
 
-from core.packing.courses import EFFORT_ONE, Effort, Stretch, effort_for
+from core.packing.courses import EFFORT_ONE, Effort, GoingOn, Stretch, effort_for
 from core.packing.kernel.filling import fill, volume
 from core.packing.kernel.improving import improve
 from core.packing.kernel.places import BOTH_ENDS, FIRST_CORNER, LEVEL, SCORES, TOP_EDGES, workspace_for
@@ -100,7 +100,9 @@ class Improving(unittest.TestCase):
 
 CASE = ((300_000, 200_000, 100_000), 9)
 GOODS = Stretch(
-    hopeful=80, least=100_000, each=40_000, hopeful_for_much=150, most=600_000, each_for_much=90_000, much_percent=35
+    for_little=GoingOn(left_out=80, work=100_000, work_in_one=40_000),
+    for_much=GoingOn(left_out=150, work=600_000, work_in_one=90_000),
+    much_percent=35,
 )
 LITTLE, MUCH = Decimal("0.1"), Decimal("0.35")
 
@@ -155,7 +157,7 @@ class Work(unittest.TestCase):
         worth = (effort_for(mixed, RULES), effort_for(loose, PackRules(gap_um=0, support_percent=0)))
         for effort in worth:
             assert effort.stretch is not None
-            self.assertGreater(effort.stretch.most, EFFORT_ONE)
+            self.assertGreater(effort.stretch.for_much.work, EFFORT_ONE)
         self.assertEqual([effort_for(units, RULES).stretch for units in (many, equal)], [None, None])
 
     def test_few_mixed_goods_get_more_work_than_many_and_equal_ones_least(self) -> None:

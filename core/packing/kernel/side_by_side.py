@@ -12,7 +12,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from core.packing.kernel.compiled import compiled, written_in
+from core.packing.kernel.compiled import ZERO, compiled, written_in
 from core.packing.kernel.lending import lent
 from core.packing.kernel.problem import Grid, Problem, Row
 
@@ -51,10 +51,11 @@ class SideBySide:
 
     def __init__(self, p: Problem) -> None:
         """Begin with nothing placed. Fewer than 64 units; whether one could stand on another is not asked."""
-        self._problem, self._answer = p, UNKNOWN
+        self._problem = p
         self._kinds = np.zeros(_KIND * len(p.kind), dtype=np.int64)
         self._board = np.zeros(_LEVEL * (len(p.kind) + 1) + 1, dtype=np.int64)
-        self._frame = _begin(p, self._kinds, self._board)
+        self._frame, has_room = _begin(p, self._kinds, self._board)
+        self._answer = UNKNOWN if has_room else NONE
 
     def search(self, most_tries: int, at: Grid, size: Grid) -> tuple[int, int]:
         """Search on; return FOUND, NONE (proven) or UNKNOWN, and the tries used. FOUND writes ``at`` and ``size``."""
@@ -67,7 +68,8 @@ class SideBySide:
 
 
 @compiled
-def _begin(p: Problem, kinds: Row, board: Row) -> _Frame:
+def _begin(p: Problem, kinds: Row, board: Row) -> tuple[_Frame, bool]:
+    """Write the kinds and the first corner; return the frame, and whether there is room for all by their areas."""
     many = _write_kinds(p, kinds)
     border, single = _FAR, -1
     for kind in range(many - 1, -1, -1):
@@ -76,7 +78,8 @@ def _begin(p: Problem, kinds: Row, board: Row) -> _Frame:
         if kinds[begin + _LEFT] == 1:
             single = kind
     board[0], board[1], board[_END] = border, border, 1
-    return _Frame(p.inner[0] + p.gap, p.inner[1] + p.gap, border, many, single)
+    frame = _Frame(p.inner[0] + p.gap, p.inner[1] + p.gap, border, many, single)
+    return frame, _keep_room(lent(board), ZERO, lent(kinds), frame)
 
 
 @compiled
@@ -128,8 +131,6 @@ def _search(numbers: Row, whole: Row, frame: _Frame, total: int, most_tries: int
     kinds, board = lent(numbers), lent(whole)
     reached = _LEVEL * (total + 1)
     depth, tries = board[reached], 0
-    if not _keep_room(board, _LEVEL * depth, kinds, frame):
-        return NONE, tries
     while tries < most_tries:
         if not _next_place(board, depth, kinds, frame):
             if depth == 0:
