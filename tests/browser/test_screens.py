@@ -102,7 +102,7 @@ class TenFaults(BrowserCase):
         page.reload()  # the chosen file is kept
         page.get_by_role("button", name="Take in 1 order").click()
         self.heading(re.compile("can be packed"))
-        expect(page.get_by_role("row", name=re.compile("2001"))).to_contain_text("Planned")
+        expect(page.get_by_role("row", name=re.compile("^2001 "))).to_contain_text("Planned")
         self.open("/orders/intake")
         page.get_by_label("Orders file").set_input_files(
             {"name": "bad.csv", "mimeType": "text/csv", "buffer": TEN_FAULTS.encode()}

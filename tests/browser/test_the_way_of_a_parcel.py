@@ -73,7 +73,7 @@ class TheWayOfAParcel(BrowserCase):
         )
         page.get_by_role("button", name="Take in 1 order").click()
         self.heading(re.compile("can be packed"))
-        expect(page.get_by_role("row", name=re.compile("9001"))).to_contain_text("Planned")
+        expect(page.get_by_role("row", name=re.compile("^9001 "))).to_contain_text("Planned")
 
     def look_at_the_plan(self) -> None:
         page = self.page
@@ -139,7 +139,7 @@ class TheWayOfAParcel(BrowserCase):
         entries = Entry.objects.of(workshop).filter(parcel_id=parcel)
         self.assertEqual(set(entries.values_list("kind", flat=True)), {"used"})
         self.open("/orders?state=packed")
-        expect(page.get_by_role("row", name=re.compile("9001"))).to_contain_text("Packed")
+        expect(page.get_by_role("row", name=re.compile("^9001 "))).to_contain_text("Packed")
         self.press("/")
         page.get_by_role("textbox").fill("C-14")
         expect(page.get_by_role("dialog")).to_contain_text("shelf A4")
