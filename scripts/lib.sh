@@ -65,7 +65,11 @@ setup_packing() {
   [ "$(cat "$ROOT/.venv/.packing" 2>/dev/null)" = "$wanted" ] && return 0
   say "compiling the packing search (once, about two minutes)"
   rm -rf "$folder/__pycache__"
-  "$ROOT/.venv/bin/python" "$ROOT/scripts/warm_packing.py" || fail "the packing search could not be compiled"
+  local child
+  "$ROOT/.venv/bin/python" "$ROOT/scripts/warm_packing.py" & child=$!
+  trap 'kill "$child" 2>/dev/null; exit 1' TERM
+  wait "$child" || fail "the packing search could not be compiled"
+  trap - TERM
   echo "$wanted" >"$ROOT/.venv/.packing"
 }
 
@@ -73,8 +77,10 @@ setup_packing() {
 
 node_is_new_enough() { "$1" -e 'const [a,b]=process.versions.node.split(".").map(Number);process.exit(a>20||(a===20&&b>=19)?0:1)' 2>/dev/null; }
 
+has_node() { command -v node >/dev/null && command -v npm >/dev/null && node_is_new_enough node; }
+
 setup_node() {
-  if command -v node >/dev/null && command -v npm >/dev/null && node_is_new_enough node; then return 0; fi
+  has_node && return 0
   local bin="$ROOT/.tools/node/bin"
   if ! { [ -x "$bin/node" ] && node_is_new_enough "$bin/node"; }; then
     say "Node 20.19 or newer is needed; bringing one along in .tools"
@@ -109,6 +115,14 @@ build_web() {
   say "building the front end"
   (cd "$ROOT/web" && npm run --silent build -- --logLevel warn) || fail "the front end could not be built"
   echo "$wanted" >"$ROOT/web/dist/.stamp"
+}
+
+# Both fetch for a while and compute little: side by side, where Node is here already.
+setup_packages() {
+  local web=""
+  if has_node; then setup_web & web=$!; fi
+  setup_python
+  [ -z "$web" ] || wait "$web" || fail "the front end's packages could not be installed"
 }
 
 # --- PostgreSQL --------------------------------------------------------------------------------------------
