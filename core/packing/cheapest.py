@@ -116,22 +116,25 @@ class _Search:
     packing: Packing | None
 
     def go(self) -> None:
-        """Search all that are open in steps, then go on in those where a packing is likely and would save much."""
+        """Search all that are open in steps, then go on in those where a packing is likely."""
         effort = effort_for(self.units, self.rules)
         for step in range(STEPS):
             for place in _in_turn(self._open(), self.boxes, self.units, self.rules):
                 self._look(place, step, effort)
+        near = self._near(effort)
+        if not near or not effort.go_on([self._case(place) for place in near], self._stake(near[0])):
+            return
         for step in range(STEPS, STEPS + _MOST_ROUNDS):
-            hopeful = [place for place in self._open() if effort.is_hopeful(self._case(place), self._stake(place))]
-            if hopeful:
-                effort.go_on(self._stake(hopeful[0]))
+            for place in sorted(self._near(effort), key=lambda place: effort.left_out[self._case(place)]):
+                self._look(place, step, effort)
             if effort.left <= 0:
                 return
-            for place in sorted(hopeful, key=lambda place: effort.left_out[self._case(place)]):
-                self._look(place, step, effort)
 
     def _open(self) -> list[int]:
         return [place for place, no in enumerate(self.noes) if no is None]
+
+    def _near(self, effort: Effort) -> list[int]:
+        return [place for place in self._open() if effort.is_near(self._case(place))]
 
     def _case(self, place: int) -> Case:
         return self.boxes[place].inner_um, sum(unit.quantity for unit in self.units)
@@ -150,9 +153,7 @@ class _Search:
         if any(no and no.reason == "no_arrangement" and _within(box, self.boxes[k]) for k, no in enumerate(self.noes)):
             self.noes[place] = NoPacking(box="", reason="no_arrangement", proven=True, unit="", axis="", short_by=0)
             return
-        before = effort.left
         found = finish(box, self.units, self.rules, step, effort)
-        effort.note_spent(self._case(place), before - effort.left)
         if isinstance(found, Packing):
             self.packing, self.noes = found, self.noes[:place]
         else:

@@ -5,7 +5,7 @@ from decimal import Decimal
 
 import numpy as np
 
-from core.packing.courses import EFFORT_ONE, Effort, GoingOn, Stretch, effort_for
+from core.packing.courses import EFFORT_ONE, Effort, Stretch, effort_for
 from core.packing.kernel.filling import fill, volume
 from core.packing.kernel.improving import improve
 from core.packing.kernel.places import BOTH_ENDS, FIRST_CORNER, LEVEL, SCORES, TOP_EDGES, workspace_for
@@ -99,55 +99,48 @@ class Improving(unittest.TestCase):
 
 
 CASE = ((300_000, 200_000, 100_000), 9)
-GOODS = Stretch(
-    for_little=GoingOn(left_out=80, work=100_000, work_in_one=40_000),
-    for_much=GoingOn(left_out=150, work=600_000, work_in_one=90_000),
-    much_percent=35,
-)
-LITTLE, MUCH = Decimal("0.1"), Decimal("0.35")
+OTHER = ((200_000, 200_000, 100_000), 9)
+GOODS = Stretch(near=100, enough=5_000, enough_for_much=2_000, much_percent=35, work=600_000)
+LITTLE, MUCH = Decimal("0.349"), Decimal("0.35")
+
+
+def effort_after(*left_out: int, left: int = 0) -> Effort:
+    """Return an effort whose fillings left out so much in one container and in another."""
+    effort = Effort(left=left, stretch=GOODS)
+    for case, out in zip((CASE, OTHER), left_out, strict=False):
+        effort.filled(case, out)
+    return effort
 
 
 class Work(unittest.TestCase):
-    def test_what_could_save_much_gets_more_work_and_little_gets_little(self) -> None:
-        granted = []
-        for stake in ("0.05", "0.349", "0.35", "40"):
-            effort = Effort(left=0, stretch=GOODS)
-            effort.go_on(Decimal(stake))
-            granted.append(effort.left)
-        self.assertEqual(granted, [100_000, 100_000, 600_000, 600_000])
+    def test_one_container_that_is_very_near_is_worth_going_on(self) -> None:
+        told = [effort_after(out).go_on([CASE], LITTLE) for out in (10, 29, 30, 99)]
+        self.assertEqual(told, [True, True, False, False])
 
-    def test_more_work_is_granted_once(self) -> None:
-        effort = Effort(left=10, stretch=GOODS)
-        effort.go_on(Decimal("0.5"))
-        effort.take(200_000)
-        # Something dearer than this was found meanwhile: less is at stake, so nothing is added.
-        effort.go_on(Decimal("0.2"))
-        self.assertEqual(effort.left, 400_010)
-        effort.go_on(Decimal("0.6"))
-        self.assertEqual(effort.left, 400_010)
+    def test_two_that_are_fairly_near_are_worth_as_much_as_one_that_is_very_near(self) -> None:
+        one, two = effort_after(50), effort_after(50, 50)
+        self.assertEqual((one.go_on([CASE], LITTLE), two.go_on([CASE, OTHER], LITTLE)), (False, True))
 
-    def test_what_is_granted_first_counts_when_more_is_at_stake_later(self) -> None:
-        effort = Effort(left=0, stretch=GOODS)
-        effort.go_on(Decimal("0.1"))
-        effort.go_on(Decimal("0.9"))
-        self.assertEqual(effort.left, 600_000)
+    def test_one_that_is_far_adds_nothing(self) -> None:
+        effort = effort_after(50, 170)
+        self.assertFalse(effort.go_on([CASE, OTHER], LITTLE))
+
+    def test_what_could_save_much_is_worth_it_sooner(self) -> None:
+        told = [effort_after(out).go_on([CASE], stake) for out in (55, 56) for stake in (LITTLE, MUCH)]
+        self.assertEqual(told, [False, True, False, False])
+
+    def test_what_is_granted_comes_to_what_is_left(self) -> None:
+        effort = effort_after(10, left=70)
+        effort.go_on([CASE], LITTLE)
+        self.assertEqual(effort.left, 600_070)
+        spared = effort_after(90, left=70)
+        spared.go_on([CASE], LITTLE)
+        self.assertEqual(spared.left, 70)
 
     def test_where_nothing_may_be_added_nothing_is(self) -> None:
         effort = Effort(left=10)
-        effort.go_on(Decimal(1))
         effort.filled(CASE, 1)
-        self.assertEqual((effort.left, effort.is_hopeful(CASE, MUCH)), (10, False))
-
-    def test_a_container_in_which_enough_was_spent_is_left_at_that(self) -> None:
-        effort, other = Effort(left=0, stretch=GOODS), ((200_000, 200_000, 100_000), 9)
-        effort.filled(CASE, 20)
-        effort.filled(other, 20)
-        told = []
-        for _ in range(3):
-            effort.note_spent(CASE, 30_000)
-            told.append((effort.is_hopeful(CASE, LITTLE), effort.is_hopeful(CASE, MUCH)))
-        self.assertEqual(told, [(True, True), (False, True), (False, False)])
-        self.assertTrue(effort.is_hopeful(other, LITTLE))
+        self.assertEqual((effort.go_on([CASE], MUCH), effort.left, effort.is_near(CASE)), (False, 10, False))
 
     def test_only_a_few_mixed_goods_and_cut_pieces_are_worth_more(self) -> None:
         mixed = (unit("a", 4, (50, 60, 70)), unit("b", 4, (40, 60, 70)))
@@ -157,34 +150,26 @@ class Work(unittest.TestCase):
         worth = (effort_for(mixed, RULES), effort_for(loose, PackRules(gap_um=0, support_percent=0)))
         for effort in worth:
             assert effort.stretch is not None
-            self.assertGreater(effort.stretch.for_much.work, EFFORT_ONE)
+            self.assertGreater(effort.stretch.work, EFFORT_ONE)
         self.assertEqual([effort_for(units, RULES).stretch for units in (many, equal)], [None, None])
 
-    def test_few_mixed_goods_get_more_work_than_many_and_equal_ones_least(self) -> None:
-        few, many = (
+    def test_mixed_goods_get_more_work_than_many_and_equal_ones_least(self) -> None:
+        mixed, many = (
             tuple(unit(code, count, (50, 60, 70)) for code, count in zip("ab", counts, strict=True))
-            for counts in ((6, 6), (6, 7))
+            for counts in ((6, 6), (16, 7))
         )
         equal = (unit("a", 12, (50, 60, 70)),)
-        left = [effort_for(units, RULES).left for units in (few, many, equal)]
+        left = [effort_for(units, RULES).left for units in (mixed, many, equal)]
         self.assertEqual(left, sorted(left, reverse=True))
         self.assertEqual(len(set(left)), 3)
 
-    def test_near_is_hopeful_far_is_hopeless_and_what_was_never_filled_neither(self) -> None:
+    def test_near_is_gone_on_with_far_is_hopeless_and_what_was_never_filled_neither(self) -> None:
         found = []
-        for left_out in (None, 1, 80, 81, 150, 151, 180, 181, 1000):
-            effort = Effort(left=0, stretch=GOODS)
-            if left_out is not None:
-                effort.filled(CASE, left_out)
-            hopeful = tuple(effort.is_hopeful(CASE, stake) for stake in (LITTLE, MUCH))
-            found.append((*hopeful, effort.is_hopeless(CASE)))
-        near, for_much, between, far = (
-            (True, True, False),
-            (False, True, False),
-            (False, False, False),
-            (False, False, True),
-        )
-        self.assertEqual(found, [between, near, near, for_much, for_much, between, between, far, far])
+        for left_out in (None, 1, 100, 101, 180, 181, 1000):
+            effort = effort_after() if left_out is None else effort_after(left_out)
+            found.append((effort.is_near(CASE), effort.is_hopeless(CASE)))
+        near, between, far = (True, False), (False, False), (False, True)
+        self.assertEqual(found, [between, near, near, between, between, far, far])
 
     def test_the_best_filling_counts(self) -> None:
         effort = Effort(left=0, stretch=GOODS)
