@@ -23,7 +23,7 @@ class Stretch:
 
     near: int  #: a container is near where the best filling leaves out no more than this, in thousandths
     enough: int  #: it goes on where the squares of how much nearer each container is come to this
-    enough_for_much: int  #: or to this where much could be saved
+    enough_for_much: int  #: or to this where much could be saved, or nothing takes the goods yet
     much_percent: int  #: what counts as much, of what the cheapest of them costs
     work: int  #: what may be spent then, over all containers
 
@@ -120,7 +120,7 @@ class Effort:
 
 #: Work for one request: cut pieces that may lie anyhow are worth a long search, goods with cushions and loads a shorter
 #: one, since what is left open there is seldom to be had.
-_EFFORT_ANYHOW, _EFFORT_GOODS = 380_000, 115_000
+_EFFORT_ANYHOW, _EFFORT_GOODS = 380_000, 120_000
 #: Equal goods are mostly settled by layers, many by fillings.
 _EFFORT_EQUAL, _EFFORT_MANY, _MANY_UNITS = 60_000, 80_000, 16
 #: Hardly a packing was ever found where the best filling left out more than this, in thousandths.
@@ -128,7 +128,7 @@ _HOPELESS = 180
 #: Of 182 in 1 280 orders of goods that were not settled by then, a cheaper container was there for a third. Of the 58 that squares put
 #: first it was there for 37; to tell by the nearest container alone gives 36, by the volume left free as well 39 (decision 20).
 #: Whole pieces come nearer, and each is worth the same.
-_STRETCH_GOODS = Stretch(near=140, enough=4_000, enough_for_much=1_200, much_percent=30, work=500_000)
+_STRETCH_GOODS = Stretch(near=140, enough=5_000, enough_for_much=2_000, much_percent=100, work=500_000)
 _STRETCH_ANYHOW = Stretch(near=60, enough=0, enough_for_much=0, much_percent=100, work=100_000)
 #: And for one container on its own: a plan asks for each of the cupboard's. It buys half as much again as 25 000 did before decision 18.
 EFFORT_ONE = 15_000

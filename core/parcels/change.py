@@ -73,9 +73,7 @@ def telescoped(outer: Outer, request: Request) -> tuple[Container, Change] | Non
     packed = into(_slid(outer, longest), request) if longest > outer.inner.length_um else None
     if packed is None or isinstance(packed, RuledOut):
         return None
-    keep = max(piece.clearance.side_um for piece in request.expansion.pieces)
-    needed = _whole_mm(max(placed.at_um[0] + placed.size_um[0] for placed in packed.placements) + keep)
-    length = min(longest, max(needed, outer.inner.length_um))
+    length = min(longest, max(_whole_mm(packed.needs_along_um), outer.inner.length_um))
     if length < longest and isinstance(into(_slid(outer, length), request), RuledOut):
         length = longest
     change = Change(

@@ -9,6 +9,7 @@ from decimal import Decimal
 from typing import Literal
 
 from core.errors import InvalidPacking
+from core.packing.centred import centred
 from core.packing.mailer import MailerShort, fit_mailer
 from core.packing.model import Box, NoPacking, Packing, PackRules, PackUnit, Placement, floor_um
 from core.packing.reasons import no_packing_reason
@@ -107,6 +108,7 @@ class Packed:
     nested: InnerPacked | None
     extra: tuple[Use, ...]
     needs_um: Micrometres = 0  #: least inside height that keeps every clearance
+    needs_along_um: Micrometres = 0  #: and least inside length
 
 
 def into(outer: Outer, request: Request) -> Packed | RuledOut:
@@ -138,6 +140,7 @@ def _units(pieces: tuple[Piece, ...], clearance: Cushion | None = None) -> tuple
 def _checked(box: Box, units: tuple[PackUnit, ...], rules: PackRules, *, thorough: bool) -> Packing | NoPacking:
     found = find_packing(box, units, rules, thorough=thorough)
     if isinstance(found, Packing):
+        found = centred(box, found, units)
         faults = faults_of(found, box, units, rules)
         if faults:
             raise InvalidPacking(box.code, faults)
@@ -183,12 +186,19 @@ def _in_carton(carton: Container, request: Request) -> Packed | RuledOut:
         nested=nested,
         extra=extra,
         needs_um=_needs_um(found, units),
+        needs_along_um=_needs_along_um(found, units),
     )
 
 
 def _needs_um(packing: Packing, units: tuple[PackUnit, ...]) -> Micrometres:
     keep = {unit.code: unit.clearance.top_um for unit in units}
     return max(placed.top_um + keep[placed.unit] for placed in packing.placements)
+
+
+def _needs_along_um(packing: Packing, units: tuple[PackUnit, ...]) -> Micrometres:
+    keep = {unit.code: unit.clearance.side_um for unit in units}
+    near = min(placed.at_um[0] - keep[placed.unit] for placed in packing.placements)
+    return max(placed.at_um[0] + placed.size_um[0] + keep[placed.unit] for placed in packing.placements) - near
 
 
 def _into_inner(request: Request, rules: PackRules) -> tuple[InnerPacked, PackUnit, Use] | RuledOut:

@@ -7,6 +7,7 @@ from unittest import TestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from core.packing.centred import centred
 from core.packing.model import Box, Packing, PackRules, PackUnit
 from core.packing.search import find_packing
 from core.packing.verify import faults_of
@@ -52,6 +53,24 @@ class PackingLaws(TestCase):
         found = find_packing(box, units, rules)
         if isinstance(found, Packing):
             self.assertEqual(faults_of(found, box, units, rules), ())
+
+    @settings(max_examples=150, deadline=None)
+    @given(box=BOX, units=UNITS, rules=RULES)
+    def test_moved_to_the_middle_it_stays_valid_and_nothing_changes_place_among_the_others(
+        self, box: Box, units: tuple[PackUnit, ...], rules: PackRules
+    ) -> None:
+        found = find_packing(box, units, rules)
+        if not isinstance(found, Packing):
+            return
+        moved = centred(box, found, units)
+        self.assertEqual(faults_of(moved, box, units, rules), ())
+        shifts = {
+            tuple(b - a for a, b in zip(one.at_um, other.at_um, strict=True))
+            for one, other in zip(found.placements, moved.placements, strict=True)
+        }
+        self.assertEqual(len(shifts), 1)
+        self.assertEqual(shifts.pop()[2], 0)
+        self.assertEqual(centred(box, moved, units), moved)
 
     @settings(max_examples=100, deadline=None)
     @given(box=BOX, units=UNITS, rules=RULES)

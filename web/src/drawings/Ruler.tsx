@@ -32,7 +32,8 @@ export function Ruler({ label, words, mind = false, value, shown, low, high, ste
   const end = Math.max(last, value * 1.02);
   const x = (v: number) => 6 + ((Math.min(Math.max(v, from), end) - from) / (end - from || 1)) * (WIDE - 12);
   const here = near.find((step) => value <= step.upTo);
-  const at = Math.min(Math.max(x(value), 30), WIDE - 30);
+  const half = Math.max(30, shown.length * 4.2); // of the words at this size
+  const at = Math.min(Math.max(x(value), half), WIDE - half);
   return (
     <figure>
       <figcaption className="text-small"><span className="text-ink2">{label}: </span><b className={mind ? "text-mind" : ""}>{words}</b></figcaption>

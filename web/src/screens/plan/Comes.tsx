@@ -102,11 +102,13 @@ function WeightRuler({ parcel }: { parcel: Parcel }) {
   const format = useFormat();
   const { quote, step, weight } = parcel.candidate;
   const bySize = quote.volumetric_mg !== null && quote.volumetric_mg > quote.gross_mg;
+  // Rounded up or by size, what is billed is not what the parcel weighs: the words say which of the two the mark is.
+  const billed = format.weight(quote.billable_mg) === format.weight(weight.gross_mg) ? format.weight(weight.gross_mg) : `${format.weight(quote.billable_mg)} billed`;
   const over = step.over_by_mg !== null && step.saves !== null ? `${format.weight(step.over_by_mg)} over the step that saves ${format.money(step.saves)}` : "at the cheapest step";
   return (
     <Ruler
       label={bySize ? "Charged by size" : "Charged by weight"} words={over} mind={step.near}
-      value={quote.billable_mg} shown={format.weight(quote.billable_mg)}
+      value={quote.billable_mg} shown={billed}
       low={bySize ? quote.billable_mg : weight.gross_mg - 2 * weight.sigma_mg} high={bySize ? quote.billable_mg : weight.gross_mg + 2 * weight.sigma_mg}
       steps={quote.steps.map((one) => ({ upTo: one.up_to_mg, price: format.money(one.price) }))} tick={(mg) => format.weight(mg).replace(".000 kg", " kg")}
     />
