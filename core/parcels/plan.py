@@ -118,7 +118,7 @@ def plan_order(
     short = _short_materials(chosen, facts)
     if short:
         return Blocked(status="blocked", missing=short, ruled_out=whole.ruled_out)
-    found = [*(_one(candidate, whole, goods) for candidate in whole.found), *divided.ways]
+    found = [*(_one(candidate, whole, goods) for candidate in whole.found), *divided.ways, *divided.others]
     others = sorted((way for way in found if way.key != chosen.key), key=way_rank)
     return PlannedOrder(
         status="planned",
@@ -126,8 +126,8 @@ def plan_order(
         why=why_chosen(chosen, others, whole, overrides, divided.reason),
         overridden=overrides.any,
         others=tuple(others[:_KEPT]),
-        ruled_out=whole.ruled_out,
-        offer=offer_of(chosen, [*singles, *divided.ways]),
+        ruled_out=whole.ruled_out or divided.ruled_out.get(chosen.key, ()),
+        offer=offer_of(chosen, [*singles, *divided.ways, *divided.offered]),
         warnings=(
             *warnings_of(chosen),
             *_assumed(lines),

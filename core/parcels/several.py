@@ -4,23 +4,21 @@ Each parcel is packed as an order of its own size: its recipe's band is that of 
 goes into the first. Two cartons may also be strapped and go as one parcel, unless their goods may not share one.
 """
 
-from dataclasses import dataclass, replace
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field, replace
 from decimal import Decimal
 from typing import Literal, NamedTuple
 
 from core.parcels.candidate import Candidate, PlannedParcel
 from core.parcels.divide import Share, Shareout, cheaper_shares, divided, kinds_of
+from core.parcels.exchanged import alike, exchanged
 from core.parcels.facts import Aim, Facts, Shares
-from core.parcels.packed import NOTHING_MORE, ONCE_A_PARCEL, ONCE_AN_ORDER, Outer, Request
+from core.parcels.least import closer_least_cost, least_cost
+from core.parcels.packed import NOTHING_MORE, ONCE_A_PARCEL, ONCE_AN_ORDER, Request, RuledOut
 from core.parcels.single import Tried, choose, in_recipe, try_all
 from core.parcels.strap import strap
 from core.parcels.way import Way
-from core.recipes.expand import Missing, OrderLine, Piece, expand, merged
-from core.recipes.model import band_for
-from core.supplies.items import Container
-from core.tariffs.model import Sending
-from core.tariffs.quote import least_price
-from core.units import Size
+from core.recipes.expand import Missing, OrderLine, merged
 
 __all__ = ["Divided", "Reason", "several_ways"]
 
@@ -33,6 +31,11 @@ class Divided:
     """The ways in several parcels, and why they were looked for."""
 
     ways: tuple[Way, ...] = ()
+    others: tuple[Way, ...] = ()  #: with another container for some of the parcels; to be seen, never taken unasked
+    offered: tuple[Way, ...] = ()  #: those of them that the recipes allow
+    ruled_out: Mapping[str, tuple[RuledOut, ...]] = field(
+        default_factory=dict
+    )  #: by a way's key: what its parcels do not go in
     reason: Reason = ""
     fault: Missing | None = None  #: a person's division that no longer holds
 
@@ -46,19 +49,38 @@ def several_ways(
     if overrides.shares:
         fault = _not_all(lines, overrides.shares)
         shares = [_lines_of(lines, share) for share in overrides.shares]
-        ways = () if fault else _assembled(shares, facts, aim, key, strapped=True)
-        return Divided(ways=ways, reason="by_hand", fault=fault)
+        return _divided([] if fault else [_assembled(shares, facts, aim, key, strapped=True)], "by_hand", fault)
     divisions, reason = _looked_for(out, whole, own, key, overrides.parcels)
     may_strap = not any(m.code == "must_be_apart" for m in whole.expansion.missing)
-    found = {
-        way.key: way
+    assembled = [
+        _assembled([out.lines(share) for share in shares], facts, aim, key, strapped=may_strap and len(shares) == 2)
         for shares in divisions
-        for way in _assembled(
-            [out.lines(share) for share in shares], facts, aim, key, strapped=may_strap and len(shares) == 2
-        )
-        if overrides.parcels in (None, len(way.parcels))
-    }
-    return Divided(ways=tuple(found.values()), reason=reason)
+        if overrides.parcels in (None, len(shares), 1)
+    ]
+    return _divided(assembled, reason, None, overrides.parcels)
+
+
+class _Assembled(NamedTuple):
+    """One division planned: its ways, and those with another container, that may only be seen or may be offered."""
+
+    ways: tuple[Way, ...] = ()
+    others: tuple[Way, ...] = ()
+    offered: tuple[Way, ...] = ()
+    ruled_out: tuple[RuledOut, ...] = ()
+
+
+def _divided(assembled: list[_Assembled], reason: Reason, fault: Missing | None, parcels: int | None = None) -> Divided:
+    """Gather what was found, each way once; ``parcels`` is how many a person wants."""
+
+    def once(found: Iterable[Way]) -> tuple[Way, ...]:
+        return tuple({way.key: way for way in found if parcels in (None, len(way.parcels))}.values())
+
+    ways = once(way for one in assembled for way in one.ways)
+    taken = {way.key for way in ways}
+    others = once(way for one in assembled for way in one.others if way.key not in taken)
+    offered = once(way for one in assembled for way in one.offered if way.key not in taken)
+    ruled_out = {way.key: one.ruled_out for one in reversed(assembled) for way in one.ways}
+    return Divided(ways=ways, others=others, offered=offered, ruled_out=ruled_out, reason=reason, fault=fault)
 
 
 def _looked_for(
@@ -102,119 +124,12 @@ def _shareout(lines: tuple[OrderLine, ...], facts: Facts, aim: Aim) -> Shareout:
         return best.costs.total if best is not None else None
 
     def floor(part: tuple[OrderLine, ...]) -> Decimal | None:
-        return _floor(part, facts, aim)
+        return least_cost(part, facts, aim)
 
     def close_floor(part: tuple[OrderLine, ...]) -> Decimal | None:
-        return _close_floor(part, facts, aim)
+        return closer_least_cost(part, facts, aim)
 
     return Shareout(kinds_of(lines), cost, floor, close_floor)
-
-
-def _floor(lines: tuple[OrderLine, ...], facts: Facts, aim: Aim) -> Decimal | None:
-    """What a parcel of these goods costs at the least: bare goods in no box at all, carried and handled."""
-    net_mg, minutes, largest = 0, Decimal(0), Size(length_um=1, width_um=1, height_um=1)
-    per_parcel = Decimal(0)
-    for line in merged(lines):
-        product, recipe = line.product, line.recipe
-        if product is None or recipe is None or product.size is None or product.weight_mg is None:
-            return None
-        net_mg += product.weight_mg * line.quantity
-        if product.size.volume_um3 > largest.volume_um3:
-            largest = product.size
-        band = band_for(recipe, line.quantity)
-        if band is not None:
-            minutes += band.minutes.per_unit * line.quantity
-            per_parcel = max(per_parcel, band.minutes.per_parcel)
-    # Without packaging, goods and rigidity: no surcharge that may not be due.
-    barely = Sending(destination=aim.destination, ship_on=aim.ship_on, origin=facts.settings.origin, rigid=False)
-    postage = least_price(facts.tariffs, outer=largest, gross_mg=net_mg, sending=barely)
-    if postage is None:
-        return None
-    return postage + (minutes + per_parcel) * facts.settings.wage_per_hour / 60
-
-
-def _close_floor(lines: tuple[OrderLine, ...], facts: Facts, aim: Aim) -> Decimal | None:
-    """As ``_floor``, with the wraps, in the container that comes cheapest of those large and strong enough, unfilled."""
-    expansion = expand(lines, facts.shelf)
-    if expansion.missing:
-        return None
-    pieces, uses = expansion.pieces, expansion.uses
-    volume = sum(piece.size.volume_um3 * piece.quantity for piece in pieces)
-    content_mg = sum(piece.weight_mg * piece.quantity for piece in pieces)
-    carried = []
-    enough = [o for o in facts.containers if o.max_load_mg >= content_mg and _most_room_um3(o) >= volume]
-    for outer, size in _worth_asking(enough, pieces, facts):
-        postage = least_price(
-            facts.tariffs,
-            outer=size,
-            gross_mg=content_mg + outer.tare_mg,
-            sending=Sending(
-                destination=aim.destination,
-                ship_on=aim.ship_on,
-                origin=facts.settings.origin,
-                packaging=(outer.code,),
-                rigid=False,
-            ),
-        )
-        if postage is not None:
-            carried.append(postage + _least_cost(outer))
-    if not carried:
-        return None
-    minutes = sum((piece.band.minutes.per_unit * piece.units for piece in pieces), Decimal(0))
-    minutes += max(piece.band.minutes.per_parcel for piece in pieces)
-    wraps = sum((use.cost for use in uses), Decimal(0))
-    return min(carried) + wraps + minutes * facts.settings.wage_per_hour / 60
-
-
-def _worth_asking(enough: list[Outer], pieces: tuple[Piece, ...], facts: Facts) -> list[tuple[Outer, Size]]:
-    """Leave out containers that are larger, heavier and dearer than another: what carries them carries that for less.
-
-    A carrier's own is always asked and beats none: it goes with some services only, some at a price of its own.
-    """
-    own = {item.code for tariff in facts.tariffs for item in tariff.packaging}
-    sized = [(outer, _least_outside(outer, pieces)) for outer in enough]
-    marks = [
-        _Marks(size.sorted_um, outer.tare_mg, _least_cost(outer)) for outer, size in sized if outer.code not in own
-    ]
-
-    def beaten(outer: Outer, size: Size) -> bool:
-        mine = _Marks(size.sorted_um, outer.tare_mg, _least_cost(outer))
-        return any(other != mine and other.within(mine) for other in marks)
-
-    return [(outer, size) for outer, size in sized if outer.code in own or not beaten(outer, size)]
-
-
-class _Marks(NamedTuple):
-    """What a container's postage and cost depend on, for equal contents."""
-
-    sides_um: tuple[int, int, int]
-    tare_mg: int
-    cost: Decimal
-
-    def within(self, other: "_Marks") -> bool:
-        smaller = all(a <= b for a, b in zip(self.sides_um, other.sides_um, strict=True))
-        return smaller and self.tare_mg <= other.tare_mg and self.cost <= other.cost
-
-
-def _most_room_um3(outer: Outer) -> int:
-    """The inside a container can have at the most: two slid together, hardly over each other; a mailer, any."""
-    if not isinstance(outer, Container):
-        return 2**63
-    return outer.inner.volume_um3 * (2 if outer.telescope else 1)
-
-
-def _least_cost(outer: Outer) -> Decimal:
-    return outer.unit_cost if isinstance(outer, Container) or not outer.halves else outer.unit_cost / 2
-
-
-def _least_outside(outer: Outer, pieces: tuple[Piece, ...]) -> Size:
-    """The outside a container can have at the least with these goods: cut down as low as it goes; a mailer, the goods."""
-    if not isinstance(outer, Container):
-        return max((piece.size for piece in pieces), key=lambda size: size.volume_um3)
-    if outer.cut is None:
-        return outer.outer
-    lowest = max(outer.cut.lowest_um, min(min(piece.size.sorted_um) for piece in pieces))
-    return replace(outer.outer, height_um=outer.outer.height_um - max(0, outer.inner.height_um - lowest))
 
 
 # --- parcels of a division -------------------------------------------------------------------------------
@@ -222,11 +137,12 @@ def _least_outside(outer: Outer, pieces: tuple[Piece, ...]) -> Size:
 
 def _assembled(
     shares: list[tuple[OrderLine, ...]], facts: Facts, aim: Aim, key: str | None, *, strapped: bool
-) -> tuple[Way, ...]:
+) -> _Assembled:
     """Plan every share as a parcel, in turn: what one takes from the shelf the next does not find there."""
     keys = key.split("+") if key and key.count("+") == len(shares) - 1 and len(shares) > 1 else None
     parcels: list[PlannedParcel] = []
     requests: list[Request] = []
+    tries: list[Tried] = []
     found_there = [facts]
     for number, lines in enumerate(shares):
         forced = keys[number] if keys else None
@@ -235,12 +151,15 @@ def _assembled(
         tried = try_all(lines, there, aim, forced=forced, carries=carries)
         one = choose(tried, forced, there.free)
         if one is None or tried.request is None:
-            return ()
+            return _Assembled()
+        tries.append(tried)
         goods = tuple((line.sku, line.quantity) for line in merged(lines))
         parcels.append(PlannedParcel(goods=goods, pieces=tried.expansion.pieces, candidate=one))
         requests.append(tried.request)
         found_there.append(_without(there, one))
     ways = [Way(parcels=tuple(parcels))]
+    others = exchanged(ways[0], [tried.found for tried in tries], facts.free)
+    offered = exchanged(ways[0], [tried.allowed for tried in tries], facts.free)
     if strapped and len(parcels) == 2:
         # The second carton again, without what is already in the first: they are one parcel now.
         tried = try_all(shares[1], found_there[1], aim, forced=parcels[1].candidate.key, carries=NOTHING_MORE)
@@ -256,7 +175,17 @@ def _assembled(
         )
         together = strap(parcels[0], replace(parcels[1], candidate=bare), both) if bare is not None else None
         ways += [Way(parcels=(together,))] if together is not None else []
-    return tuple(ways)
+    return _Assembled(tuple(ways), others, offered, _ruled_out(ways[0], tries))
+
+
+def _ruled_out(way: Way, tries: list[Tried]) -> tuple[RuledOut, ...]:
+    """Return what the parcels do not go in, and of which of them it is told."""
+    found = []
+    for numbers in alike(way):
+        told = [str(number + 1) for number in numbers]
+        of = f"Parcels {', '.join(told[:-1])} and {told[-1]}" if len(told) > 1 else f"Parcel {told[0]}"
+        found += [replace(out, reason=f"{of}: {out.reason}") for out in tries[numbers[0]].ruled_out]
+    return tuple(found)
 
 
 def _without(facts: Facts, taken: Candidate) -> Facts:

@@ -9,11 +9,12 @@ interface Props { ways: Schemas["WayView"][]; ruledOut: Schemas["RuledOutView"][
 export function Alternatives({ ways, ruledOut, shown, onShow, onUse }: Props) {
   const format = useFormat();
   const [open, setOpen] = useState(false);
+  const others = new Set(ruledOut.map((one) => one.container)).size; // of several parcels each may rule the same one out
   return (
     <section className="px-6 pb-8 pt-3">
       <div className="flex items-baseline justify-between">
         <h2 className="text-[15px] text-ink2">{ways.length > 1 ? "Other ways to send it" : "The only way to send it from this cupboard"}</h2>
-        {ruledOut.length > 0 ? <button type="button" aria-expanded={open} className="text-action underline" onClick={() => setOpen(!open)}>{open ? "Hide" : "Why not"} the other {ruledOut.length} {ruledOut.length === 1 ? "container" : "containers"}</button> : null}
+        {ruledOut.length > 0 ? <button type="button" aria-expanded={open} className="text-action underline" onClick={() => setOpen(!open)}>{open ? "Hide" : "Why not"} the other {others} {others === 1 ? "container" : "containers"}</button> : null}
       </div>
       <table className="rule-table">
         <thead><tr><th scope="col">Container</th><th scope="col" className="num">Outside</th><th scope="col" className="num">Gross</th><th scope="col" className="num">Materials</th><th scope="col" className="num">Minutes</th><th scope="col" className="num">Postage</th><th scope="col" className="num">Loss</th><th scope="col" className="num">Total</th><th scope="col" className="pl-5!">Against the chosen one</th></tr></thead>
@@ -31,7 +32,7 @@ export function Alternatives({ ways, ruledOut, shown, onShow, onUse }: Props) {
           ))}
         </tbody>
       </table>
-      {open ? <ul className="mt-3 columns-2 gap-8 max-lg:columns-1">{ruledOut.map((one) => <li key={one.container} className="mb-1.5 break-inside-avoid">{one.reason} <span className="text-small text-ink2">{one.proven ? "" : "(not proven)"}</span></li>)}</ul> : null}
+      {open ? <ul className="mt-3 columns-2 gap-8 max-lg:columns-1">{ruledOut.map((one) => <li key={one.reason} className="mb-1.5 break-inside-avoid">{one.reason} <span className="text-small text-ink2">{one.proven ? "" : "(not proven)"}</span></li>)}</ul> : null}
     </section>
   );
 }
