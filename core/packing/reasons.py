@@ -15,7 +15,7 @@ def no_packing_reason(no: NoPacking, max_load_mg: Milligrams, units: tuple[PackU
     total = sum(unit.quantity for unit in units)
     if no.reason == "too_heavy":
         load = format_weight(max_load_mg + no.short_by)
-        return f"takes {format_weight(max_load_mg)}; this order is {load} wrapped."
+        return f"takes {format_weight(max_load_mg)}; these goods are {load} wrapped."
     if no.reason == "unit_too_big":
         keep = keeps[no.unit]
         room = (

@@ -106,7 +106,7 @@ class Planning(unittest.TestCase):
         result = self.planned(known=facts(containers=(C08, low, weak)))
         reasons = {r.container: r.reason for r in result.ruled_out}
         self.assertEqual(reasons["C-02"], "C-02 is 2 mm too low for jar with 30 mm below and 20 mm on top.")
-        self.assertEqual(reasons["C-03"], "C-03 takes 500 g; this order is 883 g wrapped.")
+        self.assertEqual(reasons["C-03"], "C-03 takes 500 g; these goods are 883 g wrapped.")
 
     def test_out_of_stock_is_said_with_what_it_would_have_cost(self) -> None:
         result = self.blocked(known=facts(containers=(C08,), free={"C-08": D(0)}))
