@@ -220,9 +220,7 @@ def _packing(
 def _closing(
     candidate: Candidate, number: int, layers: tuple[PackLayer, ...], names: dict[str, str]
 ) -> list[BenchStep]:
-    index = next((i for i, layer in enumerate(layers) if layer.kind == "close" and layer.carton == number), None)
-    if index is None:
-        return [_step("close", "Peel and press the flap shut", "Press along the whole strip.")]
+    index = next(i for i, layer in enumerate(layers) if layer.kind == "close" and layer.carton == number)
     takes = tuple(_take(use, names) for use in candidate.uses if use.role == "tape")
     return [_step("close", layers[index].title, layers[index].detail, takes=takes, layer=index)]
 

@@ -18,6 +18,13 @@ __all__ = ["LayerKind", "PackLayer", "layers_of", "pack_layers"]
 LayerKind = Literal["cut", "divider", "cushion", "units", "inner", "insert", "fill", "close", "strap"]
 
 
+#: How what no tape closes is closed.
+_UNTAPED = {
+    "mailer": ("Peel and press the flap shut", "along the whole strip"),
+    "carton": ("Tuck the flaps in", "nothing else holds them: its recipe has no tape"),
+}
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PackLayer:
     """One thing the hands put in, from the bottom up."""
@@ -99,6 +106,9 @@ def layers_of(
                 inside_um,
             )
         )
+    if "tape" not in by_role:
+        title, detail = _UNTAPED[candidate.kind]
+        found.append(_layer("close", title, detail, inside_um, inside_um))
     found += _inserts("outside", by_role, names, inside_um)
     return tuple(found)
 
@@ -127,6 +137,10 @@ def _lying(placements: list[Placement], pieces: tuple[Piece, ...]) -> str:
     return f"; lay {', '.join(told)}" if told else ""
 
 
+def _stands(candidate: Candidate, level: Micrometres) -> str:
+    return "lying flat" if candidate.kind == "mailer" else f"{format_length(level)} over the floor"
+
+
 def _count(number: int) -> str:
     return "one" if number == 1 else f"{number} of them"
 
@@ -146,7 +160,7 @@ def _unit_layers(candidate: Candidate, pieces: tuple[Piece, ...], supplies: dict
         for index in levels[level]:
             counts[placements[index].unit] = counts.get(placements[index].unit, 0) + 1
         top = max(placements[index].top_um for index in levels[level])
-        where = f"in {nested.name}" if nested else f"{format_length(level)} over the floor"
+        where = f"in {nested.name}" if nested else _stands(candidate, level)
         where += _lying([placements[index] for index in levels[level]], pieces)
         if divider and level != min(levels):
             title = supplies.get(divider.supply, divider.supply)

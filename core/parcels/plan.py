@@ -12,6 +12,7 @@ from typing import Literal
 from core.parcels.candidate import Candidate, PlannedParcel
 from core.parcels.change import as_changed
 from core.parcels.facts import Aim, Facts, Overrides, Settings
+from core.parcels.minding import cautions_for
 from core.parcels.packed import RuledOut
 from core.parcels.reasons import Offer, offer_of, warnings_of, why_chosen, why_not
 from core.parcels.room import Room, room_for_more
@@ -20,7 +21,6 @@ from core.parcels.single import Tried, choose, expansion_for, goods_cost_of, ran
 from core.parcels.swaps import swapped
 from core.parcels.way import Way, way_rank
 from core.recipes.expand import Missing, OrderLine, Piece, merged
-from core.recipes.goods import cautions_of
 from core.recipes.model import Occasion
 from core.tariffs.model import Place
 from core.units import format_size, format_weight
@@ -105,7 +105,8 @@ def plan_order(
     if for_good:
         return Blocked(status="blocked", missing=for_good, ruled_out=())
     goods = tuple((line.sku, line.quantity) for line in merged(lines))
-    singles = _singles(whole, goods, overrides)
+    minded = cautions_for(lines)
+    singles = _singles(whole, goods, minded, overrides)
     own = _own_choice(singles, whole, single_key)
     divided = several_ways(lines, facts, aim, whole, own, key) if single_key is None else Divided()
     if divided.fault is not None:
@@ -118,7 +119,7 @@ def plan_order(
     short = _short_materials(chosen, facts)
     if short:
         return Blocked(status="blocked", missing=short, ruled_out=whole.ruled_out)
-    found = [*(_one(candidate, whole, goods) for candidate in whole.found), *divided.ways, *divided.others]
+    found = [*(_one(candidate, whole, goods, minded) for candidate in whole.found), *divided.ways, *divided.others]
     others = sorted((way for way in found if way.key != chosen.key), key=way_rank)
     return PlannedOrder(
         status="planned",
@@ -133,18 +134,10 @@ def plan_order(
             *_assumed(lines),
             *_left_out(chosen, facts),
         ),
-        cautions=tuple(dict.fromkeys(_cautions(lines))),
+        cautions=minded,
         ship_on=ship_on,
         note=overrides.note,
     )
-
-
-def _cautions(lines: tuple[OrderLine, ...]) -> list[str]:
-    """What to mind with the goods, what their recipes say, and what is done before the packing."""
-    told = [caution for line in lines if line.product for caution in cautions_of(line.product)]
-    told += [caution for line in lines if line.recipe for caution in line.recipe.cautions]
-    ahead = [one for line in lines if line.recipe for one in line.recipe.ahead]
-    return [*told, *(f"{one.hours_before.normalize():f} h before the packing: {one.what}" for one in ahead)]
 
 
 def _left_out(chosen: Way, facts: Facts) -> list[str]:
@@ -206,15 +199,18 @@ def more_that_fit(
     return room_for_more(as_changed(outer, candidate.inner, candidate.change), request)
 
 
-def _one(candidate: Candidate, whole: Tried, goods: tuple[tuple[str, int], ...]) -> Way:
-    return Way(parcels=(PlannedParcel(goods=goods, pieces=whole.expansion.pieces, candidate=candidate),))
+def _one(candidate: Candidate, whole: Tried, goods: tuple[tuple[str, int], ...], minded: tuple[str, ...]) -> Way:
+    parcel = PlannedParcel(goods=goods, pieces=whole.expansion.pieces, candidate=candidate, cautions=minded)
+    return Way(parcels=(parcel,))
 
 
-def _singles(whole: Tried, goods: tuple[tuple[str, int], ...], overrides: Overrides) -> list[Way]:
+def _singles(
+    whole: Tried, goods: tuple[tuple[str, int], ...], minded: tuple[str, ...], overrides: Overrides
+) -> list[Way]:
     """The ways in one parcel that may be taken; none when a person wants several."""
     if overrides.shares or (overrides.parcels or 1) > 1:
         return []
-    return [_one(candidate, whole, goods) for candidate in sorted(whole.allowed, key=rank)]
+    return [_one(candidate, whole, goods, minded) for candidate in sorted(whole.allowed, key=rank)]
 
 
 def _own_choice(singles: list[Way], whole: Tried, forced: str | None) -> Way | None:

@@ -14,6 +14,7 @@ from core.parcels.divide import Share, Shareout, cheaper_shares, divided, kinds_
 from core.parcels.exchanged import alike, exchanged
 from core.parcels.facts import Aim, Facts, Shares
 from core.parcels.least import closer_least_cost, least_cost
+from core.parcels.minding import cautions_for
 from core.parcels.packed import NOTHING_MORE, ONCE_A_PARCEL, ONCE_AN_ORDER, Request, RuledOut
 from core.parcels.single import Tried, choose, in_recipe, try_all
 from core.parcels.strap import strap
@@ -154,7 +155,9 @@ def _assembled(
             return _Assembled()
         tries.append(tried)
         goods = tuple((line.sku, line.quantity) for line in merged(lines))
-        parcels.append(PlannedParcel(goods=goods, pieces=tried.expansion.pieces, candidate=one))
+        parcels.append(
+            PlannedParcel(goods=goods, pieces=tried.expansion.pieces, candidate=one, cautions=cautions_for(lines))
+        )
         requests.append(tried.request)
         found_there.append(_without(there, one))
     ways = [Way(parcels=tuple(parcels))]

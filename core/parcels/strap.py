@@ -115,7 +115,12 @@ def strap(first: PlannedParcel, second: PlannedParcel, request: Request) -> Plan
             best = (one, rank)
     if best is None:
         return None
-    return PlannedParcel(goods=_together(first.goods, second.goods), pieces=pieces, candidate=best[0])
+    return PlannedParcel(
+        goods=_together(first.goods, second.goods),
+        pieces=pieces,
+        candidate=best[0],
+        cautions=tuple(dict.fromkeys((*first.cautions, *second.cautions))),
+    )
 
 
 def _placed(candidate: Candidate, at_um: Triple, size_um: Triple) -> Placement:

@@ -304,7 +304,8 @@ def steps_for(parcel: Parcel, names: dict[str, str]) -> tuple[BenchStep, ...]:
     """Return the parcel's steps, from the plan and the recipe versions it was begun with."""
     mine = part_of(parcel)
     recipes = tuple(one for one in recipes_begun_with(parcel) if one.code in {piece.recipe for piece in mine.pieces})
-    steps = steps_of(mine, recipes, pack_layers(mine, names), names, planned(parcel).note, planned(parcel).cautions)
+    minded = mine.cautions or planned(parcel).cautions
+    steps = steps_of(mine, recipes, pack_layers(mine, names), names, planned(parcel).note, minded)
     if parcel.ready is None:
         return steps
     packed = f"{parcel.ready.packed_at:%d %B} by {parcel.ready.packed_by}, in {parcel.ready.container}"

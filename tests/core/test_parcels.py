@@ -151,8 +151,17 @@ class Planning(unittest.TestCase):
     def test_a_mailer_takes_flat_goods_and_no_fill(self) -> None:
         cloth = jar(sku="CLOTH", name="cloth", size=size(240, 180, 15), weight_mg=160_000)
         how = recipe(band(1, 2, layers=(), outers=("M",), fill=None, closure=None, gap_um=0, cushion=NO_CUSHION))
-        way = self.planned(order(2, product=cloth, how=how), facts(containers=(MAILER,))).chosen.only
+        plan = self.planned(order(2, product=cloth, how=how), facts(containers=(MAILER,)))
+        way = plan.chosen.only
         self.assertEqual((way.kind, way.void, way.outer.height_um), ("mailer", None, 36_000))
+        layers = layers_of(way, plan.pieces, plan.pieces[0].band, {})
+        self.assertEqual((layers[0].detail, layers[-1].kind), ("lying flat", "close"))
+        self.assertIn("press the flap shut", layers[-1].title)
+
+    def test_a_carton_without_tape_is_tucked_in_and_says_so(self) -> None:
+        plan = self.planned(order(2, how=recipe(band(1, 2, closure=None))))
+        last = layers_of(plan.chosen.only, plan.pieces, plan.pieces[0].band, {})[-1]
+        self.assertEqual((last.kind, last.title), ("close", "Tuck the flaps in"))
 
     def test_layers_run_from_the_bottom_cushion_to_the_tape(self) -> None:
         result = self.planned()

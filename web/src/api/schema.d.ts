@@ -3573,6 +3573,11 @@ export interface components {
             /** Pieces */
             pieces: components["schemas"]["Piece"][];
             candidate: components["schemas"]["Candidate"];
+            /**
+             * Cautions
+             * @default []
+             */
+            cautions: string[];
         };
         /**
          * PoliciesIn
