@@ -1,5 +1,5 @@
 /** The placed units seen at a slant, one layer at a time, numbered in packing order; void stays visible. */
-import { paintOrder, project, units, type Unit } from "./slant";
+import { frameOf, paintOrder, project, units, type Unit } from "./slant";
 import type { Drawn, Layer } from "./types";
 
 interface Props {
@@ -14,7 +14,7 @@ const WIDE = 640;
 const HIGH = 400;
 
 export function LayerView({ parcel, layers, at, names, dimensions }: Props) {
-  const size: [number, number, number] = [parcel.inner.length_um, parcel.inner.width_um, parcel.inner.height_um];
+  const { size, inset } = frameOf(parcel);
   const view = project(size, WIDE - 150, HIGH - 66);
   const all = units(parcel);
   const shown = layers[at];
@@ -22,9 +22,10 @@ export function LayerView({ parcel, layers, at, names, dimensions }: Props) {
   layers.forEach((layer, index) => { if (layer.kind === "units") layer.placements.forEach((p) => unitLayer.set(p, index)); });
   const nestedShown = parcel.nested ? layers.findIndex((layer) => layer.kind === "inner") <= at : false;
   const p = (x: number, y: number, z: number) => view.point(x, y, z).map((n) => n.toFixed(1)).join(",");
+  const inside = (x: number, y: number, z: number) => p(x + inset[0], y + inset[1], z);
   const [l, w, h] = size;
   const cushioned = layers.some((layer, index) => layer.kind === "cushion" && index <= at);
-  const topped = shown?.kind === "fill" || shown?.kind === "close";
+  const topped = parcel.kind === "carton" && (shown?.kind === "fill" || shown?.kind === "close");
   return (
     <svg viewBox={`0 0 ${WIDE} ${HIGH}`} className="block h-full w-full" role="img" aria-label={describe(parcel, layers, at, names)}>
       <defs>
@@ -39,16 +40,16 @@ export function LayerView({ parcel, layers, at, names, dimensions }: Props) {
             <polygon points={`${p(0, 0, 0)} ${p(0, w, 0)} ${p(0, w, h)} ${p(0, 0, h)}`} fill="var(--board)" stroke="var(--board-edge)" />
           </>
         ) : null}
-        <polygon points={`${p(0, 0, 0)} ${p(l, 0, 0)} ${p(l, w, 0)} ${p(0, w, 0)}`} fill="var(--sheet)" stroke="var(--board-edge)" />
+        <polygon points={`${p(0, 0, 0)} ${p(l, 0, 0)} ${p(l, w, 0)} ${p(0, w, 0)}`} fill={parcel.kind === "carton" ? "var(--sheet)" : "var(--line)"} stroke={parcel.kind === "carton" ? "var(--board-edge)" : "var(--line2)"} />
         {cushioned && parcel.floor_um > 0 ? (
           <polygon points={`${p(0, 0, parcel.floor_um)} ${p(l, 0, parcel.floor_um)} ${p(l, w, parcel.floor_um)} ${p(0, w, parcel.floor_um)}`} fill="url(#cushion-slant)" stroke="var(--board-edge)" strokeDasharray="2 3" />
         ) : null}
         {paintOrder(all).map((unit) => {
           const layer = unitLayer.get(unit.index) ?? 0;
           const state = layer === at ? "now" : layer < at ? "in" : "to come";
-          return <Block key={unit.index} unit={unit} state={parcel.nested && nestedShown ? "in" : state} point={p} />;
+          return <Block key={unit.index} unit={unit} state={parcel.nested && nestedShown ? "in" : state} point={inside} />;
         })}
-        {parcel.nested ? <Nested parcel={parcel} point={p} solid={nestedShown} /> : null}
+        {parcel.nested ? <Nested parcel={parcel} point={inside} solid={nestedShown} /> : null}
         {topped ? <polygon points={`${p(0, 0, h)} ${p(l, 0, h)} ${p(l, w, h)} ${p(0, w, h)}`} fill="url(#cushion-slant)" fillOpacity=".6" stroke="none" /> : null}
         {parcel.kind === "carton" ? (
           // The front edge: clear, so that near and far are never mistaken.
@@ -59,9 +60,9 @@ export function LayerView({ parcel, layers, at, names, dimensions }: Props) {
         ) : null}
       </g>
       <g fill="var(--ink2)" fontSize="13" fontFamily="var(--font-text)">
-        <Dimension from={view.point(0, w, 0)} to={view.point(l, w, 0)} text={dimensions.length} dx={-16} dy={22} />
-        <Dimension from={view.point(l, w, 0)} to={view.point(l, 0, 0)} text={dimensions.width} dx={20} dy={22} />
-        <Dimension from={view.point(0, w, 0)} to={view.point(0, w, h)} text={dimensions.height} dx={-34} dy={4} />
+        <Dimension from={view.point(0, w, 0)} to={view.point(l, w, 0)} text={dimensions.length} side="left" down={18} />
+        <Dimension from={view.point(l, w, 0)} to={view.point(l, 0, 0)} text={dimensions.width} side="right" down={18} />
+        <Dimension from={view.point(0, w, 0)} to={view.point(0, w, h)} text={dimensions.height} side="left" down={4} />
       </g>
     </svg>
   );
@@ -109,8 +110,10 @@ function Nested({ parcel, point, solid }: { parcel: Drawn; point: (x: number, y:
   );
 }
 
-function Dimension({ from, to, text, dx, dy }: { from: [number, number]; to: [number, number]; text: string; dx: number; dy: number }) {
-  return <text x={(from[0] + to[0]) / 2 + dx} y={(from[1] + to[1]) / 2 + dy} textAnchor="middle">{text}</text>;
+/** What an edge measures, beside its middle and clear of it. */
+function Dimension({ from, to, text, side, down }: { from: [number, number]; to: [number, number]; text: string; side: "left" | "right"; down: number }) {
+  const left = side === "left";
+  return <text x={(from[0] + to[0]) / 2 + (left ? -8 : 8)} y={(from[1] + to[1]) / 2 + down} textAnchor={left ? "end" : "start"}>{text}</text>;
 }
 
 function describe(parcel: Drawn, layers: readonly Layer[], at: number, names: Record<string, string>): string {

@@ -3,7 +3,7 @@ import { spread } from "./labels";
 import { windowOf } from "./Ruler";
 import { slotScale } from "./Slot";
 import { cartonAt } from "./cartons";
-import { paintOrder, project, units, type Unit } from "./slant";
+import { frameOf, paintOrder, project, units, type Unit } from "./slant";
 import type { BoxSize, Drawn, Layer, Placed } from "./types";
 
 const block = (index: number, at: [number, number, number], size: [number, number, number] = [10, 10, 10]): Unit => ({ index, name: `u${index}`, at, size });
@@ -61,6 +61,14 @@ describe("the slanted view", () => {
         expect(y).toBeLessThanOrEqual(353);
       }
     }
+  });
+
+  it("lays the contents of a mailer in its middle and stands those of a carton where they are", () => {
+    const size = (length_um: number, width_um: number, height_um: number) => ({ length_um, width_um, height_um });
+    const parcel: Drawn = { container: "M", kind: "mailer", inner: size(142, 96, 34), outer: size(272, 222, 40), wall_um: 3, floor_um: 0, top_um: 34, placements: [] };
+    expect(frameOf(parcel)).toEqual({ size: [272, 222, 34], inset: [65, 63] });
+    expect(frameOf({ ...parcel, kind: "carton" })).toEqual({ size: [142, 96, 34], inset: [0, 0] });
+    expect(frameOf({ ...parcel, outer: parcel.inner })).toEqual({ size: [142, 96, 34], inset: [0, 0] }); // two cartons, strapped
   });
 
   it("shows the units of an inner carton where it stands in the outer, turned with it", () => {

@@ -16,6 +16,16 @@ export function project(size: [number, number, number], wide: number, high: numb
   return { point, scale };
 }
 
+/** What is drawn: a carton's inside; a mailer as it lies filled, the contents in its middle, moved in by so much. */
+export function frameOf(parcel: Drawn): { size: [number, number, number]; inset: [number, number] } {
+  const { inner, outer } = parcel;
+  const lies = parcel.kind === "mailer" && outer ? outer : inner;
+  return {
+    size: [lies.length_um, lies.width_um, inner.height_um],
+    inset: [(lies.length_um - inner.length_um) / 2, (lies.width_um - inner.width_um) / 2],
+  };
+}
+
 /** Every unit in the outer's own axes; those in an inner carton are moved to where it stands. */
 export function units(parcel: Drawn): Unit[] {
   const nested = parcel.nested;

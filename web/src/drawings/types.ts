@@ -5,7 +5,8 @@ export interface BoxSize { length_um: number; width_um: number; height_um: numbe
 export interface Drawn {
   container: string;
   kind: "carton" | "mailer";
-  inner: BoxSize;
+  inner: BoxSize; // of a mailer: its contents as one block
+  outer?: BoxSize;
   wall_um: number;
   floor_um: number;
   top_um: number;

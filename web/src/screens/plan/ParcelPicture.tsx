@@ -14,7 +14,9 @@ export function ParcelPicture({ parcel, at }: { parcel: Schemas["ParcelView"]; a
   const { candidate, layers } = parcel;
   const layer = layers[at];
   const carton = cartonAt<Schemas["Candidate"]>(candidate, layers, at);
-  const inside = carton.drawn.inner;
+  // A mailer is measured as it lies filled; so are two cartons strapped together.
+  const soft = carton.drawn.kind === "mailer";
+  const told = soft ? carton.drawn.outer : carton.drawn.inner;
   const names = Object.fromEntries(parcel.pieces.map((piece) => [piece.sku, piece.name]));
   return (
     <section className="flex min-w-0 flex-col px-5 pb-2 pt-3" aria-label="The parcel">
@@ -25,7 +27,7 @@ export function ParcelPicture({ parcel, at }: { parcel: Schemas["ParcelView"]; a
         {cut ? (
           <div className="mx-auto max-w-[430px]"><Section parcel={carton.drawn} layers={carton.layers} at={carton.at} done={carton.at} /></div>
         ) : (
-          <LayerView parcel={carton.drawn} layers={carton.layers} at={carton.at} names={names} dimensions={{ length: `${format.length(inside.length_um)} ${layer?.kind === "strap" ? "outside" : "inside"}`, width: format.length(inside.width_um), height: format.length(inside.height_um) }} />
+          <LayerView parcel={carton.drawn} layers={carton.layers} at={carton.at} names={names} dimensions={{ length: `${format.length(told.length_um)} ${soft ? "outside" : "inside"}`, width: format.length(told.width_um), height: format.length(told.height_um) }} />
         )}
         </div>
       </div>
