@@ -236,7 +236,7 @@ def _strapping(candidate: Candidate, layers: tuple[PackLayer, ...], names: dict[
 def changes_of(parcel: PlannedParcel, names: dict[str, str], tares_mg: dict[str, int]) -> tuple[Change, ...]:
     """Return every single change that may explain a difference on the scale (rules, 8).
 
-    ``tares_mg`` gives the tare of every other container in the cupboard, by code.
+    ``tares_mg`` gives the tare of the other containers that would take the goods, by code.
     """
     candidate = parcel.candidate
     found: list[Change] = []

@@ -137,7 +137,7 @@ def weigh(*, by: Member, parcel_id: int, typed_mg: int | None) -> Parcel:
         sigma_mg=mine.candidate.weight.sigma_mg,
         measured_mg=measured_mg,
         division_mg=by.workshop.scale_division_mg,
-        changes=changes_of(mine, _names(by.workshop, mine), _tares(by.workshop)),
+        changes=changes_of(mine, _names(by.workshop, mine), _tares(parcel)),
     )
     parcel.measured_mg = measured_mg
     parcel.weighed_by_hand = typed_mg is not None
@@ -327,9 +327,12 @@ def _names(workshop: Workshop, mine: PlannedParcel) -> dict[str, str]:
     return dict(Supply.objects.of(workshop).filter(code__in=codes).values_list("code", "name"))
 
 
-def _tares(workshop: Workshop) -> dict[str, int]:
-    rows = Supply.objects.of(workshop).filter(kind__in=("carton", "mailer")).values_list("code", "facts")
-    return {code: facts["tare_mg"] for code, facts in rows}
+def _tares(parcel: Parcel) -> dict[str, int]:
+    """Return what containers weigh that the plan knows to take the goods: nobody packed six jars in a bag by mistake."""
+    plan = planned(parcel)
+    codes = {code for way in (plan.chosen, *plan.others) for code in way.containers}
+    rows = Supply.objects.of(parcel.workshop).filter(kind__in=("carton", "mailer"), code__in=codes)
+    return {code: facts["tare_mg"] for code, facts in rows.values_list("code", "facts")}
 
 
 def _used(workshop: Workshop, parcels: Sequence[Parcel]) -> dict[int, Decimal]:

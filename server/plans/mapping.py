@@ -52,7 +52,8 @@ def _as_ways(document: dict[str, Any]) -> dict[str, Any]:
         keyed = {**candidate, "key": candidate.get("key") or candidate["container"]}
         if candidate.get("cut_to_um"):
             keyed["change"] = _cut(candidate["container"], candidate["cut_to_um"])
-        return {"parcels": [{"goods": goods, "pieces": pieces, "candidate": keyed}]}
+        parcel = {"goods": goods, "pieces": pieces, "candidate": keyed, "cautions": document.get("cautions", [])}
+        return {"parcels": [parcel]}
 
     rest = {name: value for name, value in document.items() if name != "pieces"}
     return {**rest, "chosen": way(document["chosen"]), "others": [way(one) for one in document["others"]]}

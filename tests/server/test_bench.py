@@ -1,10 +1,12 @@
 """The bench over HTTP: the scale and its moods, the label and a misbehaving carrier, closing and reopening."""
 
+import re
 from decimal import Decimal
 from uuid import uuid4
 
 from server.carriers.models import Label
-from server.plans.models import PlannedUse
+from server.plans.mapping import plan_from_json
+from server.plans.models import Plan, PlannedUse
 from server.standins.models import CarrierSale
 from server.supplies.models import Entry
 from tests.server.base import DemoCase
@@ -55,6 +57,17 @@ class Scale(BenchCase):
         settled = self.ask("post", f"parcels/{parcel['id']}/settle", {"words": "a smaller jar, meant so"})
         self.assertEqual(settled["weight_settled"], "Maren: a smaller jar, meant so")
         self.ask("post", f"parcels/{parcel['id']}/label", {"service": "LARK-TWO"})
+
+    def test_only_a_container_that_would_take_the_goods_explains_a_weight(self) -> None:
+        parcel = self.to_bench("1160")
+        plan = plan_from_json(Plan.objects.of(self.workshop).get(order__number="1160").document)
+        would_do = {code for way in (plan.chosen, *plan.others) for code in way.containers}  # type: ignore[union-attr]
+        told = set()
+        for typed in ("900 g", "1.05 kg", "1.4 kg", "1.8 kg"):
+            weighed = self.ask("post", f"parcels/{parcel['id']}/weigh", {"typed": typed})
+            told |= set(re.findall(r"it is in ([A-Z0-9-]+), not", str(weighed["weight_check"])))
+        self.assertTrue(told)
+        self.assertLessEqual(told, would_do)
 
     def test_a_weight_may_be_typed_in_and_is_marked(self) -> None:
         parcel = self.to_bench("1160")
