@@ -9,6 +9,8 @@ from core.packing.model import Box, PackRules, PackUnit, Placement, Triple, orie
 
 __all__ = ["in_layers", "layers_by_height", "most_in_layers"]
 
+_Spot = tuple[int, int, int, int]  #: x, y, dx, dy on the floor within the clearances
+
 
 def layers_by_height(box: Box, unit: PackUnit, height_um: int, rules: PackRules) -> int:
     """Return how many layers of units of this height go between floor and lid."""
@@ -41,40 +43,57 @@ def most_in_layers(box: Box, unit: PackUnit, rules: PackRules) -> int:
 
 
 def in_layers(box: Box, unit: PackUnit, rules: PackRules) -> list[Placement]:
-    """Return as many of the units as layers place, up to its quantity; the fewest layers win."""
-    keep, best = unit.clearance, list[Placement]()
-    best_layers = 0
+    """Return as many of the units as layers place, up to its quantity; the fewest layers win. One layer stands close."""
+    keep, gap = unit.clearance, rules.gap_um
     wide, deep = box.inner_um[0] - 2 * keep.side_um, box.inner_um[1] - 2 * keep.side_um
+    best, best_layers = list[Placement](), 0
     for placed in orientations(unit):
         high = _layers_of(box, unit, placed[2], rules)
         if high < 1:
             continue
-        spots = _floor_spots(wide, deep, placed, rules.gap_um)
+        spots = _floor_spots(wide, deep, placed, gap)
         wanted = -(-unit.quantity // high)
         if len(spots) < wanted:
-            spots = max(spots, _five_blocks(wide, deep, placed, rules.gap_um, wanted), key=len)
+            spots = max(spots, _five_blocks(wide, deep, placed, gap, wanted), key=len)
         if not spots:
             continue
         count = min(unit.quantity, len(spots) * high)
         layers = -(-count // len(spots))
         if count > len(best) or (count == len(best) and layers < best_layers):
             best_layers = layers
-            best = [
-                Placement(
-                    unit=unit.code,
-                    at_um=(
-                        keep.side_um + spots[i % len(spots)][0],
-                        keep.side_um + spots[i % len(spots)][1],
-                        keep.bottom_um + (i // len(spots)) * (placed[2] + rules.gap_um),
-                    ),
-                    size_um=(spots[i % len(spots)][2], spots[i % len(spots)][3], placed[2]),
-                )
-                for i in range(count)
-            ]
+            if layers == 1:
+                spots = _close_together(wide, deep, placed, gap, count) or spots
+            best = _standing(unit, spots, placed[2], gap, count)
     return best
 
 
-_Spot = tuple[int, int, int, int]
+def _standing(unit: PackUnit, spots: list[_Spot], height_um: int, gap: int, count: int) -> list[Placement]:
+    """Return so many units on these spots of the floor, and on each other when there are more."""
+    side, floor = unit.clearance.side_um, unit.clearance.bottom_um
+    found = []
+    for number in range(count):
+        x, y, dx, dy = spots[number % len(spots)]
+        z = floor + number // len(spots) * (height_um + gap)
+        found.append(Placement(unit=unit.code, at_um=(side + x, side + y, z), size_um=(dx, dy, height_um)))
+    return found
+
+
+def _close_together(wide: int, deep: int, placed: Triple, gap: int, count: int) -> list[_Spot]:
+    """Return the grid of at least so many spots that is shortest round, then with the fewest left empty; [] when none takes them.
+
+    Nine stand three by three where four by three would go: hands set them so, and the void round them is even.
+    """
+    found = []
+    for dx, dy in dict.fromkeys(((placed[0], placed[1]), (placed[1], placed[0]))):
+        for rows in range(1, min(count, (deep + gap) // (dy + gap)) + 1):
+            columns = -(-count // rows)
+            if columns <= (wide + gap) // (dx + gap):
+                round_it = columns * (dx + gap) + rows * (dy + gap)
+                found.append((round_it, rows * columns, dx, dy, rows, columns))
+    if not found:
+        return []
+    *_, dx, dy, rows, columns = min(found)
+    return _grid(0, 0, columns * (dx + gap) - gap, rows * (dy + gap) - gap, dx, dy, gap)
 
 
 def _floor_spots(wide: int, deep: int, placed: Triple, gap: int) -> list[_Spot]:

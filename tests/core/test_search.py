@@ -69,6 +69,40 @@ class RuledOut(unittest.TestCase):
         self.assertEqual(no(tower, (replace(one, load_on_top_mg=2_000),)).reason, "too_many")
 
 
+class OneLayer(unittest.TestCase):
+    """Equal units that stand on the floor alone stand close together, not in long rows."""
+
+    def shape(self, count: int, *inner: int, size: tuple[int, int, int] = (50, 50, 80)) -> tuple[int, int]:
+        """Return over how many millimetres along and across so many stand."""
+        packing = yes(box(*inner), (unit("u", count, size),))
+        self.assertEqual({p.at_um[2] for p in packing.placements}, {0})
+        along, across = (max(p.at_um[a] + p.size_um[a] for p in packing.placements) // 1000 for a in (0, 1))
+        return along, across
+
+    def test_nine_stand_three_by_three_where_four_by_three_would_go(self) -> None:
+        self.assertEqual(self.shape(9, 200, 150, 100), (150, 150))
+
+    def test_seven_leave_one_spot_empty_not_two(self) -> None:
+        self.assertEqual(sorted(self.shape(7, 400, 400, 100)), [100, 200])
+
+    def test_ten_stand_two_by_five(self) -> None:
+        self.assertEqual(sorted(self.shape(10, 300, 300, 100)), [100, 250])
+
+    def test_where_the_box_is_narrow_they_stand_in_a_row(self) -> None:
+        self.assertEqual(self.shape(4, 250, 60, 100), (200, 50))
+
+    def test_long_units_are_turned_for_the_shortest_way_round(self) -> None:
+        # Four of 100 x 20: side by side 100 x 80, not in a row of 400.
+        self.assertEqual(sorted(self.shape(4, 400, 400, 30, size=(100, 20, 25))), [80, 100])
+
+    def test_what_only_two_grids_take_stands_as_they_say(self) -> None:
+        # Five of 30 x 20 in 70 x 50: three beside each other and two turned; one grid takes four.
+        packing = yes(box(80, 50, 30), (unit("u", 4, (30, 20, 25)),))
+        self.assertEqual(len(packing.placements), 4)
+        five = yes(box(70, 50, 30), (unit("u", 5, (30, 20, 25)),))
+        self.assertEqual(len({p.size_um for p in five.placements}), 2)
+
+
 class Relations(unittest.TestCase):
     def test_a_pinwheel_of_four_round_a_fifth_is_found(self) -> None:
         # 2 x 1 four times round a 1 x 1, in 3 x 3, one high: no straight cut takes it apart.
