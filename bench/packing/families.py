@@ -1,4 +1,4 @@
-"""Seeded families of packing orders (bench): cut boxes, pinwheels, equal units, mixed shop orders, large orders.
+"""Seeded families of packing orders (bench): cut boxes, pinwheels, equal units, mixed shop orders of many cushions or one, large orders.
 
 Each order is the core's own values: offered containers, units, rules. Families (a) and (b) are cut from one of the
 containers, so a packing is known to exist in it (``witness``); for the others the best is not known beforehand.
@@ -6,7 +6,7 @@ containers, so a packing is known to exist in it (``witness``); for the others t
 
 import random
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from decimal import Decimal
 
 from core.packing.cheapest import Offered
@@ -165,6 +165,13 @@ def _shop(seed: str, _number: int) -> Order:
     return _mixed(seed, 1, 15)
 
 
+def _one_recipe(seed: str, _number: int) -> Order:
+    """As mixed shop orders, but all goods of an order keep the same distances: the cushion is the recipe's."""
+    order = _mixed(seed, 1, 15)
+    cushion = order.units[0].clearance
+    return replace(order, units=tuple(replace(unit, clearance=cushion) for unit in order.units))
+
+
 def _mixed(seed: str, least: int, most: int) -> Order:
     chance = random.Random(seed)
     offered = _cartons(chance, chance.randrange(20, 41))
@@ -188,6 +195,7 @@ FAMILIES: dict[str, Callable[[str, int], Order]] = {
     **{f"b{away}": (lambda seed, number, away=away: _cut(seed, number, away, _pinwheel)) for away in (0, 10)},  # type: ignore[misc]
     "c": _equal,
     "d": _shop,
+    "e": _one_recipe,
     "f": _large,
 }
 
