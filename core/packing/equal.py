@@ -79,17 +79,19 @@ def _standing(unit: PackUnit, spots: list[_Spot], height_um: int, gap: int, coun
 
 
 def _close_together(wide: int, deep: int, placed: Triple, gap: int, count: int) -> list[_Spot]:
-    """Return the grid of at least so many spots that is shortest round, then with the fewest left empty; [] when none takes them.
+    """Return the grid of at least so many spots that is shortest round; [] when none takes them.
 
-    Nine stand three by three where four by three would go: hands set them so, and the void round them is even.
+    Nine stand three by three where four by three would go: hands set them so, and the void round them is even. Of two
+    alike the one with fewer empty spots, then the one that lies as the container does.
     """
     found = []
     for dx, dy in dict.fromkeys(((placed[0], placed[1]), (placed[1], placed[0]))):
         for rows in range(1, min(count, (deep + gap) // (dy + gap)) + 1):
             columns = -(-count // rows)
             if columns <= (wide + gap) // (dx + gap):
-                round_it = columns * (dx + gap) + rows * (dy + gap)
-                found.append((round_it, rows * columns, dx, dy, rows, columns))
+                long, broad = columns * (dx + gap), rows * (dy + gap)
+                across = (long < broad) == (wide > deep)
+                found.append((long + broad, rows * columns, across, dx, dy, rows, columns))
     if not found:
         return []
     *_, dx, dy, rows, columns = min(found)

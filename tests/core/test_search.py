@@ -88,6 +88,11 @@ class OneLayer(unittest.TestCase):
     def test_ten_stand_two_by_five(self) -> None:
         self.assertEqual(sorted(self.shape(10, 300, 300, 100)), [100, 250])
 
+    def test_they_lie_along_the_box(self) -> None:
+        self.assertEqual(self.shape(1, 300, 120, 100, size=(60, 100, 80)), (100, 60))
+        self.assertEqual(self.shape(10, 300, 260, 100), (250, 100))
+        self.assertEqual(self.shape(10, 260, 300, 100), (100, 250))
+
     def test_where_the_box_is_narrow_they_stand_in_a_row(self) -> None:
         self.assertEqual(self.shape(4, 250, 60, 100), (200, 50))
 
