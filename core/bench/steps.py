@@ -57,7 +57,6 @@ def steps_of(
     layers: tuple[PackLayer, ...],
     names: dict[str, str],
     note: str = "",
-    minded: tuple[str, ...] = (),
 ) -> tuple[BenchStep, ...]:
     """Return the parcel's steps in order; a person's note for this order comes before all that is to be minded.
 
@@ -65,7 +64,7 @@ def steps_of(
     """
     candidate, pieces = parcel.candidate, parcel.pieces
     told = (note,) if note else ()
-    cautions = tuple(dict.fromkeys((*told, *minded, *(c for recipe in recipes for c in recipe.cautions))))
+    cautions = tuple(dict.fromkeys((*told, *parcel.cautions, *(c for recipe in recipes for c in recipe.cautions))))
     checks = tuple(dict.fromkeys(c for recipe in recipes for c in recipe.goods_checks))
     proofs = tuple(dict.fromkeys(c for recipe in recipes for c in recipe.proving_checks))
     outers = tuple(_take(use, names) for use in candidate.uses if use.role == "outer")

@@ -98,7 +98,7 @@ class PlannedParcel:
     goods: tuple[tuple[str, int], ...]  #: sku, units
     pieces: tuple[Piece, ...]
     candidate: Candidate
-    cautions: tuple[str, ...] = ()  #: what to mind with these goods; of plans made before parcels knew, none
+    cautions: tuple[str, ...] = ()  #: what to mind with these goods
 
     @property
     def cartons(self) -> "tuple[PlannedParcel, ...]":

@@ -10,6 +10,7 @@ from decimal import Decimal
 from core.parcels.candidate import Candidate
 from core.parcels.single import rank
 from core.parcels.way import Way
+from core.recipes.expand import amounts_of
 
 __all__ = ["alike", "exchanged"]
 
@@ -60,9 +61,5 @@ def _with(
 
 def _there(way: Way, free: Mapping[str, Decimal]) -> bool:
     """Return whether the shelf has the containers of all parcels together."""
-    containers = {candidate.container for candidate in way.candidates}
-    needed: dict[str, Decimal] = {}
-    for use in way.uses:
-        if use.supply in containers:
-            needed[use.supply] = needed.get(use.supply, Decimal(0)) + use.quantity
-    return all(free.get(code, Decimal(0)) >= quantity for code, quantity in needed.items())
+    needed = amounts_of(way.uses)
+    return all(free.get(code, Decimal(0)) >= needed[code] for code in way.containers)

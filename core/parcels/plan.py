@@ -20,7 +20,7 @@ from core.parcels.several import Divided, several_ways
 from core.parcels.single import Tried, choose, expansion_for, goods_cost_of, rank, request_for, speaking_band, try_all
 from core.parcels.swaps import swapped
 from core.parcels.way import Way, way_rank
-from core.recipes.expand import Missing, OrderLine, Piece, merged
+from core.recipes.expand import Missing, OrderLine, Piece, amounts_of, merged
 from core.recipes.model import Occasion
 from core.tariffs.model import Place
 from core.units import format_size, format_weight
@@ -55,7 +55,6 @@ class PlannedOrder:
     ruled_out: tuple[RuledOut, ...]
     offer: Offer | None
     warnings: tuple[str, ...]
-    cautions: tuple[str, ...]
     ship_on: date
     note: str = ""  #: a person's, for whoever packs it
 
@@ -63,6 +62,16 @@ class PlannedOrder:
     def pieces(self) -> tuple[Piece, ...]:
         """Return the goods of all parcels."""
         return tuple(piece for parcel in self.chosen.parcels for piece in parcel.pieces)
+
+    @property
+    def cautions(self) -> tuple[str, ...]:
+        """Return what to mind with the goods of all parcels."""
+        return tuple(dict.fromkeys(text for parcel in self.chosen.parcels for text in parcel.cautions))
+
+    def would_take(self, goods: tuple[tuple[str, int], ...]) -> frozenset[str]:
+        """Return the containers that some way of this plan puts just these goods in."""
+        ways = (self.chosen, *self.others)
+        return frozenset(one.candidate.container for way in ways for one in way.parcels if one.goods == goods)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -134,7 +143,6 @@ def plan_order(
             *_assumed(lines),
             *_left_out(chosen, facts),
         ),
-        cautions=minded,
         ship_on=ship_on,
         note=overrides.note,
     )
@@ -228,12 +236,9 @@ def _chosen(own: Way | None, divided: tuple[Way, ...], overrides: Overrides) -> 
 
 
 def _short_materials(chosen: Way, facts: Facts) -> tuple[Missing, ...]:
-    needed: dict[str, Decimal] = {}
-    for use in chosen.uses:
-        needed[use.supply] = needed.get(use.supply, Decimal(0)) + use.quantity
     found = []
     what = "this parcel needs" if len(chosen.parcels) == 1 else "these parcels need"
-    for code, quantity in needed.items():
+    for code, quantity in amounts_of(chosen.uses).items():
         free = facts.free.get(code, Decimal(0))
         if free < quantity:
             text = f"{code}: {what} {_plain(quantity)}, {_plain(max(free, Decimal(0)))} is free on the shelf. Put stock away, or change the recipe."

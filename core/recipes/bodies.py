@@ -4,7 +4,7 @@ Layers stack in order. Once a layer goes round a group of n, the units stand sid
 and the wrap goes round the box that bounds them (rules, 2); what is left over makes a last, smaller group.
 """
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from decimal import Decimal
 
@@ -14,7 +14,7 @@ from core.recipes.wrap import grow, sheet_for, wrap_weight_mg
 from core.supplies.items import Fill, Insert, Tape, UnitBox, Wrap
 from core.units import Milligrams, Size, format_length, format_size
 
-__all__ = ["Missing", "Piece", "Shelf", "Use", "bodies_of"]
+__all__ = ["Missing", "Piece", "Shelf", "Use", "amounts_of", "bodies_of"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -49,6 +49,14 @@ class Use:
     role: str  #: wrap, unit box, inner, outer, fill, tape, insert
     detail: str  #: for people: "2 turns round each of 3"
     sheets: int = 0  #: how many are cut; 0: not a thing that is cut
+
+
+def amounts_of(uses: Iterable[Use]) -> dict[str, Decimal]:
+    """Return how much of each supply is used in all, by code, in the order they are first used."""
+    found: dict[str, Decimal] = {}
+    for use in uses:
+        found[use.supply] = found.get(use.supply, Decimal(0)) + use.quantity
+    return found
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -8,13 +8,13 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from decimal import Decimal
 
-from core.recipes.bodies import Missing, Piece, Shelf, Use, bodies_of
+from core.recipes.bodies import Missing, Piece, Shelf, Use, amounts_of, bodies_of
 from core.recipes.goods import Product
 from core.recipes.model import Band, Recipe, band_for
 from core.supplies.items import ClosureGrade
 from core.units import format_length
 
-__all__ = ["Expansion", "Missing", "OrderLine", "Piece", "Shelf", "Use", "apart", "expand", "merged"]
+__all__ = ["Expansion", "Missing", "OrderLine", "Piece", "Shelf", "Use", "amounts_of", "apart", "expand", "merged"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -13,7 +13,7 @@ from django.utils import timezone
 from core.parcels.candidate import PlannedParcel
 from core.parcels.facts import Facts, Overrides
 from core.parcels.plan import Blocked, plan_order
-from core.recipes.expand import OrderLine, Use
+from core.recipes.expand import OrderLine, Use, amounts_of
 from core.recipes.model import Recipe
 from core.tariffs.model import Place
 from core.tariffs.zones import plain_postcode
@@ -55,7 +55,7 @@ def pack_ahead(
         raise Refused(f"{product.name} has no recipe. Propose one under Recipes first.", code="no_recipe", status=422)
     recipe = core_recipe(version, tried=version.pk in tried_versions(workshop, [version.pk]))
     parcel = _planned(workshop, product, recipe, units)
-    drawn = _amounts(use for use in parcel.candidate.uses if not for_the_order(use, parcel))
+    drawn = amounts_of(use for use in parcel.candidate.uses if not for_the_order(use, parcel))
     _check_stock(workshop, drawn, count)
     ids = dict(Supply.objects.of(workshop).filter(code__in=drawn).values_list("code", "pk"))
     note = f"packed ahead: {count} of {units} {product.sku}"
@@ -152,13 +152,6 @@ def _planned(workshop: Workshop, product: Product, recipe: Recipe, units: int) -
             code="not_whole", status=422,
         )  # fmt: skip
     return plan.chosen.parcels[0]
-
-
-def _amounts(uses: Iterable[Use]) -> dict[str, Decimal]:
-    found: dict[str, Decimal] = {}
-    for use in uses:
-        found[use.supply] = found.get(use.supply, Decimal(0)) + use.quantity
-    return found
 
 
 def _check_stock(workshop: Workshop, drawn: dict[str, Decimal], count: int) -> None:

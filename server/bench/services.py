@@ -304,8 +304,7 @@ def steps_for(parcel: Parcel, names: dict[str, str]) -> tuple[BenchStep, ...]:
     """Return the parcel's steps, from the plan and the recipe versions it was begun with."""
     mine = part_of(parcel)
     recipes = tuple(one for one in recipes_begun_with(parcel) if one.code in {piece.recipe for piece in mine.pieces})
-    minded = mine.cautions or planned(parcel).cautions
-    steps = steps_of(mine, recipes, pack_layers(mine, names), names, planned(parcel).note, minded)
+    steps = steps_of(mine, recipes, pack_layers(mine, names), names, planned(parcel).note)
     if parcel.ready is None:
         return steps
     packed = f"{parcel.ready.packed_at:%d %B} by {parcel.ready.packed_by}, in {parcel.ready.container}"
@@ -329,8 +328,7 @@ def _names(workshop: Workshop, mine: PlannedParcel) -> dict[str, str]:
 
 def _tares(parcel: Parcel) -> dict[str, int]:
     """Return what containers weigh that the plan knows to take the goods: nobody packed six jars in a bag by mistake."""
-    plan = planned(parcel)
-    codes = {code for way in (plan.chosen, *plan.others) for code in way.containers}
+    codes = planned(parcel).would_take(part_of(parcel).goods)
     rows = Supply.objects.of(parcel.workshop).filter(kind__in=("carton", "mailer"), code__in=codes)
     return {code: facts["tare_mg"] for code, facts in rows.values_list("code", "facts")}
 

@@ -5,6 +5,7 @@ from decimal import Decimal
 from django.http import Http404
 
 from core.parcels.candidate import Candidate
+from core.recipes.expand import amounts_of
 from core.recipes.model import size_words
 from server.designing.figures import BandFigures, band_figures
 from server.formats.recipe import RecipeFile
@@ -52,11 +53,8 @@ def _band(figures: BandFigures, names: dict[str, str], units: dict[str, str]) ->
 
 
 def _amounts(one: Candidate, names: dict[str, str], units: dict[str, str]) -> tuple[tuple[str, str], ...]:
-    found: dict[str, Decimal] = {}
-    for use in one.uses:
-        found[use.supply] = found.get(use.supply, Decimal(0)) + use.quantity
     return tuple(
         (names.get(code, code), f"{quantity.quantize(Decimal('0.01')).normalize():f} {units.get(code, '')}".strip())
-        for code, quantity in found.items()
+        for code, quantity in amounts_of(one.uses).items()
         if code != one.container
     )

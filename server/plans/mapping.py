@@ -21,11 +21,24 @@ def plan_to_json(plan: PlannedOrder | Blocked) -> Any:
 def plan_from_json(document: Any) -> PlannedOrder | Blocked:
     """Return the plan a JSON document stands for.
 
-    A document from before orders could go in several parcels has its one parcel's goods beside it: it is read as well.
+    Older documents are read as well: from before orders could go in several parcels, with their one parcel's goods beside
+    it, and from before parcels knew what to mind.
     """
     if document["status"] == "planned" and "parcels" not in document["chosen"]:
         document = _as_ways(document)
+    if "cautions" in document:
+        document = _each_minding(document)
     return _PLAN.validate_python(document)
+
+
+def _each_minding(document: dict[str, Any]) -> dict[str, Any]:
+    """What to mind was told once for the whole order: each parcel is given all of it."""
+    cautions = document["cautions"]
+
+    def way(one: dict[str, Any]) -> dict[str, Any]:
+        return {**one, "parcels": [{"cautions": cautions, **parcel} for parcel in one["parcels"]]}
+
+    return {**document, "chosen": way(document["chosen"]), "others": [way(one) for one in document["others"]]}
 
 
 def _cut(container: str, height_um: int) -> dict[str, Any]:
@@ -52,8 +65,7 @@ def _as_ways(document: dict[str, Any]) -> dict[str, Any]:
         keyed = {**candidate, "key": candidate.get("key") or candidate["container"]}
         if candidate.get("cut_to_um"):
             keyed["change"] = _cut(candidate["container"], candidate["cut_to_um"])
-        parcel = {"goods": goods, "pieces": pieces, "candidate": keyed, "cautions": document.get("cautions", [])}
-        return {"parcels": [parcel]}
+        return {"parcels": [{"goods": goods, "pieces": pieces, "candidate": keyed}]}
 
     rest = {name: value for name, value in document.items() if name != "pieces"}
     return {**rest, "chosen": way(document["chosen"]), "others": [way(one) for one in document["others"]]}

@@ -192,7 +192,7 @@ def card_sheets(workshop: Workshop, row: Plan, view: PlanView) -> list[PackCard]
                         for use in carton.candidate.uses
                         if (ref := supplies.get(use.supply))
                     ),
-                    cautions=parcel.cautions or view.cautions,
+                    cautions=parcel.cautions,
                     ship_on=f"{row.ship_on:%a} {row.ship_on.day} {row.ship_on:%b %Y}",
                     unit_system=workshop.unit_system,
                 )

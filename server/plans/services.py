@@ -8,7 +8,6 @@ import re
 from collections.abc import Collection, Iterable, Sequence
 from dataclasses import replace
 from datetime import date, timedelta
-from decimal import Decimal
 
 from django.db import transaction
 from django.db.models import Q, QuerySet
@@ -18,6 +17,7 @@ from procrastinate.contrib.django import app
 
 from core.parcels.plan import Blocked, Overrides, PlannedOrder, more_that_fit, plan_order
 from core.parcels.room import Room
+from core.recipes.expand import amounts_of
 from server.api.problems import Refused
 from server.carriers.selectors import core_tariffs
 from server.orders.models import Order, OrderLine
@@ -330,7 +330,7 @@ def _plan_all(workshop: Workshop, orders: Sequence[Order], forced: dict[int, Ove
             overrides=force,
             occasion=loaded.occasion_of(order),
         )
-        needed = _needed(result)
+        needed = amounts_of(result.chosen.uses) if isinstance(result, PlannedOrder) else {}
         for code, quantity in needed.items():
             free[code] -= quantity
         plan = _row(order, before, result, loaded, force)
@@ -342,14 +342,6 @@ def _plan_all(workshop: Workshop, orders: Sequence[Order], forced: dict[int, Ove
     _save(workshop, plans, uses)
     settle_states(workshop, orders)
     return plans
-
-
-def _needed(result: PlannedOrder | Blocked) -> dict[str, Decimal]:
-    needed: dict[str, Decimal] = {}
-    if isinstance(result, PlannedOrder):
-        for use in result.chosen.uses:
-            needed[use.supply] = needed.get(use.supply, Decimal(0)) + use.quantity
-    return needed
 
 
 def _row(order: Order, before: Plan | None, result: PlannedOrder | Blocked, loaded: Loaded, force: Overrides) -> Plan:

@@ -82,7 +82,7 @@ def told(
         one = parcel.candidate
         layers = pack_layers(parcel, {})
         parts += [
-            steps_of(parcel, (how,), layers, {}, "", plan.cautions), one.name, one.costs, one.weight, one.uses, one.outer_bulged,
+            steps_of(parcel, (how,), layers, {}), one.name, one.costs, one.weight, one.uses, one.outer_bulged,
             one.placements, one.minutes, one.nested, one.void, one.quotes, one.refusals, one.damage_probability, parcel.goods, layers,
             workings_of(one, parcel.pieces, wage_per_hour=D(15), goods_cost=D(4)),
         ]  # fmt: skip

@@ -48,6 +48,13 @@ class OtherContainers(unittest.TestCase):
             self.assertEqual([p.goods for p in way.parcels], [p.goods for p in plan.chosen.parcels])
             self.assertFalse(way.in_recipe)
 
+    def test_what_would_take_a_parcel_is_told_of_its_own_goods(self) -> None:
+        plan = planned(apart(NAMED), known())
+        jams, soaps = (parcel.goods for parcel in plan.chosen.parcels)
+        self.assertEqual((jams[0][0], soaps[0][0]), ("JAM", "SOAP"))
+        self.assertEqual(plan.would_take(jams), {"C-14", "C-20"})
+        self.assertEqual(plan.would_take(soaps), {"C-07", "C-08", "C-14", "C-20"})
+
     def test_what_the_recipe_does_not_name_is_seen_but_not_offered(self) -> None:
         plan = planned(apart(NAMED), known())
         self.assertIsNone(plan.offer)

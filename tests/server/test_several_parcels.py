@@ -182,6 +182,16 @@ class OldPlans(DemoCase):
         document = plan_to_json(now)
         parcel = document["chosen"]["parcels"][0]
         others = [way["parcels"][0]["candidate"] for way in document["others"] if len(way["parcels"]) == 1]
-        old = {**document, "pieces": parcel["pieces"], "chosen": parcel["candidate"], "others": others}
-        read = plan_from_json(old)
+        told = {"cautions": parcel["cautions"], "pieces": parcel["pieces"]}
+        read = plan_from_json({**document, **told, "chosen": parcel["candidate"], "others": others})
         self.assertEqual(read.chosen, now.chosen)  # type: ignore[union-attr]
+
+    def test_a_plan_kept_before_parcels_knew_what_to_mind_gives_each_all_of_it(self) -> None:
+        now = plan_from_json(Plan.objects.of(self.workshop).get(order__number="1183").document)
+        document = plan_to_json(now)
+        for way in (document["chosen"], *document["others"]):
+            for parcel in way["parcels"]:
+                del parcel["cautions"]
+        read = plan_from_json({**document, "cautions": ["It melts.", "It smells."]})
+        self.assertEqual([p.cautions for p in read.chosen.parcels], [("It melts.", "It smells.")] * 2)  # type: ignore[union-attr]
+        self.assertNotEqual(now.chosen.parcels[0].cautions, now.chosen.parcels[1].cautions)  # type: ignore[union-attr]
