@@ -199,6 +199,8 @@ def _packing(
             mine = [use for use in fills if layer.title.startswith(names.get(use.supply, use.supply))]
             takes = tuple(_take(use, names) for use in mine)
             fills = [use for use in fills if use not in mine]
+        elif layer.kind == "cut":
+            takes = tuple(_take(use, names) for use in candidate.uses if use.role == "joint")
         elif layer.kind == "insert":
             takes = tuple(
                 _take(u, names)

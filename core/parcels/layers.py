@@ -21,7 +21,7 @@ LayerKind = Literal["cut", "divider", "cushion", "units", "inner", "insert", "fi
 #: How what no tape closes is closed.
 _UNTAPED = {
     "mailer": ("Peel and press the flap shut", "along the whole strip"),
-    "carton": ("Tuck the flaps in", "nothing else holds them: its recipe has no tape"),
+    "carton": ("Close it by its own seal", "its recipe names no tape"),
 }
 
 

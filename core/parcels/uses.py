@@ -101,19 +101,20 @@ def _tape_use(nominal: Size, request: Request) -> Use:
 
 
 def _seam_use(outer: Outer, nominal: Size, closure: Closure, request: Request) -> Use:
-    """Tape where a container was made of two, or of half of one: round the joint, or along the cut."""
+    """Tape where a container was made of two, round the joint before it is packed; or of half of one: the cut is what it closes."""
     tape = request.shelf.tapes[closure.tape]
     if isinstance(outer, Mailer):
-        length_um, detail = outer.flat_width_um + 2 * closure.overhang_um, "along the cut"
+        length_um, role, detail = outer.flat_width_um + 2 * closure.overhang_um, "tape", "along the cut"
     else:
-        length_um, detail = 2 * (nominal.width_um + nominal.height_um) + closure.overhang_um, "round the joint"
+        length_um = 2 * (nominal.width_um + nominal.height_um) + closure.overhang_um
+        role, detail = "joint", "round the joint"
     metres = Decimal(length_um) / 1_000_000
     return Use(
         supply=tape.code,
         quantity=metres,
         weight_mg=round_half_away(metres * tape.mg_per_m),
         cost=metres * tape.unit_cost,
-        role="tape",
+        role=role,
         detail=detail,
     )
 

@@ -46,7 +46,7 @@ class Use:
     quantity: Decimal  #: in the supply's stock unit
     weight_mg: Milligrams
     cost: Decimal  #: quantity x unit cost, unrounded
-    role: str  #: wrap, unit box, inner, outer, fill, tape, insert
+    role: str  #: wrap, unit box, inner, outer, joint, fill, divider, tape, strap, insert, label
     detail: str  #: for people: "2 turns round each of 3"
     sheets: int = 0  #: how many are cut; 0: not a thing that is cut
 

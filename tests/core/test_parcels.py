@@ -158,10 +158,10 @@ class Planning(unittest.TestCase):
         self.assertEqual((layers[0].detail, layers[-1].kind), ("lying flat", "close"))
         self.assertIn("press the flap shut", layers[-1].title)
 
-    def test_a_carton_without_tape_is_tucked_in_and_says_so(self) -> None:
+    def test_a_carton_without_tape_is_closed_by_its_own_seal(self) -> None:
         plan = self.planned(order(2, how=recipe(band(1, 2, closure=None))))
         last = layers_of(plan.chosen.only, plan.pieces, plan.pieces[0].band, {})[-1]
-        self.assertEqual((last.kind, last.title), ("close", "Tuck the flaps in"))
+        self.assertEqual((last.kind, last.title), ("close", "Close it by its own seal"))
 
     def test_layers_run_from_the_bottom_cushion_to_the_tape(self) -> None:
         result = self.planned()

@@ -5,6 +5,7 @@ from dataclasses import replace
 from datetime import date
 from decimal import Decimal
 
+from core.bench.steps import steps_of
 from core.errors import BadRecipe
 from core.packing.void import void_of
 from core.parcels.candidate import Candidate
@@ -69,9 +70,17 @@ class Changing(unittest.TestCase):
         self.assertEqual((one.key, one.inner.length_um), ("T-45/t740", 740_000))
         self.assertEqual(one.outer, size(746, 122, 122))  # two pairs of walls where one goes over the other
         self.assertEqual(uses(one, "outer"), [("T-45", D(2))])
-        first = layers_of(one, plan.pieces, plan.pieces[0].band, {})[0]
-        self.assertIn("Slide two T-45 into one another", first.title)
-        self.assertIn("round the joint", [use.detail for use in one.uses if use.role == "tape"])
+        layers = layers_of(one, plan.pieces, plan.pieces[0].band, {})
+        self.assertIn("Slide two T-45 into one another", layers[0].title)
+        self.assertEqual([layer.kind for layer in layers].count("close"), 1)
+        # The joint is taped when they are slid together, the ends when all is in.
+        steps = steps_of(plan.chosen.parcels[0], (self.HOW,), layers, {})
+        taped = {
+            step.kind + " " + step.title.split()[0]: [t.detail for t in step.takes]
+            for step in steps
+            if step.layer is not None
+        }
+        self.assertEqual((taped["pack Slide"], len(taped["close Close"])), (["round the joint"], 1))
 
     def test_what_is_longer_than_both_together_is_refused(self) -> None:
         beam = replace(self.STICK, size=size(800, 60, 60))
