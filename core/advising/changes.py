@@ -169,7 +169,7 @@ def _runners_up(plan: PlannedOrder, facts: Facts, overrides: Overrides, names: M
 
 def _fills(way: Way, facts: Facts, overrides: Overrides, names: Mapping[str, str]) -> list[Change]:
     """Another fill for one that is used: the lightest first. It may bulge less, too."""
-    used = list(dict.fromkeys(use.supply for use in way.uses if use.role == "fill"))
+    used = list(dict.fromkeys(use.supply for use in way.uses if use.is_fill))
     found = []
     for code in used:
         if any(this == code for _, this in overrides.instead):

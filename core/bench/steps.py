@@ -210,6 +210,12 @@ def _packing(
         elif layer.kind == "divider" and divider is not None:
             # All sheets are fetched with the first.
             takes, laid = (() if laid else (_take(divider, names),)), True
+        elif layer.kind == "inner_fill":
+            takes = tuple(
+                _take(use, names)
+                for use in candidate.uses
+                if use.role == "inner fill" and layer.title.startswith(names.get(use.supply, use.supply))
+            )
         elif layer.kind == "inner" and inner is not None:
             takes = (_take(inner, names),)
         ticks = len(layer.placements) if layer.kind == "units" else 0
@@ -251,8 +257,9 @@ def changes_of(parcel: PlannedParcel, names: dict[str, str], tares_mg: dict[str,
         if use.role == "insert" and use.weight_mg > 0:
             each_mg = use.weight_mg // max(1, int(use.quantity))
             found.append(Change(kind="insert_missing", what=f"{name} was left out", effect_mg=-each_mg))
-        if use.role == "fill":
-            found.append(Change(kind="no_fill", what=f"the {name} was left out", effect_mg=-use.weight_mg))
+        if use.is_fill:
+            where = "" if use.role == "fill" else " in the inner carton"
+            found.append(Change(kind="no_fill", what=f"the {name}{where} was left out", effect_mg=-use.weight_mg))
     own_mg = next(use.weight_mg for use in candidate.uses if use.role == "outer")
     for code, tare_mg in tares_mg.items():
         if code != candidate.container and tare_mg != own_mg and candidate.strapped is None:

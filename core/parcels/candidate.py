@@ -12,7 +12,7 @@ from core.packing.model import Placement
 from core.packing.void import VoidShare
 from core.parcels.change import Change
 from core.parcels.outer_size import bulge_allowance, bulged
-from core.parcels.packed import Carries, InnerPacked, Outer, Request, RuledOut, into, ruled_out_by
+from core.parcels.packed import Carries, InnerPacked, Outer, Packed, Request, RuledOut, into, ruled_out_by
 from core.parcels.strength import Stacking, stacking
 from core.parcels.uses import left_out, parcel_uses
 from core.parcels.weight import ParcelWeight, parcel_weight
@@ -116,10 +116,9 @@ def build(outer: Outer, request: Request, *, in_recipe: bool, change: Change | N
         return packed
     uses = (*request.expansion.uses, *packed.extra, *parcel_uses(outer, packed, request, change))
     weight = parcel_weight(request.expansion.pieces, uses, division_mg=request.division_mg)
-    if weight.gross_mg - outer.tare_mg > outer.max_load_mg:
-        load = weight.gross_mg - outer.tare_mg
-        text = f"takes {format_weight(outer.max_load_mg)}; this parcel holds {format_weight(load)}."
-        return ruled_out_by(outer, "too_heavy", text)
+    too_heavy = _overloaded(outer, packed, uses, weight, request)
+    if too_heavy is not None:
+        return ruled_out_by(outer, "too_heavy", too_heavy)
     fills = [request.shelf.fills[use.supply] for use in uses if use.role == "fill"]
     measured = bulged(packed.nominal, bulge_allowance(max(fills, key=lambda fill: fill.bulge_um, default=None)))
     sending = replace(
@@ -174,6 +173,23 @@ def build(outer: Outer, request: Request, *, in_recipe: bool, change: Change | N
         left_out=left_out(packed, request),
         sending=sending,
     )
+
+
+def _overloaded(
+    outer: Outer, packed: Packed, uses: tuple[Use, ...], weight: ParcelWeight, request: Request
+) -> str | None:
+    """Say which carton, the outer or one inside it, holds more than it takes with its fill; None: none does."""
+    load_mg = weight.gross_mg - outer.tare_mg
+    if load_mg > outer.max_load_mg:
+        return f"takes {format_weight(outer.max_load_mg)}; this parcel holds {format_weight(load_mg)}."
+    if packed.nested is None:
+        return None
+    inner = request.cartons[packed.nested.code]
+    goods_mg = sum(piece.weight_mg * piece.quantity for piece in request.expansion.pieces)
+    inside_mg = goods_mg + sum(use.weight_mg for use in uses if use.role == "inner fill")
+    if inside_mg <= inner.max_load_mg:
+        return None
+    return f"is out: {inner.code} inside it takes {format_weight(inner.max_load_mg)} and would hold {format_weight(inside_mg)}."
 
 
 def _in_time(quotes: tuple[Quote, ...], request: Request) -> tuple[tuple[Quote, ...], tuple[Refusal, ...]]:

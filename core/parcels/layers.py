@@ -15,7 +15,7 @@ from core.units import Micrometres, format_length
 
 __all__ = ["LayerKind", "PackLayer", "layers_of", "pack_layers"]
 
-LayerKind = Literal["cut", "divider", "cushion", "units", "inner", "insert", "fill", "close", "strap"]
+LayerKind = Literal["cut", "divider", "cushion", "units", "inner_fill", "inner", "insert", "fill", "close", "strap"]
 
 
 #: How what no tape closes is closed.
@@ -168,6 +168,11 @@ def _unit_layers(candidate: Candidate, pieces: tuple[Piece, ...], supplies: dict
         title = ", ".join(f"{count} {names.get(sku, sku)}" for sku, count in counts.items())
         found.append(_layer("units", title, where, lift + level, lift + top, tuple(levels[level])))
     if nested:
+        for use in candidate.uses:
+            if use.role == "inner fill":
+                title = f"{supplies.get(use.supply, use.supply)} in {nested.name}"
+                detail = f"{use.detail}, until nothing shifts"
+                found.append(_layer("inner_fill", title, detail, candidate.floor_um, candidate.top_um))
         title = f"{nested.name} into the outer"
         found.append(_layer("inner", title, "closed, in the middle", candidate.floor_um, candidate.top_um))
     return found

@@ -82,6 +82,7 @@ class InnerPacked:
     inner: Size
     outer: Size
     placements: tuple[Placement, ...]
+    void: VoidShare | None = None  #: inside the inner carton; None: planned before that was filled
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -243,8 +244,15 @@ def _into_inner(request: Request, rules: PackRules) -> tuple[InnerPacked, PackUn
         role="inner",
         detail=f"floats with {format_length(spec.clearance_um)} all round",
     )
+    # Filled level: what stands proud would push its flaps into the cushion above.
+    base_fixed = request.band.school == "base_fixed"
     packed = InnerPacked(
-        code=carton.code, name=carton.name, inner=carton.inner, outer=carton.outer, placements=found.placements
+        code=carton.code,
+        name=carton.name,
+        inner=carton.inner,
+        outer=carton.outer,
+        placements=found.placements,
+        void=void_of(_box(carton).inner_um, found, floor_um=0, proud_percent=0, base_fixed=base_fixed),
     )
     return packed, unit, use
 

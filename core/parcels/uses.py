@@ -5,6 +5,7 @@ Amount rules and conditions of inserts are those of rules, 12; each use carries 
 
 from dataclasses import dataclass
 from decimal import Decimal
+from typing import Literal
 
 from core.packing.void import VoidShare, fill_amount
 from core.parcels.change import Change
@@ -32,7 +33,9 @@ def parcel_uses(outer: Outer, packed: Packed, request: Request, change: Change |
     ]
     band = request.band
     if packed.void is not None:
-        uses.extend(_fill_uses(packed.void, request))
+        uses.extend(_fill_uses(packed.void, request, "fill"))
+    if packed.nested is not None and packed.nested.void is not None:
+        uses.extend(_fill_uses(packed.nested.void, request, "inner fill"))
     if packed.void is not None and band.closure:
         uses.append(_tape_use(packed.nominal, request))
     if band.closure and outer.pieces != 1:
@@ -54,8 +57,11 @@ def parcel_uses(outer: Outer, packed: Packed, request: Request, change: Change |
     return tuple(uses)
 
 
-def _fill_uses(void: VoidShare, request: Request) -> list[Use]:
-    """Fill by face (rules, 6): below, round, on top; a face may have a fill of its own."""
+def _fill_uses(void: VoidShare, request: Request, role: Literal["fill", "inner fill"]) -> list[Use]:
+    """Fill by face (rules, 6): below, round, on top; a face may have a fill of its own.
+
+    An inner carton is filled as the outer is (rules, 3: each level by the same rules).
+    """
     band = request.band
     faces = (
         (band.fill_below or band.fill, void.below_l, "below"),
@@ -76,7 +82,7 @@ def _fill_uses(void: VoidShare, request: Request) -> list[Use]:
                 quantity=amount.loose_l,
                 weight_mg=amount.weight_mg,
                 cost=amount.loose_l * fill.unit_cost,
-                role="fill",
+                role=role,
                 detail=detail,
             )
         )

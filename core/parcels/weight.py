@@ -34,7 +34,7 @@ def parcel_weight(pieces: Iterable[Piece], uses: Iterable[Use], *, division_mg: 
     goods, used = tuple(pieces), tuple(uses)
     net_mg = sum(piece.net_mg * piece.units for piece in goods)
     tare_mg = sum(use.weight_mg for use in used)
-    fill_mg = sum(use.weight_mg for use in used if use.role == "fill")
+    fill_mg = sum(use.weight_mg for use in used if use.is_fill)
     scale = division_mg / math.sqrt(12)
     fill = fill_mg * FILL_SPREAD_PERCENT / 100
     units = math.sqrt(sum(piece.units * piece.spread_mg**2 for piece in goods))

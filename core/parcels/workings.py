@@ -5,8 +5,10 @@ Every line repeats a number the plan used; nothing is computed anew except to sh
 
 from decimal import Decimal
 
+from core.packing.void import VoidShare
 from core.parcels.candidate import Candidate, Strapped
 from core.recipes.expand import Piece
+from core.units import Size
 from core.working import Amount, Working, WorkingLine, line
 
 __all__ = ["workings_of"]
@@ -20,7 +22,7 @@ def workings_of(
         *(_wrapped(piece) for piece in pieces),
         _gross(candidate, pieces),
         _sigma(candidate),
-        *_void(candidate),
+        *_voids(candidate),
         *_outside(candidate),
         _materials(candidate),
         _labour(candidate, wage_per_hour),
@@ -66,24 +68,27 @@ def _sigma(candidate: Candidate) -> Working:
     )
 
 
-def _void(candidate: Candidate) -> tuple[Working, ...]:
-    void = candidate.void
-    if void is None:
-        return ()
+def _voids(candidate: Candidate) -> tuple[Working, ...]:
+    nested = candidate.nested
     return (
-        Working(
-            what="Void to fill",
-            rule="Inside of the container less the wrapped goods; the top a little proud (rules, 6).",
-            lines=(
-                line("inside", Decimal(candidate.inner.volume_um3) / 10**15, "l"),
-                line("below the goods", void.below_l, "l"),
-                line("round and between", void.round_l, "l"),
-                line("above", void.above_l, "l"),
-                line("proud", void.proud_l, "l"),
-                *((line("air left free", void.free_l, "l"),) if void.free_l else ()),
-            ),
-            result=Amount(value=void.filled_l, unit="l"),
+        *((_void("Void to fill", candidate.inner, candidate.void),) if candidate.void else ()),
+        *((_void(f"Void in {nested.code} to fill", nested.inner, nested.void),) if nested and nested.void else ()),
+    )
+
+
+def _void(what: str, inside: Size, void: VoidShare) -> Working:
+    return Working(
+        what=what,
+        rule="Inside of the container less the wrapped goods; the top of the outer a little proud (rules, 6).",
+        lines=(
+            line("inside", Decimal(inside.volume_um3) / 10**15, "l"),
+            line("below the goods", void.below_l, "l"),
+            line("round and between", void.round_l, "l"),
+            line("above", void.above_l, "l"),
+            line("proud", void.proud_l, "l"),
+            *((line("air left free", void.free_l, "l"),) if void.free_l else ()),
         ),
+        result=Amount(value=void.filled_l, unit="l"),
     )
 
 

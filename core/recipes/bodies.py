@@ -46,9 +46,14 @@ class Use:
     quantity: Decimal  #: in the supply's stock unit
     weight_mg: Milligrams
     cost: Decimal  #: quantity x unit cost, unrounded
-    role: str  #: wrap, unit box, inner, outer, joint, fill, divider, tape, strap, insert, label
+    role: str  #: wrap, unit box, inner, inner fill, outer, joint, fill, divider, tape, strap, insert, label
     detail: str  #: for people: "2 turns round each of 3"
     sheets: int = 0  #: how many are cut; 0: not a thing that is cut
+
+    @property
+    def is_fill(self) -> bool:
+        """Return whether it is loose stock, in the outer or in an inner carton."""
+        return self.role in ("fill", "inner fill")
 
 
 def amounts_of(uses: Iterable[Use]) -> dict[str, Decimal]:

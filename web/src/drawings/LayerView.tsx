@@ -49,7 +49,7 @@ export function LayerView({ parcel, layers, at, names, dimensions }: Props) {
           const state = layer === at ? "now" : layer < at ? "in" : "to come";
           return <Block key={unit.index} unit={unit} state={parcel.nested && nestedShown ? "in" : state} point={inside} />;
         })}
-        {parcel.nested ? <Nested parcel={parcel} point={inside} solid={nestedShown} /> : null}
+        {parcel.nested ? <Nested parcel={parcel} point={inside} solid={nestedShown} filled={shown?.kind === "inner_fill"} /> : null}
         {topped ? <polygon points={`${p(0, 0, h)} ${p(l, 0, h)} ${p(l, w, h)} ${p(0, w, h)}`} fill="url(#cushion-slant)" fillOpacity=".6" stroke="none" /> : null}
         {parcel.kind === "carton" ? (
           // The front edge: clear, so that near and far are never mistaken.
@@ -96,7 +96,7 @@ function Block({ unit, state, point }: { unit: Unit; state: "now" | "in" | "to c
   );
 }
 
-function Nested({ parcel, point, solid }: { parcel: Drawn; point: (x: number, y: number, z: number) => string; solid: boolean }) {
+function Nested({ parcel, point, solid, filled }: { parcel: Drawn; point: (x: number, y: number, z: number) => string; solid: boolean; filled: boolean }) {
   const at = parcel.placements[0];
   if (!at) return null;
   const [x = 0, y = 0, z = 0] = at.at_um;
@@ -105,7 +105,7 @@ function Nested({ parcel, point, solid }: { parcel: Drawn; point: (x: number, y:
     <g fill={solid ? "var(--board-light)" : "none"} fillOpacity=".55" stroke="var(--board-edge)" strokeWidth="1.6" strokeDasharray={solid ? undefined : "5 4"}>
       <polygon points={`${point(x, y + dy, z)} ${point(x + dx, y + dy, z)} ${point(x + dx, y + dy, z + dz)} ${point(x, y + dy, z + dz)}`} />
       <polygon points={`${point(x + dx, y, z)} ${point(x + dx, y + dy, z)} ${point(x + dx, y + dy, z + dz)} ${point(x + dx, y, z + dz)}`} />
-      <polygon points={`${point(x, y, z + dz)} ${point(x + dx, y, z + dz)} ${point(x + dx, y + dy, z + dz)} ${point(x, y + dy, z + dz)}`} />
+      <polygon points={`${point(x, y, z + dz)} ${point(x + dx, y, z + dz)} ${point(x + dx, y + dy, z + dz)} ${point(x, y + dy, z + dz)}`} fill={filled ? "url(#cushion-slant)" : undefined} />
     </g>
   );
 }

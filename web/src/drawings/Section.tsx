@@ -31,6 +31,7 @@ export function Section({ parcel, layers, at, done = 0, caption }: Props) {
     27, 16, HIGH - 12,
   );
   const cushion = layers.find((layer) => layer.kind === "cushion");
+  const home = parcel.nested ? parcel.placements[0] : undefined;
   const fills = layers.filter((layer) => layer.kind === "fill");
   return (
     <figure>
@@ -41,8 +42,8 @@ export function Section({ parcel, layers, at, done = 0, caption }: Props) {
         <rect x={x0} y={y0} width={wide} height={high} fill={fills.length > 0 ? "var(--hatch)" : "var(--sheet)"} />
         {cushion ? <rect x={x0} y={yOf(cushion.to_um)} width={wide} height={(cushion.to_um - cushion.from_um) * scale} fill="url(#cushion-cut)" /> : null}
         {lit && lit.kind === "fill" ? <rect x={x0} y={yOf(lit.to_um)} width={wide} height={(lit.to_um - lit.from_um) * scale} fill="url(#cushion-cut)" /> : null}
-        {parcel.nested && parcel.placements[0] ? (
-          <rect x={x0 + (parcel.placements[0].at_um[0] ?? 0) * scale} y={yOf(parcel.top_um)} width={(parcel.placements[0].size_um[0] ?? 0) * scale} height={(parcel.top_um - parcel.floor_um) * scale} fill="var(--sheet)" stroke="var(--board-edge)" strokeWidth="4" />
+        {home ? (
+          <rect x={x0 + (home.at_um[0] ?? 0) * scale} y={yOf(parcel.top_um)} width={(home.size_um[0] ?? 0) * scale} height={(parcel.top_um - parcel.floor_um) * scale} fill={innerFillOf(layers, lit)} stroke="var(--board-edge)" strokeWidth="4" />
         ) : null}
         <Units parcel={parcel} layers={layers} at={at} done={done} x0={x0} yOf={yOf} scale={scale} />
         {layers.map((layer, index) => layer.kind === "insert" && layer.from_um > 0 ? (
@@ -68,6 +69,12 @@ export function Section({ parcel, layers, at, done = 0, caption }: Props) {
       {caption ? <figcaption className="text-small text-ink2">{caption}</figcaption> : null}
     </figure>
   );
+}
+
+/** What is seen between the goods and the walls of an inner carton. */
+function innerFillOf(layers: readonly Layer[], lit: Layer | undefined): string {
+  if (lit?.kind === "inner_fill") return "url(#cushion-cut)";
+  return layers.some((layer) => layer.kind === "inner_fill") ? "var(--hatch)" : "var(--sheet)";
 }
 
 const clip = (text: string, most: number) => (text.length > most ? `${text.slice(0, most - 1).trimEnd()}…` : text);

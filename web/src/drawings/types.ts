@@ -1,6 +1,6 @@
 /** What the drawings are given; lengths um, weights mg. No fetching here. */
 export interface Placed { unit: string; at_um: readonly number[]; size_um: readonly number[] }
-export interface Layer { kind: "cut" | "divider" | "cushion" | "units" | "inner" | "insert" | "fill" | "close" | "strap"; title: string; detail: string; from_um: number; to_um: number; placements: readonly number[]; carton?: number }
+export interface Layer { kind: "cut" | "divider" | "cushion" | "units" | "inner_fill" | "inner" | "insert" | "fill" | "close" | "strap"; title: string; detail: string; from_um: number; to_um: number; placements: readonly number[]; carton?: number }
 export interface BoxSize { length_um: number; width_um: number; height_um: number }
 export interface Drawn {
   container: string;
