@@ -122,8 +122,12 @@ class _Search:
             for place in _in_turn(self._open(), self.boxes, self.units, self.rules):
                 self._look(place, step, effort)
         near = self._near(effort)
-        if not near or not effort.go_on([self._case(place) for place in near], self._stake(near[0])):
-            return
+        if near and effort.go_on([self._case(place) for place in near], self._stake(near[0])):
+            self._go_on(effort)
+        elif effort.settle([self._case(place) for place in self._open()]):
+            self._look(self._open()[0], STEPS, effort)
+
+    def _go_on(self, effort: Effort) -> None:
         for step in range(STEPS, STEPS + _MOST_ROUNDS):
             for place in sorted(self._near(effort), key=lambda place: effort.left_out[self._case(place)]):
                 self._look(place, step, effort)
