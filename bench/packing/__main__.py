@@ -9,10 +9,11 @@ python -m bench.packing profile [FAMILY] [ORDERS]   which compiled function take
 import statistics
 import sys
 import time
+from collections import Counter
 from decimal import Decimal
 
 from bench.packing.families import FAMILIES, Order, orders
-from bench.packing.libraries import Driven, drive, library
+from bench.packing.libraries import Driven, Library, drive, libraries
 from bench.packing.oracle import asked, oracle
 from bench.packing.profile import profiled
 from core.packing.cheapest import Cheapest, cheapest_container, forget_requests
@@ -51,28 +52,28 @@ def _line(family: str, count: int) -> str:
     words.append(
         f"median {took[len(took) // 2] * 1e3:6.1f} ms, 95th {_at(took, 95) * 1e3:7.1f} ms, most {took[-1] * 1e3:7.1f} ms"
     )
-    py3dbp = library()
-    if py3dbp is not None:
-        words.append(_against(given, ours, [drive(py3dbp, order) for order in given]))
-    return "; ".join(words)
+    against = [_against(one, given, ours, [drive(one, order) for order in given]) for one in libraries()]
+    return "\n       ".join(["; ".join(words), *against])
 
 
-def _against(given: list[Order], ours: list[tuple[Cheapest, float]], theirs: list[Driven]) -> str:
-    better = worse = 0
+def _against(library: Library, given: list[Order], ours: list[tuple[Cheapest, float]], theirs: list[Driven]) -> str:
+    better = worse = equal = 0
     extra: list[Decimal] = []
     for order, (found, _), other in zip(given, ours, theirs, strict=True):
         mine = _cost(order, found.packing.box if found.packing else None)
         its = _cost(order, other.container)
         better += mine is not None and (its is None or mine < its)
         worse += its is not None and (mine is None or its < mine)
+        equal += its is not None and its == mine
         if mine and its:
             extra.append((its - mine) / mine * 100)
     ratio = statistics.median(d.seconds for d in theirs) / statistics.median(s for _, s in ours)
-    invalid = sum(d.invalid > 0 for d in theirs)
+    invalid = sum(d.first_invalid for d in theirs)
+    packed = max(1, sum(found.packing is not None for found, _ in ours))
     mean = sum(extra, Decimal(0)) / max(1, len(extra))
     return (
-        f"the library: dearer or none in {better}, cheaper in {worse}, mean extra cost {mean:.1f} %, "
-        f"invalid first answers {100 * invalid / len(given):.0f} %, its median is {ratio:.1f} x ours"
+        f"{library.name}: our cost in {100 * equal / packed:.0f} %, dearer or none in {better}, cheaper in {worse}, "
+        f"mean extra cost {mean:.1f} %, invalid first answers {100 * invalid / len(given):.0f} %, its median is {ratio:.1f} x ours"
     )
 
 
@@ -81,27 +82,33 @@ def _best(family: str, count: int, effort: float) -> str:
     cp = oracle()
     if cp is None:
         return "The exact model needs the dependency group 'bench' of pyproject.toml."
-    best = cheaper = unknown = 0
+    told: Counter[str] = Counter()
     extra = Decimal(0)
     for order in orders(family, count):
         found, _ = _timed(order)
         cost = _cost(order, found.packing.box if found.packing else None)
         left_open = {c.container for c in found.considered if c.outcome == "no" and "found" in c.reason}
-        answers = {
-            o.cost: asked(cp, o.box, order.units, order.rules, effort) for o in order.offered if o.box.code in left_open
-        }
-        least = min((c for c, yes in answers.items() if yes), default=None)
+        answers = [
+            (o.cost, asked(cp, o.box, order.units, order.rules, effort))
+            for o in order.offered
+            if o.box.code in left_open and (cost is None or o.cost < cost)
+        ]
+        least = min((c for c, yes in answers if yes), default=None)
         if least is not None:
-            cheaper += 1
+            below = all(yes is False for c, yes in answers if c < least)
+            told["a cheaper one exists, proven best" if below else "a cheaper one exists"] += 1
             extra += (cost - least) / least * 100 if cost else 0
-        elif None in answers.values():
-            unknown += 1
+        elif cost is None:
+            told["none known"] += 1
         else:
-            best += 1
-    known = max(1, best + cheaper)
+            told["unknown" if any(yes is None for _, yes in answers) else "best"] += 1
+    best, proven = told["best"], told["a cheaper one exists, proven best"]
+    known = best + proven + told["a cheaper one exists"]
     return (
-        f"{family:4} {count:4} orders: best for certain {best}, a cheaper one exists {cheaper}, unknown {unknown}; "
-        f"of the known {100 * best / known:.1f} % best, mean extra cost {extra / known:.2f} %"
+        f"{family:4} {count:4} orders, {told['none known']} with no carton known: best for certain {best}, a cheaper one exists "
+        f"{known - best} ({proven} of them the best for certain), unknown {told['unknown']}; of those whose best is proven "
+        f"{100 * best / max(1, best + proven):.1f} % best, of all known {100 * best / max(1, known):.1f} %, "
+        f"mean extra cost {extra / max(1, known):.2f} %"
     )
 
 
@@ -134,7 +141,7 @@ def main(arguments: list[str]) -> None:
         return
     count = int(arguments[0]) if arguments else 100
     chosen = arguments[1].split(",") if len(arguments) > 1 else list(FAMILIES)
-    if library() is None:
+    if not libraries():
         print("No library to compare with: install the dependency group 'bench' of pyproject.toml for the ratios.")
     # The compiled code is fetched when it is first called, which is no part of what is measured.
     for order in (*orders("a0", 10), *orders("d", 40)):

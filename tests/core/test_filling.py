@@ -1,6 +1,7 @@
 """Where fillings put units, what they leave out, and how much work a request may cost."""
 
 import unittest
+from dataclasses import replace
 from decimal import Decimal
 
 import numpy as np
@@ -136,6 +137,19 @@ class Work(unittest.TestCase):
         spared = effort_after(90, left=70)
         spared.go_on([CASE], LITTLE)
         self.assertEqual(spared.left, 70)
+
+    def test_relations_of_few_goods_are_searched_on_where_one_container_is_open(self) -> None:
+        stretch = replace(GOODS, few=9, settling=50)
+        told = [
+            Effort(left=7, stretch=replace(stretch, few=few)).settle(cases)
+            for few, cases in ((9, [CASE]), (8, [CASE]), (9, [CASE, OTHER]), (9, []))
+        ]
+        self.assertEqual(told, [True, False, False, False])
+        effort = Effort(left=7, stretch=stretch)
+        effort.settle([CASE])
+        assert effort.settling is not None
+        self.assertEqual((effort.left, effort.settling.related, effort.settling.filled), (57, 50, 0))
+        self.assertFalse(Effort(left=7).settle([CASE]))
 
     def test_where_nothing_may_be_added_nothing_is(self) -> None:
         effort = Effort(left=10)

@@ -148,6 +148,35 @@ class Planning(unittest.TestCase):
         refused = self.blocked(order(2, how=how), facts(containers=(inner, tight)))
         self.assertIn("3 mm too short", refused.missing[0].message)
 
+    def test_an_inner_carton_is_filled_as_the_outer_is(self) -> None:
+        inner, outer = carton("C-01", size(182, 90, 120)), carton("C-20", size(240, 150, 181))
+        how = recipe(band(1, 2, outers=("C-20",), inner=InnerCarton(container="C-01")))
+        plan = self.planned(order(2, how=how), facts(containers=(inner, outer)))
+        way = plan.chosen.only
+        # 182 x 90 x 120 is 1.9656 l; two wrapped jars 2 x 0.83906 l; over them 182 x 90 x 7.6 mm is 0.124488 l, not proud.
+        assert way.nested is not None and way.nested.void is not None
+        void = way.nested.void
+        self.assertEqual((void.above_l, void.proud_l, void.below_l), (D("0.124488"), 0, 0))
+        self.assertEqual(void.filled_l, D("0.287477"))
+        inside, round_it = (next(u for u in way.uses if u.role == role) for role in ("inner fill", "fill"))
+        self.assertEqual((inside.quantity, inside.weight_mg), (D("0.287477"), 10_062))  # 35 g/l
+        self.assertEqual(way.weight.sigma_fill_mg, (inside.weight_mg + round_it.weight_mg) // 5)
+        layers = layers_of(way, plan.pieces, plan.pieces[0].band, {"K": "Kraft"})
+        self.assertEqual([layer.kind for layer in layers][1:4], ["units", "inner_fill", "inner"])
+        self.assertEqual(layers[2].title, "Kraft in Carton C-01")
+
+    def test_an_inner_carton_holds_no_more_with_its_fill_than_it_takes(self) -> None:
+        goods_mg = 2 * (430_000 + 11_484)
+        outer = carton("C-20", size(240, 150, 181))
+        how = recipe(band(1, 2, outers=("C-20",), inner=InnerCarton(container="C-01")))
+        for load_mg, taken in ((goods_mg + 10_062, True), (goods_mg + 10_061, False)):
+            inner = carton("C-01", size(182, 90, 120), load_mg=load_mg)
+            found = self.planned(order(2, how=how), facts(containers=(inner, outer)))
+            # Else it goes in two parcels, a jar each.
+            self.assertEqual(len(found.chosen.parcels), 1 if taken else 2)
+        reasons = {r.container: r.reason for r in found.ruled_out}
+        self.assertEqual(reasons["C-20"], "C-20 is out: C-01 inside it takes 893 g and would hold 893 g.")
+
     def test_a_mailer_takes_flat_goods_and_no_fill(self) -> None:
         cloth = jar(sku="CLOTH", name="cloth", size=size(240, 180, 15), weight_mg=160_000)
         how = recipe(band(1, 2, layers=(), outers=("M",), fill=None, closure=None, gap_um=0, cushion=NO_CUSHION))

@@ -2513,6 +2513,8 @@ export interface components {
             outer: components["schemas"]["Size"];
             /** Placements */
             placements: components["schemas"]["Placement"][];
+            /** @default null */
+            void: components["schemas"]["VoidShare"] | null;
         };
         /**
          * InsertAmount
@@ -3195,7 +3197,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "cut" | "divider" | "cushion" | "units" | "inner" | "insert" | "fill" | "close" | "strap";
+            kind: "cut" | "divider" | "cushion" | "units" | "inner_fill" | "inner" | "insert" | "fill" | "close" | "strap";
             /** Title */
             title: string;
             /** Detail */
