@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from decimal import Decimal
 
 from core.packing.kernel.problem import Grid, Problem
-from core.packing.kernel.relations import Relations
+from core.packing.kernel.relations import MOST_UNITS, Relations
 from core.packing.kernel.side_by_side import SideBySide
 from core.packing.model import PackRules, PackUnit
 
@@ -144,7 +144,7 @@ class Effort:
 #: one, since what is left open there is seldom to be had.
 _EFFORT_ANYHOW, _EFFORT_GOODS = 380_000, 120_000
 #: Equal goods are mostly settled by layers, many by fillings.
-_EFFORT_EQUAL, _EFFORT_MANY, _MANY_UNITS = 60_000, 80_000, 16
+_EFFORT_EQUAL, _EFFORT_MANY = 60_000, 160_000
 #: Hardly a packing was ever found where the best filling left out more than this, in thousandths.
 _HOPELESS = 180
 #: Of 182 in 1 280 orders of goods that were not settled by then, a cheaper container was there for a third. Of the 58 that squares put
@@ -188,15 +188,24 @@ _GOODS_TIGHT = (
     Step(related=45_000, filled=15_000, clustered=30_000, kept=200, seeds=range(5, 6)),
     Step(related=90_000, filled=30_000, clustered=60_000),
 )
+#: More goods than relations are searched of: fillings find most of what there is.
+_MANY = (
+    Step(related=0, filled=8_000, clustered=4_000),
+    Step(related=0, filled=16_000, clustered=8_000),
+    Step(related=0, filled=40_000, clustered=15_000),
+    Step(related=0, filled=80_000, clustered=30_000),
+)
 #: After these, where it is worth going on. Relations of goods that have not ended by then seldom do.
 _GOODS_GOING_ON = Step(related=10_000, filled=20_000, clustered=20_000)
 _GOING_ON = Step(related=20_000, filled=20_000)
 
 
-def step_of(step: int, *, goods: bool, loose: bool) -> Step:
-    """Return a step for goods that need support or for pieces that may lie anyhow, with much room to spare or little."""
+def step_of(step: int, *, goods: bool, many: bool, loose: bool) -> Step:
+    """Return a step for goods that need support, few or many, or for pieces that may lie anyhow, with much room to spare or little."""
     if step >= STEPS:
         return _GOODS_GOING_ON if goods else _GOING_ON
+    if goods and many:
+        return _MANY[step]
     if goods:
         return (_GOODS if loose else _GOODS_TIGHT)[step]
     return (_LOOSE if loose else _TIGHT)[step]
@@ -210,6 +219,6 @@ def effort_for(units: tuple[PackUnit, ...], rules: PackRules) -> Effort:
     if len(units) == 1:
         return Effort(left=_EFFORT_EQUAL)
     count = sum(unit.quantity for unit in units)
-    if count > _MANY_UNITS:
+    if count > MOST_UNITS:
         return Effort(left=_EFFORT_MANY)
     return Effort(left=_EFFORT_GOODS, stretch=_STRETCH_GOODS)

@@ -6,7 +6,7 @@ from decimal import Decimal
 
 import numpy as np
 
-from core.packing.courses import EFFORT_ONE, Effort, Stretch, effort_for
+from core.packing.courses import EFFORT_ONE, STEPS, Effort, Stretch, effort_for, step_of
 from core.packing.kernel.filling import fill, volume
 from core.packing.kernel.improving import improve
 from core.packing.kernel.places import BOTH_ENDS, FIRST_CORNER, LEVEL, SCORES, TOP_EDGES, workspace_for
@@ -167,15 +167,21 @@ class Work(unittest.TestCase):
             self.assertGreater(effort.stretch.work, EFFORT_ONE)
         self.assertEqual([effort_for(units, RULES).stretch for units in (many, equal)], [None, None])
 
-    def test_mixed_goods_get_more_work_than_many_and_equal_ones_least(self) -> None:
+    def test_many_goods_get_more_work_than_few_and_equal_ones_least(self) -> None:
         mixed, many = (
             tuple(unit(code, count, (50, 60, 70)) for code, count in zip("ab", counts, strict=True))
             for counts in ((6, 6), (16, 7))
         )
         equal = (unit("a", 12, (50, 60, 70)),)
-        left = [effort_for(units, RULES).left for units in (mixed, many, equal)]
+        left = [effort_for(units, RULES).left for units in (many, mixed, equal)]
         self.assertEqual(left, sorted(left, reverse=True))
         self.assertEqual(len(set(left)), 3)
+
+    def test_many_goods_are_filled_more_than_clustered_and_relations_of_them_are_not_searched(self) -> None:
+        for number in range(STEPS):
+            step = step_of(number, goods=True, many=True, loose=True)
+            self.assertEqual(step.related, 0)
+            self.assertLess(step.clustered, step.filled)
 
     def test_near_is_gone_on_with_far_is_hopeless_and_what_was_never_filled_neither(self) -> None:
         found = []

@@ -148,9 +148,15 @@ def _disturb(p: Problem, order: Row, allowed: Row, placed: Row, seed: int) -> in
         seed = shuffled(seed)
         a = (seed >> 4) % n
         if p.support > 0 and (seed >> 40) % 4 == 0:
-            # Let a unit stand one way only, or any way again.
+            # Let a unit stand one way only, or any way again; often as many of its equals, so that they make a layer.
             unit = order[a]
-            allowed[unit] = _ANY_WAY if allowed[unit] != _ANY_WAY else 1 << ((seed >> 44) % p.ways[unit])
+            way = _ANY_WAY if allowed[unit] != _ANY_WAY else 1 << ((seed >> 44) % p.ways[unit])
+            last = unit + 1
+            if (seed >> 48) % 4:
+                while last < n and p.kind[last] == p.kind[unit]:
+                    last += 1
+            for one in range(unit, last):
+                allowed[one] = way
         elif (seed >> 30) % 2:
             # Bring a unit that was left out forward.
             for step in range(n):

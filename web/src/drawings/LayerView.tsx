@@ -25,7 +25,8 @@ export function LayerView({ parcel, layers, at, names, dimensions }: Props) {
   const inside = (x: number, y: number, z: number) => p(x + inset[0], y + inset[1], z);
   const [l, w, h] = size;
   const cushioned = layers.some((layer, index) => layer.kind === "cushion" && index <= at);
-  const topped = parcel.kind === "carton" && (shown?.kind === "fill" || shown?.kind === "close");
+  // Fill is drawn up to where it comes, a closed carton filled to its lid.
+  const topped = parcel.kind === "carton" && (shown?.kind === "fill" ? shown.to_um : shown?.kind === "close" ? h : 0);
   return (
     <svg viewBox={`0 0 ${WIDE} ${HIGH}`} className="block h-full w-full" role="img" aria-label={describe(parcel, layers, at, names)}>
       <defs>
@@ -50,7 +51,7 @@ export function LayerView({ parcel, layers, at, names, dimensions }: Props) {
           return <Block key={unit.index} unit={unit} state={parcel.nested && nestedShown ? "in" : state} point={inside} />;
         })}
         {parcel.nested ? <Nested parcel={parcel} point={inside} solid={nestedShown} filled={shown?.kind === "inner_fill"} /> : null}
-        {topped ? <polygon points={`${p(0, 0, h)} ${p(l, 0, h)} ${p(l, w, h)} ${p(0, w, h)}`} fill="url(#cushion-slant)" fillOpacity=".6" stroke="none" /> : null}
+        {topped ? <polygon points={`${p(0, 0, topped)} ${p(l, 0, topped)} ${p(l, w, topped)} ${p(0, w, topped)}`} fill="url(#cushion-slant)" fillOpacity=".6" stroke="none" /> : null}
         {parcel.kind === "carton" ? (
           // The front edge: clear, so that near and far are never mistaken.
           <g fill="none" stroke="var(--board-edge)" strokeWidth="2">

@@ -21,7 +21,6 @@ export function Comes({ way, shown, charged, supplies, near }: Props) {
   const { candidate: c } = parcel;
   const several = way.parcels.length > 1;
   const names = Object.fromEntries(supplies.map((ref) => [ref.code, ref.name]));
-  const filled = c.void ? [c.void.below_l, c.void.round_l, c.void.above_l, c.void.proud_l].reduce((sum, part) => sum + Number(part), 0) : 0;
   const rows: { label: string; value: string; sum: string }[] = [
     { label: `${parcelName(c, format.length)} and materials`, value: format.money(c.costs.materials), sum: "Materials" },
     { label: `${Number(c.minutes)} minutes`, value: format.money(c.costs.labour), sum: "Labour" },
@@ -50,7 +49,8 @@ export function Comes({ way, shown, charged, supplies, near }: Props) {
         {[
           { label: "Gross weight", value: `${format.weight(c.weight.gross_mg)} ± ${format.weight(c.weight.sigma_mg)}`, sum: "Gross weight" },
           { label: "Outside, with bulge", value: format.size(c.outer_bulged), sum: "Height outside" },
-          ...(c.void ? [{ label: "Void to fill", value: `${filled.toFixed(1)} l`, sum: "Void to fill" }] : []),
+          ...(c.void ? [{ label: "Void to fill", value: filled(c.void), sum: "Void to fill" }] : []),
+          ...(c.nested?.void ? [{ label: `Void in ${c.nested.code}`, value: filled(c.nested.void), sum: `Void in ${c.nested.code} to fill` }] : []),
         ].map((row) => (
           <div key={row.sum} className="flex justify-between py-[3px]">
             <dt className="text-ink2">{row.label}</dt>
@@ -65,6 +65,8 @@ export function Comes({ way, shown, charged, supplies, near }: Props) {
     </section>
   );
 }
+
+const filled = (v: Schemas["VoidShare"]) => `${[v.below_l, v.round_l, v.above_l, v.proud_l].reduce((sum, part) => sum + Number(part), 0).toFixed(1)} l`;
 
 const RULERS = ["weight", "length", "width", "height"] as const;
 
