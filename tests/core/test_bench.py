@@ -6,8 +6,9 @@ from core.bench.steps import changes_of, steps_of
 from core.bench.weight_check import Change, Reading, check_weight, settle
 from core.parcels.layers import pack_layers
 from core.parcels.plan import PlannedOrder, plan_order
+from core.recipes.model import InnerCarton
 from core.supplies.ledger import LedgerEntry, count_difference, value_by_moving_average
-from tests.core.samples import DAY, HERE, D, facts, order, recipe
+from tests.core.samples import DAY, HERE, D, band, carton, facts, order, recipe, size
 
 
 def reading(*grams: float) -> Reading:
@@ -102,6 +103,18 @@ class Steps(unittest.TestCase):
         layers = pack_layers(self.plan.chosen.parcels[0], {})
         steps = steps_of(self.plan.chosen.parcels[0], (recipe(),), layers, {})
         self.assertEqual(sum(1 for s in steps for t in s.takes if t.role == "fill"), 1)
+
+    def test_the_fill_of_an_inner_carton_is_fetched_for_it_and_may_be_what_is_missing(self) -> None:
+        inner, outer = carton("C-01", size(182, 90, 120)), carton("C-20", size(240, 150, 181))
+        how = recipe(band(1, 2, outers=("C-20",), inner=InnerCarton(container="C-01")))
+        plan = plan_order(order(2, how=how), facts(containers=(inner, outer)), destination=HERE, ship_on=DAY)
+        assert isinstance(plan, PlannedOrder)
+        parcel = plan.chosen.parcels[0]
+        steps = steps_of(parcel, (how,), pack_layers(parcel, {"K": "Kraft"}), {"K": "Kraft"})
+        fetched = [(step.title, take.role) for step in steps for take in step.takes if "fill" in take.role]
+        self.assertEqual(fetched, [("Kraft, 30 mm deep", "fill"), ("Kraft in Carton C-01", "inner fill")])
+        missing = [c.what for c in changes_of(parcel, {"K": "Kraft"}, {}) if c.kind == "no_fill"]
+        self.assertEqual(sorted(missing), ["the Kraft in the inner carton was left out", "the Kraft was left out"])
 
     def test_every_change_that_could_explain_a_difference_is_offered(self) -> None:
         kinds = {c.kind for c in changes_of(self.plan.chosen.parcels[0], {}, {"C-08": 200_000, "C-14": 334_000})}
