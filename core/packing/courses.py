@@ -188,12 +188,12 @@ _GOODS_TIGHT = (
     Step(related=45_000, filled=15_000, clustered=30_000, kept=200, seeds=range(5, 6)),
     Step(related=90_000, filled=30_000, clustered=60_000),
 )
-#: More goods than relations are searched of: fillings find most of what there is.
+#: More goods than relations are searched of: fillings find most of what there is. One layer of equal ones is still laid out.
 _MANY = (
-    Step(related=0, filled=8_000, clustered=4_000),
-    Step(related=0, filled=16_000, clustered=8_000),
-    Step(related=0, filled=40_000, clustered=15_000),
-    Step(related=0, filled=80_000, clustered=30_000),
+    Step(related=8_000, filled=8_000, clustered=4_000),
+    Step(related=20_000, filled=16_000, clustered=8_000),
+    Step(related=45_000, filled=40_000, clustered=15_000),
+    Step(related=90_000, filled=80_000, clustered=30_000),
 )
 #: After these, where it is worth going on. Relations of goods that have not ended by then seldom do.
 _GOODS_GOING_ON = Step(related=10_000, filled=20_000, clustered=20_000)
