@@ -39,7 +39,7 @@ class Driven:
 
 
 def libraries() -> list[Library]:
-    """Return those that are installed (pip install --group bench)."""
+    """Return the libraries that are installed (pip install --group bench)."""
     found = []
     try:
         import py3dbp  # noqa: PLC0415 - optional, for this comparison only

@@ -150,7 +150,7 @@ _HOPELESS = 180
 #: Of 182 in 1 280 orders of goods that were not settled by then, a cheaper container was there for a third. Of the 58 that squares put
 #: first it was there for 37; to tell by the nearest container alone gives 36, by the volume left free as well 39 (decision 20).
 #: Whole pieces come nearer, and each is worth the same.
-#: Of 297 such orders the relations of up to 11 units in the one container left open end within twice the work in half of the 39.
+#: Of 39 orders with up to 11 units and one container left open, 23 are proven and 5 packed within the work of settling (decision 21).
 _STRETCH_GOODS = Stretch(
     near=140, enough=4_200, enough_for_much=1_600, much_percent=100, work=500_000, few=11, settling=150_000
 )
