@@ -216,8 +216,9 @@ def _packing(
                 for use in candidate.uses
                 if use.role == "inner fill" and layer.title.startswith(names.get(use.supply, use.supply))
             )
-        elif layer.kind == "inner" and inner is not None:
-            takes = (_take(inner, names),)
+        elif layer.kind == "units" and inner is not None:
+            # What the first units are set in must be at hand by then.
+            takes, inner = (_take(inner, names),), None
         ticks = len(layer.placements) if layer.kind == "units" else 0
         lead = {"units": "Set in ", "insert": "Lay in ", "divider": "Lay on "}.get(layer.kind, "")
         found.append(_step("pack", f"{lead}{layer.title}", layer.detail, takes=takes, ticks=ticks, layer=index))

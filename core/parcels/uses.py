@@ -70,7 +70,7 @@ def _fill_uses(void: VoidShare, request: Request, role: Literal["fill", "inner f
     )
     found = []
     for code in dict.fromkeys(code for code, litres, _ in faces if code and litres > 0):
-        mine = [(litres, where) for own, litres, where in faces if own == code]
+        mine = [(litres, where) for own, litres, where in faces if own == code and litres > 0]
         fill = request.shelf.fills[code]
         amount = fill_amount(sum((litres for litres, _ in mine), Decimal(0)), fill)
         detail = ", ".join(

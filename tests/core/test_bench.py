@@ -113,6 +113,7 @@ class Steps(unittest.TestCase):
         steps = steps_of(parcel, (how,), pack_layers(parcel, {"K": "Kraft"}), {"K": "Kraft"})
         fetched = [(step.title, take.role) for step in steps for take in step.takes if "fill" in take.role]
         self.assertEqual(fetched, [("Kraft, 30 mm deep", "fill"), ("Kraft in Carton C-01", "inner fill")])
+        self.assertEqual([s.title for s in steps for t in s.takes if t.role == "inner"], ["Set in 2 jar"])
         missing = [c.what for c in changes_of(parcel, {"K": "Kraft"}, {}) if c.kind == "no_fill"]
         self.assertEqual(sorted(missing), ["the Kraft in the inner carton was left out", "the Kraft was left out"])
 

@@ -163,7 +163,10 @@ class Planning(unittest.TestCase):
         self.assertEqual(way.weight.sigma_fill_mg, (inside.weight_mg + round_it.weight_mg) // 5)
         layers = layers_of(way, plan.pieces, plan.pieces[0].band, {"K": "Kraft"})
         self.assertEqual([layer.kind for layer in layers][1:4], ["units", "inner_fill", "inner"])
-        self.assertEqual(layers[2].title, "Kraft in Carton C-01")
+        self.assertEqual(
+            (layers[2].title, layers[2].detail),
+            ("Kraft in Carton C-01", "0.2 l round, 0.1 on top, until nothing shifts"),
+        )
 
     def test_an_inner_carton_holds_no_more_with_its_fill_than_it_takes(self) -> None:
         goods_mg = 2 * (430_000 + 11_484)
