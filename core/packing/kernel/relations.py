@@ -13,7 +13,8 @@ their start along the length; one unit without an equal keeps to half of the len
 
 import numpy as np
 
-from core.packing.kernel.compiled import compiled
+from core.packing.kernel.chance import FIRST_SEED, shuffled
+from core.packing.kernel.compiled import ZERO, compiled
 from core.packing.kernel.desk import (
     BLAME,
     DOUBTS,
@@ -40,6 +41,7 @@ from core.packing.kernel.desk import (
     UNITS,
     WAYS,
     lay_out,
+    write,
 )
 from core.packing.kernel.facts import because_of_choices, choose, refuse, take_back
 from core.packing.kernel.following import follow
@@ -57,6 +59,9 @@ __all__ = ["FOUND", "MOST_UNITS", "NONE", "UNKNOWN", "Relations"]
 
 #: Contradictions of the first run; the next ones are so many times as long (Luby, Sinclair & Zuckerman 1993).
 _FIRST_RUN = 60
+#: In each run after the first so many units are chosen about early: what has to do with them weighs as much more as so many
+#: contradictions add.
+_STANDING_OUT, _WEIGHT = 2, 4
 #: The choice between floor and tops counts as one of so many possibilities.
 _FLOOR_COUNTS_AS = 0.6
 #: To try the packings at the ends of the windows takes about as long as so many nodes, and so many places tried in
@@ -266,9 +271,29 @@ def _search(p: Problem, most_nodes: int, whole: Row, ground: Ground, at: Grid, s
 
 @compiled
 def _begin_anew(desk: Row) -> None:
-    """Take back all choices and begin the next run."""
+    """Take back all choices and begin the next run.
+
+    What was learned stays; the habits go, and a few units by chance are chosen about early. Runs that go on where the last
+    one was find a packing soon or hardly ever (decision 22).
+    """
     desk[RUN] += 1
     desk[RUN_LEFT] = _FIRST_RUN * _luby(desk[RUN])
     take_back(desk, 0)
+    write(desk, HABIT, HABIT + KEYS, ZERO)
+    seed = shuffled(FIRST_SEED + desk[RUN])
+    for _ in range(_STANDING_OUT):
+        seed = shuffled(seed)
+        _weigh_more(desk, (seed >> 8) % desk[UNITS])
     desk[FOLLOWED] = desk[FACTS]
     clear_up(desk)
+
+
+@compiled
+def _weigh_more(desk: Row, i: int) -> None:
+    """Let what has to do with a unit be chosen early."""
+    weight = _WEIGHT * desk[BLAME + KEYS]
+    desk[BLAME + WAYS + i] += weight
+    desk[BLAME + LEVEL + i] += weight
+    for j in range(desk[UNITS]):
+        if j != i:
+            desk[BLAME + PAIR + MOST_UNITS * min(i, j) + max(i, j)] += weight
