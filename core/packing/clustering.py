@@ -19,9 +19,9 @@ from core.packing.rows import nowhere, packing_of, rests, rows_of, sorted_orders
 __all__ = ["search_clustered"]
 
 #: The goods become so many pieces.
-_FEWEST, _MOST = 6, 10
+_FEWEST, _MOST = 7, 10
 #: Disturbed fillings and nodes of the relation search in one attempt.
-_TRIES, _NODES = 15, 1_000
+_TRIES, _NODES = 8, 500
 #: Relations are worth their work where the fillings leave out no more than this, in thousandths.
 _NEAR = 200
 #: What it costs to make clusters, and to begin filling with them; after so many in a row that were tried before no new ones are sought.

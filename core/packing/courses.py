@@ -188,6 +188,13 @@ _GOODS_TIGHT = (
     Step(related=45_000, filled=15_000, clustered=30_000, kept=200, seeds=range(5, 6)),
     Step(related=90_000, filled=30_000, clustered=60_000),
 )
+#: Of more than twelve, relations find little before they end: they get what proves most, clusters and fillings the rest.
+_SEVERAL = (
+    Step(related=8_000, filled=6_000, clustered=6_000),
+    Step(related=8_000, filled=12_000, clustered=20_000),
+    Step(related=15_000, filled=25_000, clustered=50_000),
+    Step(related=30_000, filled=50_000, clustered=100_000),
+)
 #: More goods than relations are searched of: fillings find most of what there is. One layer of equal ones is still laid out.
 _MANY = (
     Step(related=8_000, filled=8_000, clustered=4_000),
@@ -195,17 +202,20 @@ _MANY = (
     Step(related=45_000, filled=40_000, clustered=15_000),
     Step(related=90_000, filled=80_000, clustered=30_000),
 )
+_FEW = 12
 #: After these, where it is worth going on. Relations of goods that have not ended by then seldom do.
 _GOODS_GOING_ON = Step(related=10_000, filled=20_000, clustered=20_000)
 _GOING_ON = Step(related=20_000, filled=20_000)
 
 
-def step_of(step: int, *, goods: bool, many: bool, loose: bool) -> Step:
-    """Return a step for goods that need support, few or many, or for pieces that may lie anyhow, with much room to spare or little."""
+def step_of(step: int, *, goods: bool, units: int, loose: bool) -> Step:
+    """Return a step for so many goods that need support, or for pieces that may lie anyhow, with much room to spare or little."""
     if step >= STEPS:
         return _GOODS_GOING_ON if goods else _GOING_ON
-    if goods and many:
+    if goods and units > MOST_UNITS:
         return _MANY[step]
+    if goods and loose and units > _FEW:
+        return _SEVERAL[step]
     if goods:
         return (_GOODS if loose else _GOODS_TIGHT)[step]
     return (_LOOSE if loose else _TIGHT)[step]
