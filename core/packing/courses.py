@@ -175,25 +175,27 @@ _LOOSE = (
     Step(related=70_000, filled=30_000, kept=220),
     Step(related=220_000, filled=90_000, kept=500),
 )
-#: Goods that rest on each other, with cushions and loads.
-_GOODS = (
-    Step(related=8_000, filled=4_000, clustered=4_000),
-    Step(related=20_000, filled=8_000, clustered=12_000),
-    Step(related=45_000, filled=15_000, clustered=30_000),
-    Step(related=90_000, filled=30_000, clustered=60_000),
-)
+
+
+def _shared(related: int, filled: int, clustered: int) -> tuple[Step, ...]:
+    """Return the steps for goods, and those after them, of which each part gets so many percent."""
+    return tuple(
+        Step(related=size * related // 100, filled=size * filled // 100, clustered=size * clustered // 100)
+        for size in _SIZES
+    )
+
+
+#: Goods that rest on each other, with cushions and loads: what the steps cost, and after them one step over and over, where
+#: it is worth going on.
+_SIZES = (16_000, 40_000, 90_000, 180_000, 50_000)
+#: Up to so many goods, and what the parts get. Of few goods relations find most and prove; of more clusters and fillings do, and
+#: relations get what proves most (decision 22).
+_GOODS = ((10, _shared(50, 35, 15)), (12, _shared(35, 35, 30)), (MOST_UNITS, _shared(15, 35, 50)))
 _GOODS_TIGHT = (
     Step(related=8_000, filled=0, clustered=4_000, seeds=range(0, 1)),
     Step(related=20_000, filled=4_000, clustered=12_000, seeds=range(1, 5)),
     Step(related=45_000, filled=15_000, clustered=30_000, kept=200, seeds=range(5, 6)),
     Step(related=90_000, filled=30_000, clustered=60_000),
-)
-#: Of more than twelve, relations find little before they end: they get what proves most, clusters and fillings the rest.
-_SEVERAL = (
-    Step(related=8_000, filled=6_000, clustered=6_000),
-    Step(related=8_000, filled=12_000, clustered=20_000),
-    Step(related=15_000, filled=25_000, clustered=50_000),
-    Step(related=30_000, filled=50_000, clustered=100_000),
 )
 #: More goods than relations are searched of: fillings find most of what there is. One layer of equal ones is still laid out.
 _MANY = (
@@ -201,23 +203,22 @@ _MANY = (
     Step(related=20_000, filled=16_000, clustered=8_000),
     Step(related=45_000, filled=40_000, clustered=15_000),
     Step(related=90_000, filled=80_000, clustered=30_000),
+    Step(related=0, filled=40_000, clustered=10_000),
 )
-_FEW = 12
-#: After these, where it is worth going on. Relations of goods that have not ended by then seldom do.
-_GOODS_GOING_ON = Step(related=10_000, filled=20_000, clustered=20_000)
+#: After these.
 _GOING_ON = Step(related=20_000, filled=20_000)
 
 
 def step_of(step: int, *, goods: bool, units: int, loose: bool) -> Step:
     """Return a step for so many goods that need support, or for pieces that may lie anyhow, with much room to spare or little."""
-    if step >= STEPS:
-        return _GOODS_GOING_ON if goods else _GOING_ON
     if goods and units > MOST_UNITS:
-        return _MANY[step]
-    if goods and loose and units > _FEW:
-        return _SEVERAL[step]
+        return _MANY[min(step, STEPS)]
+    if goods and (loose or step >= STEPS):
+        return next(steps for most, steps in _GOODS if units <= most)[min(step, STEPS)]
+    if step >= STEPS:
+        return _GOING_ON
     if goods:
-        return (_GOODS if loose else _GOODS_TIGHT)[step]
+        return _GOODS_TIGHT[step]
     return (_LOOSE if loose else _TIGHT)[step]
 
 
