@@ -152,7 +152,7 @@ _HOPELESS = 180
 #: Whole pieces come nearer, and each is worth the same.
 #: Of 39 orders with up to 11 units and one container left open, 23 are proven and 5 packed within the work of settling (decision 21).
 _STRETCH_GOODS = Stretch(
-    near=140, enough=4_200, enough_for_much=1_600, much_percent=100, work=500_000, few=11, settling=150_000
+    near=140, enough=3_600, enough_for_much=1_200, much_percent=100, work=500_000, few=0, settling=150_000
 )
 _STRETCH_ANYHOW = Stretch(near=60, enough=0, enough_for_much=0, much_percent=100, work=100_000)
 #: And for one container on its own: a plan asks for each of the cupboard's. It buys half as much again as 25 000 did before decision 18.
