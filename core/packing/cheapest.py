@@ -122,14 +122,14 @@ class _Search:
             for place in _in_turn(self._open(), self.boxes, self.units, self.rules):
                 self._look(place, step, effort)
         near = self._near(effort)
-        if near and effort.go_on([self._case(place) for place in near], self._stake(near[0])):
+        chances = len(self.units) * len(self._open())
+        if near and effort.go_on([self._case(place) for place in near], chances, self._stake(near[0])):
             self._go_on(effort)
-        elif effort.settle([self._case(place) for place in self._open()]):
-            self._look(self._open()[0], STEPS, effort)
 
     def _go_on(self, effort: Effort) -> None:
         for step in range(STEPS, STEPS + _MOST_ROUNDS):
-            for place in sorted(self._near(effort), key=lambda place: effort.left_out[self._case(place)]):
+            near = sorted(self._near(effort), key=lambda place: effort.left_out[self._case(place)])
+            for place in near or self._open():
                 self._look(place, step, effort)
             if effort.left <= 0:
                 return

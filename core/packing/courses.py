@@ -33,17 +33,19 @@ class Stretch:
     """When the search goes on after its steps in containers where a packing is likely, and how far."""
 
     near: int  #: a container is near where the best filling leaves out no more than this, in thousandths
-    enough: int  #: it goes on where the squares of how much nearer each container is come to this
+    enough: int  #: it goes on where the promise (``is_worth``) comes to this
     enough_for_much: int  #: or to this where much could be saved, or nothing takes the goods yet
     much_percent: int  #: what counts as much, of what the cheapest of them costs
     work: int  #: what may be spent then, over all containers
-    few: int = 0  #: elsewhere the relations of up to so many units are searched on when one container alone is open
-    settling: int = 0  #: what that may cost
 
-    def is_worth(self, left_out: list[int], stake: Decimal) -> bool:
-        """Return whether to go on where fillings leave out so much and this share of a container's cost could be saved."""
+    def is_worth(self, left_out: list[int], chances: int, stake: Decimal) -> bool:
+        """Return whether to go on where fillings leave out so much and this share of a container's cost could be saved.
+
+        The promise: the squares of how much nearer than ``near`` each container is, added up, times ``chances``, which are
+        the kinds of goods times the containers left open.
+        """
         wanted = self.enough_for_much if 100 * stake >= self.much_percent else self.enough
-        return sum((self.near - out) ** 2 for out in left_out if out <= self.near) >= wanted
+        return chances * sum((self.near - out) ** 2 for out in left_out if out <= self.near) >= wanted
 
 
 #: Work of fillings in one unit of effort.
@@ -84,7 +86,6 @@ class Effort:
     layouts: dict[Case, SideBySide] = field(default_factory=dict)
     #: The pieces goods were made by joining equal ones that have been tried.
     clustered: dict[Case, set[tuple[PackUnit, ...]]] = field(default_factory=dict)
-    settling: Step | None = None  #: what each look in a container is from now on, instead of the steps
     #: How much of the goods the best filling so far has left out, in thousandths of their volume.
     left_out: dict[Case, int] = field(default_factory=dict)
 
@@ -109,22 +110,15 @@ class Effort:
         self.take(min(worth, tries // _TRIES_PER_EFFORT))
         return answer
 
-    def go_on(self, cases: list[Case], stake: Decimal) -> bool:
+    def go_on(self, cases: list[Case], chances: int, stake: Decimal) -> bool:
         """Grant what may be spent in addition, where a packing is likely in these and would save this share of what one costs.
 
-        Containers never filled count for nothing: ask for those that are near.
+        Containers never filled count for nothing: ask for those that are near. ``chances``: see ``Stretch.is_worth``.
         """
-        if self.stretch is None or not self.stretch.is_worth([self.left_out[case] for case in cases], stake):
+        left_out = [self.left_out[case] for case in cases]
+        if self.stretch is None or not self.stretch.is_worth(left_out, chances, stake):
             return False
         self.left += self.stretch.work
-        return True
-
-    def settle(self, cases: list[Case]) -> bool:
-        """Grant what the relations of few goods may cost in addition, where these are all that is open: one container."""
-        if self.stretch is None or len(cases) != 1 or cases[0][1] > self.stretch.few:
-            return False
-        self.left += self.stretch.settling
-        self.settling = Step(related=self.stretch.settling, filled=0)
         return True
 
     def filled(self, case: Case, left_out: int) -> None:
@@ -147,13 +141,9 @@ _EFFORT_ANYHOW, _EFFORT_GOODS = 380_000, 120_000
 _EFFORT_EQUAL, _EFFORT_MANY = 60_000, 160_000
 #: Hardly a packing was ever found where the best filling left out more than this, in thousandths.
 _HOPELESS = 180
-#: Of 182 in 1 280 orders of goods that were not settled by then, a cheaper container was there for a third. Of the 58 that squares put
-#: first it was there for 37; to tell by the nearest container alone gives 36, by the volume left free as well 39 (decision 20).
-#: Whole pieces come nearer, and each is worth the same.
-#: Of 39 orders with up to 11 units and one container left open, 23 are proven and 5 packed within the work of settling (decision 21).
-_STRETCH_GOODS = Stretch(
-    near=140, enough=3_600, enough_for_much=1_200, much_percent=100, work=500_000, few=0, settling=150_000
-)
+#: Of 314 in 2 560 orders of goods that were not settled by then, something cheaper was there for 93. Of the 106 that promise
+#: most it was there for 72; to tell by the squares alone takes 139 orders for as many (decision 22).
+_STRETCH_GOODS = Stretch(near=140, enough=24_000, enough_for_much=8_000, much_percent=100, work=500_000)
 _STRETCH_ANYHOW = Stretch(near=60, enough=0, enough_for_much=0, much_percent=100, work=100_000)
 #: And for one container on its own: a plan asks for each of the cupboard's. It buys half as much again as 25 000 did before decision 18.
 EFFORT_ONE = 15_000

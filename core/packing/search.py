@@ -119,7 +119,7 @@ def finish(
     count = len(problem.kind)
     goods = not _weightless(problem)
     loose = _slack_percent(problem) > _LOOSE_PERCENT
-    now = effort.settling or step_of(step, goods=goods, units=count, loose=loose)
+    now = step_of(step, goods=goods, units=count, loose=loose)
     layer = _one_layer(box, units, rules)
     if layer is not None and _lay_out(layer, now.related, effort, *nowhere(layer)) == NONE:
         return _none(box)
