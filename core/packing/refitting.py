@@ -17,8 +17,9 @@ from core.packing.kernel.relations import FOUND, MOST_UNITS, Relations
 __all__ = ["search_refitted"]
 
 _ANY_NUMBER = 10**9
-#: What one filling, disturbed again and again, may cost, and how often what it leaves out is fitted in.
-_FILLING, _REFITS = 12_000, 6
+#: What one filling, disturbed again and again, may cost, that of more goods than relations are searched of twice as much; and how
+#: often what it leaves out is fitted in.
+_FILLING, _FILLING_MANY, _REFITS = 12_000, 24_000, 6
 #: So many units are free, those left out among them; so many nodes are spent on fitting them in.
 _FEWEST_FREE, _MOST_FREE, _NODES = 3, 6, 150
 #: What one attempt costs beside its nodes.
@@ -35,9 +36,10 @@ def search_refitted(
     case, ground = case_of(problem), ground_of(problem)
     end = max(0, effort.left - worth)
     turn = shuffled(FIRST_SEED + step)
+    filling = _FILLING_MANY if len(problem.kind) > MOST_UNITS else _FILLING
     while effort.left > end and not effort.is_hopeless(case):
         turn = shuffled(turn)
-        most_work = min(_FILLING, effort.left - end) * WORK_PER_EFFORT
+        most_work = min(filling, effort.left - end) * WORK_PER_EFFORT
         left, work = improve(problem, orders, 1, _ANY_NUMBER, most_work, turn % 1_000_000, at, size)
         effort.take(work // WORK_PER_EFFORT)
         effort.filled(case, left)
