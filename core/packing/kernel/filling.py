@@ -10,8 +10,10 @@ from core.packing.kernel.places import Workspace, put_in_best_place
 from core.packing.kernel.problem import Grid, Problem, Row
 from core.packing.kernel.spaces import carve
 
-__all__ = ["fill", "volume"]
+__all__ = ["ANY_WAY", "fill", "volume"]
 
+#: Any way a unit may stand, as bits.
+ANY_WAY = 63
 #: To take up one unit costs as much as looking at so many places.
 _TAKING_UP = 8
 
@@ -49,13 +51,23 @@ def _begin(p: Problem, units: int, placed: Row, w: Workspace) -> None:
 
 
 @compiled
+def _waits(units: int, allowed: Row, placed: Row) -> bool:
+    """Return whether a unit is not placed that could stand in more ways than it was let."""
+    for i in range(units):
+        if not placed[i] and allowed[i] != ANY_WAY:
+            return True
+    return False
+
+
+@compiled
 def fill(
     p: Problem, order: Row, how: int, level: int, which: int, at: Grid, size: Grid, placed: Row, allowed: Row,
     most_left: int, w: Workspace,
 ) -> int:  # fmt: skip
     """Place the units in the order given; return the volume left out, millions of um3.
 
-    ``how``, ``level`` and ``which`` say which place is best (``places``), ``allowed`` the ways each unit may stand, as bits.
+    ``how``, ``level`` and ``which`` say which place is best (``places``), ``allowed`` the ways each unit stands if it can, as
+    bits: what finds no place so may stand any way when nothing else does.
     Nought means all are placed: ``at`` and ``size`` then hold every unit. Where nothing has to rest on anything a unit
     that found no place finds none later: the filling ends as soon as more than ``most_left`` (-1: any) is left out.
     """
@@ -65,18 +77,20 @@ def fill(
         loaded = loaded or p.limit[i] >= 0
     _begin(p, n, placed, w)
     space_count, count = ONE, ZERO
-    again = True
+    again, anyhow = True, False
     while again and count < n:
         again = False
         for i in range(n):
             w.failed[i] = 0
         lost = 0
         for i in order:
-            if placed[i] or w.failed[p.kind[i]]:
+            # Of a kind those wait too that may stand no other way than one that found no place.
+            ways = (ANY_WAY if anyhow else allowed[i]) & ~w.failed[p.kind[i]]
+            if placed[i] or ways == 0:
                 continue
             w.work[0] += _TAKING_UP
-            if not put_in_best_place(p, i, how, level, which, space_count, count, at, size, loaded, allowed[i], w):
-                w.failed[p.kind[i]] = 1
+            if not put_in_best_place(p, i, how, level, which, space_count, count, at, size, loaded, ways, w):
+                w.failed[p.kind[i]] |= ways
                 lost += volume(p, i)
                 if p.support == 0 and 0 <= most_left < lost:
                     return lost
@@ -92,6 +106,8 @@ def fill(
             rest_count = _write_rest(p, n, placed, w.least, w.rest)
             space_count = carve(w.spaces, space_count, w.low, w.high, w.least, w.rest, rest_count, w.work)
         again = again and p.support > 0
+        if not again and not anyhow:
+            anyhow = again = _waits(n, allowed, placed)
     left = 0
     for i in range(n):
         if not placed[i]:

@@ -7,7 +7,7 @@ import numpy as np
 
 from core.packing.kernel.chance import FIRST_SEED, shuffled
 from core.packing.kernel.compiled import ONE, ZERO, compiled
-from core.packing.kernel.filling import fill, volume
+from core.packing.kernel.filling import ANY_WAY, fill, volume
 from core.packing.kernel.lending import lent, lent_threes
 from core.packing.kernel.places import (
     BOTH_ENDS,
@@ -26,8 +26,6 @@ __all__ = ["improve"]
 
 #: Scores tried at first with units as low as each may stand.
 _LOW_SCORES = 2
-#: Any way a unit may stand, as bits.
-_ANY_WAY = 63
 #: After so many tries without success the search begins anew from a sorted order.
 _PATIENCE = 60
 
@@ -58,7 +56,7 @@ def _improve(
 ) -> int:
     """Return the least volume left out."""
     n = orders.shape[1]
-    placed, every = np.zeros(n, dtype=np.int64), np.full(n, _ANY_WAY, dtype=np.int64)
+    placed, every = np.zeros(n, dtype=np.int64), np.full(n, ANY_WAY, dtype=np.int64)
     here, here_placed, here_allowed = orders[0].copy(), placed.copy(), every.copy()
     order, allowed = here.copy(), every.copy()
     here_left, here_how, here_level = -ONE, ZERO, ZERO
@@ -109,7 +107,7 @@ def _improve(
             idle = 0
             seed = shuffled(seed)
             here[:] = orders[seed % orders.shape[0]]
-            here_allowed[:] = _ANY_WAY
+            here_allowed[:] = ANY_WAY
             here_how, here_level = (seed >> 10) % SCORES, (seed >> 14) % levels
             here_left = _fill(p, here, here_how, here_level, FIRST_CORNER, at, size, here_placed, here_allowed, -ONE, w)
             if here_left == 0:
@@ -150,7 +148,7 @@ def _disturb(p: Problem, order: Row, allowed: Row, placed: Row, seed: int) -> in
         if p.support > 0 and (seed >> 40) % 4 == 0:
             # Let a unit stand one way only, or any way again; often as many of its equals, so that they make a layer.
             unit = order[a]
-            way = _ANY_WAY if allowed[unit] != _ANY_WAY else 1 << ((seed >> 44) % p.ways[unit])
+            way = ANY_WAY if allowed[unit] != ANY_WAY else 1 << ((seed >> 44) % p.ways[unit])
             last = unit + 1
             if (seed >> 48) % 4:
                 while last < n and p.kind[last] == p.kind[unit]:

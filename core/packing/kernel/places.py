@@ -45,7 +45,7 @@ class Workspace(NamedTuple):
     spaces: Grid  #: the maximal empty spaces
     rest: Grid  #: the sizes units not placed yet can have
     done: Row  #: the units placed, in that order
-    failed: Row  #: whether a unit of this kind found no place
+    failed: Row  #: the ways in which units of this kind found no place, as bits
     least: Row  #: the least extent along each axis of what is not placed yet
     low: Row  #: where the unit placed last begins
     high: Row  #: and where it ends with its gap
