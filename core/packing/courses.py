@@ -191,11 +191,11 @@ _GOODS_TIGHT = (
 )
 #: More goods than relations are searched of: fillings find most of what there is. One layer of equal ones is still laid out.
 _MANY = (
-    Step(related=8_000, filled=8_000, clustered=4_000),
-    Step(related=20_000, filled=16_000, clustered=8_000),
-    Step(related=45_000, filled=40_000, clustered=15_000),
-    Step(related=90_000, filled=80_000, clustered=30_000),
-    Step(related=0, filled=40_000, clustered=10_000),
+    Step(related=8_000, filled=24_000, clustered=4_000),
+    Step(related=20_000, filled=48_000, clustered=8_000),
+    Step(related=45_000, filled=72_000, clustered=15_000),
+    Step(related=90_000, filled=96_000, clustered=30_000),
+    Step(related=0, filled=48_000, clustered=6_000),
 )
 #: After these.
 _GOING_ON = Step(related=20_000, filled=20_000)

@@ -53,10 +53,10 @@ def _begin(p: Problem, units: int, placed: Row, w: Workspace) -> None:
 @compiled
 def _waits(units: int, allowed: Row, placed: Row) -> bool:
     """Return whether a unit is not placed that could stand in more ways than it was let."""
+    count = 0
     for i in range(units):
-        if not placed[i] and allowed[i] != ANY_WAY:
-            return True
-    return False
+        count += not placed[i] and allowed[i] != ANY_WAY
+    return count > 0
 
 
 @compiled
