@@ -138,7 +138,7 @@ class Effort:
 #: one, since what is left open there is seldom to be had.
 _EFFORT_ANYHOW, _EFFORT_GOODS = 380_000, 120_000
 #: Equal goods are mostly settled by layers, many by fillings.
-_EFFORT_EQUAL, _EFFORT_MANY = 60_000, 160_000
+_EFFORT_EQUAL, _EFFORT_MANY = 60_000, 145_000
 #: Hardly a packing was ever found where the best filling left out more than this, in thousandths.
 _HOPELESS = 180
 #: Of 314 in 2 560 orders of goods that were not settled by then, something cheaper was there for 93. Of the 106 that promise

@@ -8,11 +8,12 @@ import numpy as np
 from bench.packing.families import orders
 from core.packing.canonical import canonical_units
 from core.packing.courses import Effort
+from core.packing.kernel.chance import FIRST_SEED, shuffled
 from core.packing.kernel.improving import improve
 from core.packing.kernel.problem import Grid, Problem, Row, problem_of
 from core.packing.kernel.relations import FOUND, NONE, Relations
 from core.packing.model import Packing, PackRules
-from core.packing.refitting import search_refitted
+from core.packing.refitting import _kept, search_refitted
 from core.packing.rows import nowhere, packing_of, rows_of, sorted_orders
 from core.packing.search import quick
 from core.packing.verify import faults_of
@@ -107,6 +108,29 @@ class LeftOut(unittest.TestCase):
         self.assertEqual(answer, FOUND)
         self.assertEqual(sorted(new_at[:, 0].tolist()), [0, 50_000, 100_000, 150_000])
         self.assertTrue(new_at[0, 0] < new_at[1, 0] < new_at[2, 0])
+
+
+class WhatIsFree(unittest.TestCase):
+    """Nine units in a row, the last left out: what is free with it lies together."""
+
+    def test_what_is_left_out_is_free_and_so_are_neighbours_of_one(self) -> None:
+        at = np.array([[100 * place, 0, 0] for place in range(8)] + [[0, 0, 0]], dtype=np.int64)
+        size = np.array([[100, 100, 100]] * 8 + [[0, 0, 0]], dtype=np.int64)
+        seen = set()
+        seed = FIRST_SEED
+        for _ in range(60):
+            seed = shuffled(seed)
+            free = np.flatnonzero(_kept(at, size, seed) == 0).tolist()
+            self.assertEqual(free[-1], 8)
+            together = free[:-1]
+            self.assertEqual(together, list(range(together[0], together[0] + len(together))))
+            seen.add((len(together), together[0]))
+        self.assertEqual({count for count, _ in seen}, {2, 3, 4, 5})
+        self.assertGreater(len({first for _, first in seen}), 4)
+
+    def test_where_nothing_was_filled_in_nothing_is_kept(self) -> None:
+        nothing = np.zeros((5, 3), dtype=np.int64)
+        self.assertEqual(_kept(nothing, nothing, FIRST_SEED).tolist(), [0] * 5)
 
 
 class Search(unittest.TestCase):

@@ -10,7 +10,9 @@ import numpy.typing as npt
 
 from core.packing.canonical import canonical_units
 from core.packing.kernel.desk import (
+    BLAME,
     CLEARED,
+    HABIT,
     HIGH,
     KEYS,
     LEVEL,
@@ -27,9 +29,11 @@ from core.packing.kernel.desk import (
     WATCH,
     WAYS,
 )
+from core.packing.kernel.facts import take_back
 from core.packing.kernel.problem import Grid, Problem, Row, problem_of
-from core.packing.kernel.relations import FOUND, NONE, Relations
+from core.packing.kernel.relations import FOUND, NONE, Relations, _begin_anew
 from core.packing.model import Box, Packing, PackRules, PackUnit, Placement, orientations
+from core.packing.rows import nowhere
 from core.packing.search import quick
 from core.packing.verify import faults_of
 from core.recipes.model import Cushion
@@ -141,8 +145,8 @@ class Learned(unittest.TestCase):
     def test_what_is_cleared_up_again_and_again_excludes_no_packing_and_looks_at_two_parts_of_each_set(self) -> None:
         chance = random.Random("what is forgotten")
         cleared, dropped = 0, 0
-        for case in range(16):
-            units = _goods(chance, chance.randrange(8, 12))
+        for case in range(24):
+            units = _goods(chance, chance.randrange(10, 14))
             tried = (quick(box(10 * n, 8 * n, 7 * n), units, SUPPORTED) for n in range(22, 60))
             found = next(packing for packing in tried if packing is not None)
             problem = problem_of(_close(found, units), units, SUPPORTED)
@@ -317,3 +321,36 @@ class ByHand(unittest.TestCase):
         for limit_mg, answer in ((1_000_000, FOUND), (999_999, NONE)):
             posts = unit("post", 2, (50, 100, 30), load_on_top_mg=limit_mg)
             self.assertEqual(self.answer(box(100, 100, 60), posts, board), answer, limit_mg)
+
+
+class Runs(unittest.TestCase):
+    """A run that ends without a packing is followed by one that begins elsewhere, with all that was learned."""
+
+    def test_habits_go_two_units_stand_out_and_what_was_learned_stays(self) -> None:
+        chance = random.Random("runs")
+        units = _goods(chance, 12)
+        tried = (quick(box(10 * n, 8 * n, 7 * n), units, SUPPORTED) for n in range(22, 60))
+        found = next(packing for packing in tried if packing is not None)
+        problem = problem_of(_close(found, units), units, SUPPORTED)
+        n = len(problem.kind)
+        search = Relations(problem)
+        search.search(40, *nowhere(problem))
+        desk = search.desk
+        # As it is between two runs: nothing is chosen.
+        take_back(desk, 0)
+        desk[HABIT : HABIT + KEYS], desk[BLAME : BLAME + KEYS], sets = 1, 0, int(desk[SETS])
+        seen = set()
+        for _ in range(12):
+            desk[BLAME : BLAME + KEYS] = 0
+            _begin_anew(desk)
+            self.assertEqual(int(desk[HABIT : HABIT + KEYS].max()), 0)
+            out = [i for i in range(n) if desk[BLAME + WAYS + i] > 0]
+            seen.add(tuple(out))
+            self.assertIn(len(out), (1, 2))
+            for i in range(n):
+                for j in range(i + 1, n):
+                    weight = int(desk[BLAME + PAIR + MOST_UNITS * i + j])
+                    self.assertEqual(weight > 0, i in out or j in out, (out, i, j))
+        self.assertGreater(len(seen), 6)
+        self.assertGreaterEqual(int(desk[SETS]), sets)
+        self.assertGreater(sets, 0)
