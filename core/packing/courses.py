@@ -153,12 +153,15 @@ EFFORT_ONE = 15_000
 
 #: The long search goes over the open containers in steps, each longer than the last, in as many as effort lasts.
 STEPS = 4
+#: After these one step over and over, where it is worth going on: the last of each kind of case, this one of cut pieces.
+_GOING_ON = Step(related=20_000, filled=20_000)
 #: Cut pieces with little room to spare: relations and corners end early, blocks waste no more than there is.
 _TIGHT = (
     Step(related=3_400, filled=0, kept=60, seeds=range(0, 1)),
     Step(related=14_000, filled=2_500, kept=200, seeds=range(1, 5)),
     Step(related=70_000, filled=12_000, kept=500, seeds=range(5, 6)),
     Step(related=220_000, filled=30_000, kept=800, seeds=range(6, 12)),
+    _GOING_ON,
 )
 #: Cut pieces with more room: blocks find most, relations end for few pieces only.
 _LOOSE = (
@@ -166,6 +169,7 @@ _LOOSE = (
     Step(related=14_000, filled=9_000, kept=120),
     Step(related=70_000, filled=30_000, kept=220),
     Step(related=220_000, filled=90_000, kept=500),
+    _GOING_ON,
 )
 
 
@@ -177,8 +181,7 @@ def _shared(related: int, filled: int, clustered: int) -> tuple[Step, ...]:
     )
 
 
-#: Goods that rest on each other, with cushions and loads: what the steps cost, and after them one step over and over, where
-#: it is worth going on.
+#: Goods that rest on each other, with cushions and loads: what the steps cost.
 _SIZES = (16_000, 40_000, 90_000, 180_000, 50_000)
 #: Up to so many goods, and what the parts get. Of few goods relations find most and prove; of more clusters and fillings do, and
 #: relations get what proves most (decision 22).
@@ -197,21 +200,19 @@ _MANY = (
     Step(related=90_000, filled=96_000, clustered=30_000),
     Step(related=0, filled=48_000, clustered=6_000),
 )
-#: After these.
-_GOING_ON = Step(related=20_000, filled=20_000)
 
 
 def step_of(step: int, *, goods: bool, units: int, loose: bool) -> Step:
     """Return a step for so many goods that need support, or for pieces that may lie anyhow, with much room to spare or little."""
-    if goods and units > MOST_UNITS:
-        return _MANY[min(step, STEPS)]
-    if goods and (loose or step >= STEPS):
-        return next(steps for most, steps in _GOODS if units <= most)[min(step, STEPS)]
-    if step >= STEPS:
-        return _GOING_ON
-    if goods:
-        return _GOODS_TIGHT[step]
-    return (_LOOSE if loose else _TIGHT)[step]
+    if not goods:
+        steps: tuple[Step, ...] = _LOOSE if loose else _TIGHT
+    elif units > MOST_UNITS:
+        steps = _MANY
+    elif loose or step >= STEPS:
+        steps = next(shared for most, shared in _GOODS if units <= most)
+    else:
+        steps = _GOODS_TIGHT
+    return steps[min(step, STEPS)]
 
 
 def effort_for(units: tuple[PackUnit, ...], rules: PackRules) -> Effort:

@@ -4,7 +4,6 @@ import unittest
 
 import numpy as np
 
-from bench.packing.families import orders
 from core.packing.canonical import canonical_units
 from core.packing.kernel.bearing import rows_reach
 from core.packing.kernel.desk import BASE, LENGTH, LEVEL, OFF_FLOOR, PAIR, SUPPORT, TOP_AREA, lay_out
@@ -13,6 +12,7 @@ from core.packing.kernel.problem import Row, problem_of
 from core.packing.kernel.relations import FOUND, NONE, Relations
 from core.packing.model import PackRules
 from core.packing.rows import nowhere
+from tests.core.benched import benched
 from tests.core.samples import box, unit
 
 RULES = PackRules(gap_um=3_000, support_percent=75)
@@ -55,9 +55,7 @@ class InARow(unittest.TestCase):
 
     def test_an_order_of_six_goods_is_settled_in_a_thousand_nodes(self) -> None:
         # Before, 200 000 did not settle it: one rests on two, and three quarters of it never do.
-        order = orders("d", 102)[101]
-        inside = next(one.box for one in order.offered if one.box.code == "C-16")
-        problem = problem_of(inside, canonical_units(order.units), order.rules)
+        problem = problem_of(*benched("d", 101, "C-16"))
         answer, used = Relations(problem).search(1_000, *nowhere(problem))
         self.assertEqual(answer, NONE)
         self.assertLess(used, 1_000)

@@ -8,15 +8,14 @@ from unittest import mock
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from bench.packing.families import orders
 from core.packing import clustering
-from core.packing.canonical import canonical_units
 from core.packing.clustering import search_clustered
 from core.packing.clusters import Cluster, clustered, clusters_of
 from core.packing.courses import Effort
 from core.packing.model import Box, Packing, PackRules, PackUnit, Placement
 from core.packing.search import quick
 from core.packing.verify import faults_of
+from tests.core.benched import benched
 from tests.core.samples import box, unit
 
 GAP = 3_000
@@ -114,13 +113,8 @@ class TakenApart(unittest.TestCase):
 class Search(unittest.TestCase):
     def cases(self) -> list[tuple[Box, tuple[PackUnit, ...], PackRules]]:
         """Return orders with the container an exact model or a long search found a packing in, which no quick filling does."""
-        given = orders("d", 600)
-        found = []
-        for number, code in ((53, "C-16"), (415, "C-19"), (436, "C-18"), (523, "C-24"), (592, "C-04")):
-            order = given[number]
-            inside = next(one.box for one in order.offered if one.box.code == code)
-            found.append((inside, canonical_units(order.units), order.rules))
-        return found
+        known = ((53, "C-16"), (415, "C-19"), (436, "C-18"), (523, "C-24"), (592, "C-04"))
+        return [benched("d", number, code) for number, code in known]
 
     def test_what_quick_fillings_do_not_find_is_found(self) -> None:
         packed = 0

@@ -5,8 +5,6 @@ from decimal import Decimal
 
 import numpy as np
 
-from bench.packing.families import orders
-from core.packing.canonical import canonical_units
 from core.packing.courses import EFFORT_ONE, STEPS, Effort, Stretch, effort_for, step_of
 from core.packing.kernel.filling import fill, volume
 from core.packing.kernel.improving import improve
@@ -15,6 +13,7 @@ from core.packing.kernel.problem import Grid, Problem, problem_of
 from core.packing.model import Packing, PackRules, PackUnit, Placement
 from core.packing.rows import nowhere, packing_of, sorted_orders
 from core.packing.verify import faults_of
+from tests.core.benched import benched
 from tests.core.samples import box, unit
 
 RULES = PackRules(gap_um=0, support_percent=75)
@@ -104,16 +103,14 @@ class OneWay(unittest.TestCase):
 class ManyOfAKind(unittest.TestCase):
     def test_each_kind_is_let_stand_one_way_before_fillings_are_disturbed(self) -> None:
         # Order 57 of family f: fifteen of sixteen stand in one layer, the last lies. Chance took 22 000 to 250 000 units of effort.
-        order = orders("f", 58)[57]
-        inside = next(one.box for one in order.offered if one.box.code == "X-3")
-        units = canonical_units(order.units)
-        p = problem_of(inside, units, order.rules)
+        inside, units, rules = benched("f", 57, "X-3")
+        p = problem_of(inside, units, rules)
         at, size = nowhere(p)
         left = [improve(p, sorted_orders(units), 1, tries, 10**9, 1, at, size)[0] for tries in (0, 1)]
         self.assertGreater(left[0], 100)
         self.assertEqual(left[1], 0)
         packing = packing_of(inside, units, p, at, size)
-        self.assertEqual(faults_of(packing, inside, units, order.rules), ())
+        self.assertEqual(faults_of(packing, inside, units, rules), ())
 
 
 class Improving(unittest.TestCase):

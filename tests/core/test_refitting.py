@@ -17,6 +17,7 @@ from core.packing.refitting import _kept, search_refitted
 from core.packing.rows import nowhere, packing_of, rows_of, sorted_orders
 from core.packing.search import quick
 from core.packing.verify import faults_of
+from tests.core.benched import benched
 from tests.core.samples import box, unit
 from tests.core.test_shifting import relations_of
 
@@ -135,24 +136,20 @@ class WhatIsFree(unittest.TestCase):
 
 class Search(unittest.TestCase):
     def test_what_quick_fillings_do_not_find_is_found_and_without_fault(self) -> None:
-        given, packed = orders("d", 607), 0
+        packed = 0
         for number, code in ((53, "C-16"), (69, "C-19"), (415, "C-19"), (523, "C-24"), (592, "C-04"), (606, "C-26")):
-            order = given[number]
-            inside = next(one.box for one in order.offered if one.box.code == code)
-            units = canonical_units(order.units)
-            p = problem_of(inside, units, order.rules)
+            inside, units, rules = benched("d", number, code)
+            p = problem_of(inside, units, rules)
             at, size = nowhere(p)
             if search_refitted(p, sorted_orders(units), 250_000, 0, Effort(left=250_000), at, size):
                 packed += 1
                 packing = packing_of(inside, units, p, at, size)
-                self.assertEqual(faults_of(packing, inside, units, order.rules), ())
+                self.assertEqual(faults_of(packing, inside, units, rules), ())
         self.assertGreaterEqual(packed, 3)
 
     def test_equal_input_gives_an_equal_answer_and_costs_the_same(self) -> None:
-        order = orders("d", 69)[68]
-        inside = next(one.box for one in order.offered if one.box.code == "C-05")
-        units = canonical_units(order.units)
-        p = problem_of(inside, units, order.rules)
+        inside, units, rules = benched("d", 68, "C-05")
+        p = problem_of(inside, units, rules)
         seen = []
         for _ in range(2):
             at, size = nowhere(p)
@@ -163,10 +160,8 @@ class Search(unittest.TestCase):
         self.assertEqual(seen[0], seen[1])
 
     def test_it_ends_when_its_work_is_done_or_there_is_none_to_do(self) -> None:
-        order = orders("d", 69)[68]
-        inside = next(one.box for one in order.offered if one.box.code == "C-05")
-        units = canonical_units(order.units)
-        p = problem_of(inside, units, order.rules)
+        inside, units, rules = benched("d", 68, "C-05")
+        p = problem_of(inside, units, rules)
         at, size = nowhere(p)
         for left, worth, least in ((0, 10_000, 0), (100_000, 20_000, 60_000)):
             effort = Effort(left=left)
