@@ -5,16 +5,19 @@ relations of the pieces. A packing of pieces is one of the units when support an
 nothing.
 """
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
+from functools import lru_cache
 
-from core.packing.clusters import Clustered, clustered
+import numpy as np
+
+from core.packing.clusters import Choice, Pieces, chosen, pieces_of
 from core.packing.courses import WORK_PER_EFFORT, Effort, node_cost
 from core.packing.kernel.chance import FIRST_SEED, shuffled
 from core.packing.kernel.improving import improve
-from core.packing.kernel.problem import Grid, Problem, problem_of
+from core.packing.kernel.problem import Grid, Problem, problem_of, rows_taken
 from core.packing.kernel.relations import FOUND, MOST_UNITS, Relations
 from core.packing.model import Box, Packing, PackRules, PackUnit
-from core.packing.rows import nowhere, packing_of, rests, rows_of, sorted_orders
+from core.packing.rows import Measures, measures_of, nowhere, orders_of, packing_of, rests, rows_of
 
 __all__ = ["search_clustered"]
 
@@ -25,51 +28,71 @@ _TRIES, _NODES = 8, 500
 #: Relations are worth their work where the fillings leave out no more than this, in thousandths.
 _NEAR = 200
 #: What it costs to make clusters, and to begin filling with them; after so many in a row that were tried before no new ones are sought.
-_MAKING, _FILLING, _MOST_AGAIN = 120, 180, 12
+_MAKING, _FILLING, _MOST_AGAIN = 40, 90, 12
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Stock:
+    """What pieces there are for goods in a container; and of each kind one row of a problem, and what orders go by."""
+
+    box: Box
+    pieces: Pieces
+    rows: Problem
+    measures: tuple[Measures, ...]
+
+
+@lru_cache(maxsize=64)
+def _stock_of(box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> _Stock:
+    pieces = pieces_of(box, units, rules.gap_um)
+    measures = tuple(measures_of(kind) for kind in pieces.kinds)
+    return _Stock(box=box, pieces=pieces, rows=problem_of(box, pieces.kinds, rules), measures=measures)
 
 
 def search_clustered(
     box: Box, units: tuple[PackUnit, ...], rules: PackRules, worth: int, step: int, effort: Effort
 ) -> Packing | None:
     """Return a packing found with about so much work while effort lasts. Units are canonical; each step makes others."""
-    count = sum(unit.quantity for unit in units)
+    quantities = [unit.quantity for unit in units]
+    count = sum(quantities)
     least = max(_FEWEST, len(units))
     if count <= least or count == len(units):
         return None
+    stock = _stock_of(box, units, rules)
     seed = shuffled(FIRST_SEED + step)
     end = max(0, effort.left - worth)
     tried, again = effort.clustered.setdefault((box.inner_um, count), set()), 0
     while effort.left > end and again < _MOST_AGAIN:
         seed = shuffled(seed)
         target = least + (seed >> 8) % (max(0, min(_MOST, count - 1) - least) + 1)
-        goods = clustered(box, units, rules.gap_um, target, seed)
+        choice = chosen(stock.pieces, quantities, target, seed)
         effort.take(_MAKING)
-        if goods.units in tried:
+        if choice in tried:
             again += 1
             continue
-        tried.add(goods.units)
+        tried.add(choice)
         again = 0
-        found = _packed(box, units, rules, goods, seed, effort)
+        found = _packed(stock, choice, seed, effort)
         if found is not None:
-            return found
+            packing = replace(found, placements=stock.pieces.taken_apart(found.placements, rules.gap_um))
+            # A cluster has gaps inside and hands down its weight as one: its units may still lack support.
+            if rests(problem_of(box, units, rules), *rows_of(packing)):
+                return packing
     return None
 
 
-def _packed(
-    box: Box, units: tuple[PackUnit, ...], rules: PackRules, goods: Clustered, seed: int, effort: Effort
-) -> Packing | None:
+def _packed(stock: _Stock, choice: Choice, seed: int, effort: Effort) -> Packing | None:
+    """Return the pieces chosen, packed."""
     effort.take(_FILLING)
-    problem = problem_of(box, goods.units, rules)
+    kinds, many = [place for place, _ in choice], [n for _, n in choice]
+    problem = rows_taken(stock.rows, np.repeat(kinds, many), np.repeat(np.arange(len(kinds)), many))
+    orders = orders_of([stock.measures[place] for place in kinds], many)
     at, size = nowhere(problem)
     most_work = effort.left * WORK_PER_EFFORT
-    left, work = improve(problem, sorted_orders(goods.units), 1, _TRIES, most_work, (seed >> 20) % 1_000_000, at, size)
+    left, work = improve(problem, orders, 1, _TRIES, most_work, (seed >> 20) % 1_000_000, at, size)
     effort.take(work // WORK_PER_EFFORT)
     if left and not (left <= _NEAR and _related(problem, effort, at, size)):
         return None
-    found = packing_of(box, goods.units, problem, at, size)
-    packing = replace(found, placements=goods.taken_apart(found.placements, rules.gap_um))
-    # A cluster has gaps inside and hands down its weight as one: its units may still lack support.
-    return packing if rests(problem_of(box, units, rules), *rows_of(packing)) else None
+    return packing_of(stock.box, stock.pieces.units_of(choice), problem, at, size)
 
 
 def _related(problem: Problem, effort: Effort, at: Grid, size: Grid) -> bool:

@@ -13,7 +13,7 @@ from core.packing.kernel.chance import shuffled
 from core.packing.model import Box, PackUnit, Placement, Triple
 from core.units import Micrometres, Milligrams
 
-__all__ = ["Cluster", "Clustered", "clustered", "clusters_of"]
+__all__ = ["Choice", "Cluster", "Pieces", "chosen", "clusters_of", "pieces_of"]
 
 #: Units in a cluster at most.
 _MOST_IN_ONE = 8
@@ -50,18 +50,30 @@ class Cluster:
         ]  # fmt: skip
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Clustered:
-    """The same goods in fewer pieces: ``units`` are clusters and what stays single, ``parts`` what their codes stand for."""
+#: What goods became: the places of pieces in ``Pieces.kinds``, and how many of each; in that order.
+Choice = tuple[tuple[int, int], ...]
 
-    units: tuple[PackUnit, ...]
-    parts: dict[str, tuple[str, Cluster | None]]
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Pieces:
+    """All that goods can be made of in a container: single units, and clusters of them that fit in it one by one."""
+
+    kinds: tuple[PackUnit, ...]  #: one of each, largest first
+    parts: tuple[tuple[str, Cluster | None], ...]  #: what each stands for: the code of its units, and how they stand
+    singles: tuple[int, ...]  #: of each unit of the goods its place among the kinds
+    clusters: tuple[tuple[int, ...], ...]  #: and the places of its clusters
+    counts: tuple[int, ...]  #: how many units each kind holds
+
+    def units_of(self, choice: Choice) -> tuple[PackUnit, ...]:
+        """Return the goods as these pieces."""
+        return tuple(replace(self.kinds[place], quantity=many) for place, many in choice)
 
     def taken_apart(self, placements: tuple[Placement, ...], gap_um: Micrometres) -> tuple[Placement, ...]:
-        """Return every single unit of placed clusters."""
+        """Return every single unit of placed pieces."""
+        parts = {kind.code: part for kind, part in zip(self.kinds, self.parts, strict=True)}
         found: list[Placement] = []
         for placed in placements:
-            code, cluster = self.parts[placed.unit]
+            code, cluster = parts[placed.unit]
             found += [replace(placed, unit=code)] if cluster is None else cluster.units_of(placed, code, gap_um)
         return tuple(found)
 
@@ -90,34 +102,60 @@ def _cluster(unit: PackUnit, number: Triple, stands: Triple, gap_um: Micrometres
     return Cluster(number=number, unit_um=stands, size_um=(x, y, z), load_on_top_mg=left)
 
 
-def clustered(box: Box, units: tuple[PackUnit, ...], gap_um: Micrometres, target: int, seed: int) -> Clustered:
-    """Return the goods in about ``target`` pieces, by clusters chosen at random that fit in the container one by one.
+def pieces_of(box: Box, units: tuple[PackUnit, ...], gap_um: Micrometres) -> Pieces:
+    """Return all that the goods can be made of in the container."""
+    made: list[tuple[PackUnit, int, Cluster | None]] = []
+    for number, unit in enumerate(units):
+        made.append((replace(unit, quantity=1), number, None))
+        fitting = [cluster for cluster in clusters_of(unit, gap_um) if _fits(cluster, box.inner_um)]
+        made += [(_as_one(unit, cluster, f"{unit.code}/{n}"), number, cluster) for n, cluster in enumerate(fitting)]
+    # The relation search wants the largest first.
+    made.sort(key=lambda one: (-one[0].size_um[0] * one[0].size_um[1] * one[0].size_um[2], one[0].code))
+    numbers = range(len(units))
+    return Pieces(
+        kinds=tuple(kind for kind, _, _ in made),
+        parts=tuple((units[number].code, cluster) for _, number, cluster in made),
+        singles=tuple(next(k for k, (_, n, c) in enumerate(made) if n == number and c is None) for number in numbers),
+        clusters=tuple(tuple(k for k, (_, n, c) in enumerate(made) if n == number and c) for number in numbers),
+        counts=tuple(1 if cluster is None else cluster.count for _, _, cluster in made),
+    )
+
+
+def _fits(cluster: Cluster, inner_um: Triple) -> bool:
+    (a, b, c), (d, e, f) = cluster.size_um, inner_um
+    return c <= f and ((a <= d and b <= e) or (a <= e and b <= d))
+
+
+def _as_one(unit: PackUnit, cluster: Cluster, code: str) -> PackUnit:
+    return replace(
+        unit, code=code, name=code, quantity=1, size_um=cluster.size_um, up_axes=(2,),
+        weight_mg=cluster.count * unit.weight_mg, load_on_top_mg=cluster.load_on_top_mg,
+    )  # fmt: skip
+
+
+def chosen(pieces: Pieces, quantities: list[int], target: int, seed: int) -> Choice:
+    """Return goods of so many units each as about ``target`` pieces, by clusters chosen at random.
 
     Equal input and seed give equal clusters. The more units are alike, the likelier some of them are chosen.
     """
-    left = [unit.quantity for unit in units]
-    fitting = _fitting(box.inner_um, units, gap_um)
-    chosen: dict[tuple[int, Cluster], int] = {}
-    pieces, misses = sum(left), 0
-    while pieces > target and misses < _PATIENCE:
+    left = list(quantities)
+    many: dict[int, int] = {}
+    count, misses = sum(left), 0
+    while count > target and misses < _PATIENCE:
         seed = shuffled(seed)
         number = _one_of([max(0, n - 1) for n in left], seed)
-        choice = [cluster for cluster in fitting[number] if cluster.count <= left[number]]
+        choice = [place for place in pieces.clusters[number] if pieces.counts[place] <= left[number]]
         if not choice:
             misses += 1
             continue
         seed = shuffled(seed)
-        cluster = choice[seed % len(choice)]
-        chosen[number, cluster] = chosen.get((number, cluster), 0) + 1
-        left[number] -= cluster.count
-        pieces -= cluster.count - 1
-    return _joined(units, left, chosen)
-
-
-@lru_cache(maxsize=64)
-def _fitting(inner_um: Triple, units: tuple[PackUnit, ...], gap_um: Micrometres) -> tuple[tuple[Cluster, ...], ...]:
-    """Return for each unit its clusters that fit in a container one by one."""
-    return tuple(tuple(c for c in clusters_of(unit, gap_um) if _fits(c, inner_um)) for unit in units)
+        place = choice[seed % len(choice)]
+        many[place] = many.get(place, 0) + 1
+        left[number] -= pieces.counts[place]
+        count -= pieces.counts[place] - 1
+    many.update((place, n) for place, n in zip(pieces.singles, left, strict=True) if n)
+    # However they were come upon, equal clusters are told alike.
+    return tuple(sorted(many.items()))
 
 
 def _one_of(weights: list[int], seed: int) -> int:
@@ -128,33 +166,3 @@ def _one_of(weights: list[int], seed: int) -> int:
             return place
         at -= weight
     return len(weights) - 1
-
-
-def _fits(cluster: Cluster, inner_um: Triple) -> bool:
-    (a, b, c), (d, e, f) = cluster.size_um, inner_um
-    return c <= f and ((a <= d and b <= e) or (a <= e and b <= d))
-
-
-def _by_size(one: tuple[tuple[int, Cluster], int]) -> tuple[int, Triple, Triple]:
-    (number, cluster), _ = one
-    return number, cluster.size_um, cluster.number
-
-
-def _joined(units: tuple[PackUnit, ...], left: list[int], chosen: dict[tuple[int, Cluster], int]) -> Clustered:
-    parts: dict[str, tuple[str, Cluster | None]] = {
-        unit.code: (unit.code, None) for unit, count in zip(units, left, strict=True) if count
-    }
-    found = [replace(unit, quantity=count) for unit, count in zip(units, left, strict=True) if count]
-    # However they were come upon, equal clusters are told alike.
-    for (number, cluster), quantity in sorted(chosen.items(), key=_by_size):
-        unit, code = units[number], f"{units[number].code}/{len(found)}"
-        parts[code] = (unit.code, cluster)
-        found.append(
-            replace(
-                unit, code=code, name=code, quantity=quantity, size_um=cluster.size_um, up_axes=(2,),
-                weight_mg=cluster.count * unit.weight_mg, load_on_top_mg=cluster.load_on_top_mg,
-            )
-        )  # fmt: skip
-    # The relation search wants the largest first.
-    found.sort(key=lambda unit: (-unit.size_um[0] * unit.size_um[1] * unit.size_um[2], unit.code))
-    return Clustered(units=tuple(found), parts=parts)

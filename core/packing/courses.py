@@ -7,6 +7,7 @@ figures come from ``./calm bench packing`` (docs/packing.md).
 from dataclasses import dataclass, field
 from decimal import Decimal
 
+from core.packing.clusters import Choice
 from core.packing.kernel.problem import Grid, Problem
 from core.packing.kernel.relations import MOST_UNITS, Relations
 from core.packing.kernel.side_by_side import SideBySide
@@ -85,7 +86,7 @@ class Effort:
     #: And those over the floor, where all units certainly are on it.
     layouts: dict[Case, SideBySide] = field(default_factory=dict)
     #: The pieces goods were made by joining equal ones that have been tried.
-    clustered: dict[Case, set[tuple[PackUnit, ...]]] = field(default_factory=dict)
+    clustered: dict[Case, set[Choice]] = field(default_factory=dict)
     #: How much of the goods the best filling so far has left out, in thousandths of their volume.
     left_out: dict[Case, int] = field(default_factory=dict)
 

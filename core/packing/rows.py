@@ -8,7 +8,7 @@ from core.packing.kernel.problem import Grid, Problem
 from core.packing.kernel.resting import loads_hold, supported
 from core.packing.model import Box, Packing, PackUnit, Placement, orientations
 
-__all__ = ["nowhere", "packing_of", "rests", "rows_of", "sorted_orders"]
+__all__ = ["Measures", "measures_of", "nowhere", "orders_of", "packing_of", "rests", "rows_of", "sorted_orders"]
 
 
 def nowhere(problem: Problem) -> tuple[Grid, Grid]:
@@ -16,33 +16,37 @@ def nowhere(problem: Problem) -> tuple[Grid, Grid]:
     return np.zeros((len(problem.kind), 3), dtype=np.int64), np.zeros((len(problem.kind), 3), dtype=np.int64)
 
 
+#: What orders go by: whether nothing may rest on a unit, its weight, base, volume and longest side, these as negative numbers.
+Measures = tuple[int, int, int, int, int]
+
+
+def measures_of(unit: PackUnit) -> Measures:
+    """Return what orders go by; the largest base it may stand on."""
+    base = max(a * b for a, b, _ in orientations(unit))
+    volume = unit.size_um[0] * unit.size_um[1] * unit.size_um[2]
+    return int(unit.load_on_top_mg == 0), -unit.weight_mg, -base, -volume, -max(unit.size_um)
+
+
 @lru_cache(maxsize=64)
 def sorted_orders(units: tuple[PackUnit, ...]) -> Grid:
-    """Return the orders greedy fillings begin from, as rows of a problem: heavy low first, then by base, volume and longest side.
+    """Return the orders greedy fillings begin from, as rows of a problem."""
+    return orders_of([measures_of(unit) for unit in units], [unit.quantity for unit in units])
+
+
+def orders_of(measures: list[Measures], quantities: list[int]) -> Grid:
+    """Return orders of so many units of each kind, as rows of a problem: heavy low first, then by base, volume and longest side.
 
     In the first orders what nothing may rest on goes last (rules, 4); in the last two size alone counts.
     """
-    keys: list[list[tuple[int, int, int]]] = [[], [], [], [], [], []]
-    for number, unit in enumerate(units):
-        stands = orientations(unit)
-        base, volume = max(a * b for a, b, _ in stands), unit.size_um[0] * unit.size_um[1] * unit.size_um[2]
-        bare = int(unit.load_on_top_mg == 0)
-        for place, key in enumerate((unit.weight_mg, base, volume, max(unit.size_um))):
-            keys[place].append((bare, -key, number))
-        keys[4].append((0, -volume, number))
-        keys[5].append((0, -base, number))
-    rows = _rows_by_kind(units)
-    orders = dict.fromkeys(tuple(number for _, _, number in sorted(key)) for key in keys)
-    return np.array([[row for number in order for row in rows[number]] for order in orders], dtype=np.int64)
-
-
-def _rows_by_kind(units: tuple[PackUnit, ...]) -> list[range]:
-    """Return which rows of a problem stand for each line."""
-    found, begin = [], 0
-    for unit in units:
-        found.append(range(begin, begin + unit.quantity))
-        begin += unit.quantity
-    return found
+    numbers = range(len(measures))
+    orders = [sorted(numbers, key=[(one[0], one[place]) for one in measures].__getitem__) for place in (1, 2, 3, 4)]
+    orders += [sorted(numbers, key=[one[place] for one in measures].__getitem__) for place in (3, 2)]
+    rows, begin = [], 0
+    for quantity in quantities:
+        rows.append(range(begin, begin + quantity))
+        begin += quantity
+    distinct = dict.fromkeys(tuple(order) for order in orders)
+    return np.array([[row for number in order for row in rows[number]] for order in distinct], dtype=np.int64)
 
 
 def packing_of(box: Box, units: tuple[PackUnit, ...], problem: Problem, at: Grid, size: Grid) -> Packing:

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from core.packing import clustering
 from core.packing.clustering import search_clustered
-from core.packing.clusters import Cluster, clustered, clusters_of
+from core.packing.clusters import Choice, Cluster, Pieces, chosen, clusters_of, pieces_of
 from core.packing.courses import Effort
 from core.packing.model import Box, Packing, PackRules, PackUnit, Placement
 from core.packing.search import quick
@@ -75,17 +75,30 @@ SOME_UNITS = st.lists(
 LARGE = Box(code="B", inner_um=(10**8, 10**8, 10**8), max_load_mg=10**12)
 
 
+def chosen_of(inside: Box, units: tuple[PackUnit, ...], gap_um: int, target: int, seed: int) -> tuple[Pieces, Choice]:
+    pieces = pieces_of(inside, units, gap_um)
+    return pieces, chosen(pieces, [one.quantity for one in units], target, seed)
+
+
+def goods_of(inside: Box, units: tuple[PackUnit, ...], gap_um: int, target: int, seed: int) -> tuple[PackUnit, ...]:
+    pieces, choice = chosen_of(inside, units, gap_um, target, seed)
+    return pieces.units_of(choice)
+
+
 class TakenApart(unittest.TestCase):
     @settings(max_examples=60, deadline=None)
     @given(SOME_UNITS, st.integers(1, 12), st.integers(1, 10**6))
     def test_the_goods_stay_the_same_goods(self, units: tuple[PackUnit, ...], target: int, seed: int) -> None:
-        goods = clustered(LARGE, units, GAP, target, seed)
-        self.assertEqual(goods, clustered(LARGE, units, GAP, target, seed))
+        pieces, choice = chosen_of(LARGE, units, GAP, target, seed)
+        goods = pieces.units_of(choice)
+        self.assertEqual(goods, goods_of(LARGE, units, GAP, target, seed))
+        volumes = [one.size_um[0] * one.size_um[1] * one.size_um[2] for one in goods]
+        self.assertEqual(volumes, sorted(volumes, reverse=True))
         weight = sum(one.weight_mg * one.quantity for one in units)
-        self.assertEqual(sum(piece.weight_mg * piece.quantity for piece in goods.units), weight)
+        self.assertEqual(sum(piece.weight_mg * piece.quantity for piece in goods), weight)
         # Side by side on the floor, far apart: without fault as clusters, and as units.
         placements = []
-        for piece in goods.units:
+        for piece in goods:
             for _ in range(piece.quantity):
                 x = len(placements) * 1_000_000
                 up = piece.up_axes[0]
@@ -93,21 +106,21 @@ class TakenApart(unittest.TestCase):
                 placements.append(Placement(unit=piece.code, at_um=(x, 0, 0), size_um=(one, other, piece.size_um[up])))
         rules = PackRules(gap_um=GAP, support_percent=75)
         whole = Packing(box="B", placements=tuple(placements))
-        self.assertEqual(faults_of(whole, LARGE, goods.units, rules), ())
-        apart = Packing(box="B", placements=goods.taken_apart(whole.placements, GAP))
+        self.assertEqual(faults_of(whole, LARGE, goods, rules), ())
+        apart = Packing(box="B", placements=pieces.taken_apart(whole.placements, GAP))
         self.assertEqual(faults_of(apart, LARGE, units, rules), ())
         self.assertEqual(Counter(p.unit for p in apart.placements), Counter({u.code: u.quantity for u in units}))
 
     def test_it_becomes_about_as_few_pieces_as_asked_for(self) -> None:
         units = (unit("0000", 9, (40, 50, 60)), unit("0001", 6, (30, 30, 30)))
         for target in (6, 9, 15):
-            pieces = sum(piece.quantity for piece in clustered(LARGE, units, GAP, target, 7).units)
+            pieces = sum(piece.quantity for piece in goods_of(LARGE, units, GAP, target, 7))
             self.assertLessEqual(pieces, target)
             self.assertGreaterEqual(pieces, 3)
 
     def test_clusters_too_large_for_the_container_are_not_made(self) -> None:
         low = box(60, 60, 70)
-        self.assertEqual(clustered(low, (unit("0000", 8, (40, 50, 60)),), GAP, 2, 7).units[0].quantity, 8)
+        self.assertEqual(goods_of(low, (unit("0000", 8, (40, 50, 60)),), GAP, 2, 7)[0].quantity, 8)
 
 
 class Search(unittest.TestCase):
@@ -141,7 +154,7 @@ class Search(unittest.TestCase):
             (unit("0000", 9, (60, 50, 50), load_on_top_mg=0), unit("0001", 1, (70, 70, 55))),
         )
         effort, tried = Effort(left=1_000_000), []
-        with mock.patch.object(clustering, "_packed", side_effect=lambda *asked: tried.append(asked[3].units)):
+        with mock.patch.object(clustering, "_packed", side_effect=lambda *asked: tried.append(asked[1])):
             for step in range(6):
                 search_clustered(inside, units, PackRules(), 150_000, step, effort)
         self.assertGreater(len(tried), 5)
@@ -150,7 +163,7 @@ class Search(unittest.TestCase):
 
     def test_however_clusters_are_come_upon_equal_ones_are_told_alike(self) -> None:
         units = (unit("0000", 6, (60, 50, 50)), unit("0001", 6, (70, 45, 55)))
-        found = [clustered(box(400, 300, 200), units, 0, 5, seed).units for seed in range(1, 400)]
+        found = [goods_of(box(400, 300, 200), units, 0, 5, seed) for seed in range(1, 400)]
         without_codes = [frozenset((u.size_um, u.quantity, u.weight_mg, u.up_axes) for u in goods) for goods in found]
         self.assertEqual(len(set(found)), len(set(without_codes)))
         self.assertLess(len(set(found)), len(found))

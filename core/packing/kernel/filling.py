@@ -68,13 +68,15 @@ def fill(
 
     ``how``, ``level`` and ``which`` say which place is best (``places``), ``allowed`` the ways each unit stands if it can, as
     bits: what finds no place so may stand any way when nothing else does.
-    Nought means all are placed: ``at`` and ``size`` then hold every unit. Where nothing has to rest on anything a unit
-    that found no place finds none later: the filling ends as soon as more than ``most_left`` (-1: any) is left out.
+    Nought means all are placed: ``at`` and ``size`` then hold every unit. The filling ends as soon as more than ``most_left``
+    (-1: any) found no place, or half as much again where it may still come to lie on others.
     """
     n = len(order)
     loaded = False
     for i in range(n):
         loaded = loaded or p.limit[i] >= 0
+    # Where nothing has to rest on anything a unit that found no place finds none later.
+    may_come = most_left // 2 if p.support > 0 else ZERO
     _begin(p, n, placed, w)
     space_count, count = ONE, ZERO
     again, anyhow = True, False
@@ -92,7 +94,7 @@ def fill(
             if not put_in_best_place(p, i, how, level, which, space_count, count, at, size, loaded, ways, w):
                 w.failed[p.kind[i]] |= ways
                 lost += volume(p, i)
-                if p.support == 0 and 0 <= most_left < lost:
+                if most_left >= 0 and lost > most_left + may_come:
                     return lost
                 continue
             placed[i] = 1

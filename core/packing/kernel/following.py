@@ -1,9 +1,10 @@
 """What follows from the relations chosen so far: tighter windows, fewer ways to stand, fewer relations (packing kernel).
 
 Relations of a pair are bits: the first before the second along axis 0, 1, 2, then the second before the first. A pair
-apart along the length counts as that, else along the width; only a pair apart along neither is one under the other: so
-one before the other along an axis means that both overlap along the axes before it. Everything found is written down
-with its reasons (``facts``).
+apart along the length counts as that, else along the width; only a pair apart along neither is one under the other. So
+one under the other means that both overlap along length and width. One before the other along the width would mean that
+they overlap along the length as well, but to insist on it proves no more and finds less (decision 23). Everything found is
+written down with its reasons (``facts``).
 """
 
 from core.packing.kernel.chains import because_of_circle, chain
@@ -177,7 +178,7 @@ def _keep_before(desk: Row, first: int, then: int, key: int, axis: int) -> bool:
                 because_high(desk, then, axis, latest)
                 if not strike(desk, WAYS + first, 1 << way, begin):
                     return False
-    for across in range(axis):
+    for across in range(2 if axis == 2 else 0):
         if not (_overlap(desk, first, then, key, across) and _overlap(desk, then, first, key, across)):
             return False
     return axis < 2 or desk[SUPPORT] == 0 or _keep_rest(desk, first, then, key)
