@@ -6,6 +6,8 @@ from itertools import product
 
 import numpy as np
 import numpy.typing as npt
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from bench.packing.families import orders
 from core.packing.canonical import canonical_units
@@ -160,16 +162,22 @@ class Orders(unittest.TestCase):
         self.assertTrue(all(sorted(order) == list(range(6)) for order in found))
 
 
+Corner = tuple[int, int, int]
+SPAN = st.tuples(st.integers(0, 3), st.integers(1, 3)).map(lambda s: (s[0], min(4, s[0] + s[1])))
+#: A block in a cube of four: its low and its high corner.
+BLOCKS = st.tuples(SPAN, SPAN, SPAN).map(lambda s: (tuple(a for a, _ in s), tuple(b for _, b in s)))
+
+
 class Spaces(unittest.TestCase):
     def test_every_place_a_small_unit_could_have_is_in_a_space_and_no_space_reaches_into_a_block(self) -> None:
         spaces = np.zeros((MOST_SPACES, 6), dtype=np.int64)
         spaces[0, 3:] = 6
-        one, work = np.ones(3, dtype=np.int64), np.zeros(1, dtype=np.int64)
+        one, hits, work = np.ones(3, dtype=np.int64), np.zeros(MOST_SPACES, dtype=np.int64), np.zeros(1, dtype=np.int64)
         rest, count = one.reshape(1, 3), 1
         blocks = [((0, 0, 0), (3, 2, 4)), ((3, 0, 0), (6, 3, 2)), ((1, 3, 1), (4, 6, 5))]
         taken = np.zeros((6, 6, 6), dtype=bool)
         for low, high in blocks:
-            count = carve(spaces, count, np.array(low), np.array(high), one, rest, 1, work)
+            count = carve(spaces, count, np.array(low), np.array(high), one, rest, 1, hits, work)
             taken[tuple(slice(a, b) for a, b in zip(low, high, strict=True))] = True
         covered = np.zeros((6, 6, 6), dtype=bool)
         for x1, y1, z1, x2, y2, z2 in spaces[:count]:
@@ -178,6 +186,30 @@ class Spaces(unittest.TestCase):
         self.assertTrue(np.array_equal(covered, ~taken))
         self.assertGreater(work[0], 0)
 
+    @settings(max_examples=30, deadline=None)
+    @given(st.lists(BLOCKS, min_size=1, max_size=5))
+    def test_they_are_all_the_largest_empty_boxes_and_no_others(self, blocks: list[tuple[Corner, Corner]]) -> None:
+        spaces = np.zeros((MOST_SPACES, 6), dtype=np.int64)
+        spaces[0, 3:] = 4
+        one, hits, work = np.ones(3, dtype=np.int64), np.zeros(MOST_SPACES, dtype=np.int64), np.zeros(1, dtype=np.int64)
+        taken, count = np.zeros((4, 4, 4), dtype=bool), 1
+        for low, high in blocks:
+            here = tuple(slice(a, b) for a, b in zip(low, high, strict=True))
+            if taken[here].any():
+                continue
+            taken[here] = True
+            count = carve(spaces, count, np.array(low), np.array(high), one, one.reshape(1, 3), 1, hits, work)
+        ends = [(a, b) for a in range(4) for b in range(a + 1, 5)]
+        empty = [
+            (x, y, z) for x in ends for y in ends for z in ends if not taken[slice(*x), slice(*y), slice(*z)].any()
+        ]
+        largest = [
+            one for one in empty
+            if not any(o != one and all(o[k][0] <= one[k][0] and one[k][1] <= o[k][1] for k in range(3)) for o in empty)
+        ]  # fmt: skip
+        by_hand = sorted([x[0], y[0], z[0], x[1], y[1], z[1]] for x, y, z in largest)
+        self.assertEqual(sorted(spaces[:count].tolist()), by_hand)
+
     def test_a_space_that_nothing_left_fits_in_is_dropped(self) -> None:
         spaces = np.zeros((MOST_SPACES, 6), dtype=np.int64)
         spaces[0, 3:] = 10
@@ -185,9 +217,9 @@ class Spaces(unittest.TestCase):
         for rest, left in (([[3, 2, 9], [9, 3, 2]], 0), ([[2, 9, 3]], 1)):
             trial, sizes = spaces.copy(), np.array(rest)
             least = sizes.min(axis=0)
-            work = np.zeros(1, dtype=np.int64)
+            hits, work = np.zeros(MOST_SPACES, dtype=np.int64), np.zeros(1, dtype=np.int64)
             low, high = np.zeros(3, dtype=np.int64), np.array([8, 10, 10])
-            self.assertEqual(carve(trial, 1, low, high, least, sizes, len(sizes), work), left)
+            self.assertEqual(carve(trial, 1, low, high, least, sizes, len(sizes), hits, work), left)
 
 
 class Blocks(unittest.TestCase):

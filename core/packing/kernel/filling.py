@@ -106,7 +106,7 @@ def fill(
             for axis in range(3):
                 w.low[axis], w.high[axis] = at[i, axis], at[i, axis] + size[i, axis] + p.gap
             rest_count = _write_rest(p, n, placed, w.least, w.rest)
-            space_count = carve(w.spaces, space_count, w.low, w.high, w.least, w.rest, rest_count, w.work)
+            space_count = carve(w.spaces, space_count, w.low, w.high, w.least, w.rest, rest_count, w.hits, w.work)
         again = again and p.support > 0
         if not again and not anyhow:
             anyhow = again = _waits(n, allowed, placed)

@@ -16,7 +16,7 @@ from core.packing.kernel.burdens import (
     lent_burdens,
     lies_under,
 )
-from core.packing.kernel.compiled import ONE, compiled, written_in
+from core.packing.kernel.compiled import ONE, ZERO, compiled, written_in
 from core.packing.kernel.lending import lent, lent_sixes, lent_threes
 from core.packing.kernel.problem import Grid, Problem, Row
 from core.packing.kernel.resting import loads_hold
@@ -43,8 +43,10 @@ class Workspace(NamedTuple):
     """What one filling after the other writes into."""
 
     spaces: Grid  #: the maximal empty spaces
+    hits: Row  #: the spaces the unit placed last reaches into
     rest: Grid  #: the sizes units not placed yet can have
     done: Row  #: the units placed, in that order
+    tops: Row  #: those of them whose tops are as high as the space looked at
     failed: Row  #: the ways in which units of this kind found no place, as bits
     least: Row  #: the least extent along each axis of what is not placed yet
     low: Row  #: where the unit placed last begins
@@ -60,7 +62,9 @@ def workspace_for(n: int) -> Workspace:
     """Return what fillings of n units need."""
     return Workspace(
         np.empty((MOST_SPACES, 6), dtype=np.int64),
+        np.zeros(MOST_SPACES, dtype=np.int64),
         np.empty((6 * n, 3), dtype=np.int64),
+        np.zeros(n + 1, dtype=np.int64),
         np.zeros(n + 1, dtype=np.int64),
         np.zeros(n, dtype=np.int64),
         np.zeros(3, dtype=np.int64),
@@ -77,7 +81,7 @@ def workspace_for(n: int) -> Workspace:
 def lent_workspace(w: Workspace) -> Workspace:
     """Return the arrays as lent ones; ``w`` must outlive them."""
     return Workspace(
-        lent_sixes(w.spaces), lent_threes(w.rest), lent(w.done), lent(w.failed), lent(w.least), lent(w.low), lent(w.high),
+        lent_sixes(w.spaces), lent(w.hits), lent_threes(w.rest), lent(w.done), lent(w.tops), lent(w.failed), lent(w.least), lent(w.low), lent(w.high),
         lent(w.along), lent(w.across), lent_burdens(w.burdens), lent(w.work),
     )  # fmt: skip
 
@@ -127,14 +131,28 @@ def _even_with_others(low: int, floor: int, dz: int, done: Row, count: int, at: 
 
 
 @compiled
+def _tops(p: Problem, z: int, count: int, at: Grid, size: Grid, w: Workspace) -> tuple[int, int]:
+    """Write the units whose tops are at a height to ``w.tops``; return how many, and the area of those that may carry something."""
+    found, area = ZERO, ZERO
+    for index in range(count):
+        k = w.done[index]
+        if at[k, 2] + size[k, 2] + p.gap == z:
+            w.tops[found] = k
+            found += 1
+            if p.limit[k] != 0:
+                area += size[k, 0] * size[k, 1]
+    return found, area
+
+
+@compiled
 def _edges(
-    p: Problem, z: int, extent: int, axis: int, low: int, high: int, many: int, starts: Row, count: int,
-    done: Row, at: Grid, size: Grid,
+    extent: int, axis: int, low: int, high: int, many: int, starts: Row, limit: Row, tops: Row, count: int,
+    at: Grid, size: Grid,
 ) -> int:  # fmt: skip
     """Add the starts at which a unit begins or ends with a top below it, between low and high; return how many there are."""
     for index in range(count):
-        k = done[index]
-        if at[k, 2] + size[k, 2] + p.gap != z or p.limit[k] == 0 or many + 2 > _MOST_STARTS:
+        k = tops[index]
+        if limit[k] == 0 or many + 2 > _MOST_STARTS:
             continue
         begin, end = at[k, axis], at[k, axis] + size[k, axis] - extent
         if low < begin <= high:
@@ -161,21 +179,30 @@ def put_in_best_place(
     # Handing the whole problem to a compiled function costs more than the sums in it: plain numbers inside the loops.
     gap, floor, support, side, bottom, top = p.gap, p.floor, p.support, p.side[i], p.bottom[i], p.top[i]
     long, wide, high = p.inner[0], p.inner[1], p.inner[2]
-    spaces, done = w.spaces, w.done
+    spaces, done, tops = w.spaces, w.done, w.tops
     looked = 0
-    for way in range(p.ways[i]):
-        if not ways >> way & 1:
-            continue
-        dx, dy, dz = p.sizes[i, way, 0], p.sizes[i, way, 1], p.sizes[i, way, 2]
-        looked += space_count
-        for s in range(space_count):
-            x1, y1, z = spaces[s, 0], spaces[s, 1], spaces[s, 2]
-            x2, y2, z2 = spaces[s, 3], spaces[s, 4], spaces[s, 5]
+    for s in range(space_count):
+        x1, y1, z1 = spaces[s, 0], spaces[s, 1], spaces[s, 2]
+        x2, y2, z2 = spaces[s, 3], spaces[s, 4], spaces[s, 5]
+        tops_count, area = ZERO, ZERO
+        rests = z1 > floor and (support > 0 or loaded)
+        if rests:
+            tops_count, area = _tops(p, z1, count, at, size, w)
+            if support > 0 and area == 0:
+                continue
+        for way in range(p.ways[i]):
+            if not ways >> way & 1:
+                continue
+            dx, dy, dz = p.sizes[i, way, 0], p.sizes[i, way, 1], p.sizes[i, way, 2]
+            looked += 1
+            if rests and area * 100 < support * dx * dy:
+                continue
+            z = z1
             if z <= floor:
                 # The cushion is level: a unit that needs less below stands lower only where it must.
                 z = max(z, floor)
                 if level != LEVEL or z + dz + gap > z2 or z + dz + top > high:
-                    z = max(spaces[s, 2], bottom)
+                    z = max(z1, bottom)
                     if level == EVEN:
                         z = _even_with_others(z, floor, dz, done, count, at, size)
             if z + dz + gap > z2 or z + dz + top > high:
@@ -184,7 +211,10 @@ def put_in_best_place(
             y_low, y_high = max(y1, side), min(y2 - gap, wide - side) - dy
             if x_low > x_high or y_low > y_high:
                 continue
-            slack_x, slack_y, slack_z = x2 - x1 - dx - gap, y2 - y1 - dy - gap, z2 - spaces[s, 2] - dz - gap
+            slack_x, slack_y, slack_z = x2 - x1 - dx - gap, y2 - y1 - dy - gap, z2 - z1 - dz - gap
+            # No score is better further from the first corner, or with fewer ends touched.
+            if found and _score(how, x_low, y_low, z, dx, dy, dz, slack_x, slack_y, slack_z, 3) >= best:
+                continue
             x_many, y_many = ONE, ONE
             w.along[0], w.across[0] = x_low, y_low
             if which & BOTH_ENDS:
@@ -194,9 +224,9 @@ def put_in_best_place(
                 if y_high > y_low:
                     w.across[1] = y_high
                     y_many += 1
-            if which & TOP_EDGES and z > floor:
-                x_many = _edges(p, z, dx, 0, x_low, x_high, x_many, w.along, count, done, at, size)
-                y_many = _edges(p, z, dy, 1, y_low, y_high, y_many, w.across, count, done, at, size)
+            if which & TOP_EDGES and rests:
+                x_many = _edges(dx, 0, x_low, x_high, x_many, w.along, p.limit, tops, tops_count, at, size)
+                y_many = _edges(dy, 1, y_low, y_high, y_many, w.across, p.limit, tops, tops_count, at, size)
             looked += x_many * y_many
             for y_place in range(y_many):
                 y = w.across[y_place]
@@ -206,8 +236,8 @@ def put_in_best_place(
                     score = _score(how, x, y, z, dx, dy, dz, slack_x, slack_y, slack_z, flush)
                     if found and score >= best:
                         continue
-                    if z > floor and (support > 0 or loaded):
-                        holders, held = holders_of(gap, p.limit, done, count, at, size, w.burdens, x, y, z, dx, dy)
+                    if rests:
+                        holders, held = holders_of(gap, p.limit, tops, tops_count, at, size, w.burdens, x, y, z, dx, dy)
                         if held < 0 or held * 100 < support * dx * dy:
                             continue
                         if loaded and not can_carry(p.limit, p.weight[i], holders, held, w.burdens, False):

@@ -28,8 +28,10 @@ from core.packing.kernel.desk import (
     LEAST,
     LENGTH,
     LEVEL,
+    LIMIT_MG,
     MOST_UNITS,
     MOVED,
+    OFF_FLOOR,
     ON_FLOOR,
     PAIR,
     REASONS,
@@ -112,9 +114,14 @@ def _keep_habits(desk: Row) -> None:
 
 @compiled
 def _pick(desk: Row, key: int) -> int:
-    """Return the possibility to try: the one it had last, or the lowest."""
+    """Return the possibility to try: the one it had last, or the lowest.
+
+    In every second run what may carry nothing is first tried off the floor, where it is in most packings.
+    """
     left = desk[key]
     habit = desk[HABIT + key] & left
+    if habit == 0 and LEVEL <= key < PAIR and desk[RUN] % 2 == 1 and desk[LIMIT_MG + key - LEVEL] == 0:
+        return OFF_FLOOR
     return int(habit if habit else left & -left)
 
 

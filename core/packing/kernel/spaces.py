@@ -11,6 +11,8 @@ __all__ = ["MOST_SPACES", "carve"]
 
 #: Room for spaces in the arrays; the smallest new ones are dropped when it is full (bounds sixty units).
 MOST_SPACES = 400
+#: So many spaces compared with each other cost as much as looking at one place.
+_COMPARED = 16
 
 
 @written_in
@@ -46,46 +48,78 @@ def _useful(spaces: Grid, one: int, rest: Grid, count: int) -> bool:
 
 
 @compiled
-def carve(spaces: Grid, count: int, low: Row, high: Row, least: Row, rest: Grid, rest_count: int, work: Row) -> int:
+def _beside(
+    spaces: Grid, born: int, hits: Row, hit_count: int, face: int, low: Row, high: Row, least: Row, rest: Grid,
+    rest_count: int,
+) -> int:  # fmt: skip
+    """Add what the spaces hit leave before the block along an axis (faces 0 to 2) or after it (3 to 5); return how many spaces there are."""
+    axis = face % 3
+    for h in range(hit_count):
+        index = hits[h]
+        left = low[axis] - spaces[index, axis] if face < 3 else spaces[index, axis + 3] - high[axis]
+        if left < least[axis] or born >= MOST_SPACES:
+            continue
+        _copy(spaces, index, born)
+        if face < 3:
+            spaces[born, axis + 3] = low[axis]
+        else:
+            spaces[born, axis] = high[axis]
+        if _useful(spaces, born, rest, rest_count):
+            born += 1
+    return born
+
+
+@compiled
+def _drop_inside(spaces: Grid, count: int, first: int, born: int, side: int) -> None:
+    """Mark the spaces from ``first`` on that are inside another one.
+
+    They end at one face of the block, and reach past it along the other axes: so does what holds one of them. All others,
+    old or new, need not be looked at.
+    """
+    for index in range(first, born):
+        end = spaces[index, side]
+        gone = False
+        for other in range(count):
+            if spaces[other, side] == end and _inside(spaces, index, other):
+                gone = True
+                break
+        if not gone:
+            for other in range(first, born):
+                if other != index and spaces[other, 0] >= 0 and _inside(spaces, index, other):
+                    gone = True
+                    break
+        if gone:
+            spaces[index, 0] = -1
+
+
+@compiled
+def carve(
+    spaces: Grid, count: int, low: Row, high: Row, least: Row, rest: Grid, rest_count: int, hits: Row, work: Row
+) -> int:
     """Cut the block low..high out of the spaces in place and return how many there are now.
 
     ``least`` is the smallest extent per axis anything left to place can have, ``rest`` all the sizes it can have;
-    ``work`` counts what that took.
+    ``hits`` is room to work, ``work`` counts what that took.
     """
-    kept = 0
-    born = count
+    hit_count = 0
     for index in range(count):
         hit = True
         for axis in range(3):
             if spaces[index, axis] >= high[axis] or spaces[index, axis + 3] <= low[axis]:
                 hit = False
                 break
-        if not hit:
-            continue
-        for axis in range(3):
-            if low[axis] - spaces[index, axis] >= least[axis] and born < MOST_SPACES:
-                _copy(spaces, index, born)
-                spaces[born, axis + 3] = low[axis]
-                born += 1
-            if spaces[index, axis + 3] - high[axis] >= least[axis] and born < MOST_SPACES:
-                _copy(spaces, index, born)
-                spaces[born, axis] = high[axis]
-                born += 1
-        spaces[index, 0] = -1
-    for index in range(count, born):
-        if not _useful(spaces, index, rest, rest_count):
-            spaces[index, 0] = -1
-    work[0] += (born - count) * born // 8
-    # Old spaces are never inside one another; new ones may be inside an old or another new one.
-    for index in range(count, born):
-        if spaces[index, 0] < 0:
-            continue
-        for other in range(born):
-            if other == index or spaces[other, 0] < 0:
-                continue
-            if _inside(spaces, index, other):
-                spaces[index, 0] = -1
-                break
+        if hit:
+            hits[hit_count] = index
+            hit_count += 1
+    born = count
+    for face in range(6):
+        first = born
+        born = _beside(spaces, born, hits, hit_count, face, low, high, least, rest, rest_count)
+        _drop_inside(spaces, count, first, born, face + 3 if face < 3 else face - 3)
+        work[0] += (born - first) * (count + born - first) // _COMPARED
+    for h in range(hit_count):
+        spaces[hits[h], 0] = -1
+    kept = 0
     for index in range(born):
         if spaces[index, 0] >= 0:
             if kept != index:
