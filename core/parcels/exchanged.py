@@ -11,6 +11,7 @@ from core.parcels.candidate import Candidate
 from core.parcels.single import rank
 from core.parcels.way import Way
 from core.recipes.expand import amounts_of
+from core.supplies.asked import covers
 
 __all__ = ["alike", "exchanged"]
 
@@ -62,4 +63,4 @@ def _with(
 def _there(way: Way, free: Mapping[str, Decimal]) -> bool:
     """Return whether the shelf has the containers of all parcels together."""
     needed = amounts_of(way.uses)
-    return all(free.get(code, Decimal(0)) >= needed[code] for code in way.containers)
+    return all(covers(free, code, needed[code]) for code in way.containers)

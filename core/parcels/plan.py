@@ -22,6 +22,7 @@ from core.parcels.swaps import swapped
 from core.parcels.way import Way, way_rank
 from core.recipes.expand import Missing, OrderLine, Piece, amounts_of, merged
 from core.recipes.model import Occasion
+from core.supplies.asked import covers
 from core.tariffs.model import Place
 from core.units import format_size, format_weight
 
@@ -239,8 +240,8 @@ def _short_materials(chosen: Way, facts: Facts) -> tuple[Missing, ...]:
     found = []
     what = "this parcel needs" if len(chosen.parcels) == 1 else "these parcels need"
     for code, quantity in amounts_of(chosen.uses).items():
-        free = facts.free.get(code, Decimal(0))
-        if free < quantity:
+        if not covers(facts.free, code, quantity):
+            free = facts.free.get(code, Decimal(0))
             text = f"{code}: {what} {_plain(quantity)}, {_plain(max(free, Decimal(0)))} is free on the shelf. Put stock away, or change the recipe."
             found.append(Missing(code="no_stock", subject=code, message=text))
     return tuple(found)

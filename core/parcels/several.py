@@ -20,6 +20,7 @@ from core.parcels.single import Tried, choose, in_recipe, try_all
 from core.parcels.strap import strap
 from core.parcels.way import Way
 from core.recipes.expand import Missing, OrderLine, merged
+from core.supplies.asked import without
 
 __all__ = ["Divided", "Reason", "several_ways"]
 
@@ -193,10 +194,7 @@ def _ruled_out(way: Way, tries: list[Tried]) -> tuple[RuledOut, ...]:
 
 def _without(facts: Facts, taken: Candidate) -> Facts:
     """Return the facts with what a parcel takes gone from the shelf."""
-    free = dict(facts.free)
-    for use in taken.uses:
-        free[use.supply] = free.get(use.supply, Decimal(0)) - use.quantity
-    return replace(facts, free=free)
+    return replace(facts, free=without(facts.free, ((use.supply, use.quantity) for use in taken.uses)))
 
 
 def _lines_of(lines: tuple[OrderLine, ...], goods: tuple[tuple[str, int], ...]) -> tuple[OrderLine, ...]:

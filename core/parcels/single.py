@@ -15,6 +15,7 @@ from core.parcels.packed import ONCE_AN_ORDER, Carries, Outer, Request, RuledOut
 from core.recipes.expand import Expansion, Missing, OrderLine, Piece, expand
 from core.recipes.goods import DAMAGE_PRIOR, goods_words
 from core.recipes.model import Band
+from core.supplies.asked import covers
 from core.supplies.items import Container, Mailer
 from core.tariffs.model import Sending
 from core.units import round_money
@@ -114,7 +115,7 @@ def choose(tried: Tried, forced: str | None, free: Mapping[str, Decimal] | None 
 
 def _left(candidate: Candidate, free: Mapping[str, Decimal]) -> bool:
     needed = sum((use.quantity for use in candidate.uses if use.supply == candidate.container), Decimal(0))
-    return free.get(candidate.container, Decimal(0)) >= needed
+    return covers(free, candidate.container, needed)
 
 
 def rank(candidate: Candidate) -> tuple[Decimal, date, int, str]:

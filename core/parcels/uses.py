@@ -13,6 +13,7 @@ from core.parcels.closure import tape_length_um
 from core.parcels.packed import Outer, Packed, Request
 from core.recipes.expand import Piece, Use
 from core.recipes.model import Closure, InsertAmount, SampleChoice, holds, sample_for
+from core.supplies.asked import covers
 from core.supplies.items import Mailer
 from core.units import Size, round_half_away
 
@@ -190,7 +191,7 @@ def _inserts(request: Request, levels: int) -> dict[str, _Insert]:
             one.count += count
             one.place = rule.place
     for code, one in found.items():
-        one.goes_in = code in needed or request.free.get(code, Decimal(0)) >= one.count
+        one.goes_in = code in needed or covers(request.free, code, Decimal(one.count))
     return {code: one for code, one in found.items() if one.count}
 
 

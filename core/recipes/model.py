@@ -11,6 +11,7 @@ from decimal import Decimal
 from typing import Literal
 
 from core.errors import BadRecipe
+from core.supplies.asked import covers
 from core.supplies.items import ClosureGrade
 from core.units import Micrometres
 
@@ -150,7 +151,7 @@ def sample_for(rule: InsertAmount, choice: SampleChoice) -> str | None:
     """
     if not rule.samples:
         return rule.insert
-    fit = [s for s in rule.samples if s.sku not in choice.ordered and choice.free.get(s.insert, Decimal(0)) >= 1]
+    fit = [s for s in rule.samples if s.sku not in choice.ordered and covers(choice.free, s.insert, Decimal(1))]
     best = min(fit, key=lambda s: choice.last_sent.get(s.insert, date.min), default=None)
     return best.insert if best else None
 

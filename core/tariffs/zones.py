@@ -1,12 +1,12 @@
 """From origin and destination to a zone, and from a ship date to the arrival (tariffs)."""
 
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Hashable, Sequence
 from datetime import date, timedelta
 
 from core.tariffs.model import Place, Service, Tariff, ZoneRule
 
-__all__ = ["SHIP_DAYS", "arrival_date", "next_ship_day", "overlaps", "plain_postcode", "zone_of"]
+__all__ = ["SHIP_DAYS", "arrival_date", "next_ship_day", "overlaps", "plain_postcode", "seen_alike", "zone_of"]
 
 
 def plain_postcode(text: str) -> str:
@@ -45,6 +45,24 @@ def _says(rule: ZoneRule, destination: Place, origin: Place | None) -> tuple[int
     if origin is None or origin.country != rule.origin_country or not origin.postcode.startswith(rule.origin_prefix):
         return None
     return said, 1 + len(rule.origin_prefix)
+
+
+def seen_alike(place: Place, tariffs: Sequence[Tariff], origin: Place | None = None) -> Hashable:
+    """Return what tariffs see of a destination: they ask the same for any two places of which this is equal.
+
+    Where one of them does not go, the place is told by name: only the same one is alike then.
+    """
+    zones = tuple(zone_of(tariff, place, origin) for tariff in tariffs)
+    if None in zones:
+        return place
+    named = tuple(
+        place.country == one.country and place.postcode.startswith(one.prefixes)
+        for tariff in tariffs
+        for service in tariff.services
+        for one in service.surcharges
+        if one.prefixes
+    )
+    return place.country, zones, named
 
 
 #: Weekdays on which a workshop hands parcels over, Monday 0, unless its own choice says otherwise.

@@ -16,7 +16,8 @@ from server.orders import services
 from server.orders.models import Order
 from server.orders.screens import OrderOut, order_out, orders_out
 from server.plans.facts import today
-from server.plans.services import plan_stale, settle_states
+from server.plans.services import plan_stale
+from server.plans.writing import settle_states
 
 __all__ = ["AcceptView", "HoldView", "OrderView", "OrdersView", "PreviewView", "ReleaseView"]
 

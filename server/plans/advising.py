@@ -16,7 +16,8 @@ from server.carriers.selectors import core_tariffs
 from server.plans.facts import Loaded, load, place_of, ship_day, ship_days
 from server.plans.mapping import plan_from_json
 from server.plans.models import Plan, PlannedUse
-from server.plans.services import fresh_plan, overrides_of
+from server.plans.services import fresh_plan
+from server.plans.writing import overrides_of
 from server.workshops.models import Workshop
 
 __all__ = ["AdviceView", "WaySteps", "advice_on", "spare_on"]

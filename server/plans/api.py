@@ -21,6 +21,7 @@ from server.orders.screens import OrderOut, order_out
 from server.plans import services, waves
 from server.plans.models import Plan
 from server.plans.screens import BlockedView, PlanView, card_sheets, plan_view
+from server.plans.writing import overrides_of
 
 __all__ = [
     "ChooseView",
@@ -145,7 +146,7 @@ class OrderPlanView(MemberView):
             order=order_out(self.workshop, plan.order),
             ship_on=plan.ship_on,
             planned_at=plan.at,
-            overrides=_overrides_out(services.overrides_of(plan)),
+            overrides=_overrides_out(overrides_of(plan)),
             plan=plan_view(self.workshop, plan),
         )
 

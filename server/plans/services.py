@@ -11,19 +11,18 @@ from datetime import date, timedelta
 
 from django.db import transaction
 from django.db.models import Q, QuerySet
-from django.utils import timezone
 from procrastinate import exceptions
 from procrastinate.contrib.django import app
 
-from core.parcels.plan import Blocked, Overrides, PlannedOrder, more_that_fit, plan_order
+from core.parcels.plan import Blocked, Overrides, more_that_fit
 from core.parcels.room import Room
-from core.recipes.expand import amounts_of
 from server.api.problems import Refused
 from server.carriers.selectors import core_tariffs
 from server.orders.models import Order, OrderLine
-from server.plans.facts import Loaded, load, place_of, ship_day, ship_days
-from server.plans.mapping import plan_from_json, plan_to_json
-from server.plans.models import Plan, PlannedUse
+from server.plans.facts import load, place_of, ship_day, ship_days
+from server.plans.mapping import plan_from_json
+from server.plans.models import Plan
+from server.plans.writing import OPEN, Memory, overrides_of, plan_all
 from server.recipes.models import Product, Recipe
 from server.supplies.models import Supply
 from server.workshops.models import Workshop, one_at_a_time
@@ -35,14 +34,12 @@ __all__ = [
     "everything_changed",
     "fresh_plan",
     "open_orders",
-    "overrides_of",
     "plan_later",
     "plan_stale",
     "recipe_changed",
     "room_in",
     "set_decisions",
     "set_overrides",
-    "settle_states",
     "supplies_changed",
 ]
 
@@ -50,12 +47,11 @@ __all__ = [
 PLAN_STALE_TASK = "plan_stale_orders"
 #: Nobody waits longer than this for an order to leave.
 _FURTHEST_DAYS = 60
-_OPEN = (Order.State.NEW, Order.State.HELD, Order.State.PLANNED)
 
 
 def open_orders(workshop: Workshop) -> QuerySet[Order]:
     """Return the orders a plan may still change for."""
-    return Order.objects.of(workshop).filter(state__in=_OPEN)
+    return Order.objects.of(workshop).filter(state__in=OPEN)
 
 
 def due_orders(workshop: Workshop) -> QuerySet[Order]:
@@ -65,15 +61,18 @@ def due_orders(workshop: Workshop) -> QuerySet[Order]:
 
 
 @transaction.atomic
-def plan_stale(*, workshop: Workshop, orders: Iterable[int] | None = None) -> int:
-    """Plan every open order that has no plan or a stale one (or just these). Returns how many were planned."""
+def plan_stale(*, workshop: Workshop, orders: Iterable[int] | None = None, memory: Memory | None = None) -> int:
+    """Plan every open order that has no plan or a stale one (or just these). Returns how many were planned.
+
+    ``memory``: what was planned before in the same wave.
+    """
     one_at_a_time(workshop)
     due = due_orders(workshop)
     if orders is not None:
         due = due.filter(pk__in=list(orders))
     rows = list(due.select_related("plan").order_by("placed_on", "id"))
     if rows:
-        _plan_all(workshop, rows)
+        plan_all(workshop, rows, memory=memory)
     return len(rows)
 
 
@@ -136,7 +135,7 @@ def set_decisions(*, workshop: Workshop, order_id: int, wanted: Overrides) -> Pl
 def _open_plan(workshop: Workshop, order_id: int) -> Plan:
     one_at_a_time(workshop)
     plan = fresh_plan(workshop=workshop, order_id=order_id)
-    if plan.order.state not in _OPEN:
+    if plan.order.state not in OPEN:
         raise Refused("This order is at the bench or packed; its plan is kept as it is.", code="not_open")
     return plan
 
@@ -209,26 +208,10 @@ def _all_known(given: Sequence[str], known: set[str], field: str, what: str) -> 
         raise Refused(f"{', '.join(unknown)[:100]}: no such {what}.", code="unknown", field=field)
 
 
-def overrides_of(plan: Plan) -> Overrides:
-    """Return what a person decided for the plan's order."""
-    return Overrides(
-        container=plan.forced_container or None,
-        forbidden=tuple(plan.forbidden),
-        laid=tuple(plan.laid),
-        note=plan.note,
-        parcels=plan.forced_parcels,
-        shares=tuple(tuple((sku, units) for sku, units in share) for share in plan.shares),
-        service=plan.forced_service or None,
-        ship_on=plan.forced_day,
-        without=tuple(plan.without),
-        instead=tuple((code, other) for code, other in plan.instead),
-    )
-
-
 def _override(workshop: Workshop, plan: Plan, wanted: Overrides, *, field: str) -> Plan:
     """Plan with the overrides; what leaves no way to send the order is refused, and nothing changes."""
     could = plan.status == "planned"
-    new = _plan_all(workshop, [plan.order], forced={plan.order_id: wanted})[0]
+    new = plan_all(workshop, [plan.order], forced={plan.order_id: wanted})[0]
     if new.status == "blocked" and (could or wanted.container or wanted.service) and wanted.any:
         raise Refused(new.summary, code="override_refused", field=field)
     return new
@@ -285,7 +268,7 @@ def everything_changed(*, workshop: Workshop) -> None:
 
 @transaction.atomic
 def _mark(workshop: Workshop, which: Q) -> None:
-    stale = Plan.objects.of(workshop).filter(which, order__state__in=_OPEN).values("pk")
+    stale = Plan.objects.of(workshop).filter(which, order__state__in=OPEN).values("pk")
     if Plan.objects.of(workshop).filter(pk__in=stale).update(stale=True):
         plan_later(workshop)
 
@@ -302,111 +285,3 @@ def plan_later(workshop: Workshop) -> None:
             job.defer(workshop_id=workshop.pk)
     except exceptions.AlreadyEnqueued:
         return
-
-
-def _plan_all(workshop: Workshop, orders: Sequence[Order], forced: dict[int, Overrides] | None = None) -> list[Plan]:
-    loaded = load(workshop, orders)
-    day = ship_day(workshop)
-    old = {
-        plan.order_id: plan
-        for plan in Plan.objects.of(workshop).filter(order__in=orders).prefetch_related("uses__supply")
-    }
-    supplies = {stock.supply.code: stock.supply.pk for stock in loaded.stocks}
-    free = dict(loaded.facts.free)
-    for plan in old.values():  # what these orders promised is theirs to promise again
-        for use in plan.uses.all():
-            free[use.supply.code] += use.quantity
-    plans: list[Plan] = []
-    uses: list[PlannedUse] = []
-    for order in orders:
-        before = old.get(order.pk)
-        own = overrides_of(before) if before else Overrides()
-        force = forced.get(order.pk, own) if forced else own
-        result = plan_order(
-            loaded.lines_of(order),
-            loaded.with_free(free),
-            destination=place_of(order),
-            ship_on=day,
-            overrides=force,
-            occasion=loaded.occasion_of(order),
-        )
-        needed = amounts_of(result.chosen.uses) if isinstance(result, PlannedOrder) else {}
-        for code, quantity in needed.items():
-            free[code] -= quantity
-        plan = _row(order, before, result, loaded, force)
-        plan.ship_on = result.ship_on if isinstance(result, PlannedOrder) else day
-        plans.append(plan)
-        uses += [
-            PlannedUse(workshop=workshop, plan=plan, supply_id=supplies[code], quantity=q) for code, q in needed.items()
-        ]
-    _save(workshop, plans, uses)
-    settle_states(workshop, orders)
-    return plans
-
-
-def _row(order: Order, before: Plan | None, result: PlannedOrder | Blocked, loaded: Loaded, force: Overrides) -> Plan:
-    plan = before or Plan(workshop=order.workshop, order=order)
-    plan.status = result.status
-    plan.document = plan_to_json(result)
-    plan.forced_container = force.container or ""
-    plan.forbidden, plan.laid, plan.note = list(force.forbidden), list(force.laid), force.note
-    plan.forced_parcels, plan.shares = force.parcels, [list(share) for share in force.shares]
-    plan.forced_service, plan.forced_day = force.service or "", force.ship_on
-    plan.without, plan.instead = list(force.without), [list(pair) for pair in force.instead]
-    plan.stale = False
-    plan.at = timezone.now()
-    if isinstance(result, PlannedOrder):
-        plan.summary, plan.total = "", result.chosen.costs.total
-        plan.container = ", ".join(result.chosen.containers)[:200]
-        used = {piece.recipe for piece in result.pieces}
-        plan.recipe_versions = {code: recipe.version for code, recipe in loaded.recipes.items() if code in used}
-    else:
-        plan.summary = " ".join(missing.message for missing in result.missing)[:600]
-        plan.container, plan.total, plan.recipe_versions = "", None, {}
-    return plan
-
-
-def _save(workshop: Workshop, plans: list[Plan], uses: list[PlannedUse]) -> None:
-    PlannedUse.objects.of(workshop).filter(plan__in=[p for p in plans if p.pk]).delete()
-    fields = [
-        "status",
-        "document",
-        "forced_container",
-        "forced_parcels",
-        "shares",
-        "forced_service",
-        "forced_day",
-        "without",
-        "instead",
-        "forbidden",
-        "laid",
-        "note",
-        "stale",
-        "at",
-        "summary",
-        "container",
-        "total",
-        "recipe_versions",
-        "ship_on",
-    ]
-    # A statement a row: a plan is some 60 kB, which as one item of an array costs more to quote than to write.
-    new, old = [p for p in plans if not p.pk], [p for p in plans if p.pk]
-    Plan.objects.of(workshop).bulk_create(new, batch_size=1)
-    Plan.objects.of(workshop).bulk_create(
-        old, batch_size=1, update_conflicts=True, unique_fields=["id"], update_fields=fields
-    )
-    for use in uses:
-        use.plan_id = use.plan.pk
-    PlannedUse.objects.of(workshop).bulk_create(uses)
-
-
-def settle_states(workshop: Workshop, orders: Iterable[Order]) -> None:
-    """Write each open order's state from its hold and its plan. A parcel's state is the bench's to write."""
-    rows = [o for o in orders if o.state in _OPEN]
-    status = dict(Plan.objects.of(workshop).filter(order__in=rows).values_list("order_id", "status"))
-    for order in rows:
-        if order.hold_code or status.get(order.pk) == "blocked":
-            order.state = Order.State.HELD
-        else:
-            order.state = Order.State.PLANNED if order.pk in status else Order.State.NEW
-    Order.objects.of(workshop).bulk_update(rows, ["state"])

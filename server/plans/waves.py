@@ -10,6 +10,7 @@ from django.utils import timezone
 
 from server.plans.models import Plan, Wave
 from server.plans.services import due_orders, open_orders, plan_later, plan_stale
+from server.plans.writing import Memory
 from server.workshops.models import Workshop, one_at_a_time
 
 __all__ = ["plan_all_anew", "run_wave", "stop_wave", "wave_of"]
@@ -44,14 +45,14 @@ def run_wave(*, workshop: Workshop) -> int:
     A wave that a dead worker left open is taken over: its count goes on from where it stood.
     """
     wave = _begin(workshop)
-    planned = 0
+    planned, memory = 0, Memory()
     while wave is not None and not wave.stop_asked:
         with transaction.atomic():
             one_at_a_time(workshop)
             handful = list(due_orders(workshop).order_by("placed_on", "id").values_list("pk", flat=True)[:_HANDFUL])
             if not handful:
                 break
-            plan_stale(workshop=workshop, orders=handful)
+            plan_stale(workshop=workshop, orders=handful, memory=memory)
             Wave.objects.of(workshop).filter(pk=wave.pk).update(done=F("done") + len(handful))
         planned += len(handful)
         wave.refresh_from_db()

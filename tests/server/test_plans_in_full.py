@@ -7,9 +7,11 @@ from unittest import mock
 
 from django.test import TestCase
 
+from core.parcels import remembered
+from core.parcels.plan import plan_order
 from server.formats.recipe import RecipeFile
 from server.formats.supplies import SuppliesFile
-from server.orders.models import Order
+from server.orders.models import Order, OrderLine
 from server.plans import services, waves
 from server.plans.models import Plan, Wave
 from server.plans.tasks import plan_stale_orders
@@ -127,6 +129,11 @@ class Occasions(DemoCase):
         self.assertEqual(loaded.occasion_of(order).value, order.goods_value)
 
 
+def alone(_: remembered.Remembered, *asked: object, **given: object) -> object:
+    """Plan as if nothing were remembered."""
+    return plan_order(*asked, **given)  # type: ignore[arg-type]
+
+
 class Waves(DemoCase):
     def due(self) -> int:
         return services.due_orders(self.workshop).count()
@@ -140,6 +147,29 @@ class Waves(DemoCase):
         wave = Wave.objects.of(self.workshop).get()
         self.assertEqual((wave.done, wave.total, wave.ended_at is not None), (open_count, open_count, True))
         self.assertFalse(self.ask("get", "plans/wave")["running"])
+
+    def test_orders_that_are_alike_are_planned_once_and_get_what_each_would_get_alone(self) -> None:
+        old = list(services.open_orders(self.workshop))
+        for number, order in enumerate(old[:6] * 2):
+            lines = list(OrderLine.objects.of(self.workshop).filter(order_id=order.pk))
+            order.pk, order.number, order.buyer = None, f"A{number}", f"Buyer {number}"
+            order.save(force_insert=True)
+            for line in lines:
+                line.pk, line.order = None, order
+                line.save(force_insert=True)
+
+        def documents() -> dict[str, object]:
+            Plan.objects.of(self.workshop).update(stale=True)
+            waves.run_wave(workshop=self.workshop)
+            return dict(Plan.objects.of(self.workshop).values_list("order__number", "document"))
+
+        documents()  # now each has promised what it needs, and finds the same shelf from here on
+        with mock.patch.object(remembered, "plan_order", side_effect=remembered.plan_order) as planned:
+            together = documents()
+        self.assertLess(planned.call_count, len(together) - 5)
+        with mock.patch.object(remembered.Remembered, "plan_order", alone):
+            apart = documents()
+        self.assertEqual([number for number in together if together[number] != apart[number]], [])
 
     def test_a_stopped_wave_keeps_what_it_has_planned_and_another_goes_on(self) -> None:
         services.plan_stale(workshop=self.workshop)

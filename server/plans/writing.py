@@ -1,0 +1,171 @@
+"""Planning orders one after the other and writing what comes out (plans; used by ``services`` and ``waves``)."""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+from django.utils import timezone
+
+from core.parcels.plan import Blocked, Overrides, PlannedOrder
+from core.parcels.remembered import Remembered
+from core.recipes.expand import amounts_of
+from server.orders.models import Order
+from server.plans.facts import Loaded, load, place_of, ship_day
+from server.plans.mapping import plan_to_json
+from server.plans.models import Plan, PlannedUse
+from server.workshops.models import Workshop
+
+__all__ = ["OPEN", "Memory", "overrides_of", "plan_all", "settle_states"]
+
+#: States of orders a plan may still change for.
+OPEN = (Order.State.NEW, Order.State.HELD, Order.State.PLANNED)
+
+
+@dataclass(slots=True)
+class Memory:
+    """What was planned so far in a wave: orders that are alike are planned once, and written once."""
+
+    plans: Remembered = field(default_factory=Remembered)
+    _documents: dict[int, tuple[PlannedOrder | Blocked, Any]] = field(default_factory=dict)
+
+    def document_of(self, plan: PlannedOrder | Blocked) -> Any:
+        """Return the plan as JSON values."""
+        # By identity: the plan is kept beside its document, so that its number is not given to another.
+        if id(plan) not in self._documents:
+            self._documents[id(plan)] = (plan, plan_to_json(plan))
+        return self._documents[id(plan)][1]
+
+
+def overrides_of(plan: Plan) -> Overrides:
+    """Return what a person decided for the plan's order."""
+    return Overrides(
+        container=plan.forced_container or None,
+        forbidden=tuple(plan.forbidden),
+        laid=tuple(plan.laid),
+        note=plan.note,
+        parcels=plan.forced_parcels,
+        shares=tuple(tuple((sku, units) for sku, units in share) for share in plan.shares),
+        service=plan.forced_service or None,
+        ship_on=plan.forced_day,
+        without=tuple(plan.without),
+        instead=tuple((code, other) for code, other in plan.instead),
+    )
+
+
+def plan_all(
+    workshop: Workshop,
+    orders: Sequence[Order],
+    *,
+    forced: dict[int, Overrides] | None = None,
+    memory: Memory | None = None,
+) -> list[Plan]:
+    """Plan these orders one after the other and write their plans, uses and states. With the workshop's lock held.
+
+    ``forced`` is what a person decides now, ``memory`` what was planned before in the same wave.
+    """
+    memory = memory or Memory()
+    loaded = load(workshop, orders)
+    day = ship_day(workshop)
+    old = {
+        plan.order_id: plan
+        for plan in Plan.objects.of(workshop).filter(order__in=orders).prefetch_related("uses__supply")
+    }
+    supplies = {stock.supply.code: stock.supply.pk for stock in loaded.stocks}
+    free = dict(loaded.facts.free)
+    for plan in old.values():  # what these orders promised is theirs to promise again
+        for use in plan.uses.all():
+            free[use.supply.code] += use.quantity
+    plans: list[Plan] = []
+    uses: list[PlannedUse] = []
+    for order in orders:
+        before = old.get(order.pk)
+        own = overrides_of(before) if before else Overrides()
+        force = forced.get(order.pk, own) if forced else own
+        result = memory.plans.plan_order(
+            loaded.lines_of(order),
+            loaded.with_free(free),
+            destination=place_of(order),
+            ship_on=day,
+            overrides=force,
+            occasion=loaded.occasion_of(order),
+        )
+        needed = amounts_of(result.chosen.uses) if isinstance(result, PlannedOrder) else {}
+        for code, quantity in needed.items():
+            free[code] -= quantity
+        plan = _row(order, before, result, loaded, force)
+        plan.document = memory.document_of(result)
+        plan.ship_on = result.ship_on if isinstance(result, PlannedOrder) else day
+        plans.append(plan)
+        uses += [
+            PlannedUse(workshop=workshop, plan=plan, supply_id=supplies[code], quantity=q) for code, q in needed.items()
+        ]
+    _save(workshop, plans, uses)
+    settle_states(workshop, orders)
+    return plans
+
+
+def _row(order: Order, before: Plan | None, result: PlannedOrder | Blocked, loaded: Loaded, force: Overrides) -> Plan:
+    plan = before or Plan(workshop=order.workshop, order=order)
+    plan.status = result.status
+    plan.forced_container = force.container or ""
+    plan.forbidden, plan.laid, plan.note = list(force.forbidden), list(force.laid), force.note
+    plan.forced_parcels, plan.shares = force.parcels, [list(share) for share in force.shares]
+    plan.forced_service, plan.forced_day = force.service or "", force.ship_on
+    plan.without, plan.instead = list(force.without), [list(pair) for pair in force.instead]
+    plan.stale = False
+    plan.at = timezone.now()
+    if isinstance(result, PlannedOrder):
+        plan.summary, plan.total = "", result.chosen.costs.total
+        plan.container = ", ".join(result.chosen.containers)[:200]
+        used = {piece.recipe for piece in result.pieces}
+        plan.recipe_versions = {code: recipe.version for code, recipe in loaded.recipes.items() if code in used}
+    else:
+        plan.summary = " ".join(missing.message for missing in result.missing)[:600]
+        plan.container, plan.total, plan.recipe_versions = "", None, {}
+    return plan
+
+
+def _save(workshop: Workshop, plans: list[Plan], uses: list[PlannedUse]) -> None:
+    PlannedUse.objects.of(workshop).filter(plan__in=[p for p in plans if p.pk]).delete()
+    fields = [
+        "status",
+        "document",
+        "forced_container",
+        "forced_parcels",
+        "shares",
+        "forced_service",
+        "forced_day",
+        "without",
+        "instead",
+        "forbidden",
+        "laid",
+        "note",
+        "stale",
+        "at",
+        "summary",
+        "container",
+        "total",
+        "recipe_versions",
+        "ship_on",
+    ]
+    # A statement a row: a plan is some 60 kB, which as one item of an array costs more to quote than to write.
+    new, old = [p for p in plans if not p.pk], [p for p in plans if p.pk]
+    Plan.objects.of(workshop).bulk_create(new, batch_size=1)
+    Plan.objects.of(workshop).bulk_create(
+        old, batch_size=1, update_conflicts=True, unique_fields=["id"], update_fields=fields
+    )
+    for use in uses:
+        use.plan_id = use.plan.pk
+    PlannedUse.objects.of(workshop).bulk_create(uses)
+
+
+def settle_states(workshop: Workshop, orders: Iterable[Order]) -> None:
+    """Write each open order's state from its hold and its plan. A parcel's state is the bench's to write."""
+    rows = [o for o in orders if o.state in OPEN]
+    status = dict(Plan.objects.of(workshop).filter(order__in=rows).values_list("order_id", "status"))
+    for order in rows:
+        if order.hold_code or status.get(order.pk) == "blocked":
+            order.state = Order.State.HELD
+        else:
+            order.state = Order.State.PLANNED if order.pk in status else Order.State.NEW
+    Order.objects.of(workshop).bulk_update(rows, ["state"])
