@@ -52,7 +52,7 @@ class Stretch:
 #: Work of fillings in one unit of effort.
 WORK_PER_EFFORT = 24
 #: A node costs so much, and one more for so many pairs of units it looks at.
-_NODE_COST, _PAIRS_PER_EFFORT = 6, 9
+_NODE_COST, _PAIRS_PER_EFFORT = 8, 12
 #: So many rectangles tried side by side cost one.
 _TRIES_PER_EFFORT = 6
 
@@ -141,10 +141,10 @@ _EFFORT_ANYHOW, _EFFORT_GOODS = 380_000, 120_000
 #: Equal goods are mostly settled by layers, many by fillings.
 _EFFORT_EQUAL, _EFFORT_MANY = 60_000, 145_000
 #: Hardly a packing was ever found where the best filling left out more than this, in thousandths.
-_HOPELESS = 180
+_HOPELESS = 150
 #: Of 314 in 2 560 orders of goods that were not settled by then, something cheaper was there for 93. Of the 106 that promise
 #: most it was there for 72; to tell by the squares alone takes 139 orders for as many (decision 22).
-_STRETCH_GOODS = Stretch(near=140, enough=23_000, enough_for_much=7_500, much_percent=100, work=500_000)
+_STRETCH_GOODS = Stretch(near=140, enough=24_500, enough_for_much=8_000, much_percent=100, work=500_000)
 #: Of 300 orders of many goods 15 leave out so little; a quarter of them pack in the end, of the others one in fifty.
 _STRETCH_MANY = Stretch(near=22, enough=0, enough_for_much=0, much_percent=100, work=300_000)
 _STRETCH_ANYHOW = Stretch(near=60, enough=0, enough_for_much=0, much_percent=100, work=100_000)
@@ -186,7 +186,7 @@ def _shared(related: int, filled: int, clustered: int) -> tuple[Step, ...]:
 _SIZES = (16_000, 40_000, 90_000, 180_000, 50_000)
 #: Up to so many goods, and what the parts get. Of few goods relations find most and prove; of more clusters and fillings do, and
 #: relations get what proves most (decision 22).
-_GOODS = ((10, _shared(50, 35, 15)), (12, _shared(30, 40, 30)), (MOST_UNITS, _shared(12, 48, 40)))
+_GOODS = ((10, _shared(65, 22, 13)), (12, _shared(48, 30, 22)), (MOST_UNITS, _shared(18, 45, 37)))
 _GOODS_TIGHT = (
     Step(related=8_000, filled=0, clustered=4_000, seeds=range(0, 1)),
     Step(related=20_000, filled=4_000, clustered=12_000, seeds=range(1, 5)),

@@ -26,7 +26,7 @@ __all__ = ["clear_up"]
 #: So many sets more than are kept come together before it is cleared up again; each time a little more.
 _TOGETHER, _MORE = 600, 150
 #: Sets of so few parts stay, and so many of the newest, in percent.
-_SHORT, _NEWEST_PERCENT = 5, 25
+_SHORT, _NEWEST_PERCENT = 4, 10
 
 
 @compiled
