@@ -116,11 +116,13 @@ class _Search:
     packing: Packing | None
 
     def go(self) -> None:
-        """Search all that are open in steps, then go on in those where a packing is likely."""
+        """Search all that are open in steps, then go on in those where a packing is likely: with what is left, and with more."""
         effort = effort_for(self.units, self.rules)
         for step in range(STEPS):
             for place in _in_turn(self._open(), self.boxes, self.units, self.rules):
                 self._look(place, step, effort)
+        # Where fillings are hopeless the steps leave some of it.
+        self._go_on(effort)
         near = self._near(effort)
         chances = len(self.units) * len(self._open())
         if near and effort.go_on([self._case(place) for place in near], chances, self._stake(near[0])):
@@ -128,11 +130,11 @@ class _Search:
 
     def _go_on(self, effort: Effort) -> None:
         for step in range(STEPS, STEPS + _MOST_ROUNDS):
+            if effort.left <= 0:
+                return
             near = sorted(self._near(effort), key=lambda place: effort.left_out[self._case(place)])
             for place in near or self._open():
                 self._look(place, step, effort)
-            if effort.left <= 0:
-                return
 
     def _open(self) -> list[int]:
         return [place for place, no in enumerate(self.noes) if no is None]
