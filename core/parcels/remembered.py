@@ -20,8 +20,8 @@ from core.tariffs.zones import seen_alike
 
 __all__ = ["Remembered"]
 
-#: Answers kept at most: all are forgotten then.
-_MOST = 500
+#: Answers kept at most: all are forgotten then. One takes up to a megabyte.
+_MOST = 100
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

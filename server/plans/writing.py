@@ -20,6 +20,9 @@ __all__ = ["OPEN", "Memory", "overrides_of", "plan_all", "settle_states"]
 #: States of orders a plan may still change for.
 OPEN = (Order.State.NEW, Order.State.HELD, Order.State.PLANNED)
 
+#: Written plans kept at most, each some hundred kilobytes: all are forgotten then.
+_MOST_DOCUMENTS = 50
+
 
 @dataclass(slots=True)
 class Memory:
@@ -32,6 +35,8 @@ class Memory:
         """Return the plan as JSON values."""
         # By identity: the plan is kept beside its document, so that its number is not given to another.
         if id(plan) not in self._documents:
+            if len(self._documents) >= _MOST_DOCUMENTS:
+                self._documents.clear()
             self._documents[id(plan)] = (plan, plan_to_json(plan))
         return self._documents[id(plan)][1]
 
