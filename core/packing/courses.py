@@ -52,7 +52,7 @@ class Stretch:
 #: Work of fillings in one unit of effort.
 WORK_PER_EFFORT = 24
 #: A node costs so much, and one more for so many pairs of units it looks at.
-_NODE_COST, _PAIRS_PER_EFFORT = 8, 12
+_NODE_COST, _PAIRS_PER_EFFORT = 10, 12
 #: So many rectangles tried side by side cost one.
 _TRIES_PER_EFFORT = 6
 
@@ -139,7 +139,7 @@ class Effort:
 #: one, since what is left open there is seldom to be had.
 _EFFORT_ANYHOW, _EFFORT_GOODS = 380_000, 120_000
 #: Equal goods are mostly settled by layers, many by fillings.
-_EFFORT_EQUAL, _EFFORT_MANY = 60_000, 145_000
+_EFFORT_EQUAL, _EFFORT_MANY = 60_000, 130_000
 #: Hardly a packing was ever found where the best filling left out more than this, in thousandths.
 _HOPELESS = 150
 #: Of 314 in 2 560 orders of goods that were not settled by then, something cheaper was there for 93. Of the 106 that promise
@@ -185,7 +185,7 @@ def _shared(related: int, filled: int, clustered: int) -> tuple[Step, ...]:
 #: Goods that rest on each other, with cushions and loads: what the steps cost.
 _SIZES = (16_000, 40_000, 90_000, 180_000, 50_000)
 #: Up to so many goods, and what the parts get. Of few goods relations find most and prove; of more clusters and fillings do, and
-#: relations get what proves most (decision 22).
+#: relations get what proves most (decisions 22 and 23).
 _GOODS = ((10, _shared(65, 22, 13)), (12, _shared(48, 30, 22)), (MOST_UNITS, _shared(18, 45, 37)))
 _GOODS_TIGHT = (
     Step(related=8_000, filled=0, clustered=4_000, seeds=range(0, 1)),
