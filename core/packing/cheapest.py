@@ -121,7 +121,7 @@ class _Search:
         for step in range(STEPS):
             for place in _in_turn(self._open(), self.boxes, self.units, self.rules):
                 self._look(place, step, effort)
-        # Where fillings are hopeless the steps leave some of it.
+        # The steps leave some of the effort where fillings are hopeless.
         self._go_on(effort)
         near = self._near(effort)
         chances = len(self.units) * len(self._open())

@@ -29,16 +29,11 @@ class _Answer:
     lines: tuple[OrderLine, ...]
     occasion: Occasion
     asked: Asked
-    plans: dict[Place, PlannedOrder | Blocked]  #: by where it goes: they differ in nothing else
-
-    def to(self, destination: Place) -> PlannedOrder | Blocked:
-        """Return the plan as it is sent there."""
-        if destination not in self.plans:
-            self.plans[destination] = _sent_to(next(iter(self.plans.values())), destination)
-        return self.plans[destination]
+    plan: PlannedOrder | Blocked
 
 
 def _sent_to(plan: PlannedOrder | Blocked, destination: Place) -> PlannedOrder | Blocked:
+    """Return the plan with each parcel sent to another place, which carriers do not tell apart from its own."""
     if isinstance(plan, Blocked):
         return plan
     ways = tuple(
@@ -83,7 +78,7 @@ class Remembered:
         known = self._answers.setdefault((goods, place, ship_on, overrides), [])
         for one in known:
             if one.lines == lines and one.occasion == occasion and one.asked.answered_alike(facts.free):
-                return one.to(destination)
+                return _sent_to(one.plan, destination)
         asked = Asked()
         plan = plan_order(
             lines,
@@ -93,7 +88,7 @@ class Remembered:
             overrides=overrides,
             occasion=occasion,
         )
-        known.append(_Answer(lines=lines, occasion=occasion, asked=asked, plans={destination: plan}))
+        known.append(_Answer(lines=lines, occasion=occasion, asked=asked, plan=plan))
         self._count += 1
         return plan
 

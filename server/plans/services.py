@@ -15,6 +15,7 @@ from procrastinate import exceptions
 from procrastinate.contrib.django import app
 
 from core.parcels.plan import Blocked, Overrides, more_that_fit
+from core.parcels.remembered import Remembered
 from core.parcels.room import Room
 from server.api.problems import Refused
 from server.carriers.selectors import core_tariffs
@@ -22,7 +23,7 @@ from server.orders.models import Order, OrderLine
 from server.plans.facts import load, place_of, ship_day, ship_days
 from server.plans.mapping import plan_from_json
 from server.plans.models import Plan
-from server.plans.writing import OPEN, Memory, overrides_of, plan_all
+from server.plans.writing import OPEN, overrides_of, plan_all
 from server.recipes.models import Product, Recipe
 from server.supplies.models import Supply
 from server.workshops.models import Workshop, one_at_a_time
@@ -61,10 +62,10 @@ def due_orders(workshop: Workshop) -> QuerySet[Order]:
 
 
 @transaction.atomic
-def plan_stale(*, workshop: Workshop, orders: Iterable[int] | None = None, memory: Memory | None = None) -> int:
+def plan_stale(*, workshop: Workshop, orders: Iterable[int] | None = None, remembered: Remembered | None = None) -> int:
     """Plan every open order that has no plan or a stale one (or just these). Returns how many were planned.
 
-    ``memory``: what was planned before in the same wave.
+    ``remembered``: what was planned before in the same wave.
     """
     one_at_a_time(workshop)
     due = due_orders(workshop)
@@ -72,7 +73,7 @@ def plan_stale(*, workshop: Workshop, orders: Iterable[int] | None = None, memor
         due = due.filter(pk__in=list(orders))
     rows = list(due.select_related("plan").order_by("placed_on", "id"))
     if rows:
-        plan_all(workshop, rows, memory=memory)
+        plan_all(workshop, rows, remembered=remembered)
     return len(rows)
 
 

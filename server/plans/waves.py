@@ -1,16 +1,16 @@
 """A wave: planning every order that is due, a few at a time, so that others can work and see how far it is.
 
 Each handful is one transaction with the workshop's lock; between them the lock is free, the count is saved and a wish
-to stop is heard. What is planned by then stays planned; the rest is planned when it is opened, or by the next wave.
+to stop is heard. Orders that are alike are planned once (decision 24). What is planned by then stays planned; the rest is planned when it is opened, or by the next wave.
 """
 
 from django.db import transaction
 from django.db.models import F
 from django.utils import timezone
 
+from core.parcels.remembered import Remembered
 from server.plans.models import Plan, Wave
 from server.plans.services import due_orders, open_orders, plan_later, plan_stale
-from server.plans.writing import Memory
 from server.workshops.models import Workshop, one_at_a_time
 
 __all__ = ["plan_all_anew", "run_wave", "stop_wave", "wave_of"]
@@ -45,14 +45,14 @@ def run_wave(*, workshop: Workshop) -> int:
     A wave that a dead worker left open is taken over: its count goes on from where it stood.
     """
     wave = _begin(workshop)
-    planned, memory = 0, Memory()
+    planned, remembered = 0, Remembered()
     while wave is not None and not wave.stop_asked:
         with transaction.atomic():
             one_at_a_time(workshop)
             handful = list(due_orders(workshop).order_by("placed_on", "id").values_list("pk", flat=True)[:_HANDFUL])
             if not handful:
                 break
-            plan_stale(workshop=workshop, orders=handful, memory=memory)
+            plan_stale(workshop=workshop, orders=handful, remembered=remembered)
             Wave.objects.of(workshop).filter(pk=wave.pk).update(done=F("done") + len(handful))
         planned += len(handful)
         wave.refresh_from_db()

@@ -1,8 +1,6 @@
 """Planning orders one after the other and writing what comes out (plans; used by ``services`` and ``waves``)."""
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, field
-from typing import Any
 
 from django.utils import timezone
 
@@ -15,30 +13,10 @@ from server.plans.mapping import plan_to_json
 from server.plans.models import Plan, PlannedUse
 from server.workshops.models import Workshop
 
-__all__ = ["OPEN", "Memory", "overrides_of", "plan_all", "settle_states"]
+__all__ = ["OPEN", "overrides_of", "plan_all", "settle_states"]
 
 #: States of orders a plan may still change for.
 OPEN = (Order.State.NEW, Order.State.HELD, Order.State.PLANNED)
-
-#: Written plans kept at most, each some hundred kilobytes: all are forgotten then.
-_MOST_DOCUMENTS = 50
-
-
-@dataclass(slots=True)
-class Memory:
-    """What was planned so far in a wave: orders that are alike are planned once, and written once."""
-
-    plans: Remembered = field(default_factory=Remembered)
-    _documents: dict[int, tuple[PlannedOrder | Blocked, Any]] = field(default_factory=dict)
-
-    def document_of(self, plan: PlannedOrder | Blocked) -> Any:
-        """Return the plan as JSON values."""
-        # By identity: the plan is kept beside its document, so that its number is not given to another.
-        if id(plan) not in self._documents:
-            if len(self._documents) >= _MOST_DOCUMENTS:
-                self._documents.clear()
-            self._documents[id(plan)] = (plan, plan_to_json(plan))
-        return self._documents[id(plan)][1]
 
 
 def overrides_of(plan: Plan) -> Overrides:
@@ -62,13 +40,13 @@ def plan_all(
     orders: Sequence[Order],
     *,
     forced: dict[int, Overrides] | None = None,
-    memory: Memory | None = None,
+    remembered: Remembered | None = None,
 ) -> list[Plan]:
     """Plan these orders one after the other and write their plans, uses and states. With the workshop's lock held.
 
-    ``forced`` is what a person decides now, ``memory`` what was planned before in the same wave.
+    ``forced`` is what a person decides now, ``remembered`` what was planned before in the same wave.
     """
-    memory = memory or Memory()
+    remembered = remembered or Remembered()
     loaded = load(workshop, orders)
     day = ship_day(workshop)
     old = {
@@ -86,7 +64,7 @@ def plan_all(
         before = old.get(order.pk)
         own = overrides_of(before) if before else Overrides()
         force = forced.get(order.pk, own) if forced else own
-        result = memory.plans.plan_order(
+        result = remembered.plan_order(
             loaded.lines_of(order),
             loaded.with_free(free),
             destination=place_of(order),
@@ -98,7 +76,6 @@ def plan_all(
         for code, quantity in needed.items():
             free[code] -= quantity
         plan = _row(order, before, result, loaded, force)
-        plan.document = memory.document_of(result)
         plan.ship_on = result.ship_on if isinstance(result, PlannedOrder) else day
         plans.append(plan)
         uses += [
@@ -112,6 +89,7 @@ def plan_all(
 def _row(order: Order, before: Plan | None, result: PlannedOrder | Blocked, loaded: Loaded, force: Overrides) -> Plan:
     plan = before or Plan(workshop=order.workshop, order=order)
     plan.status = result.status
+    plan.document = plan_to_json(result)
     plan.forced_container = force.container or ""
     plan.forbidden, plan.laid, plan.note = list(force.forbidden), list(force.laid), force.note
     plan.forced_parcels, plan.shares = force.parcels, [list(share) for share in force.shares]

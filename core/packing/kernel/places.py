@@ -81,8 +81,8 @@ def workspace_for(n: int) -> Workspace:
 def lent_workspace(w: Workspace) -> Workspace:
     """Return the arrays as lent ones; ``w`` must outlive them."""
     return Workspace(
-        lent_sixes(w.spaces), lent(w.hits), lent_threes(w.rest), lent(w.done), lent(w.tops), lent(w.failed), lent(w.least), lent(w.low), lent(w.high),
-        lent(w.along), lent(w.across), lent_burdens(w.burdens), lent(w.work),
+        lent_sixes(w.spaces), lent(w.hits), lent_threes(w.rest), lent(w.done), lent(w.tops), lent(w.failed),
+        lent(w.least), lent(w.low), lent(w.high), lent(w.along), lent(w.across), lent_burdens(w.burdens), lent(w.work),
     )  # fmt: skip
 
 

@@ -9,7 +9,7 @@ from core.packing.kernel.problem import Grid, Row
 
 __all__ = ["MOST_SPACES", "carve"]
 
-#: Room for spaces in the arrays; the smallest new ones are dropped when it is full (bounds sixty units).
+#: Room for spaces in the arrays; new ones are dropped when it is full (bounds sixty units).
 MOST_SPACES = 400
 #: So many spaces compared with each other cost as much as looking at one place.
 _COMPARED = 16
