@@ -12,13 +12,32 @@ export default ts.config(
     rules: {
       "no-console": "error",
       // House rule: drawings and domain fetch nothing; screens reach the server through their own queries.
-      "no-restricted-imports": ["error", { patterns: [{ group: ["../screens/*", "*/api/schema"], message: "see docs/architecture.md" }] }],
+      "no-restricted-imports": [
+        "error",
+        {
+          patterns: [
+            { group: ["../screens/*", "*/api/schema"], message: "see docs/architecture.md" },
+          ],
+        },
+      ],
       "jsx-a11y/no-autofocus": "off",
     },
   },
   { files: ["src/api/**", "src/app/App.tsx"], rules: { "no-restricted-imports": "off" } },
   {
     files: ["src/drawings/**", "src/domain/**"],
-    rules: { "no-restricted-imports": ["error", { patterns: [{ group: ["@tanstack/*", "*/api/client", "*/api/queries"], message: "no fetching here" }] }] },
+    rules: {
+      "no-restricted-imports": [
+        "error",
+        {
+          patterns: [
+            {
+              group: ["@tanstack/*", "*/api/client", "*/api/queries"],
+              message: "no fetching here",
+            },
+          ],
+        },
+      ],
+    },
   },
 );

@@ -14,7 +14,12 @@ applyTheme(savedTheme());
 
 /** A session that ended while the page was open: ask the server anew, it brings the sign-in. Drafts stay on the device. */
 function signInAgain(error: Error) {
-  if (error instanceof ProblemError && error.problem.status === 401 && document.querySelector("nav, header")) window.location.reload();
+  if (
+    error instanceof ProblemError &&
+    error.problem.status === 401 &&
+    document.querySelector("nav, header")
+  )
+    window.location.reload();
 }
 
 const client = new QueryClient({
@@ -22,7 +27,12 @@ const client = new QueryClient({
   defaultOptions: {
     queries: {
       staleTime: 3_000,
-      retry: (count, error) => !(error instanceof ProblemError && error.problem.status > 0 && error.problem.status < 500) && count < 2,
+      retry: (count, error) =>
+        !(
+          error instanceof ProblemError &&
+          error.problem.status > 0 &&
+          error.problem.status < 500
+        ) && count < 2,
     },
   },
 });

@@ -40,7 +40,9 @@ const NO_ANSWER: Problem = {
 };
 
 /** Return the data of a call, or throw its problem. */
-export async function answer<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+export async function answer<T>(
+  call: Promise<{ data?: T; error?: unknown; response: Response }>,
+): Promise<T> {
   let result: { data?: T; error?: unknown; response: Response };
   try {
     result = await call;
@@ -49,6 +51,13 @@ export async function answer<T>(call: Promise<{ data?: T; error?: unknown; respo
   }
   if (result.response.ok) return result.data as T;
   const given = result.error as Partial<Problem> | undefined;
-  if (given && typeof given.detail === "string" && typeof given.code === "string") throw new ProblemError(given as Problem);
-  throw new ProblemError({ ...NO_ANSWER, status: result.response.status, code: "server_error", detail: "The server stumbled over this. Nothing was changed; try again, and tell the owner if it stays." });
+  if (given && typeof given.detail === "string" && typeof given.code === "string")
+    throw new ProblemError(given as Problem);
+  throw new ProblemError({
+    ...NO_ANSWER,
+    status: result.response.status,
+    code: "server_error",
+    detail:
+      "The server stumbled over this. Nothing was changed; try again, and tell the owner if it stays.",
+  });
 }

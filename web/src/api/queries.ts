@@ -4,100 +4,224 @@ import { answer, api, type Schemas } from "./client";
 
 export type OrderState = "open" | "new" | "held" | "planned" | "bench" | "packed";
 
-export const session = () => queryOptions({ queryKey: ["session"], queryFn: () => answer(api.GET("/api/session")), retry: false, staleTime: 60_000 });
+export const session = () =>
+  queryOptions({
+    queryKey: ["session"],
+    queryFn: () => answer(api.GET("/api/session")),
+    retry: false,
+    staleTime: 60_000,
+  });
 
-export const rail = () => queryOptions({ queryKey: ["rail"], queryFn: () => answer(api.GET("/api/rail")), refetchInterval: 20_000 });
+export const rail = () =>
+  queryOptions({
+    queryKey: ["rail"],
+    queryFn: () => answer(api.GET("/api/rail")),
+    refetchInterval: 20_000,
+  });
 
 export const find = (q: string) =>
-  queryOptions({ queryKey: ["find", q], queryFn: () => answer(api.GET("/api/find", { params: { query: { q } } })), enabled: q.trim().length > 0, staleTime: 5_000 });
+  queryOptions({
+    queryKey: ["find", q],
+    queryFn: () => answer(api.GET("/api/find", { params: { query: { q } } })),
+    enabled: q.trim().length > 0,
+    staleTime: 5_000,
+  });
 
 export const orders = (state: OrderState | undefined, search: string, page: number) =>
   queryOptions({
     queryKey: ["orders", state ?? "all", search, page],
-    queryFn: () => answer(api.GET("/api/orders", { params: { query: { ...(state ? { state } : {}), ...(search ? { find: search } : {}), page } } })),
+    queryFn: () =>
+      answer(
+        api.GET("/api/orders", {
+          params: {
+            query: { ...(state ? { state } : {}), ...(search ? { find: search } : {}), page },
+          },
+        }),
+      ),
   });
 
 export const orderPlan = (id: number) =>
-  queryOptions({ queryKey: ["plan", id], queryFn: () => answer(api.GET("/api/orders/{order_id}/plan", { params: { path: { order_id: id } } })) });
+  queryOptions({
+    queryKey: ["plan", id],
+    queryFn: () =>
+      answer(api.GET("/api/orders/{order_id}/plan", { params: { path: { order_id: id } } })),
+  });
 
 /** Planning in the background; asked again each second while it runs. */
 export const wave = () =>
-  queryOptions({ queryKey: ["wave"], queryFn: () => answer(api.GET("/api/plans/wave")), refetchInterval: (query) => (query.state.data?.running ? 1000 : false) });
+  queryOptions({
+    queryKey: ["wave"],
+    queryFn: () => answer(api.GET("/api/plans/wave")),
+    refetchInterval: (query) => (query.state.data?.running ? 1000 : false),
+  });
 
 export const planRoom = (id: number) =>
-  queryOptions({ queryKey: ["plan", id, "room"], queryFn: () => answer(api.GET("/api/orders/{order_id}/plan/room", { params: { path: { order_id: id } } })) });
+  queryOptions({
+    queryKey: ["plan", id, "room"],
+    queryFn: () =>
+      answer(api.GET("/api/orders/{order_id}/plan/room", { params: { path: { order_id: id } } })),
+  });
 
 export const parcels = (state: "packing" | "closed") =>
-  queryOptions({ queryKey: ["parcels", state], queryFn: () => answer(api.GET("/api/parcels", { params: { query: { state } } })) });
+  queryOptions({
+    queryKey: ["parcels", state],
+    queryFn: () => answer(api.GET("/api/parcels", { params: { query: { state } } })),
+  });
 
 export const parcel = (id: number) =>
-  queryOptions({ queryKey: ["parcel", id], queryFn: () => answer(api.GET("/api/parcels/{parcel_id}", { params: { path: { parcel_id: id } } })) });
+  queryOptions({
+    queryKey: ["parcel", id],
+    queryFn: () =>
+      answer(api.GET("/api/parcels/{parcel_id}", { params: { path: { parcel_id: id } } })),
+  });
 
 export const supplies = () =>
-  queryOptions({ queryKey: ["supplies"], queryFn: () => answer(api.GET("/api/supplies", { params: { query: { page_size: 200 } } })) });
+  queryOptions({
+    queryKey: ["supplies"],
+    queryFn: () => answer(api.GET("/api/supplies", { params: { query: { page_size: 200 } } })),
+  });
 
 export const entries = (id: number, page: number) =>
   queryOptions({
     queryKey: ["entries", id, page],
-    queryFn: () => answer(api.GET("/api/supplies/{supply_id}/entries", { params: { path: { supply_id: id }, query: { page, page_size: 12 } } })),
+    queryFn: () =>
+      answer(
+        api.GET("/api/supplies/{supply_id}/entries", {
+          params: { path: { supply_id: id }, query: { page, page_size: 12 } },
+        }),
+      ),
   });
 
 export const recipes = () =>
-  queryOptions({ queryKey: ["recipes"], queryFn: () => answer(api.GET("/api/recipes", { params: { query: { page_size: 200 } } })) });
+  queryOptions({
+    queryKey: ["recipes"],
+    queryFn: () => answer(api.GET("/api/recipes", { params: { query: { page_size: 200 } } })),
+  });
 
 export const recipe = (id: number) =>
-  queryOptions({ queryKey: ["recipe", id], queryFn: () => answer(api.GET("/api/recipes/{recipe_id}", { params: { path: { recipe_id: id } } })) });
+  queryOptions({
+    queryKey: ["recipe", id],
+    queryFn: () =>
+      answer(api.GET("/api/recipes/{recipe_id}", { params: { path: { recipe_id: id } } })),
+  });
 
 export const versions = (id: number) =>
-  queryOptions({ queryKey: ["versions", id], queryFn: () => answer(api.GET("/api/recipes/{recipe_id}/versions", { params: { path: { recipe_id: id } } })) });
+  queryOptions({
+    queryKey: ["versions", id],
+    queryFn: () =>
+      answer(api.GET("/api/recipes/{recipe_id}/versions", { params: { path: { recipe_id: id } } })),
+  });
 
 export const products = () =>
-  queryOptions({ queryKey: ["products"], queryFn: () => answer(api.GET("/api/products", { params: { query: { page_size: 200 } } })) });
+  queryOptions({
+    queryKey: ["products"],
+    queryFn: () => answer(api.GET("/api/products", { params: { query: { page_size: 200 } } })),
+  });
 
 export const product = (id: number) =>
-  queryOptions({ queryKey: ["product", id], queryFn: () => answer(api.GET("/api/products/{product_id}", { params: { path: { product_id: id } } })) });
+  queryOptions({
+    queryKey: ["product", id],
+    queryFn: () =>
+      answer(api.GET("/api/products/{product_id}", { params: { path: { product_id: id } } })),
+  });
 
-export const crafts = () => queryOptions({ queryKey: ["crafts"], queryFn: () => answer(api.GET("/api/crafts")), staleTime: 600_000 });
+export const crafts = () =>
+  queryOptions({
+    queryKey: ["crafts"],
+    queryFn: () => answer(api.GET("/api/crafts")),
+    staleTime: 600_000,
+  });
 
 export const readiness = (page: number) =>
-  queryOptions({ queryKey: ["readiness", page], queryFn: () => answer(api.GET("/api/readiness", { params: { query: { page, page_size: 100 } } })) });
+  queryOptions({
+    queryKey: ["readiness", page],
+    queryFn: () =>
+      answer(api.GET("/api/readiness", { params: { query: { page, page_size: 100 } } })),
+  });
 
-export const policies = () => queryOptions({ queryKey: ["policies"], queryFn: () => answer(api.GET("/api/policies")) });
+export const policies = () =>
+  queryOptions({ queryKey: ["policies"], queryFn: () => answer(api.GET("/api/policies")) });
 
 export const policyEffect = (policy: string) =>
-  queryOptions({ queryKey: ["policies", policy], queryFn: () => answer(api.GET("/api/policies/{policy}/effect", { params: { path: { policy } } })) });
+  queryOptions({
+    queryKey: ["policies", policy],
+    queryFn: () =>
+      answer(api.GET("/api/policies/{policy}/effect", { params: { path: { policy } } })),
+  });
 
 export const trials = (id: number) =>
-  queryOptions({ queryKey: ["trials", id], queryFn: () => answer(api.GET("/api/recipes/{recipe_id}/trials", { params: { path: { recipe_id: id }, query: { page_size: 50 } } })) });
+  queryOptions({
+    queryKey: ["trials", id],
+    queryFn: () =>
+      answer(
+        api.GET("/api/recipes/{recipe_id}/trials", {
+          params: { path: { recipe_id: id }, query: { page_size: 50 } },
+        }),
+      ),
+  });
 
 export const compareVersions = (id: number, before: number, after: number) =>
-  queryOptions({ queryKey: ["compare", id, before, after], queryFn: () => answer(api.GET("/api/recipes/{recipe_id}/compare/{before}/{after}", { params: { path: { recipe_id: id, before, after } } })) });
+  queryOptions({
+    queryKey: ["compare", id, before, after],
+    queryFn: () =>
+      answer(
+        api.GET("/api/recipes/{recipe_id}/compare/{before}/{after}", {
+          params: { path: { recipe_id: id, before, after } },
+        }),
+      ),
+  });
 
 export const readyParcels = () =>
-  queryOptions({ queryKey: ["ready-parcels"], queryFn: () => answer(api.GET("/api/ready-parcels", { params: { query: { page_size: 200 } } })) });
+  queryOptions({
+    queryKey: ["ready-parcels"],
+    queryFn: () => answer(api.GET("/api/ready-parcels", { params: { query: { page_size: 200 } } })),
+  });
 
 export const planAdvice = (id: number) =>
-  queryOptions({ queryKey: ["plan", id, "advice"], queryFn: () => answer(api.GET("/api/orders/{order_id}/plan/advice", { params: { path: { order_id: id } } })) });
+  queryOptions({
+    queryKey: ["plan", id, "advice"],
+    queryFn: () =>
+      answer(api.GET("/api/orders/{order_id}/plan/advice", { params: { path: { order_id: id } } })),
+  });
 
 export const planSpare = (id: number) =>
-  queryOptions({ queryKey: ["plan", id, "spare"], queryFn: () => answer(api.GET("/api/orders/{order_id}/plan/spare", { params: { path: { order_id: id } } })) });
+  queryOptions({
+    queryKey: ["plan", id, "spare"],
+    queryFn: () =>
+      answer(api.GET("/api/orders/{order_id}/plan/spare", { params: { path: { order_id: id } } })),
+  });
 
 export const tariffs = () =>
-  queryOptions({ queryKey: ["tariffs"], queryFn: () => answer(api.GET("/api/tariffs", { params: { query: { page_size: 200 } } })) });
+  queryOptions({
+    queryKey: ["tariffs"],
+    queryFn: () => answer(api.GET("/api/tariffs", { params: { query: { page_size: 200 } } })),
+  });
 
 export const tariff = (id: number) =>
-  queryOptions({ queryKey: ["tariffs", id], queryFn: () => answer(api.GET("/api/tariffs/{tariff_id}", { params: { path: { tariff_id: id } } })) });
+  queryOptions({
+    queryKey: ["tariffs", id],
+    queryFn: () =>
+      answer(api.GET("/api/tariffs/{tariff_id}", { params: { path: { tariff_id: id } } })),
+  });
 
 export const tariffEffect = (id: number) =>
-  queryOptions({ queryKey: ["tariffs", id, "effect"], queryFn: () => answer(api.GET("/api/tariffs/{tariff_id}/effect", { params: { path: { tariff_id: id } } })) });
+  queryOptions({
+    queryKey: ["tariffs", id, "effect"],
+    queryFn: () =>
+      answer(api.GET("/api/tariffs/{tariff_id}/effect", { params: { path: { tariff_id: id } } })),
+  });
 
-export const choosing = () => queryOptions({ queryKey: ["choosing"], queryFn: () => answer(api.GET("/api/choosing")) });
+export const choosing = () =>
+  queryOptions({ queryKey: ["choosing"], queryFn: () => answer(api.GET("/api/choosing")) });
 
 /** A parcel over all services; the last answer stays while the next is fetched. */
 export const compareRates = (body: Schemas["CompareIn"] | null) =>
   queryOptions({
     queryKey: ["compare-rates", body],
-    queryFn: () => (body ? answer(api.POST("/api/rates/compare", { body })) : Promise.reject(new Error("nothing asked"))),
+    queryFn: () =>
+      body
+        ? answer(api.POST("/api/rates/compare", { body }))
+        : Promise.reject(new Error("nothing asked")),
     enabled: body !== null,
     placeholderData: keepPreviousData,
     retry: false,
@@ -106,11 +230,20 @@ export const compareRates = (body: Schemas["CompareIn"] | null) =>
 export const unitCosts = (product: number, country: string, postcode: string, most: number) =>
   queryOptions({
     queryKey: ["unit-costs", product, country, postcode, most],
-    queryFn: () => answer(api.GET("/api/products/{product_id}/unit-costs", { params: { path: { product_id: product }, query: { country, postcode, most } } })),
+    queryFn: () =>
+      answer(
+        api.GET("/api/products/{product_id}/unit-costs", {
+          params: { path: { product_id: product }, query: { country, postcode, most } },
+        }),
+      ),
     enabled: product > 0,
     placeholderData: keepPreviousData,
     retry: false,
   });
 
 export const recipeSteps = (id: number) =>
-  queryOptions({ queryKey: ["recipe", id, "steps"], queryFn: () => answer(api.GET("/api/recipes/{recipe_id}/steps", { params: { path: { recipe_id: id } } })) });
+  queryOptions({
+    queryKey: ["recipe", id, "steps"],
+    queryFn: () =>
+      answer(api.GET("/api/recipes/{recipe_id}/steps", { params: { path: { recipe_id: id } } })),
+  });

@@ -31,7 +31,8 @@ import { Rail } from "./Rail";
 import { SessionProvider } from "./session";
 
 /** The server says with the page whether anybody is signed in: a stranger is not asked for a session that is not there. */
-const SIGNED_IN = document.querySelector<HTMLMetaElement>('meta[name="signed-in"]')?.content !== "no";
+const SIGNED_IN =
+  document.querySelector<HTMLMetaElement>('meta[name="signed-in"]')?.content !== "no";
 
 function Framed() {
   return (
@@ -49,8 +50,13 @@ export function App() {
   if (who.isPending && !SIGNED_IN) return <SignInScreen />;
   if (who.isPending) return <Waiting what="your workshop" />;
   if (who.isError) {
-    if (who.error instanceof ProblemError && [401, 403].includes(who.error.problem.status)) return <SignInScreen />;
-    return <div className="p-6"><ProblemNote error={who.error} /></div>;
+    if (who.error instanceof ProblemError && [401, 403].includes(who.error.problem.status))
+      return <SignInScreen />;
+    return (
+      <div className="p-6">
+        <ProblemNote error={who.error} />
+      </div>
+    );
   }
   return (
     <SessionProvider session={who.data}>

@@ -13,7 +13,17 @@ export function Find() {
   const navigate = useNavigate();
   const found = useQuery({ ...find(text), enabled: open && text.trim().length > 0 });
   const results = found.data?.results ?? [];
-  useActions([{ key: "/", label: "Find anything", run: () => { setText(""); setAt(0); setOpen(true); } }]);
+  useActions([
+    {
+      key: "/",
+      label: "Find anything",
+      run: () => {
+        setText("");
+        setAt(0);
+        setOpen(true);
+      },
+    },
+  ]);
   const go = (index: number) => {
     const one = results[index];
     if (!one) return;
@@ -25,11 +35,23 @@ export function Find() {
       <input
         autoFocus
         value={text}
-        onChange={(event) => { setText(event.target.value); setAt(0); }}
+        onChange={(event) => {
+          setText(event.target.value);
+          setAt(0);
+        }}
         onKeyDown={(event) => {
-          if (event.key === "ArrowDown") { event.preventDefault(); setAt((n) => Math.min(n + 1, results.length - 1)); }
-          if (event.key === "ArrowUp") { event.preventDefault(); setAt((n) => Math.max(n - 1, 0)); }
-          if (event.key === "Enter") { event.preventDefault(); go(at); }
+          if (event.key === "ArrowDown") {
+            event.preventDefault();
+            setAt((n) => Math.min(n + 1, results.length - 1));
+          }
+          if (event.key === "ArrowUp") {
+            event.preventDefault();
+            setAt((n) => Math.max(n - 1, 0));
+          }
+          if (event.key === "Enter") {
+            event.preventDefault();
+            go(at);
+          }
         }}
         aria-label="Order, product, supply, recipe or shelf place"
         placeholder="Order, product, supply, recipe or shelf place"
@@ -38,7 +60,11 @@ export function Find() {
       <ul className="mt-3" aria-label="Found">
         {results.map((one, index) => (
           <li key={one.kind + one.path + one.title}>
-            <button type="button" onClick={() => go(index)} className={`flex w-full items-baseline gap-3 rounded-part px-3 py-2 text-left ${index === at ? "bg-soft" : ""}`}>
+            <button
+              type="button"
+              onClick={() => go(index)}
+              className={`flex w-full items-baseline gap-3 rounded-part px-3 py-2 text-left ${index === at ? "bg-soft" : ""}`}
+            >
               <span className="w-16 shrink-0 text-small text-ink2">{one.kind}</span>
               <span className="grow">{one.title}</span>
               <span className="text-small text-ink2">{one.detail}</span>
@@ -46,7 +72,9 @@ export function Find() {
           </li>
         ))}
       </ul>
-      {text.trim() && found.isSuccess && results.length === 0 ? <p className="mt-3 text-ink2">Nothing here holds “{text.trim()}”.</p> : null}
+      {text.trim() && found.isSuccess && results.length === 0 ? (
+        <p className="mt-3 text-ink2">Nothing here holds “{text.trim()}”.</p>
+      ) : null}
     </Sheet>
   );
 }

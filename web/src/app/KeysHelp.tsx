@@ -8,11 +8,17 @@ export function KeysHelp() {
   const all = useAllActions();
   useActions([{ key: "?", label: "Show the keys of this screen", run: () => setShown(all()) }]);
   return (
-    <Sheet open={shown !== null} onOpenChange={(open) => !open && setShown(null)} title="Keys of this screen">
+    <Sheet
+      open={shown !== null}
+      onOpenChange={(open) => !open && setShown(null)}
+      title="Keys of this screen"
+    >
       <dl className="grid grid-cols-[6rem_1fr] gap-y-2.5">
         {(shown ?? []).map((action) => (
           <div key={action.key + action.label} className="contents">
-            <dt><span className="keycap">{keyName(action.key)}</span></dt>
+            <dt>
+              <span className="keycap">{keyName(action.key)}</span>
+            </dt>
             <dd>{action.label}</dd>
           </div>
         ))}

@@ -25,20 +25,39 @@ export function Rail() {
   const { pathname } = useLocation();
   const at = STOPS.findIndex((stop) => pathname.startsWith(stop.to));
   return (
-    <nav aria-label="Main" className="flex h-[60px] items-center gap-6 border-b border-line bg-sheet px-6">
-      <NavLink to="/orders" className="flex items-center gap-2.5 font-head text-lead font-semibold whitespace-nowrap" aria-label="Calm Cupboard, to the orders">
+    <nav
+      aria-label="Main"
+      className="flex h-[60px] items-center gap-6 border-b border-line bg-sheet px-6"
+    >
+      <NavLink
+        to="/orders"
+        className="flex items-center gap-2.5 font-head text-lead font-semibold whitespace-nowrap"
+        aria-label="Calm Cupboard, to the orders"
+      >
         <img src="/static/mark.svg" alt="" className="size-6" />
         <span className="max-lg:hidden">Calm Cupboard</span>
       </NavLink>
       <ol className="relative flex h-full items-stretch">
-        <span aria-hidden="true" className="absolute bottom-[15px] left-[5px] right-[62px] h-0.5 bg-line" />
+        <span
+          aria-hidden="true"
+          className="absolute bottom-[15px] left-[5px] right-[62px] h-0.5 bg-line"
+        />
         {STOPS.map((stop, index) => {
           const here = index === at;
           return (
             <li key={stop.to}>
-              <NavLink to={stop.to} className={`relative flex h-full w-[104px] flex-col justify-between pb-[11px] pt-[11px] ${here ? "text-action" : "text-ink2 hover:text-ink"}`}>
-                <span>{stop.name} <b className={here ? "" : "text-ink"}>{counts.data?.[stop.count] ?? ""}</b></span>
-                <span aria-hidden="true" className={`size-[11px] border-2 ${here ? "border-action bg-action" : "border-line2 bg-sheet"}`} />
+              <NavLink
+                to={stop.to}
+                className={`relative flex h-full w-[104px] flex-col justify-between pb-[11px] pt-[11px] ${here ? "text-action" : "text-ink2 hover:text-ink"}`}
+              >
+                <span>
+                  {stop.name}{" "}
+                  <b className={here ? "" : "text-ink"}>{counts.data?.[stop.count] ?? ""}</b>
+                </span>
+                <span
+                  aria-hidden="true"
+                  className={`size-[11px] border-2 ${here ? "border-action bg-action" : "border-line2 bg-sheet"}`}
+                />
               </NavLink>
             </li>
           );
@@ -48,12 +67,21 @@ export function Rail() {
       <ul className="flex gap-6">
         {THINGS.map((thing) => (
           <li key={thing.to}>
-            <NavLink to={thing.to} className={({ isActive }) => `py-2 ${isActive || thing.also.some((path) => pathname.startsWith(path)) ? "font-semibold text-action" : "text-ink2 hover:text-ink"}`}>{thing.name}</NavLink>
+            <NavLink
+              to={thing.to}
+              className={({ isActive }) =>
+                `py-2 ${isActive || thing.also.some((path) => pathname.startsWith(path)) ? "font-semibold text-action" : "text-ink2 hover:text-ink"}`
+              }
+            >
+              {thing.name}
+            </NavLink>
           </li>
         ))}
       </ul>
       <span className="h-5 w-px bg-line" aria-hidden="true" />
-      <p className="text-small text-ink2 max-md:hidden"><span className="keycap">/</span> find <span className="keycap ml-2">?</span> keys</p>
+      <p className="text-small text-ink2 max-md:hidden">
+        <span className="keycap">/</span> find <span className="keycap ml-2">?</span> keys
+      </p>
       <WhoMenu />
     </nav>
   );
@@ -74,15 +102,27 @@ function WhoMenu() {
     applyTheme(next);
     setTheme(next);
   };
-  const item = "block w-full cursor-pointer rounded-part px-3 py-2 text-left outline-none data-[highlighted]:bg-soft";
+  const item =
+    "block w-full cursor-pointer rounded-part px-3 py-2 text-left outline-none data-[highlighted]:bg-soft";
   return (
     <DropdownMenu.Root>
-      <DropdownMenu.Trigger className="min-h-10 rounded-part px-2 text-ink2 hover:text-ink">{who.name}</DropdownMenu.Trigger>
+      <DropdownMenu.Trigger className="min-h-10 rounded-part px-2 text-ink2 hover:text-ink">
+        {who.name}
+      </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content align="end" className="z-40 min-w-56 rounded-part border border-line2 bg-sheet p-1.5">
-          <DropdownMenu.Label className="px-3 py-2 text-small text-ink2">{who.workshop}, {who.role}</DropdownMenu.Label>
-          <DropdownMenu.Item className={item} onSelect={turn}>{theme === "dim" ? "Daylight colours" : "Evening colours"}</DropdownMenu.Item>
-          <DropdownMenu.Item className={item} onSelect={() => void signOut()}>Sign out</DropdownMenu.Item>
+        <DropdownMenu.Content
+          align="end"
+          className="z-40 min-w-56 rounded-part border border-line2 bg-sheet p-1.5"
+        >
+          <DropdownMenu.Label className="px-3 py-2 text-small text-ink2">
+            {who.workshop}, {who.role}
+          </DropdownMenu.Label>
+          <DropdownMenu.Item className={item} onSelect={turn}>
+            {theme === "dim" ? "Daylight colours" : "Evening colours"}
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className={item} onSelect={() => void signOut()}>
+            Sign out
+          </DropdownMenu.Item>
         </DropdownMenu.Content>
       </DropdownMenu.Portal>
     </DropdownMenu.Root>

@@ -1,5 +1,13 @@
 /** Keys of a screen: each action has its key, its label and its effect in one object; `?` lists them. */
-import { createContext, useContext, useEffect, useMemo, useRef, useState, type ReactNode } from "react";
+import {
+  createContext,
+  useContext,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+  type ReactNode,
+} from "react";
 
 export interface Action {
   key: string; // as in KeyboardEvent.key, lower case; " " is Space
@@ -16,8 +24,18 @@ interface KeyBook {
 
 const KeyContext = createContext<KeyBook | null>(null);
 
-const NAMES: Record<string, string> = { " ": "Space", arrowdown: "↓", arrowup: "↑", arrowleft: "←", arrowright: "→", backspace: "Backspace", enter: "Enter", escape: "Esc" };
-export const keyName = (key: string): string => NAMES[key] ?? (key.length === 1 ? key.toUpperCase() : key);
+const NAMES: Record<string, string> = {
+  " ": "Space",
+  arrowdown: "↓",
+  arrowup: "↑",
+  arrowleft: "←",
+  arrowright: "→",
+  backspace: "Backspace",
+  enter: "Enter",
+  escape: "Esc",
+};
+export const keyName = (key: string): string =>
+  NAMES[key] ?? (key.length === 1 ? key.toUpperCase() : key);
 
 function isTyping(target: EventTarget | null): boolean {
   if (!(target instanceof HTMLElement)) return false;
@@ -27,7 +45,10 @@ function isTyping(target: EventTarget | null): boolean {
 /** Space and Enter on something pressable belong to it, not to the screen. */
 function isPressing(event: KeyboardEvent): boolean {
   if (event.key !== " " && event.key !== "Enter") return false;
-  return event.target instanceof HTMLElement && event.target.closest("button, a, [role=button], [role=tab], [role=menuitem], summary") !== null;
+  return (
+    event.target instanceof HTMLElement &&
+    event.target.closest("button, a, [role=button], [role=tab], [role=menuitem], summary") !== null
+  );
 }
 
 export function KeyProvider({ children }: { children: ReactNode }) {
@@ -43,9 +64,20 @@ export function KeyProvider({ children }: { children: ReactNode }) {
   useEffect(() => {
     const listen = (event: KeyboardEvent) => {
       // A key that a dialog or a part of the screen has taken is not the screen's as well.
-      if (event.defaultPrevented || event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target) || isPressing(event)) return;
+      if (
+        event.defaultPrevented ||
+        event.ctrlKey ||
+        event.metaKey ||
+        event.altKey ||
+        isTyping(event.target) ||
+        isPressing(event)
+      )
+        return;
       if (document.querySelector("[role=dialog]")) return;
-      const action = value.all().reverse().find((one) => one.key === event.key.toLowerCase());
+      const action = value
+        .all()
+        .reverse()
+        .find((one) => one.key === event.key.toLowerCase());
       if (!action) return;
       event.preventDefault();
       action.run();

@@ -1,7 +1,17 @@
 /** Who is signed in, and how this workshop writes lengths, weights and money. */
 import { createContext, useContext, useMemo, type ReactNode } from "react";
 import type { Schemas } from "../api/client";
-import { formatAmount, formatLength, formatMoney, formatQuantity, formatSize, formatWeight, signedMoney, type StockUnit, type UnitSystem } from "../domain/units";
+import {
+  formatAmount,
+  formatLength,
+  formatMoney,
+  formatQuantity,
+  formatSize,
+  formatWeight,
+  signedMoney,
+  type StockUnit,
+  type UnitSystem,
+} from "../domain/units";
 
 export type Session = Schemas["SessionOut"];
 
@@ -25,7 +35,8 @@ export function useFormat() {
     return {
       system,
       length: (um: number) => formatLength(um, system),
-      size: (size: { length_um: number; width_um: number; height_um: number }) => formatSize(size, system),
+      size: (size: { length_um: number; width_um: number; height_um: number }) =>
+        formatSize(size, system),
       weight: (mg: number) => formatWeight(mg, system),
       money: (amount: string | number) => formatMoney(amount, digits),
       signed: (amount: string | number) => signedMoney(amount, digits),

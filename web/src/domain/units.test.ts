@@ -1,46 +1,100 @@
 import { describe, expect, it } from "vitest";
-import { formatAmount, formatLength, formatMoney, formatQuantity, formatSize, formatWeight, readLength, shortQuantity, signedMoney, unitWord } from "./units";
+import {
+  formatAmount,
+  formatLength,
+  formatMoney,
+  formatQuantity,
+  formatSize,
+  formatWeight,
+  readLength,
+  shortQuantity,
+  signedMoney,
+  unitWord,
+} from "./units";
 
 describe("what people are shown", () => {
   it("lengths are whole millimetres or tenths of an inch", () => {
     expect(formatLength(260_350, "metric")).toBe("260 mm");
     expect(formatLength(260_350, "imperial")).toBe("10.3 in");
-    expect(formatSize({ length_um: 320_000, width_um: 230_000, height_um: 150_000 }, "metric")).toBe("320 x 230 x 150 mm");
-    expect(formatSize({ length_um: 254_000, width_um: 127_000, height_um: 25_400 }, "imperial")).toBe("10.0 x 5.0 x 1.0 in");
+    expect(
+      formatSize({ length_um: 320_000, width_um: 230_000, height_um: 150_000 }, "metric"),
+    ).toBe("320 x 230 x 150 mm");
+    expect(
+      formatSize({ length_um: 254_000, width_um: 127_000, height_um: 25_400 }, "imperial"),
+    ).toBe("10.0 x 5.0 x 1.0 in");
   });
 
   it("weights are grams below a kilogram, kilograms with three places above, or pounds and ounces", () => {
-    expect([420_400, 999_400, 999_600, 2_381_000].map((mg) => formatWeight(mg, "metric"))).toEqual(["420 g", "999 g", "1.000 kg", "2.381 kg"]);
-    expect([28_350, 453_592, 674_719].map((mg) => formatWeight(mg, "imperial"))).toEqual(["1.0 oz", "1 lb 0.0 oz", "1 lb 7.8 oz"]);
+    expect([420_400, 999_400, 999_600, 2_381_000].map((mg) => formatWeight(mg, "metric"))).toEqual([
+      "420 g",
+      "999 g",
+      "1.000 kg",
+      "2.381 kg",
+    ]);
+    expect([28_350, 453_592, 674_719].map((mg) => formatWeight(mg, "imperial"))).toEqual([
+      "1.0 oz",
+      "1 lb 0.0 oz",
+      "1 lb 7.8 oz",
+    ]);
     expect(formatWeight(-1_500_000, "metric")).toBe("-1.500 kg");
   });
 
   it("money keeps its digits and differences carry a sign", () => {
     expect(formatMoney("5.8", 2)).toBe("5.80");
     expect(formatMoney("1240", 0)).toBe("1240");
-    expect([signedMoney("3.62"), signedMoney("-0.5"), signedMoney("0")]).toEqual(["+3.62", "-0.50", "0.00"]);
+    expect([signedMoney("3.62"), signedMoney("-0.5"), signedMoney("0")]).toEqual([
+      "+3.62",
+      "-0.50",
+      "0.00",
+    ]);
   });
 
   it("quantities never show more places than mean anything", () => {
     expect(formatQuantity("64.000000", "pieces")).toBe("64");
-    expect([formatQuantity("1240.4", "l"), formatQuantity("88.54", "m2"), formatQuantity("0.1438", "m2")]).toEqual(["1240 l", "88.5 m²", "0.14 m²"]);
-    expect([shortQuantity("88.54", "m2"), shortQuantity("3.26", "m"), shortQuantity("7", "pieces")]).toEqual(["89 m²", "3.3 m", "7"]);
+    expect([
+      formatQuantity("1240.4", "l"),
+      formatQuantity("88.54", "m2"),
+      formatQuantity("0.1438", "m2"),
+    ]).toEqual(["1240 l", "88.5 m²", "0.14 m²"]);
+    expect([
+      shortQuantity("88.54", "m2"),
+      shortQuantity("3.26", "m"),
+      shortQuantity("7", "pieces"),
+    ]).toEqual(["89 m²", "3.3 m", "7"]);
     expect([unitWord("pieces"), unitWord("l")]).toEqual(["pieces", "l"]);
   });
 
   it("the lines of a sum follow their unit", () => {
     const shown = (value: string, unit: string) => formatAmount(value, unit, "metric", 2);
-    expect([shown("326000", "um"), shown("161830", "mg"), shown("4.2", "l"), shown("0.1438", "m2"), shown("1.916", "m"), shown("1.5", "percent"), shown("7", "minutes")]).toEqual(["326 mm", "162 g", "4.20 l", "0.144 m²", "1.92 m", "1.5 %", "7 min"]);
-    expect([shown("0.0316", "money"), shown("12.4", "money"), shown("0", "money")]).toEqual(["0.0316", "12.40", "0.00"]);
+    expect([
+      shown("326000", "um"),
+      shown("161830", "mg"),
+      shown("4.2", "l"),
+      shown("0.1438", "m2"),
+      shown("1.916", "m"),
+      shown("1.5", "percent"),
+      shown("7", "minutes"),
+    ]).toEqual(["326 mm", "162 g", "4.20 l", "0.144 m²", "1.92 m", "1.5 %", "7 min"]);
+    expect([shown("0.0316", "money"), shown("12.4", "money"), shown("0", "money")]).toEqual([
+      "0.0316",
+      "12.40",
+      "0.00",
+    ]);
   });
 });
 
 describe("what people type", () => {
   it("a length takes its unit, or the shown one when bare", () => {
-    expect([readLength("32", "metric"), readLength("3,2 cm", "metric"), readLength("2", "imperial"), readLength("1.5in", "metric")]).toEqual([32_000, 32_000, 50_800, 38_100]);
+    expect([
+      readLength("32", "metric"),
+      readLength("3,2 cm", "metric"),
+      readLength("2", "imperial"),
+      readLength("1.5in", "metric"),
+    ]).toEqual([32_000, 32_000, 50_800, 38_100]);
   });
 
   it("what is no length is refused", () => {
-    for (const text of ["", "two", "-4", "4 furlongs", "4 5", "1e3"]) expect(readLength(text, "metric")).toBeNull();
+    for (const text of ["", "two", "-4", "4 furlongs", "4 5", "1e3"])
+      expect(readLength(text, "metric")).toBeNull();
   });
 });

@@ -17,7 +17,10 @@ export function formatLength(um: number, system: UnitSystem): string {
   return `${lengthNumber(um, system)} ${lengthUnit(system)}`;
 }
 
-export function formatSize(size: { length_um: number; width_um: number; height_um: number }, system: UnitSystem): string {
+export function formatSize(
+  size: { length_um: number; width_um: number; height_um: number },
+  system: UnitSystem,
+): string {
   return `${[size.length_um, size.width_um, size.height_um].map((um) => lengthNumber(um, system)).join(" x ")} ${lengthUnit(system)}`;
 }
 
@@ -59,22 +62,40 @@ export function shortQuantity(quantity: string | number, unit: StockUnit): strin
   return `${value.toFixed(unit === "pieces" || Math.abs(value) >= 10 ? 0 : 1)}${unit === "pieces" ? "" : ` ${UNIT_WORDS[unit]}`}`;
 }
 
-export const unitWord = (unit: StockUnit): string => (unit === "pieces" ? "pieces" : UNIT_WORDS[unit]);
+export const unitWord = (unit: StockUnit): string =>
+  unit === "pieces" ? "pieces" : UNIT_WORDS[unit];
 
 /** An amount of a working line by its unit. */
-export function formatAmount(value: string, unit: string, system: UnitSystem, digits: number): string {
+export function formatAmount(
+  value: string,
+  unit: string,
+  system: UnitSystem,
+  digits: number,
+): string {
   const number = Number(value);
   switch (unit) {
-    case "um": return formatLength(number, system);
-    case "mg": return formatWeight(number, system);
-    case "money": return Math.abs(number) < 1 && number !== 0 ? number.toFixed(Math.max(digits, 4)) : number.toFixed(digits);
-    case "l": return `${number.toFixed(2)} l`;
-    case "m2": return `${number.toFixed(3)} m²`;
-    case "m": return `${number.toFixed(2)} m`;
-    case "N": return `${number.toFixed(0)} N`;
-    case "percent": return `${number.toFixed(1)} %`;
-    case "minutes": return `${number} min`;
-    default: return String(number);
+    case "um":
+      return formatLength(number, system);
+    case "mg":
+      return formatWeight(number, system);
+    case "money":
+      return Math.abs(number) < 1 && number !== 0
+        ? number.toFixed(Math.max(digits, 4))
+        : number.toFixed(digits);
+    case "l":
+      return `${number.toFixed(2)} l`;
+    case "m2":
+      return `${number.toFixed(3)} m²`;
+    case "m":
+      return `${number.toFixed(2)} m`;
+    case "N":
+      return `${number.toFixed(0)} N`;
+    case "percent":
+      return `${number.toFixed(1)} %`;
+    case "minutes":
+      return `${number} min`;
+    default:
+      return String(number);
   }
 }
 
@@ -82,14 +103,19 @@ export function formatAmount(value: string, unit: string, system: UnitSystem, di
 export function readLength(text: string, system: UnitSystem): number | null {
   const match = /^\s*(\d+(?:[.,]\d+)?)\s*(mm|cm|m|in)?\s*$/.exec(text);
   if (!match) return null;
-  const factor = { mm: 1000, cm: 10_000, m: 1_000_000, in: UM_PER_IN }[match[2] ?? lengthUnit(system)] ?? 1000;
+  const factor =
+    { mm: 1000, cm: 10_000, m: 1_000_000, in: UM_PER_IN }[match[2] ?? lengthUnit(system)] ?? 1000;
   return Math.round(Number((match[1] ?? "").replace(",", ".")) * factor);
 }
 
 /** "332 x 242 x 162 mm" to whole um, or null; bare numbers are mm (or in). */
 export function readSize(text: string, system: UnitSystem): [number, number, number] | null {
   const unit = /(mm|cm|m|in)\s*$/.exec(text.trim())?.[1] ?? "";
-  const parts = text.trim().replace(/(mm|cm|m|in)\s*$/, "").split(/[x×*]/i).map((part) => readLength(`${part.trim()}${unit}`, system));
+  const parts = text
+    .trim()
+    .replace(/(mm|cm|m|in)\s*$/, "")
+    .split(/[x×*]/i)
+    .map((part) => readLength(`${part.trim()}${unit}`, system));
   const [length, width, height] = parts;
   return parts.length === 3 && length && width && height ? [length, width, height] : null;
 }
@@ -100,7 +126,10 @@ export function readWeight(text: string, system: UnitSystem): number | null {
   if (pounds) return Math.round((Number(pounds[1]) * 16 + Number(pounds[2])) * MG_PER_OZ);
   const match = /^\s*(\d+(?:[.,]\d+)?)\s*(g|kg|oz|lb)?\s*$/.exec(text);
   if (!match) return null;
-  const factor = { g: 1000, kg: 1_000_000, oz: MG_PER_OZ, lb: MG_PER_OZ * 16 }[match[2] ?? (system === "imperial" ? "oz" : "g")] ?? 1000;
+  const factor =
+    { g: 1000, kg: 1_000_000, oz: MG_PER_OZ, lb: MG_PER_OZ * 16 }[
+      match[2] ?? (system === "imperial" ? "oz" : "g")
+    ] ?? 1000;
   const mg = Math.round(Number((match[1] ?? "").replace(",", ".")) * factor);
   return mg > 0 ? mg : null;
 }

@@ -1,47 +1,109 @@
 /** Words for codes: plain, short, the same on every screen. No React. */
 
-export const STATE_WORDS: Record<string, string> = { new: "new", held: "held", planned: "planned", bench: "at the bench", packed: "packed" };
+export const STATE_WORDS: Record<string, string> = {
+  new: "new",
+  held: "held",
+  planned: "planned",
+  bench: "at the bench",
+  packed: "packed",
+};
 
-export const PATTERN_WORDS: Record<string, string> = { centre: "centre strip", h: "H", cross: "cross" };
+export const PATTERN_WORDS: Record<string, string> = {
+  centre: "centre strip",
+  h: "H",
+  cross: "cross",
+};
 
 /** What holds the goods still: fill on every side, or their base alone with free air round the rest. */
-export const SCHOOL_WORDS: Record<string, string> = { fill_tight: "fill all round", base_fixed: "base held, air round it" };
+export const SCHOOL_WORDS: Record<string, string> = {
+  fill_tight: "fill all round",
+  base_fixed: "base held, air round it",
+};
 
 /** What an amount counts for, after the insert's name; once a parcel needs no words. */
-export const PER_WORDS: Record<string, string> = { unit: ", each unit", group: ", each group", layer: ", each layer", product: ", each product" };
+export const PER_WORDS: Record<string, string> = {
+  unit: ", each unit",
+  group: ", each group",
+  layer: ", each layer",
+  product: ", each product",
+};
 
 export const ENTRY_WORDS: Record<string, string> = {
-  received: "put away", reclaimed: "reclaimed", used: "used", counted: "counted", spoiled: "spoiled", converted: "converted", corrected: "corrected",
+  received: "put away",
+  reclaimed: "reclaimed",
+  used: "used",
+  counted: "counted",
+  spoiled: "spoiled",
+  converted: "converted",
+  corrected: "corrected",
 };
 
 export const STEP_WORDS: Record<string, string> = {
-  gather: "Gather", check: "Look", wrap: "Wrap", pack: "Pack", prove: "Prove", close: "Close", weigh: "Weigh", label: "Label", hand_over: "Hand over",
+  gather: "Gather",
+  check: "Look",
+  wrap: "Wrap",
+  pack: "Pack",
+  prove: "Prove",
+  close: "Close",
+  weigh: "Weigh",
+  label: "Label",
+  hand_over: "Hand over",
 };
 
-export const SHELF_WORDS: Record<string, string> = { A: "Cartons and mailers", B: "Wraps", C: "Fill and closure", D: "Cards, slips, labels" };
+export const SHELF_WORDS: Record<string, string> = {
+  A: "Cartons and mailers",
+  B: "Wraps",
+  C: "Fill and closure",
+  D: "Cards, slips, labels",
+};
 
-export const goodsWords = (lines: { quantity: number; title: string }[]): string => lines.map((line) => `${line.quantity} ${line.title}`).join(", ");
+export const goodsWords = (lines: { quantity: number; title: string }[]): string =>
+  lines.map((line) => `${line.quantity} ${line.title}`).join(", ");
 
-interface NamedParcel { container: string; change: { words: string; cut_to_um: number | null } | null; nested: { code: string } | null; strapped?: { cartons: readonly { candidate: NamedParcel }[] } | null }
+interface NamedParcel {
+  container: string;
+  change: { words: string; cut_to_um: number | null } | null;
+  nested: { code: string } | null;
+  strapped?: { cartons: readonly { candidate: NamedParcel }[] } | null;
+}
 
 /** Lengths are shown in the workshop's own units; the other changes carry theirs in words. */
 const changedName = (one: NamedParcel, length: (um: number) => string): string =>
-  one.change === null ? one.container : one.change.cut_to_um === null ? `${one.container}, ${one.change.words}` : `${one.container} cut to ${length(one.change.cut_to_um)}`;
+  one.change === null
+    ? one.container
+    : one.change.cut_to_um === null
+      ? `${one.container}, ${one.change.words}`
+      : `${one.container} cut to ${length(one.change.cut_to_um)}`;
 
 /** "C-14 cut to 120 mm, C-08 inside", or "C-14 strapped to C-08" */
 export const parcelName = (one: NamedParcel, length: (um: number) => string): string =>
   one.strapped
-    ? one.strapped.cartons.map((carton) => parcelName(carton.candidate, length)).join(" strapped to ")
+    ? one.strapped.cartons
+        .map((carton) => parcelName(carton.candidate, length))
+        .join(" strapped to ")
     : [changedName(one, length), ...(one.nested ? [`${one.nested.code} inside`] : [])].join(", ");
 
 /** All parcels of a way; like ones are counted: "2 of C-14 and C-08" */
-export function wayName(way: { parcels: readonly { candidate: NamedParcel }[] }, length: (um: number) => string): string {
+export function wayName(
+  way: { parcels: readonly { candidate: NamedParcel }[] },
+  length: (um: number) => string,
+): string {
   const counts = new Map<string, number>();
-  for (const one of way.parcels) { const name = parcelName(one.candidate, length); counts.set(name, (counts.get(name) ?? 0) + 1); }
+  for (const one of way.parcels) {
+    const name = parcelName(one.candidate, length);
+    counts.set(name, (counts.get(name) ?? 0) + 1);
+  }
   const names = [...counts].map(([name, count]) => (count === 1 ? name : `${count} of ${name}`));
-  return names.length === 1 ? (names[0] ?? "") : `${names.slice(0, -1).join(", ")} and ${names.at(-1) ?? ""}`;
+  return names.length === 1
+    ? (names[0] ?? "")
+    : `${names.slice(0, -1).join(", ")} and ${names.at(-1) ?? ""}`;
 }
 
 export function dayWords(iso: string): string {
-  return new Date(`${iso.slice(0, 10)}T12:00:00Z`).toLocaleDateString("en-GB", { weekday: "short", day: "numeric", month: "short", timeZone: "UTC" });
+  return new Date(`${iso.slice(0, 10)}T12:00:00Z`).toLocaleDateString("en-GB", {
+    weekday: "short",
+    day: "numeric",
+    month: "short",
+    timeZone: "UTC",
+  });
 }

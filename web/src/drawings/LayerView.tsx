@@ -19,57 +19,147 @@ export function LayerView({ parcel, layers, at, names, dimensions }: Props) {
   const all = units(parcel);
   const shown = layers[at];
   const unitLayer = new Map<number, number>();
-  layers.forEach((layer, index) => { if (layer.kind === "units") layer.placements.forEach((p) => unitLayer.set(p, index)); });
-  const nestedShown = parcel.nested ? layers.findIndex((layer) => layer.kind === "inner") <= at : false;
-  const p = (x: number, y: number, z: number) => view.point(x, y, z).map((n) => n.toFixed(1)).join(",");
+  layers.forEach((layer, index) => {
+    if (layer.kind === "units") layer.placements.forEach((p) => unitLayer.set(p, index));
+  });
+  const nestedShown = parcel.nested
+    ? layers.findIndex((layer) => layer.kind === "inner") <= at
+    : false;
+  const p = (x: number, y: number, z: number) =>
+    view
+      .point(x, y, z)
+      .map((n) => n.toFixed(1))
+      .join(",");
   const inside = (x: number, y: number, z: number) => p(x + inset[0], y + inset[1], z);
   const [l, w, h] = size;
   const cushioned = layers.some((layer, index) => layer.kind === "cushion" && index <= at);
   // Fill is drawn up to where it comes, a closed carton filled to its lid.
-  const topped = parcel.kind === "carton" && (shown?.kind === "fill" ? shown.to_um : shown?.kind === "close" ? h : 0);
+  const topped =
+    parcel.kind === "carton" &&
+    (shown?.kind === "fill" ? shown.to_um : shown?.kind === "close" ? h : 0);
   return (
-    <svg viewBox={`0 0 ${WIDE} ${HIGH}`} className="block h-full w-full" role="img" aria-label={describe(parcel, layers, at, names)}>
+    <svg
+      viewBox={`0 0 ${WIDE} ${HIGH}`}
+      className="block h-full w-full"
+      role="img"
+      aria-label={describe(parcel, layers, at, names)}
+    >
       <defs>
-        <pattern id="cushion-slant" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(-32)">
-          <rect width="7" height="7" fill="var(--hatch)" /><path d="M0 0v7" stroke="var(--board-edge)" strokeOpacity=".4" />
+        <pattern
+          id="cushion-slant"
+          width="7"
+          height="7"
+          patternUnits="userSpaceOnUse"
+          patternTransform="rotate(-32)"
+        >
+          <rect width="7" height="7" fill="var(--hatch)" />
+          <path d="M0 0v7" stroke="var(--board-edge)" strokeOpacity=".4" />
         </pattern>
       </defs>
       <g strokeLinejoin="round">
         {parcel.kind === "carton" ? (
           <>
-            <polygon points={`${p(0, 0, 0)} ${p(l, 0, 0)} ${p(l, 0, h)} ${p(0, 0, h)}`} fill="var(--board-light)" stroke="var(--board-edge)" />
-            <polygon points={`${p(0, 0, 0)} ${p(0, w, 0)} ${p(0, w, h)} ${p(0, 0, h)}`} fill="var(--board)" stroke="var(--board-edge)" />
+            <polygon
+              points={`${p(0, 0, 0)} ${p(l, 0, 0)} ${p(l, 0, h)} ${p(0, 0, h)}`}
+              fill="var(--board-light)"
+              stroke="var(--board-edge)"
+            />
+            <polygon
+              points={`${p(0, 0, 0)} ${p(0, w, 0)} ${p(0, w, h)} ${p(0, 0, h)}`}
+              fill="var(--board)"
+              stroke="var(--board-edge)"
+            />
           </>
         ) : null}
-        <polygon points={`${p(0, 0, 0)} ${p(l, 0, 0)} ${p(l, w, 0)} ${p(0, w, 0)}`} fill={parcel.kind === "carton" ? "var(--sheet)" : "var(--line)"} stroke={parcel.kind === "carton" ? "var(--board-edge)" : "var(--line2)"} />
+        <polygon
+          points={`${p(0, 0, 0)} ${p(l, 0, 0)} ${p(l, w, 0)} ${p(0, w, 0)}`}
+          fill={parcel.kind === "carton" ? "var(--sheet)" : "var(--line)"}
+          stroke={parcel.kind === "carton" ? "var(--board-edge)" : "var(--line2)"}
+        />
         {cushioned && parcel.floor_um > 0 ? (
-          <polygon points={`${p(0, 0, parcel.floor_um)} ${p(l, 0, parcel.floor_um)} ${p(l, w, parcel.floor_um)} ${p(0, w, parcel.floor_um)}`} fill="url(#cushion-slant)" stroke="var(--board-edge)" strokeDasharray="2 3" />
+          <polygon
+            points={`${p(0, 0, parcel.floor_um)} ${p(l, 0, parcel.floor_um)} ${p(l, w, parcel.floor_um)} ${p(0, w, parcel.floor_um)}`}
+            fill="url(#cushion-slant)"
+            stroke="var(--board-edge)"
+            strokeDasharray="2 3"
+          />
         ) : null}
         {paintOrder(all).map((unit) => {
           const layer = unitLayer.get(unit.index) ?? 0;
           const state = layer === at ? "now" : layer < at ? "in" : "to come";
-          return <Block key={unit.index} unit={unit} state={parcel.nested && nestedShown ? "in" : state} point={inside} />;
+          return (
+            <Block
+              key={unit.index}
+              unit={unit}
+              state={parcel.nested && nestedShown ? "in" : state}
+              point={inside}
+            />
+          );
         })}
-        {parcel.nested ? <Nested parcel={parcel} point={inside} solid={nestedShown} filled={shown?.kind === "inner_fill"} /> : null}
-        {topped ? <polygon points={`${p(0, 0, topped)} ${p(l, 0, topped)} ${p(l, w, topped)} ${p(0, w, topped)}`} fill="url(#cushion-slant)" fillOpacity=".6" stroke="none" /> : null}
+        {parcel.nested ? (
+          <Nested
+            parcel={parcel}
+            point={inside}
+            solid={nestedShown}
+            filled={shown?.kind === "inner_fill"}
+          />
+        ) : null}
+        {topped ? (
+          <polygon
+            points={`${p(0, 0, topped)} ${p(l, 0, topped)} ${p(l, w, topped)} ${p(0, w, topped)}`}
+            fill="url(#cushion-slant)"
+            fillOpacity=".6"
+            stroke="none"
+          />
+        ) : null}
         {parcel.kind === "carton" ? (
           // The front edge: clear, so that near and far are never mistaken.
           <g fill="none" stroke="var(--board-edge)" strokeWidth="2">
             <path d={`M${p(l, 0, 0)} L${p(l, w, 0)} L${p(0, w, 0)}`} />
-            <path d={`M${p(l, 0, h)} L${p(l, w, h)} L${p(0, w, h)} M${p(l, w, 0)} L${p(l, w, h)}`} strokeDasharray="2 5" strokeWidth="1.5" />
+            <path
+              d={`M${p(l, 0, h)} L${p(l, w, h)} L${p(0, w, h)} M${p(l, w, 0)} L${p(l, w, h)}`}
+              strokeDasharray="2 5"
+              strokeWidth="1.5"
+            />
           </g>
         ) : null}
       </g>
       <g fill="var(--ink2)" fontSize="13" fontFamily="var(--font-text)">
-        <Dimension from={view.point(0, w, 0)} to={view.point(l, w, 0)} text={dimensions.length} side="left" down={18} />
-        <Dimension from={view.point(l, w, 0)} to={view.point(l, 0, 0)} text={dimensions.width} side="right" down={18} />
-        <Dimension from={view.point(0, w, 0)} to={view.point(0, w, h)} text={dimensions.height} side="left" down={4} />
+        <Dimension
+          from={view.point(0, w, 0)}
+          to={view.point(l, w, 0)}
+          text={dimensions.length}
+          side="left"
+          down={18}
+        />
+        <Dimension
+          from={view.point(l, w, 0)}
+          to={view.point(l, 0, 0)}
+          text={dimensions.width}
+          side="right"
+          down={18}
+        />
+        <Dimension
+          from={view.point(0, w, 0)}
+          to={view.point(0, w, h)}
+          text={dimensions.height}
+          side="left"
+          down={4}
+        />
       </g>
     </svg>
   );
 }
 
-function Block({ unit, state, point }: { unit: Unit; state: "now" | "in" | "to come"; point: (x: number, y: number, z: number) => string }) {
+function Block({
+  unit,
+  state,
+  point,
+}: {
+  unit: Unit;
+  state: "now" | "in" | "to come";
+  point: (x: number, y: number, z: number) => string;
+}) {
   const [x, y, z] = unit.at;
   const [dx, dy, dz] = unit.size;
   const ghost = state === "to come";
@@ -77,19 +167,46 @@ function Block({ unit, state, point }: { unit: Unit; state: "now" | "in" | "to c
   const top = ghost ? "none" : state === "now" ? "var(--sheet)" : "var(--line)";
   const side = ghost ? "none" : state === "now" ? "var(--soft)" : "var(--line)";
   const shade = ghost ? "none" : state === "now" ? "var(--level)" : "var(--line2)";
-  const [cx, cy] = point(x + dx / 2, y + dy / 2, z + dz).split(",").map(Number);
+  const [cx, cy] = point(x + dx / 2, y + dy / 2, z + dz)
+    .split(",")
+    .map(Number);
   // Many small units: a number never taller than a third of its face.
-  const [, back = 0] = point(x, y, z + dz).split(",").map(Number);
-  const [, front = 0] = point(x + dx, y + dy, z + dz).split(",").map(Number);
+  const [, back = 0] = point(x, y, z + dz)
+    .split(",")
+    .map(Number);
+  const [, front = 0] = point(x + dx, y + dy, z + dz)
+    .split(",")
+    .map(Number);
   const letter = Math.max(8, Math.min(state === "now" ? 18 : 14, (front - back) * 0.36));
   const dash = ghost ? { strokeDasharray: "4 4" } : {};
   return (
     <g stroke={edge} strokeWidth={state === "now" ? 1.8 : 1.1}>
-      <polygon points={`${point(x, y + dy, z)} ${point(x + dx, y + dy, z)} ${point(x + dx, y + dy, z + dz)} ${point(x, y + dy, z + dz)}`} fill={side} {...dash} />
-      <polygon points={`${point(x + dx, y, z)} ${point(x + dx, y + dy, z)} ${point(x + dx, y + dy, z + dz)} ${point(x + dx, y, z + dz)}`} fill={shade} {...dash} />
-      <polygon points={`${point(x, y, z + dz)} ${point(x + dx, y, z + dz)} ${point(x + dx, y + dy, z + dz)} ${point(x, y + dy, z + dz)}`} fill={top} {...dash} />
+      <polygon
+        points={`${point(x, y + dy, z)} ${point(x + dx, y + dy, z)} ${point(x + dx, y + dy, z + dz)} ${point(x, y + dy, z + dz)}`}
+        fill={side}
+        {...dash}
+      />
+      <polygon
+        points={`${point(x + dx, y, z)} ${point(x + dx, y + dy, z)} ${point(x + dx, y + dy, z + dz)} ${point(x + dx, y, z + dz)}`}
+        fill={shade}
+        {...dash}
+      />
+      <polygon
+        points={`${point(x, y, z + dz)} ${point(x + dx, y, z + dz)} ${point(x + dx, y + dy, z + dz)} ${point(x, y + dy, z + dz)}`}
+        fill={top}
+        {...dash}
+      />
       {ghost ? null : (
-        <text x={cx} y={(cy ?? 0) + letter / 3} textAnchor="middle" fontSize={letter} fontWeight="700" fill={state === "now" ? "var(--action)" : "var(--ink2)"} stroke="none" fontFamily="var(--font-head)">
+        <text
+          x={cx}
+          y={(cy ?? 0) + letter / 3}
+          textAnchor="middle"
+          fontSize={letter}
+          fontWeight="700"
+          fill={state === "now" ? "var(--action)" : "var(--ink2)"}
+          stroke="none"
+          fontFamily="var(--font-head)"
+        >
           {unit.index + 1}
         </text>
       )}
@@ -97,27 +214,75 @@ function Block({ unit, state, point }: { unit: Unit; state: "now" | "in" | "to c
   );
 }
 
-function Nested({ parcel, point, solid, filled }: { parcel: Drawn; point: (x: number, y: number, z: number) => string; solid: boolean; filled: boolean }) {
+function Nested({
+  parcel,
+  point,
+  solid,
+  filled,
+}: {
+  parcel: Drawn;
+  point: (x: number, y: number, z: number) => string;
+  solid: boolean;
+  filled: boolean;
+}) {
   const at = parcel.placements[0];
   if (!at) return null;
   const [x = 0, y = 0, z = 0] = at.at_um;
   const [dx = 0, dy = 0, dz = 0] = at.size_um;
   return (
-    <g fill={solid ? "var(--board-light)" : "none"} fillOpacity=".55" stroke="var(--board-edge)" strokeWidth="1.6" strokeDasharray={solid ? undefined : "5 4"}>
-      <polygon points={`${point(x, y + dy, z)} ${point(x + dx, y + dy, z)} ${point(x + dx, y + dy, z + dz)} ${point(x, y + dy, z + dz)}`} />
-      <polygon points={`${point(x + dx, y, z)} ${point(x + dx, y + dy, z)} ${point(x + dx, y + dy, z + dz)} ${point(x + dx, y, z + dz)}`} />
-      <polygon points={`${point(x, y, z + dz)} ${point(x + dx, y, z + dz)} ${point(x + dx, y + dy, z + dz)} ${point(x, y + dy, z + dz)}`} fill={filled ? "url(#cushion-slant)" : undefined} />
+    <g
+      fill={solid ? "var(--board-light)" : "none"}
+      fillOpacity=".55"
+      stroke="var(--board-edge)"
+      strokeWidth="1.6"
+      strokeDasharray={solid ? undefined : "5 4"}
+    >
+      <polygon
+        points={`${point(x, y + dy, z)} ${point(x + dx, y + dy, z)} ${point(x + dx, y + dy, z + dz)} ${point(x, y + dy, z + dz)}`}
+      />
+      <polygon
+        points={`${point(x + dx, y, z)} ${point(x + dx, y + dy, z)} ${point(x + dx, y + dy, z + dz)} ${point(x + dx, y, z + dz)}`}
+      />
+      <polygon
+        points={`${point(x, y, z + dz)} ${point(x + dx, y, z + dz)} ${point(x + dx, y + dy, z + dz)} ${point(x, y + dy, z + dz)}`}
+        fill={filled ? "url(#cushion-slant)" : undefined}
+      />
     </g>
   );
 }
 
 /** What an edge measures, beside its middle and clear of it. */
-function Dimension({ from, to, text, side, down }: { from: [number, number]; to: [number, number]; text: string; side: "left" | "right"; down: number }) {
+function Dimension({
+  from,
+  to,
+  text,
+  side,
+  down,
+}: {
+  from: [number, number];
+  to: [number, number];
+  text: string;
+  side: "left" | "right";
+  down: number;
+}) {
   const left = side === "left";
-  return <text x={(from[0] + to[0]) / 2 + (left ? -8 : 8)} y={(from[1] + to[1]) / 2 + down} textAnchor={left ? "end" : "start"}>{text}</text>;
+  return (
+    <text
+      x={(from[0] + to[0]) / 2 + (left ? -8 : 8)}
+      y={(from[1] + to[1]) / 2 + down}
+      textAnchor={left ? "end" : "start"}
+    >
+      {text}
+    </text>
+  );
 }
 
-function describe(parcel: Drawn, layers: readonly Layer[], at: number, names: Record<string, string>): string {
+function describe(
+  parcel: Drawn,
+  layers: readonly Layer[],
+  at: number,
+  names: Record<string, string>,
+): string {
   const counts = new Map<string, number>();
   for (const unit of units(parcel)) counts.set(unit.name, (counts.get(unit.name) ?? 0) + 1);
   const goods = [...counts].map(([sku, count]) => `${count} ${names[sku] ?? sku}`).join(", ");

@@ -13,7 +13,9 @@ describe("scales", () => {
   it("move labels apart and keep them in order and in bounds", () => {
     const moved = apart([100, 102, 101, 190], 16, 0, 200);
     expect(moved[0]).toBe(100);
-    expect([moved[0] ?? 0, moved[2] ?? 0, moved[1] ?? 0, moved[3] ?? 0]).toEqual([100, 116, 132, 190]);
+    expect([moved[0] ?? 0, moved[2] ?? 0, moved[1] ?? 0, moved[3] ?? 0]).toEqual([
+      100, 116, 132, 190,
+    ]);
     const low = apart([195, 198, 199], 16, 0, 200);
     expect(Math.max(...low)).toBeLessThanOrEqual(200);
     expect((low[1] ?? 0) - (low[0] ?? 0)).toBeGreaterThanOrEqual(16);

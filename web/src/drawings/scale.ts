@@ -17,12 +17,26 @@ export function ticksTo(top: number): number[] {
 }
 
 /** Heights moved apart until no two are nearer than the gap, in their order, within the bounds. */
-export function apart(heights: readonly number[], gap: number, top: number, bottom: number): number[] {
-  const order = heights.map((height, index) => ({ height, index })).sort((a, b) => a.height - b.height || a.index - b.index);
+export function apart(
+  heights: readonly number[],
+  gap: number,
+  top: number,
+  bottom: number,
+): number[] {
+  const order = heights
+    .map((height, index) => ({ height, index }))
+    .sort((a, b) => a.height - b.height || a.index - b.index);
   const placed = [...heights];
   let last = top - gap;
-  for (const one of order) { last = Math.max(one.height, last + gap); placed[one.index] = last; }
+  for (const one of order) {
+    last = Math.max(one.height, last + gap);
+    placed[one.index] = last;
+  }
   let limit = bottom;
-  for (const one of order.reverse()) { const here = Math.min(placed[one.index] ?? 0, limit); placed[one.index] = here; limit = here - gap; }
+  for (const one of order.reverse()) {
+    const here = Math.min(placed[one.index] ?? 0, limit);
+    placed[one.index] = here;
+    limit = here - gap;
+  }
   return placed;
 }

@@ -1,6 +1,15 @@
 /** Radix dialogs and toasts in our own look. */
 import { Dialog, Toast } from "radix-ui";
-import { createContext, useCallback, useContext, useEffect, useMemo, useRef, useState, type ReactNode } from "react";
+import {
+  createContext,
+  useCallback,
+  useContext,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+  type ReactNode,
+} from "react";
 import { Mark } from "./parts";
 
 interface SheetProps {
@@ -12,9 +21,18 @@ interface SheetProps {
   wide?: boolean;
 }
 
-export function Sheet({ open, onOpenChange, title, description, children, wide = false }: SheetProps) {
+export function Sheet({
+  open,
+  onOpenChange,
+  title,
+  description,
+  children,
+  wide = false,
+}: SheetProps) {
   const close = useRef(onOpenChange);
-  useEffect(() => { close.current = onOpenChange; });
+  useEffect(() => {
+    close.current = onOpenChange;
+  });
   useEffect(() => {
     if (!open) return undefined;
     // While a toast stands above the sheet, Escape would close only that; an open list keeps it for itself.
@@ -35,7 +53,9 @@ export function Sheet({ open, onOpenChange, title, description, children, wide =
           className={`fixed left-1/2 top-[8vh] z-40 max-h-[84vh] w-[calc(100vw-2rem)] -translate-x-1/2 overflow-auto rounded-part border border-line2 bg-sheet p-6 outline-none ${wide ? "max-w-3xl" : "max-w-lg"}`}
         >
           <Dialog.Title className="text-[21px]">{title}</Dialog.Title>
-          {description ? <Dialog.Description className="mt-1 text-ink2">{description}</Dialog.Description> : null}
+          {description ? (
+            <Dialog.Description className="mt-1 text-ink2">{description}</Dialog.Description>
+          ) : null}
           <div className="mt-4">{children}</div>
         </Dialog.Content>
       </Dialog.Portal>
@@ -67,7 +87,9 @@ export function SayProvider({ children }: { children: ReactNode }) {
         {said.map((one) => (
           <Toast.Root
             key={one.id}
-            onOpenChange={(open) => !open && setSaid((all) => all.filter((other) => other.id !== one.id))}
+            onOpenChange={(open) =>
+              !open && setSaid((all) => all.filter((other) => other.id !== one.id))
+            }
             className="flex items-center gap-3 rounded-part border border-line2 bg-sheet px-4 py-3"
           >
             <Mark kind={one.kind} />

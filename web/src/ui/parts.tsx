@@ -17,11 +17,26 @@ interface ButtonProps extends ButtonHTMLAttributes<HTMLButtonElement> {
   hotkey?: string;
 }
 
-export function Button({ kind = "plain", hotkey, children, className = "", type = "button", ...rest }: ButtonProps) {
+export function Button({
+  kind = "plain",
+  hotkey,
+  children,
+  className = "",
+  type = "button",
+  ...rest
+}: ButtonProps) {
   return (
-    <button type={type} className={`inline-flex min-h-10 items-center gap-2.5 whitespace-nowrap rounded-part border px-4 disabled:opacity-45 ${KINDS[kind]} ${className}`} {...rest}>
+    <button
+      type={type}
+      className={`inline-flex min-h-10 items-center gap-2.5 whitespace-nowrap rounded-part border px-4 disabled:opacity-45 ${KINDS[kind]} ${className}`}
+      {...rest}
+    >
       {children}
-      {hotkey ? <span className="keycap" aria-hidden="true">{hotkey}</span> : null}
+      {hotkey ? (
+        <span className="keycap" aria-hidden="true">
+          {hotkey}
+        </span>
+      ) : null}
     </button>
   );
 }
@@ -37,12 +52,26 @@ export function Field({ label, hint, unit, fault, className = "", ...rest }: Fie
   const id = useId();
   return (
     <div className={className}>
-      <label htmlFor={id} className="block text-small text-ink2">{label}</label>
-      <div className={`mt-1 flex items-center rounded-part border bg-sheet ${fault ? "border-stop" : "border-line2"} focus-within:outline focus-within:outline-2 focus-within:outline-action`}>
-        <input id={id} className="min-h-10 w-full min-w-0 bg-transparent px-3 outline-none" aria-invalid={fault ? true : undefined} aria-describedby={fault || hint ? `${id}-more` : undefined} {...rest} />
+      <label htmlFor={id} className="block text-small text-ink2">
+        {label}
+      </label>
+      <div
+        className={`mt-1 flex items-center rounded-part border bg-sheet ${fault ? "border-stop" : "border-line2"} focus-within:outline focus-within:outline-2 focus-within:outline-action`}
+      >
+        <input
+          id={id}
+          className="min-h-10 w-full min-w-0 bg-transparent px-3 outline-none"
+          aria-invalid={fault ? true : undefined}
+          aria-describedby={fault || hint ? `${id}-more` : undefined}
+          {...rest}
+        />
         {unit ? <span className="pr-3 text-small text-ink2">{unit}</span> : null}
       </div>
-      {fault || hint ? <p id={`${id}-more`} className={`mt-1 text-small ${fault ? "text-stop" : "text-ink2"}`}>{fault ?? hint}</p> : null}
+      {fault || hint ? (
+        <p id={`${id}-more`} className={`mt-1 text-small ${fault ? "text-stop" : "text-ink2"}`}>
+          {fault ?? hint}
+        </p>
+      ) : null}
     </div>
   );
 }
@@ -57,16 +86,34 @@ export function Mark({ kind }: { kind: "mind" | "stop" | "done" | "ok" }) {
   }[kind];
   const tone = { mind: "text-mind", stop: "text-stop", done: "text-ink", ok: "text-ink2" }[kind];
   return (
-    <svg viewBox="0 0 16 16" className={`inline-block size-4 shrink-0 align-[-3px] ${tone}`} fill="none" stroke="currentColor" strokeWidth="1.6" aria-hidden="true">
+    <svg
+      viewBox="0 0 16 16"
+      className={`inline-block size-4 shrink-0 align-[-3px] ${tone}`}
+      fill="none"
+      stroke="currentColor"
+      strokeWidth="1.6"
+      aria-hidden="true"
+    >
       {shape}
     </svg>
   );
 }
 
-export function Notice({ kind, children, action }: { kind: "mind" | "stop"; children: ReactNode; action?: ReactNode }) {
+export function Notice({
+  kind,
+  children,
+  action,
+}: {
+  kind: "mind" | "stop";
+  children: ReactNode;
+  action?: ReactNode;
+}) {
   const tone = kind === "mind" ? "bg-mind-soft border-mind" : "bg-stop-soft border-stop";
   return (
-    <div role={kind === "stop" ? "alert" : "status"} className={`flex items-center gap-3 border-l-4 px-4 py-2.5 ${tone}`}>
+    <div
+      role={kind === "stop" ? "alert" : "status"}
+      className={`flex items-center gap-3 border-l-4 px-4 py-2.5 ${tone}`}
+    >
       <Mark kind={kind} />
       <div className="min-w-0 grow">{children}</div>
       {action}
@@ -81,10 +128,16 @@ export function ProblemNote({ error }: { error: unknown }) {
   const faults = problem && problem.faults.length > 1 ? problem.faults : [];
   return (
     <Notice kind="stop">
-      <p>{problem ? problem.detail : "Something went wrong here. Nothing was changed; try again."}</p>
+      <p>
+        {problem ? problem.detail : "Something went wrong here. Nothing was changed; try again."}
+      </p>
       {faults.length > 0 ? (
         <ul className="mt-1 text-small">
-          {faults.slice(0, 12).map((fault) => <li key={fault.path + fault.message}><span className="text-ink2">{fault.path}</span> {fault.message}</li>)}
+          {faults.slice(0, 12).map((fault) => (
+            <li key={fault.path + fault.message}>
+              <span className="text-ink2">{fault.path}</span> {fault.message}
+            </li>
+          ))}
         </ul>
       ) : null}
     </Notice>
@@ -93,7 +146,11 @@ export function ProblemNote({ error }: { error: unknown }) {
 
 /** Keeps the layout while something loads. */
 export function Waiting({ what }: { what: string }) {
-  return <p role="status" className="px-6 py-10 text-ink2">Fetching {what}</p>;
+  return (
+    <p role="status" className="px-6 py-10 text-ink2">
+      Fetching {what}
+    </p>
+  );
 }
 
 export function Empty({ title, children }: { title: string; children?: ReactNode }) {
@@ -105,7 +162,15 @@ export function Empty({ title, children }: { title: string; children?: ReactNode
   );
 }
 
-export function ScreenHead({ title, under, children }: { title: ReactNode; under?: ReactNode; children?: ReactNode }) {
+export function ScreenHead({
+  title,
+  under,
+  children,
+}: {
+  title: ReactNode;
+  under?: ReactNode;
+  children?: ReactNode;
+}) {
   return (
     <header className="flex items-end justify-between gap-x-6 gap-y-3 px-6 pb-3 pt-4 max-lg:flex-wrap">
       <div className="min-w-0 grow">

@@ -1,5 +1,8 @@
 /** Options found by what was typed. No DOM. */
-export interface SeekOption { value: string; text: string }
+export interface SeekOption {
+  value: string;
+  text: string;
+}
 
 /** Options that hold every word of what was typed, in any order. */
 export function sought(options: SeekOption[], text: string): SeekOption[] {

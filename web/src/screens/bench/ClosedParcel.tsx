@@ -17,37 +17,144 @@ export function ClosedParcel({ bench }: { bench: Bench }) {
   const [words, setWords] = useState("");
   const rest = p.parts.find((part) => part.state === "packing");
   const onward = () => void navigate(rest ? `/bench/${rest.id}` : "/bench");
-  const onwardWords = rest ? `On to parcel ${rest.part} of ${p.parts.length}` : "To the next parcel";
-  useActions([{ key: " ", label: onwardWords, run: onward }, { key: "t", label: "Ask the carrier how it fares", run: bench.track }]);
+  const onwardWords = rest
+    ? `On to parcel ${rest.part} of ${p.parts.length}`
+    : "To the next parcel";
+  useActions([
+    { key: " ", label: onwardWords, run: onward },
+    { key: "t", label: "Ask the carrier how it fares", run: bench.track },
+  ]);
   const names = new Map(p.supplies.map((ref) => [ref.code, ref]));
   return (
     <main className="mx-auto max-w-4xl px-8 py-9">
-      <p className="text-lead text-ink2"><Mark kind="done" /> Closed by {p.closed_by}{p.closed_at ? `, ${p.closed_at.slice(0, 16).replace("T", " ")}` : ""}</p>
-      <h1 className="mt-1 text-[38px] leading-tight">{p.order.number}, {p.order.buyer}{p.parts.length > 1 ? `: parcel ${p.part} of ${p.parts.length} is packed` : " is packed"}</h1>
+      <p className="text-lead text-ink2">
+        <Mark kind="done" /> Closed by {p.closed_by}
+        {p.closed_at ? `, ${p.closed_at.slice(0, 16).replace("T", " ")}` : ""}
+      </p>
+      <h1 className="mt-1 text-[38px] leading-tight">
+        {p.order.number}, {p.order.buyer}
+        {p.parts.length > 1 ? `: parcel ${p.part} of ${p.parts.length} is packed` : " is packed"}
+      </h1>
       <dl className="mt-5 grid grid-cols-[11rem_1fr] gap-y-2 text-bench">
-        <dt className="text-ink2">Tracking</dt><dd className="font-semibold">{p.tracking}</dd>
-        <dt className="text-ink2">Weighed</dt><dd>{p.measured_mg ? format.weight(p.measured_mg) : ""}, expected {format.weight(p.candidate.weight.gross_mg)}</dd>
-        <dt className="text-ink2">Postage</dt><dd>{p.postage ? format.money(p.postage) : ""}, the buyer paid {format.money(p.order.postage_charged)}</dd>
-        <dt className="text-ink2">Recipe</dt><dd>{Object.entries(p.recipe_versions).map(([code, version]) => `${code}, version ${version}`).join("; ")}</dd>
+        <dt className="text-ink2">Tracking</dt>
+        <dd className="font-semibold">{p.tracking}</dd>
+        <dt className="text-ink2">Weighed</dt>
+        <dd>
+          {p.measured_mg ? format.weight(p.measured_mg) : ""}, expected{" "}
+          {format.weight(p.candidate.weight.gross_mg)}
+        </dd>
+        <dt className="text-ink2">Postage</dt>
+        <dd>
+          {p.postage ? format.money(p.postage) : ""}, the buyer paid{" "}
+          {format.money(p.order.postage_charged)}
+        </dd>
+        <dt className="text-ink2">Recipe</dt>
+        <dd>
+          {Object.entries(p.recipe_versions)
+            .map(([code, version]) => `${code}, version ${version}`)
+            .join("; ")}
+        </dd>
       </dl>
       <div className="mt-6 flex flex-wrap gap-3">
-        <Button kind="next" hotkey="Space" className="min-h-12" onClick={onward}>{onwardWords}</Button>
-        <a className="inline-flex min-h-12 items-center rounded-part border border-line2 bg-sheet px-4 font-semibold text-action" href={`/api/parcels/${p.id}/label.pdf`} target="_blank" rel="noreferrer">Label again</a>
-        <a className="inline-flex min-h-12 items-center rounded-part border border-line2 bg-sheet px-4 font-semibold text-action" href={`/api/parcels/${p.id}/slip.pdf`} target="_blank" rel="noreferrer">Packing slip</a>
-        <Button className="min-h-12" hotkey="T" disabled={bench.busy} onClick={bench.track}>How does it fare?</Button>
-        {who.role === "owner" ? <Button className="min-h-12" onClick={() => setOpen(true)}>Reopen</Button> : null}
+        <Button kind="next" hotkey="Space" className="min-h-12" onClick={onward}>
+          {onwardWords}
+        </Button>
+        <a
+          className="inline-flex min-h-12 items-center rounded-part border border-line2 bg-sheet px-4 font-semibold text-action"
+          href={`/api/parcels/${p.id}/label.pdf`}
+          target="_blank"
+          rel="noreferrer"
+        >
+          Label again
+        </a>
+        <a
+          className="inline-flex min-h-12 items-center rounded-part border border-line2 bg-sheet px-4 font-semibold text-action"
+          href={`/api/parcels/${p.id}/slip.pdf`}
+          target="_blank"
+          rel="noreferrer"
+        >
+          Packing slip
+        </a>
+        <Button className="min-h-12" hotkey="T" disabled={bench.busy} onClick={bench.track}>
+          How does it fare?
+        </Button>
+        {who.role === "owner" ? (
+          <Button className="min-h-12" onClick={() => setOpen(true)}>
+            Reopen
+          </Button>
+        ) : null}
       </div>
-      {bench.error ? <div className="mt-4"><ProblemNote error={bench.error} /></div> : null}
-      {p.label && Number(p.label.charged_more) > 0 ? <div className="mt-4"><Notice kind="mind"><b>The carrier measured it again{p.label.measured_mg ? ` at ${format.weight(p.label.measured_mg)}` : ""} and charges {format.money(p.label.charged_more)} more.</b> You weighed {p.measured_mg ? format.weight(p.measured_mg) : "nothing"}. If that is wrong, ask them with your scale's reading.</Notice></div> : null}
-      {p.label && p.label.events.length > 0 ? <ol className="mt-4 flex flex-wrap gap-x-6 text-lead" aria-label="What the carrier told">{p.label.events.map((event, index) => <li key={index}><span className="text-ink2">{dayWords(event.on)}</span> {event.words}</li>)}</ol> : null}
+      {bench.error ? (
+        <div className="mt-4">
+          <ProblemNote error={bench.error} />
+        </div>
+      ) : null}
+      {p.label && Number(p.label.charged_more) > 0 ? (
+        <div className="mt-4">
+          <Notice kind="mind">
+            <b>
+              The carrier measured it again
+              {p.label.measured_mg ? ` at ${format.weight(p.label.measured_mg)}` : ""} and charges{" "}
+              {format.money(p.label.charged_more)} more.
+            </b>{" "}
+            You weighed {p.measured_mg ? format.weight(p.measured_mg) : "nothing"}. If that is
+            wrong, ask them with your scale's reading.
+          </Notice>
+        </div>
+      ) : null}
+      {p.label && p.label.events.length > 0 ? (
+        <ol className="mt-4 flex flex-wrap gap-x-6 text-lead" aria-label="What the carrier told">
+          {p.label.events.map((event, index) => (
+            <li key={index}>
+              <span className="text-ink2">{dayWords(event.on)}</span> {event.words}
+            </li>
+          ))}
+        </ol>
+      ) : null}
       <h2 className="mt-8 text-lead text-ink2">Posted to the ledger</h2>
-      <table className="rule-table"><tbody>
-        {p.candidate.uses.map((use, index) => { const ref = names.get(use.supply); return <tr key={index}><td>{ref?.name ?? use.supply}</td><td className="text-ink2">{use.detail}</td><td className="num">{format.quantity(use.quantity, ref?.unit ?? "pieces")}</td></tr>; })}
-      </tbody></table>
-      <Sheet open={open} onOpenChange={setOpen} title={`Reopen order ${p.order.number}`} description="Everything it used goes back to the shelves as opposite entries. The label is kept.">
-        <form className="flex flex-col gap-4" onSubmit={(event) => { event.preventDefault(); setOpen(false); bench.reopen(words); }}>
-          <Field label="Why" autoFocus required minLength={3} maxLength={160} value={words} onChange={(event) => setWords(event.target.value)} />
-          <div className="flex gap-3"><Button type="submit" kind="next">Reopen it</Button><Button onClick={() => setOpen(false)}>Leave it closed</Button></div>
+      <table className="rule-table">
+        <tbody>
+          {p.candidate.uses.map((use, index) => {
+            const ref = names.get(use.supply);
+            return (
+              <tr key={index}>
+                <td>{ref?.name ?? use.supply}</td>
+                <td className="text-ink2">{use.detail}</td>
+                <td className="num">{format.quantity(use.quantity, ref?.unit ?? "pieces")}</td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+      <Sheet
+        open={open}
+        onOpenChange={setOpen}
+        title={`Reopen order ${p.order.number}`}
+        description="Everything it used goes back to the shelves as opposite entries. The label is kept."
+      >
+        <form
+          className="flex flex-col gap-4"
+          onSubmit={(event) => {
+            event.preventDefault();
+            setOpen(false);
+            bench.reopen(words);
+          }}
+        >
+          <Field
+            label="Why"
+            autoFocus
+            required
+            minLength={3}
+            maxLength={160}
+            value={words}
+            onChange={(event) => setWords(event.target.value)}
+          />
+          <div className="flex gap-3">
+            <Button type="submit" kind="next">
+              Reopen it
+            </Button>
+            <Button onClick={() => setOpen(false)}>Leave it closed</Button>
+          </div>
         </form>
       </Sheet>
     </main>

@@ -5,49 +5,132 @@ import { ProblemError } from "../../api/client";
 import { Button, Mark, Notice } from "../../ui/parts";
 import type { Bench } from "./useBench";
 
-export function LabelStep({ bench, picked, onPick }: { bench: Bench; picked: string | undefined; onPick: (service: string) => void }) {
+export function LabelStep({
+  bench,
+  picked,
+  onPick,
+}: {
+  bench: Bench;
+  picked: string | undefined;
+  onPick: (service: string) => void;
+}) {
   const format = useFormat();
   const { parcel: p } = bench;
   const at = p.offers.findIndex((offer) => offer.service === picked);
-  const dearer = bench.error instanceof ProblemError && bench.error.problem.code === "price_changed" ? String(bench.error.problem.facts.asked ?? "") : "";
-  const move = (by: number) => { const next = p.offers[at + by]; if (next && !p.label) onPick(next.service); };
+  const dearer =
+    bench.error instanceof ProblemError && bench.error.problem.code === "price_changed"
+      ? String(bench.error.problem.facts.asked ?? "")
+      : "";
+  const move = (by: number) => {
+    const next = p.offers[at + by];
+    if (next && !p.label) onPick(next.service);
+  };
   useActions([
     { key: "arrowdown", label: "Next service", run: () => move(1) },
     { key: "arrowup", label: "Service before", run: () => move(-1) },
   ]);
-  if (p.measured_mg === null) return <p className="mt-6 text-bench"><Mark kind="mind" /> Weigh the parcel first: the label is bought at its real weight. Press W.</p>;
+  if (p.measured_mg === null)
+    return (
+      <p className="mt-6 text-bench">
+        <Mark kind="mind" /> Weigh the parcel first: the label is bought at its real weight. Press
+        W.
+      </p>
+    );
   if (p.label?.state === "voiding") {
     return (
       <div className="mt-6 text-bench">
-        <p><Mark kind="mind" /> {p.label.service_name}, {p.label.tracking}: it was to be given back and the carrier has not answered. Ask again; it is never done twice.</p>
-        <Button kind="next" className="mt-3 min-h-11" disabled={bench.busy} onClick={bench.giveBack}>Give it back, ask again</Button>
+        <p>
+          <Mark kind="mind" /> {p.label.service_name}, {p.label.tracking}: it was to be given back
+          and the carrier has not answered. Ask again; it is never done twice.
+        </p>
+        <Button
+          kind="next"
+          className="mt-3 min-h-11"
+          disabled={bench.busy}
+          onClick={bench.giveBack}
+        >
+          Give it back, ask again
+        </Button>
       </div>
     );
   }
   if (p.label?.state === "bought") {
     return (
       <div className="mt-6 text-bench">
-        <p><Mark kind="done" /> {p.label.service_name}, {format.money(p.label.price)}: {p.label.tracking}</p>
-        <p className="mt-3 text-lead text-ink2">Wrong service or weight? Give the label back to the carrier and buy another; the price is returned.</p>
-        <Button className="mt-2 min-h-11" disabled={bench.busy} onClick={bench.giveBack}>Give the label back</Button>
+        <p>
+          <Mark kind="done" /> {p.label.service_name}, {format.money(p.label.price)}:{" "}
+          {p.label.tracking}
+        </p>
+        <p className="mt-3 text-lead text-ink2">
+          Wrong service or weight? Give the label back to the carrier and buy another; the price is
+          returned.
+        </p>
+        <Button className="mt-2 min-h-11" disabled={bench.busy} onClick={bench.giveBack}>
+          Give the label back
+        </Button>
       </div>
     );
   }
   return (
     <div className="mt-5 max-w-3xl text-bench">
-      {dearer && picked ? <Notice kind="mind" action={<Button className="min-h-11" disabled={bench.busy} onClick={() => bench.buy(picked, dearer)}>Agree and buy</Button>}>The carrier asks {format.money(dearer)} now. Agree, or choose another service.</Notice> : null}
-      <p className="text-lead text-ink2">At {format.weight(p.measured_mg)}, {format.size(p.candidate.outer_bulged)}</p>
-      {p.label?.state === "asked" ? <p className="mt-2 border-l-4 border-mind bg-mind-soft px-4 py-2"><Mark kind="mind" /> {p.label.service_name} was asked and has not answered. Ask again: it is the same label, paid once.</p> : null}
+      {dearer && picked ? (
+        <Notice
+          kind="mind"
+          action={
+            <Button
+              className="min-h-11"
+              disabled={bench.busy}
+              onClick={() => bench.buy(picked, dearer)}
+            >
+              Agree and buy
+            </Button>
+          }
+        >
+          The carrier asks {format.money(dearer)} now. Agree, or choose another service.
+        </Notice>
+      ) : null}
+      <p className="text-lead text-ink2">
+        At {format.weight(p.measured_mg)}, {format.size(p.candidate.outer_bulged)}
+      </p>
+      {p.label?.state === "asked" ? (
+        <p className="mt-2 border-l-4 border-mind bg-mind-soft px-4 py-2">
+          <Mark kind="mind" /> {p.label.service_name} was asked and has not answered. Ask again: it
+          is the same label, paid once.
+        </p>
+      ) : null}
       <div role="radiogroup" aria-label="Service" className="mt-2">
         {p.offers.map((offer, index) => (
-          <button key={offer.service} type="button" role="radio" aria-checked={offer.service === picked} disabled={p.label !== null} onClick={() => onPick(offer.service)} className={`flex min-h-14 w-full items-center gap-4 border-t border-line px-3 text-left ${offer.service === picked ? "bg-soft font-semibold" : ""}`}>
-            <span aria-hidden="true" className={`size-5 shrink-0 rounded-full border-2 ${offer.service === picked ? "border-action bg-action" : "border-line2"}`} />
-            <span className="grow">{offer.service_name}<span className="block text-lead font-normal text-ink2">arrives {offer.arrives_on}{index === 0 ? ", cheapest" : ""}{offer.service === p.candidate.quote.service ? ", as planned" : ""}{offer.markings.length > 0 ? `; mark it ${offer.markings.join(", ")}` : ""}</span></span>
+          <button
+            key={offer.service}
+            type="button"
+            role="radio"
+            aria-checked={offer.service === picked}
+            disabled={p.label !== null}
+            onClick={() => onPick(offer.service)}
+            className={`flex min-h-14 w-full items-center gap-4 border-t border-line px-3 text-left ${offer.service === picked ? "bg-soft font-semibold" : ""}`}
+          >
+            <span
+              aria-hidden="true"
+              className={`size-5 shrink-0 rounded-full border-2 ${offer.service === picked ? "border-action bg-action" : "border-line2"}`}
+            />
+            <span className="grow">
+              {offer.service_name}
+              <span className="block text-lead font-normal text-ink2">
+                arrives {offer.arrives_on}
+                {index === 0 ? ", cheapest" : ""}
+                {offer.service === p.candidate.quote.service ? ", as planned" : ""}
+                {offer.markings.length > 0 ? `; mark it ${offer.markings.join(", ")}` : ""}
+              </span>
+            </span>
             <span>{format.money(offer.price)}</span>
           </button>
         ))}
       </div>
-      {p.refusals.map((refusal) => <p key={refusal.service} className="border-t border-line py-2 text-lead text-ink2">{refusal.message}</p>)}
+      {p.refusals.map((refusal) => (
+        <p key={refusal.service} className="border-t border-line py-2 text-lead text-ink2">
+          {refusal.message}
+        </p>
+      ))}
     </div>
   );
 }

@@ -18,16 +18,33 @@ export function BenchListScreen() {
   const client = useQueryClient();
   const say = useSay();
   const begin = useMutation({
-    mutationFn: (order_id: number) => answer(api.POST("/api/parcels/begin", { body: { order_id } })),
-    onSuccess: (parcel) => { void client.invalidateQueries(); void navigate(`/bench/${parcel.id}`); },
+    mutationFn: (order_id: number) =>
+      answer(api.POST("/api/parcels/begin", { body: { order_id } })),
+    onSuccess: (parcel) => {
+      void client.invalidateQueries();
+      void navigate(`/bench/${parcel.id}`);
+    },
     onError: (error) => say(error.message, "stop"),
   });
   const next = planned.data?.results[0];
   const [ahead, setAhead] = useState(false);
   const stand = useQuery(readyParcels());
-  useActions([{ key: "a", label: "Packed ahead", run: () => setAhead(true) }, { key: "n", label: "Bring the next planned order", run: () => next && begin.mutate(next.id), off: !next }]);
+  useActions([
+    { key: "a", label: "Packed ahead", run: () => setAhead(true) },
+    {
+      key: "n",
+      label: "Bring the next planned order",
+      run: () => next && begin.mutate(next.id),
+      off: !next,
+    },
+  ]);
   if (list.isPending) return <Waiting what="the bench" />;
-  if (list.isError) return <div className="p-6"><ProblemNote error={list.error} /></div>;
+  if (list.isError)
+    return (
+      <div className="p-6">
+        <ProblemNote error={list.error} />
+      </div>
+    );
   const rows = list.data.results;
   const scan = () => {
     const wanted = code.trim();
@@ -39,24 +56,104 @@ export function BenchListScreen() {
   };
   return (
     <>
-      <ScreenHead title={rows.length === 0 ? "The bench is free" : `${rows.length} ${rows.length === 1 ? "parcel" : "parcels"} at the bench`} under={next ? `${planned.data?.count ?? 0} planned orders wait` : "No planned order waits"}>
-        <Button hotkey="A" onClick={() => setAhead(true)}>Packed ahead{stand.data ? `: ${stand.data.count}` : ""}</Button>
-        <Button kind="next" hotkey="N" disabled={!next || begin.isPending} onClick={() => next && begin.mutate(next.id)}>{next ? `Bring ${next.number}` : "Nothing to bring"}</Button>
+      <ScreenHead
+        title={
+          rows.length === 0
+            ? "The bench is free"
+            : `${rows.length} ${rows.length === 1 ? "parcel" : "parcels"} at the bench`
+        }
+        under={next ? `${planned.data?.count ?? 0} planned orders wait` : "No planned order waits"}
+      >
+        <Button hotkey="A" onClick={() => setAhead(true)}>
+          Packed ahead{stand.data ? `: ${stand.data.count}` : ""}
+        </Button>
+        <Button
+          kind="next"
+          hotkey="N"
+          disabled={!next || begin.isPending}
+          onClick={() => next && begin.mutate(next.id)}
+        >
+          {next ? `Bring ${next.number}` : "Nothing to bring"}
+        </Button>
       </ScreenHead>
       <AheadSheet open={ahead} onClose={() => setAhead(false)} />
       <div className="bg-sheet px-6 py-5 text-lead">
-        <form onSubmit={(event) => { event.preventDefault(); if (code.trim()) scan(); }}>
-          <label className="block text-small text-ink2" htmlFor="scan">Scan a slip, or type an order number</label>
-          <input id="scan" autoFocus value={code} onChange={(event) => setCode(event.target.value)} onKeyDown={(event) => { if (code !== "") return; if (event.key.toLowerCase() === "a") { event.preventDefault(); setAhead(true); } if (event.key.toLowerCase() === "n" && next) { event.preventDefault(); begin.mutate(next.id); } }} className="mt-1 min-h-12 w-80 rounded-part border border-line2 bg-ground px-4 text-bench" />
+        <form
+          onSubmit={(event) => {
+            event.preventDefault();
+            if (code.trim()) scan();
+          }}
+        >
+          <label className="block text-small text-ink2" htmlFor="scan">
+            Scan a slip, or type an order number
+          </label>
+          <input
+            id="scan"
+            autoFocus
+            value={code}
+            onChange={(event) => setCode(event.target.value)}
+            onKeyDown={(event) => {
+              if (code !== "") return;
+              if (event.key.toLowerCase() === "a") {
+                event.preventDefault();
+                setAhead(true);
+              }
+              if (event.key.toLowerCase() === "n" && next) {
+                event.preventDefault();
+                begin.mutate(next.id);
+              }
+            }}
+            className="mt-1 min-h-12 w-80 rounded-part border border-line2 bg-ground px-4 text-bench"
+          />
         </form>
-        {rows.length === 0 ? <Empty title="Nothing is being packed"><p>Bring the next planned order with N, or open one under <Link className="text-action underline" to="/plan">Plan</Link>.</p></Empty> : (
+        {rows.length === 0 ? (
+          <Empty title="Nothing is being packed">
+            <p>
+              Bring the next planned order with N, or open one under{" "}
+              <Link className="text-action underline" to="/plan">
+                Plan
+              </Link>
+              .
+            </p>
+          </Empty>
+        ) : (
           <table className="rule-table mt-5 text-lead">
             <caption className="sr-only">Parcels at the bench</caption>
-            <thead><tr><th scope="col">Order</th><th scope="col">For</th><th scope="col">Container</th><th scope="col" className="num">Step</th></tr></thead>
-            <tbody>{rows.map((row) => <tr key={row.id}><td><Link className="inline-flex min-h-11 items-center font-semibold text-action hover:underline" to={`/bench/${row.id}`}>{row.number}{row.parts > 1 ? `, ${row.part} of ${row.parts}` : ""}</Link></td><td className="align-middle!">{row.buyer}</td><td className="align-middle!">{row.container}</td><td className="num align-middle!">{row.step + 1}</td></tr>)}</tbody>
+            <thead>
+              <tr>
+                <th scope="col">Order</th>
+                <th scope="col">For</th>
+                <th scope="col">Container</th>
+                <th scope="col" className="num">
+                  Step
+                </th>
+              </tr>
+            </thead>
+            <tbody>
+              {rows.map((row) => (
+                <tr key={row.id}>
+                  <td>
+                    <Link
+                      className="inline-flex min-h-11 items-center font-semibold text-action hover:underline"
+                      to={`/bench/${row.id}`}
+                    >
+                      {row.number}
+                      {row.parts > 1 ? `, ${row.part} of ${row.parts}` : ""}
+                    </Link>
+                  </td>
+                  <td className="align-middle!">{row.buyer}</td>
+                  <td className="align-middle!">{row.container}</td>
+                  <td className="num align-middle!">{row.step + 1}</td>
+                </tr>
+              ))}
+            </tbody>
           </table>
         )}
-        {next ? <p className="mt-6 text-ink2">Next: {next.number}, {next.buyer}. {goodsWords(next.lines)}</p> : null}
+        {next ? (
+          <p className="mt-6 text-ink2">
+            Next: {next.number}, {next.buyer}. {goodsWords(next.lines)}
+          </p>
+        ) : null}
       </div>
     </>
   );

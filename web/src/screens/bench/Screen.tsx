@@ -24,7 +24,12 @@ export function BenchScreen() {
   const id = Number(useParams().parcelId);
   const found = useQuery({ ...parcel(id), refetchOnWindowFocus: false });
   if (found.isPending) return <Waiting what="the parcel" />;
-  if (found.isError) return <div className="p-6"><ProblemNote error={found.error} /></div>;
+  if (found.isError)
+    return (
+      <div className="p-6">
+        <ProblemNote error={found.error} />
+      </div>
+    );
   return <AtTheBench key={id} data={found.data} />;
 }
 
@@ -46,7 +51,10 @@ function Packing({ bench }: { bench: Bench }) {
   const [anewFor, setAnewFor] = useState<unknown>(null);
   const anew = p.weight_check !== null && anewFor === p.weight_check;
   const scale = useScale(p.id, weighing && (p.weight_check === null || anew));
-  const weighAgain = () => { setAnewFor(p.weight_check); scale.putOnAgain(); };
+  const weighAgain = () => {
+    setAnewFor(p.weight_check);
+    scale.putOnAgain();
+  };
   // The service the plan took, while it still takes the parcel at its real weight.
   const planned = p.offers.find((offer) => offer.service === p.candidate.quote.service)?.service;
   const picked = p.label?.service ?? service ?? planned ?? p.offers[0]?.service;
@@ -57,8 +65,16 @@ function Packing({ bench }: { bench: Bench }) {
     { key: "w", label: "To the scale", run: () => bench.jump("weigh") },
     { key: "l", label: "To the label", run: () => bench.jump("label") },
     { key: "h", label: "Hold this order", run: () => setHolding(true) },
-    { key: "escape", label: "Leave the bench; this step is kept", run: () => void navigate("/bench") },
-    ...Array.from({ length: Math.min(9, step?.tick_units ?? 0) }, (_, i) => ({ key: String(i + 1), label: `Tick up to unit ${i + 1}`, run: () => bench.tick(i + 1) })),
+    {
+      key: "escape",
+      label: "Leave the bench; this step is kept",
+      run: () => void navigate("/bench"),
+    },
+    ...Array.from({ length: Math.min(9, step?.tick_units ?? 0) }, (_, i) => ({
+      key: String(i + 1),
+      label: `Tick up to unit ${i + 1}`,
+      run: () => bench.tick(i + 1),
+    })),
   ]);
   if (!step) return null;
   const layerAt = step.layer ?? undefined;
@@ -66,58 +82,138 @@ function Packing({ bench }: { bench: Bench }) {
   return (
     <div className="grid h-screen min-h-[640px] grid-rows-[auto_1fr_auto]">
       <header className="flex flex-wrap items-center gap-x-6 gap-y-1 border-b border-line bg-sheet px-7 py-3">
-        <button type="button" className="keycap min-h-11" onClick={() => void navigate("/bench")}>Esc</button>
-        <h1 className="text-[21px]">{p.order.number}, {p.order.buyer}{p.parts.length > 1 ? `, parcel ${p.part} of ${p.parts.length}` : ""}</h1>
-        <p className="text-lead text-ink2">{parcelName(p.candidate, format.length)}, expected {format.weight(p.candidate.weight.gross_mg)}</p>
+        <button type="button" className="keycap min-h-11" onClick={() => void navigate("/bench")}>
+          Esc
+        </button>
+        <h1 className="text-[21px]">
+          {p.order.number}, {p.order.buyer}
+          {p.parts.length > 1 ? `, parcel ${p.part} of ${p.parts.length}` : ""}
+        </h1>
+        <p className="text-lead text-ink2">
+          {parcelName(p.candidate, format.length)}, expected{" "}
+          {format.weight(p.candidate.weight.gross_mg)}
+        </p>
         <div className="ml-auto flex items-center gap-1.5" aria-hidden="true">
-          {p.steps.map((_, index) => <span key={index} className={`h-2 ${p.steps.length > 16 ? "w-2.5" : "w-5"} max-lg:w-2 ${index < at ? "bg-ink" : index === at ? "h-3.5 bg-action" : "bg-line"}`} />)}
+          {p.steps.map((_, index) => (
+            <span
+              key={index}
+              className={`h-2 ${p.steps.length > 16 ? "w-2.5" : "w-5"} max-lg:w-2 ${index < at ? "bg-ink" : index === at ? "h-3.5 bg-action" : "bg-line"}`}
+            />
+          ))}
         </div>
-        <p className="text-lead text-ink2">step {at + 1} of {p.steps.length}</p>
+        <p className="text-lead text-ink2">
+          step {at + 1} of {p.steps.length}
+        </p>
       </header>
       <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_500px] max-lg:grid-cols-1">
         <main className="min-h-0 overflow-auto px-11 py-6 max-lg:px-7" aria-live="polite">
           <p className="font-head text-lead font-semibold text-action">{STEP_WORDS[step.kind]}</p>
           <h2 className="mt-1 text-big leading-[1.08] max-lg:text-[36px]">{step.title}</h2>
-          {step.detail ? <p className="mt-3 max-w-2xl text-bench leading-normal">{step.detail}</p> : null}
-          {step.cautions.map((caution) => <p key={caution} className="mt-3 max-w-2xl border-l-4 border-mind bg-mind-soft px-4 py-2 text-bench">{caution}</p>)}
+          {step.detail ? (
+            <p className="mt-3 max-w-2xl text-bench leading-normal">{step.detail}</p>
+          ) : null}
+          {step.cautions.map((caution) => (
+            <p
+              key={caution}
+              className="mt-3 max-w-2xl border-l-4 border-mind bg-mind-soft px-4 py-2 text-bench"
+            >
+              {caution}
+            </p>
+          ))}
           <Takes parcel={p} step={step} />
-          {step.tick_units > 0 ? <Ticks count={step.tick_units} ticked={ticks} onTick={bench.tick} /> : null}
-          {weighing ? <WeighStep bench={bench} scale={scale} anew={anew} onAgain={weighAgain} /> : null}
-          {step.kind === "label" ? <LabelStep bench={bench} picked={picked} onPick={setService} /> : null}
+          {step.tick_units > 0 ? (
+            <Ticks count={step.tick_units} ticked={ticks} onTick={bench.tick} />
+          ) : null}
+          {weighing ? (
+            <WeighStep bench={bench} scale={scale} anew={anew} onAgain={weighAgain} />
+          ) : null}
+          {step.kind === "label" ? (
+            <LabelStep bench={bench} picked={picked} onPick={setService} />
+          ) : null}
           {step.kind === "hand_over" ? <Papers parcel={p} /> : null}
-          {bench.error ? <div className="mt-5 text-bench"><ProblemNote error={bench.error} /></div> : null}
+          {bench.error ? (
+            <div className="mt-5 text-bench">
+              <ProblemNote error={bench.error} />
+            </div>
+          ) : null}
         </main>
-        <aside className="overflow-auto border-l border-line bg-ground px-6 py-6 max-lg:hidden" aria-label="Where you are in the parcel">
+        <aside
+          className="overflow-auto border-l border-line bg-ground px-6 py-6 max-lg:hidden"
+          aria-label="Where you are in the parcel"
+        >
           <Where parcel={p} at={layerAt ?? -1} done={doneLayers} />
         </aside>
       </div>
-      <Foot bench={bench} scale={scale} weighing={weighing} next={next} onHold={() => setHolding(true)} />
+      <Foot
+        bench={bench}
+        scale={scale}
+        weighing={weighing}
+        next={next}
+        onHold={() => setHolding(true)}
+      />
       <HoldParcel parcel={p} open={holding} onOpenChange={setHolding} />
     </div>
   );
 }
 
 /** The section of the carton in hand; before the first layer and after the last it is the first one or the last. */
-function Where({ parcel: p, at, done }: { parcel: Schemas["ParcelOut"]; at: number; done: number }) {
+function Where({
+  parcel: p,
+  at,
+  done,
+}: {
+  parcel: Schemas["ParcelOut"];
+  at: number;
+  done: number;
+}) {
   const format = useFormat();
-  const carton = cartonAt<Schemas["Candidate"]>(p.candidate, p.layers, at >= 0 ? at : Math.max(0, done - 1));
+  const carton = cartonAt<Schemas["Candidate"]>(
+    p.candidate,
+    p.layers,
+    at >= 0 ? at : Math.max(0, done - 1),
+  );
   const before = p.layers.slice(0, done).filter((layer) => carton.layers.includes(layer)).length;
-  return <Section parcel={carton.drawn} layers={carton.layers} at={at >= 0 ? carton.at : -1} done={before} caption={caption(carton.drawn, format.length)} />;
+  return (
+    <Section
+      parcel={carton.drawn}
+      layers={carton.layers}
+      at={at >= 0 ? carton.at : -1}
+      done={before}
+      caption={caption(carton.drawn, format.length)}
+    />
+  );
 }
 
 function caption(c: Schemas["Candidate"], length: (um: number) => string): string {
   const above = Math.max(0, c.inner.height_um - c.top_um);
-  return c.kind === "mailer" ? `${c.name}` : `${parcelName(c, length)}, ${length(c.inner.length_um)} long inside. ${length(c.floor_um)} below, ${length(above)} on top.`;
+  return c.kind === "mailer"
+    ? `${c.name}`
+    : `${parcelName(c, length)}, ${length(c.inner.length_um)} long inside. ${length(c.floor_um)} below, ${length(above)} on top.`;
 }
 
-function Ticks({ count, ticked, onTick }: { count: number; ticked: number; onTick: (unit: number) => void }) {
+function Ticks({
+  count,
+  ticked,
+  onTick,
+}: {
+  count: number;
+  ticked: number;
+  onTick: (unit: number) => void;
+}) {
   return (
     <div className="mt-6 flex flex-wrap gap-3" role="group" aria-label="Units done">
       {Array.from({ length: count }, (_, i) => {
         const done = i < ticked;
         const now = i === ticked;
         return (
-          <button key={i} type="button" aria-pressed={done} aria-label={`Unit ${i + 1}${done ? ", done" : ""}`} onClick={() => onTick(i + 1)} className={`grid size-[66px] place-items-center rounded-part border-2 font-head text-[26px] font-semibold ${done ? "border-ink bg-ink text-sheet" : now ? "border-action bg-sheet text-action" : "border-line2 bg-sheet text-ink2"}`}>
+          <button
+            key={i}
+            type="button"
+            aria-pressed={done}
+            aria-label={`Unit ${i + 1}${done ? ", done" : ""}`}
+            onClick={() => onTick(i + 1)}
+            className={`grid size-[66px] place-items-center rounded-part border-2 font-head text-[26px] font-semibold ${done ? "border-ink bg-ink text-sheet" : now ? "border-action bg-sheet text-action" : "border-line2 bg-sheet text-ink2"}`}
+          >
             {done ? "✓" : i + 1}
           </button>
         );
@@ -130,8 +226,26 @@ function Papers({ parcel: p }: { parcel: Schemas["ParcelOut"] }) {
   const bought = p.label?.state === "bought";
   return (
     <div className="mt-6 flex flex-wrap gap-4 text-bench">
-      {bought ? <a className="inline-flex min-h-12 items-center rounded-part border border-line2 bg-sheet px-5 text-action" href={`/api/parcels/${p.id}/label.pdf`} target="_blank" rel="noreferrer">Label, {p.label?.tracking}</a> : <p className="text-stop">No label yet: press L.</p>}
-      <a className="inline-flex min-h-12 items-center rounded-part border border-line2 bg-sheet px-5 text-action" href={`/api/parcels/${p.id}/slip.pdf`} target="_blank" rel="noreferrer">Packing slip</a>
+      {bought ? (
+        <a
+          className="inline-flex min-h-12 items-center rounded-part border border-line2 bg-sheet px-5 text-action"
+          href={`/api/parcels/${p.id}/label.pdf`}
+          target="_blank"
+          rel="noreferrer"
+        >
+          Label, {p.label?.tracking}
+        </a>
+      ) : (
+        <p className="text-stop">No label yet: press L.</p>
+      )}
+      <a
+        className="inline-flex min-h-12 items-center rounded-part border border-line2 bg-sheet px-5 text-action"
+        href={`/api/parcels/${p.id}/slip.pdf`}
+        target="_blank"
+        rel="noreferrer"
+      >
+        Packing slip
+      </a>
     </div>
   );
 }

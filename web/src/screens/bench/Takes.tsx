@@ -3,7 +3,13 @@ import type { Schemas } from "../../api/client";
 import { useFormat } from "../../app/session";
 import type { StockUnit } from "../../domain/units";
 
-export function Takes({ parcel, step }: { parcel: Schemas["ParcelOut"]; step: Schemas["BenchStep"] }) {
+export function Takes({
+  parcel,
+  step,
+}: {
+  parcel: Schemas["ParcelOut"];
+  step: Schemas["BenchStep"];
+}) {
   const format = useFormat();
   if (step.takes.length === 0) return null;
   const refs = new Map(parcel.supplies.map((ref) => [ref.code, ref]));
@@ -14,11 +20,31 @@ export function Takes({ parcel, step }: { parcel: Schemas["ParcelOut"]; step: Sc
         const place = ref?.place ?? parcel.goods_places[take.code] ?? "";
         const unit: StockUnit = ref?.unit ?? "pieces";
         return (
-          <li key={take.code + index} className="flex items-baseline gap-4 border-t border-line py-2">
-            <span className="grid h-9 min-w-12 shrink-0 place-items-center self-center rounded-part border border-ink px-1.5 font-semibold">{place || "?"}</span>
-            {step.kind === "check" && parcel.photos[take.code] !== undefined ? <img src={`/api/products/${parcel.photos[take.code] ?? 0}/photo`} alt={`How ${take.name} should look`} className="max-h-28 rounded-part border border-line" /> : null}
-            <span className="grow">{take.name}{take.role === "wrap" ? <span className="block text-lead text-ink2">{take.detail}</span> : null}</span>
-            <span className="shrink-0 font-semibold">{take.sheets > 0 ? `${take.sheets} ${take.sheets === 1 ? "length" : "lengths"}` : format.quantity(take.quantity, unit)}</span>
+          <li
+            key={take.code + index}
+            className="flex items-baseline gap-4 border-t border-line py-2"
+          >
+            <span className="grid h-9 min-w-12 shrink-0 place-items-center self-center rounded-part border border-ink px-1.5 font-semibold">
+              {place || "?"}
+            </span>
+            {step.kind === "check" && parcel.photos[take.code] !== undefined ? (
+              <img
+                src={`/api/products/${parcel.photos[take.code] ?? 0}/photo`}
+                alt={`How ${take.name} should look`}
+                className="max-h-28 rounded-part border border-line"
+              />
+            ) : null}
+            <span className="grow">
+              {take.name}
+              {take.role === "wrap" ? (
+                <span className="block text-lead text-ink2">{take.detail}</span>
+              ) : null}
+            </span>
+            <span className="shrink-0 font-semibold">
+              {take.sheets > 0
+                ? `${take.sheets} ${take.sheets === 1 ? "length" : "lengths"}`
+                : format.quantity(take.quantity, unit)}
+            </span>
           </li>
         );
       })}

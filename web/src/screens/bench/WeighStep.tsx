@@ -7,7 +7,12 @@ import { Button, Mark } from "../../ui/parts";
 import type { Bench } from "./useBench";
 import type { Scale } from "./useScale";
 
-interface Props { bench: Bench; scale: Scale; anew: boolean; onAgain: () => void }
+interface Props {
+  bench: Bench;
+  scale: Scale;
+  anew: boolean;
+  onAgain: () => void;
+}
 
 export function WeighStep({ bench, scale, anew, onAgain }: Props) {
   const format = useFormat();
@@ -20,42 +25,122 @@ export function WeighStep({ bench, scale, anew, onAgain }: Props) {
   useActions([
     { key: "t", label: "Type the weight in", run: () => setTyping(true) },
     { key: "g", label: "Weigh again", run: onAgain, off: !check || fixed },
-    { key: "y", label: "It is right as it stands", run: () => bench.settle("looked, right as it stands"), off: !check || check.fine || p.weight_settled !== "" },
+    {
+      key: "y",
+      label: "It is right as it stands",
+      run: () => bench.settle("looked, right as it stands"),
+      off: !check || check.fine || p.weight_settled !== "",
+    },
   ]);
   const at = (anew ? null : p.measured_mg) ?? scale.readingMg ?? weight.gross_mg;
   return (
     <div className="mt-6 max-w-3xl text-bench">
       <div className="max-w-xl">
-        <Ruler label="Expected" words={`${format.weight(weight.gross_mg)} ± ${format.weight(weight.sigma_mg)}`} value={at} shown={format.weight(at)} low={weight.gross_mg - 2 * weight.sigma_mg} high={weight.gross_mg + 2 * weight.sigma_mg} steps={quote.steps.map((one) => ({ upTo: one.up_to_mg, price: format.money(one.price) }))} tick={(mg) => format.weight(mg).replace(".000 kg", " kg")} />
+        <Ruler
+          label="Expected"
+          words={`${format.weight(weight.gross_mg)} ± ${format.weight(weight.sigma_mg)}`}
+          value={at}
+          shown={format.weight(at)}
+          low={weight.gross_mg - 2 * weight.sigma_mg}
+          high={weight.gross_mg + 2 * weight.sigma_mg}
+          steps={quote.steps.map((one) => ({ upTo: one.up_to_mg, price: format.money(one.price) }))}
+          tick={(mg) => format.weight(mg).replace(".000 kg", " kg")}
+        />
       </div>
       {check ? (
         <div className="mt-4">
-          <p className={`flex items-start gap-3 border-l-4 px-4 py-3 ${check.fine ? "border-ink bg-ground" : "border-stop bg-stop-soft"}`}><Mark kind={check.fine ? "done" : "stop"} /><span>{check.message}{p.weighed_by_hand ? " (typed in)" : ""}</span></p>
-          {!check.fine && p.weight_settled ? <p className="mt-2 text-lead text-ink2">Settled by {p.weight_settled}.</p> : null}
+          <p
+            className={`flex items-start gap-3 border-l-4 px-4 py-3 ${check.fine ? "border-ink bg-ground" : "border-stop bg-stop-soft"}`}
+          >
+            <Mark kind={check.fine ? "done" : "stop"} />
+            <span>
+              {check.message}
+              {p.weighed_by_hand ? " (typed in)" : ""}
+            </span>
+          </p>
+          {!check.fine && p.weight_settled ? (
+            <p className="mt-2 text-lead text-ink2">Settled by {p.weight_settled}.</p>
+          ) : null}
           {!check.fine && !p.weight_settled ? (
             <ul className="mt-3">
               {check.explanations.map((one) => (
-                <li key={one.change.what} className="flex flex-wrap items-center gap-3 border-t border-line py-2">
-                  <span className="grow">{one.change.what}<span className="ml-3 text-lead text-ink2">leaves {format.weight(one.left_over_mg)} unexplained</span></span>
-                  <Button className="min-h-11" disabled={bench.busy} onClick={() => bench.settle(`${one.change.what}; meant so`)}>Meant so</Button>
+                <li
+                  key={one.change.what}
+                  className="flex flex-wrap items-center gap-3 border-t border-line py-2"
+                >
+                  <span className="grow">
+                    {one.change.what}
+                    <span className="ml-3 text-lead text-ink2">
+                      leaves {format.weight(one.left_over_mg)} unexplained
+                    </span>
+                  </span>
+                  <Button
+                    className="min-h-11"
+                    disabled={bench.busy}
+                    onClick={() => bench.settle(`${one.change.what}; meant so`)}
+                  >
+                    Meant so
+                  </Button>
                 </li>
               ))}
-              <li className="flex flex-wrap items-center gap-3 border-t border-line py-2"><span className="grow">I looked: it is right as it stands</span><Button className="min-h-11" hotkey="Y" disabled={bench.busy} onClick={() => bench.settle("looked, right as it stands")}>Settle it</Button></li>
+              <li className="flex flex-wrap items-center gap-3 border-t border-line py-2">
+                <span className="grow">I looked: it is right as it stands</span>
+                <Button
+                  className="min-h-11"
+                  hotkey="Y"
+                  disabled={bench.busy}
+                  onClick={() => bench.settle("looked, right as it stands")}
+                >
+                  Settle it
+                </Button>
+              </li>
             </ul>
           ) : null}
-          {fixed ? null : <button type="button" className="mt-3 min-h-11 text-lead text-action underline" disabled={bench.busy} onClick={onAgain}>Mended it: weigh again <span className="keycap">G</span></button>}
+          {fixed ? null : (
+            <button
+              type="button"
+              className="mt-3 min-h-11 text-lead text-action underline"
+              disabled={bench.busy}
+              onClick={onAgain}
+            >
+              Mended it: weigh again <span className="keycap">G</span>
+            </button>
+          )}
         </div>
       ) : null}
       {typing ? (
-        <form className="mt-4 flex items-end gap-3" onSubmit={(event) => { event.preventDefault(); bench.weigh(typed); setTyping(false); }}>
+        <form
+          className="mt-4 flex items-end gap-3"
+          onSubmit={(event) => {
+            event.preventDefault();
+            bench.weigh(typed);
+            setTyping(false);
+          }}
+        >
           <div>
-            <label className="block text-small text-ink2" htmlFor="typed">Weight, such as 1240 g or 2 lb 3 oz</label>
-            <input id="typed" autoFocus value={typed} onChange={(event) => setTyped(event.target.value)} className="mt-1 min-h-12 w-56 rounded-part border border-line2 bg-sheet px-4" />
+            <label className="block text-small text-ink2" htmlFor="typed">
+              Weight, such as 1240 g or 2 lb 3 oz
+            </label>
+            <input
+              id="typed"
+              autoFocus
+              value={typed}
+              onChange={(event) => setTyped(event.target.value)}
+              className="mt-1 min-h-12 w-56 rounded-part border border-line2 bg-sheet px-4"
+            />
           </div>
-          <Button type="submit" className="min-h-12" disabled={!typed.trim()}>Use it</Button>
+          <Button type="submit" className="min-h-12" disabled={!typed.trim()}>
+            Use it
+          </Button>
         </form>
       ) : (
-        <button type="button" className="mt-4 min-h-11 text-lead text-action underline" onClick={() => setTyping(true)}>Type the weight in <span className="keycap">T</span></button>
+        <button
+          type="button"
+          className="mt-4 min-h-11 text-lead text-action underline"
+          onClick={() => setTyping(true)}
+        >
+          Type the weight in <span className="keycap">T</span>
+        </button>
       )}
     </div>
   );

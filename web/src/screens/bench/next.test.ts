@@ -4,12 +4,47 @@ import { lastLayerBefore, nextAction } from "./next";
 import type { Bench } from "./useBench";
 
 type Step = Schemas["BenchStep"];
-const step = (kind: Step["kind"], more: Partial<Step> = {}): Step => ({ kind, title: kind, detail: "", takes: [], tick_units: 0, layer: null, cautions: [], ...more });
-const STEPS = [step("gather"), step("check", { tick_units: 3 }), step("pack", { layer: 0 }), step("pack", { layer: 1 }), step("weigh"), step("label"), step("hand_over")];
+const step = (kind: Step["kind"], more: Partial<Step> = {}): Step => ({
+  kind,
+  title: kind,
+  detail: "",
+  takes: [],
+  tick_units: 0,
+  layer: null,
+  cautions: [],
+  ...more,
+});
+const STEPS = [
+  step("gather"),
+  step("check", { tick_units: 3 }),
+  step("pack", { layer: 0 }),
+  step("pack", { layer: 1 }),
+  step("weigh"),
+  step("label"),
+  step("hand_over"),
+];
 
 function bench(at: number, parcel: object = {}, more: Partial<Bench> = {}): Bench {
   const base = { steps: STEPS, weight_check: null, weight_settled: "", label: null, ...parcel };
-  return { parcel: base as unknown as Bench["parcel"], at, ticks: 0, busy: false, error: null, next: vi.fn(), back: vi.fn(), tick: vi.fn(), jump: vi.fn(), weigh: vi.fn(), settle: vi.fn(), buy: vi.fn(), close: vi.fn(), giveBack: vi.fn(), track: vi.fn(), reopen: vi.fn(), ...more };
+  return {
+    parcel: base as unknown as Bench["parcel"],
+    at,
+    ticks: 0,
+    busy: false,
+    error: null,
+    next: vi.fn(),
+    back: vi.fn(),
+    tick: vi.fn(),
+    jump: vi.fn(),
+    weigh: vi.fn(),
+    settle: vi.fn(),
+    buy: vi.fn(),
+    close: vi.fn(),
+    giveBack: vi.fn(),
+    track: vi.fn(),
+    reopen: vi.fn(),
+    ...more,
+  };
 }
 
 const fine = { fine: true };
@@ -18,8 +53,12 @@ const off = { fine: false };
 describe("what Space does next", () => {
   it("goes on, or ticks the next unit first", () => {
     expect(nextAction(bench(0), false, undefined, false).words).toBe("Done, next");
-    expect(nextAction(bench(1, {}, { ticks: 1 }), false, undefined, false).words).toBe("2 of 3 done");
-    expect(nextAction(bench(1, {}, { ticks: 3 }), false, undefined, false).words).toBe("Done, next");
+    expect(nextAction(bench(1, {}, { ticks: 1 }), false, undefined, false).words).toBe(
+      "2 of 3 done",
+    );
+    expect(nextAction(bench(1, {}, { ticks: 3 }), false, undefined, false).words).toBe(
+      "Done, next",
+    );
   });
 
   it("takes a weight only when the scale has settled", () => {
@@ -30,13 +69,29 @@ describe("what Space does next", () => {
   });
 
   it("goes on from a weight that is as planned or settled, never from one that is not", () => {
-    expect(nextAction(bench(4, { weight_check: fine }), true, undefined, false)).toMatchObject({ words: "Weighed, go on", off: false });
-    expect(nextAction(bench(4, { weight_check: off }), true, undefined, false)).toMatchObject({ words: "Say what it is", off: true });
-    expect(nextAction(bench(4, { weight_check: off, weight_settled: "Maren: meant so" }), true, undefined, false).words).toBe("Weighed, go on");
+    expect(nextAction(bench(4, { weight_check: fine }), true, undefined, false)).toMatchObject({
+      words: "Weighed, go on",
+      off: false,
+    });
+    expect(nextAction(bench(4, { weight_check: off }), true, undefined, false)).toMatchObject({
+      words: "Say what it is",
+      off: true,
+    });
+    expect(
+      nextAction(
+        bench(4, { weight_check: off, weight_settled: "Maren: meant so" }),
+        true,
+        undefined,
+        false,
+      ).words,
+    ).toBe("Weighed, go on");
   });
 
   it("weighs anew when the packer asked for it", () => {
-    expect(nextAction(bench(4, { weight_check: off }), true, undefined, true)).toMatchObject({ words: "Take this weight", off: false });
+    expect(nextAction(bench(4, { weight_check: off }), true, undefined, true)).toMatchObject({
+      words: "Take this weight",
+      off: false,
+    });
   });
 
   it("buys the label of the service picked, asks again when none answered, goes on when bought", () => {
@@ -44,8 +99,12 @@ describe("what Space does next", () => {
     nextAction(one, false, "LARK-TWO", false).run();
     expect(one.buy).toHaveBeenCalledWith("LARK-TWO");
     expect(nextAction(bench(5), false, undefined, false).off).toBe(true);
-    expect(nextAction(bench(5, { label: { state: "asked" } }), false, "X", false).words).toBe("Ask again");
-    expect(nextAction(bench(5, { label: { state: "bought" } }), false, "X", false).words).toBe("Label bought, go on");
+    expect(nextAction(bench(5, { label: { state: "asked" } }), false, "X", false).words).toBe(
+      "Ask again",
+    );
+    expect(nextAction(bench(5, { label: { state: "bought" } }), false, "X", false).words).toBe(
+      "Label bought, go on",
+    );
   });
 
   it("closes at the last step, and not twice while it is busy", () => {

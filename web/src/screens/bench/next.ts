@@ -3,28 +3,45 @@ import type { Schemas } from "../../api/client";
 import type { Bench } from "./useBench";
 
 /** What Space does now: the one next action of the step, in words. */
-export function nextAction(bench: Bench, settled: boolean, service: string | undefined, anew: boolean): { words: string; run: () => void; off: boolean } {
+export function nextAction(
+  bench: Bench,
+  settled: boolean,
+  service: string | undefined,
+  anew: boolean,
+): { words: string; run: () => void; off: boolean } {
   const { parcel: p, at, ticks } = bench;
   const step = p.steps[at];
   if (!step) return { words: "", run: () => undefined, off: true };
   if (step.kind === "weigh") {
-    const good = !anew && p.weight_check !== null && (p.weight_check.fine || p.weight_settled !== "");
+    const good =
+      !anew && p.weight_check !== null && (p.weight_check.fine || p.weight_settled !== "");
     if (good) return { words: "Weighed, go on", run: bench.next, off: false };
-    if (p.weight_check !== null && !anew) return { words: "Say what it is", run: () => undefined, off: true };
+    if (p.weight_check !== null && !anew)
+      return { words: "Say what it is", run: () => undefined, off: true };
     return { words: "Take this weight", run: () => bench.weigh(null), off: !settled || bench.busy };
   }
   if (step.kind === "label") {
-    if (p.label?.state === "voiding") return { words: "Give the label back, ask again", run: bench.giveBack, off: bench.busy };
-    if (p.label?.state === "bought") return { words: "Label bought, go on", run: bench.next, off: false };
-    return { words: p.label ? "Ask again" : "Buy the label", run: () => service && bench.buy(service), off: !service || bench.busy };
+    if (p.label?.state === "voiding")
+      return { words: "Give the label back, ask again", run: bench.giveBack, off: bench.busy };
+    if (p.label?.state === "bought")
+      return { words: "Label bought, go on", run: bench.next, off: false };
+    return {
+      words: p.label ? "Ask again" : "Buy the label",
+      run: () => service && bench.buy(service),
+      off: !service || bench.busy,
+    };
   }
-  if (at === p.steps.length - 1) return { words: "Close the parcel", run: bench.close, off: bench.busy };
-  if (step.tick_units > 0 && ticks < step.tick_units) return { words: `${ticks + 1} of ${step.tick_units} done`, run: bench.next, off: false };
+  if (at === p.steps.length - 1)
+    return { words: "Close the parcel", run: bench.close, off: bench.busy };
+  if (step.tick_units > 0 && ticks < step.tick_units)
+    return { words: `${ticks + 1} of ${step.tick_units} done`, run: bench.next, off: false };
   return { words: "Done, next", run: bench.next, off: false };
 }
 
 /** How many layers are in before this step. */
 export function lastLayerBefore(steps: readonly Schemas["BenchStep"][], at: number): number {
-  const done = steps.slice(0, at).reduce((most, step) => (step.layer === null ? most : Math.max(most, step.layer + 1)), 0);
+  const done = steps
+    .slice(0, at)
+    .reduce((most, step) => (step.layer === null ? most : Math.max(most, step.layer + 1)), 0);
   return done;
 }

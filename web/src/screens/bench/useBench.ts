@@ -26,7 +26,10 @@ export interface Bench {
   reopen: (words: string) => void;
 }
 
-interface Progress { step: number; ticked: Record<string, number> }
+interface Progress {
+  step: number;
+  ticked: Record<string, number>;
+}
 
 /** Steps the server has not confirmed yet stay on this device: a reload or a dead connection loses none. */
 const unsent = {
@@ -35,9 +38,11 @@ const unsent = {
     const text = window.localStorage.getItem(unsent.key(id));
     return text ? (JSON.parse(text) as Progress) : null;
   },
-  put: (id: number, progress: Progress) => window.localStorage.setItem(unsent.key(id), JSON.stringify(progress)),
+  put: (id: number, progress: Progress) =>
+    window.localStorage.setItem(unsent.key(id), JSON.stringify(progress)),
   clear: (id: number, sent: Progress) => {
-    if (window.localStorage.getItem(unsent.key(id)) === JSON.stringify(sent)) window.localStorage.removeItem(unsent.key(id));
+    if (window.localStorage.getItem(unsent.key(id)) === JSON.stringify(sent))
+      window.localStorage.removeItem(unsent.key(id));
   },
 };
 
@@ -52,19 +57,29 @@ export function useBench(parcel: Parcel): Bench {
   const keep = (now: Parcel) => client.setQueryData(parcelQuery(parcel.id).queryKey, now);
 
   const progress = useMutation({
-    mutationFn: (body: Progress) => answer(api.POST("/api/parcels/{parcel_id}/progress", { ...path, body })),
+    mutationFn: (body: Progress) =>
+      answer(api.POST("/api/parcels/{parcel_id}/progress", { ...path, body })),
     scope: { id: `progress-${parcel.id}` }, // one after the other, in order
     retry: 3,
     onSuccess: (_, sent) => unsent.clear(parcel.id, sent),
     onError: (error) => say(`The step is kept on this device only: ${error.message}`, "stop"),
   });
   const send = progress.mutate;
-  useEffect(() => { if (left) send(left); }, [left, send]);
+  useEffect(() => {
+    if (left) send(left);
+  }, [left, send]);
   const act = useMutation({
     mutationFn: (job: () => Promise<Parcel>) => job(),
-    onSuccess: (now) => { keep(now); void client.invalidateQueries({ queryKey: ["rail"] }); void client.invalidateQueries({ queryKey: ["orders"] }); void client.invalidateQueries({ queryKey: ["supplies"] }); },
+    onSuccess: (now) => {
+      keep(now);
+      void client.invalidateQueries({ queryKey: ["rail"] });
+      void client.invalidateQueries({ queryKey: ["orders"] });
+      void client.invalidateQueries({ queryKey: ["supplies"] });
+    },
   });
-  const run = (job: () => Promise<Parcel>) => { if (!act.isPending) act.mutate(job); };
+  const run = (job: () => Promise<Parcel>) => {
+    if (!act.isPending) act.mutate(job);
+  };
 
   const step = parcel.steps[at];
   const ticks = ticked[String(at)] ?? 0;
@@ -77,7 +92,9 @@ export function useBench(parcel: Parcel): Bench {
     progress.mutate({ step: nextAt, ticked: nextTicked });
   };
   return {
-    parcel, at, ticks,
+    parcel,
+    at,
+    ticks,
     busy: act.isPending,
     error: act.error,
     next: () => {
@@ -88,14 +105,41 @@ export function useBench(parcel: Parcel): Bench {
       if (ticks > 0 && step && step.tick_units > 0) remember(at, { ...ticked, [at]: ticks - 1 });
       else if (at > 0) remember(at - 1, ticked);
     },
-    tick: (unit) => { if (step && unit >= 1 && unit <= step.tick_units) remember(at, { ...ticked, [at]: ticks === unit ? unit - 1 : unit }); },
-    jump: (kind) => { const found = parcel.steps.findIndex((one) => one.kind === kind); if (found >= 0) remember(found, ticked); },
-    weigh: (typed) => run(() => answer(api.POST("/api/parcels/{parcel_id}/weigh", { ...path, body: { typed } }))),
-    settle: (words) => run(() => answer(api.POST("/api/parcels/{parcel_id}/settle", { ...path, body: { words } }))),
-    buy: (service, agreed) => run(() => answer(api.POST("/api/parcels/{parcel_id}/label", { ...path, body: { service, agreed: agreed ?? null } }))),
+    tick: (unit) => {
+      if (step && unit >= 1 && unit <= step.tick_units)
+        remember(at, { ...ticked, [at]: ticks === unit ? unit - 1 : unit });
+    },
+    jump: (kind) => {
+      const found = parcel.steps.findIndex((one) => one.kind === kind);
+      if (found >= 0) remember(found, ticked);
+    },
+    weigh: (typed) =>
+      run(() => answer(api.POST("/api/parcels/{parcel_id}/weigh", { ...path, body: { typed } }))),
+    settle: (words) =>
+      run(() => answer(api.POST("/api/parcels/{parcel_id}/settle", { ...path, body: { words } }))),
+    buy: (service, agreed) =>
+      run(() =>
+        answer(
+          api.POST("/api/parcels/{parcel_id}/label", {
+            ...path,
+            body: { service, agreed: agreed ?? null },
+          }),
+        ),
+      ),
     giveBack: () => run(() => answer(api.POST("/api/parcels/{parcel_id}/label/void", path))),
     track: () => run(() => answer(api.POST("/api/parcels/{parcel_id}/track", path))),
-    close: () => run(() => answer(api.POST("/api/parcels/{parcel_id}/close", { ...path, body: { request_key: closeKey.current } }))),
-    reopen: (words) => { closeKey.current = crypto.randomUUID(); run(() => answer(api.POST("/api/parcels/{parcel_id}/reopen", { ...path, body: { words } }))); },
+    close: () =>
+      run(() =>
+        answer(
+          api.POST("/api/parcels/{parcel_id}/close", {
+            ...path,
+            body: { request_key: closeKey.current },
+          }),
+        ),
+      ),
+    reopen: (words) => {
+      closeKey.current = crypto.randomUUID();
+      run(() => answer(api.POST("/api/parcels/{parcel_id}/reopen", { ...path, body: { words } })));
+    },
   };
 }

@@ -3,7 +3,11 @@ import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { answer, api, type Schemas } from "../../api/client";
 
-export type Scale = { state: Schemas["ScaleOut"]["state"] | "waiting"; readingMg: number | null; putOnAgain: () => void };
+export type Scale = {
+  state: Schemas["ScaleOut"]["state"] | "waiting";
+  readingMg: number | null;
+  putOnAgain: () => void;
+};
 
 export function useScale(parcelId: number, on: boolean): Scale {
   const [round, setRound] = useState(0);
@@ -13,7 +17,12 @@ export function useScale(parcelId: number, on: boolean): Scale {
     queryFn: () => {
       const again = read.current !== round;
       read.current = round;
-      return answer(api.POST("/api/parcels/{parcel_id}/scale", { params: { path: { parcel_id: parcelId } }, body: { again } }));
+      return answer(
+        api.POST("/api/parcels/{parcel_id}/scale", {
+          params: { path: { parcel_id: parcelId } },
+          body: { again },
+        }),
+      );
     },
     enabled: on,
     gcTime: 0,

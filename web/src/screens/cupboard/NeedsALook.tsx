@@ -9,13 +9,24 @@ export function NeedsALook({ rows, onPick }: { rows: Supply[]; onPick: (supply: 
   return (
     <>
       <h2 className="text-[21px]">Needs a look</h2>
-      {wanting.length === 0 ? <p className="mt-2 text-ink2">Every slot is above its mark. Pick a slot to put stock away, count it, or read its ledger.</p> : null}
+      {wanting.length === 0 ? (
+        <p className="mt-2 text-ink2">
+          Every slot is above its mark. Pick a slot to put stock away, count it, or read its ledger.
+        </p>
+      ) : null}
       <ul className="mt-3">
         {wanting.map((row) => (
           <li key={row.id} className="border-t border-line">
-            <button type="button" onClick={() => onPick(row)} className="flex w-full gap-3 py-2.5 text-left hover:bg-ground">
+            <button
+              type="button"
+              onClick={() => onPick(row)}
+              className="flex w-full gap-3 py-2.5 text-left hover:bg-ground"
+            >
               <Mark kind={Number(row.free) < 0 || Number(row.on_hand) <= 0 ? "stop" : "mind"} />
-              <span className="grow"><b>{row.name}</b><span className="block text-ink2">{words(row, format.quantity)}</span></span>
+              <span className="grow">
+                <b>{row.name}</b>
+                <span className="block text-ink2">{words(row, format.quantity)}</span>
+              </span>
             </button>
           </li>
         ))}
@@ -24,10 +35,16 @@ export function NeedsALook({ rows, onPick }: { rows: Supply[]; onPick: (supply: 
   );
 }
 
-function words(row: Supply, quantity: (value: string | number, unit: Supply["unit"]) => string): string {
+function words(
+  row: Supply,
+  quantity: (value: string | number, unit: Supply["unit"]) => string,
+): string {
   const held = quantity(row.on_hand, row.unit);
-  if (Number(row.on_hand) < 0) return `The ledger says ${held}: more was used than was put away. Count the slot.`;
-  if (Number(row.on_hand) === 0) return `Nothing left${row.reorder_at ? `; the mark is at ${quantity(row.reorder_at, row.unit)}` : ""}.`;
-  if (Number(row.free) < 0) return `${held} on hand, ${quantity(row.reserved, row.unit)} promised: ${quantity(-Number(row.free), row.unit)} too few.`;
+  if (Number(row.on_hand) < 0)
+    return `The ledger says ${held}: more was used than was put away. Count the slot.`;
+  if (Number(row.on_hand) === 0)
+    return `Nothing left${row.reorder_at ? `; the mark is at ${quantity(row.reorder_at, row.unit)}` : ""}.`;
+  if (Number(row.free) < 0)
+    return `${held} on hand, ${quantity(row.reserved, row.unit)} promised: ${quantity(-Number(row.free), row.unit)} too few.`;
   return `${held} on hand, ${quantity(row.reserved, row.unit)} promised; the mark is at ${quantity(row.reorder_at ?? 0, row.unit)}.`;
 }

@@ -19,14 +19,51 @@ export function SupplyPanel({ supply, onClose }: { supply: Supply; onClose: () =
     { key: "c", label: "Count this slot", run: () => setDoing("count") },
   ]);
   const rows: [string, string][] = [
-    ["On hand", format.quantity(supply.on_hand, supply.unit)], ["Promised", format.quantity(supply.reserved, supply.unit)], ["Free", format.quantity(supply.free, supply.unit)], ["Reorder at", supply.reorder_at === null ? "no mark" : format.quantity(supply.reorder_at, supply.unit)], ["Average cost", `${Number(supply.average_cost).toFixed(4)}${supply.unit === "pieces" ? " each" : ` / ${unitWord(supply.unit)}`}`],
+    ["On hand", format.quantity(supply.on_hand, supply.unit)],
+    ["Promised", format.quantity(supply.reserved, supply.unit)],
+    ["Free", format.quantity(supply.free, supply.unit)],
+    [
+      "Reorder at",
+      supply.reorder_at === null ? "no mark" : format.quantity(supply.reorder_at, supply.unit),
+    ],
+    [
+      "Average cost",
+      `${Number(supply.average_cost).toFixed(4)}${supply.unit === "pieces" ? " each" : ` / ${unitWord(supply.unit)}`}`,
+    ],
   ];
   return (
     <>
-      <div className="flex items-start justify-between gap-2"><h2 className="text-[21px] leading-tight">{supply.name}</h2><button type="button" aria-label="Esc, close" className="keycap" onClick={onClose}>Esc</button></div>
-      <p className="text-ink2">{supply.code}, shelf {supply.shelf}{supply.slot} {isShort(supply) ? <b className="text-stop"><Mark kind="stop" /> below the mark</b> : null}</p>
-      <dl className="mt-3">{rows.map(([name, value]) => <div key={name} className="flex justify-between border-t border-line py-1.5"><dt className="text-ink2">{name}</dt><dd className="font-semibold">{value}</dd></div>)}</dl>
-      <div className="mt-3 flex gap-2.5"><Button kind={doing ? "plain" : "next"} hotkey="P" onClick={() => setDoing("receive")}>Put stock away</Button><Button hotkey="C" onClick={() => setDoing("count")}>Count</Button></div>
+      <div className="flex items-start justify-between gap-2">
+        <h2 className="text-[21px] leading-tight">{supply.name}</h2>
+        <button type="button" aria-label="Esc, close" className="keycap" onClick={onClose}>
+          Esc
+        </button>
+      </div>
+      <p className="text-ink2">
+        {supply.code}, shelf {supply.shelf}
+        {supply.slot}{" "}
+        {isShort(supply) ? (
+          <b className="text-stop">
+            <Mark kind="stop" /> below the mark
+          </b>
+        ) : null}
+      </p>
+      <dl className="mt-3">
+        {rows.map(([name, value]) => (
+          <div key={name} className="flex justify-between border-t border-line py-1.5">
+            <dt className="text-ink2">{name}</dt>
+            <dd className="font-semibold">{value}</dd>
+          </div>
+        ))}
+      </dl>
+      <div className="mt-3 flex gap-2.5">
+        <Button kind={doing ? "plain" : "next"} hotkey="P" onClick={() => setDoing("receive")}>
+          Put stock away
+        </Button>
+        <Button hotkey="C" onClick={() => setDoing("count")}>
+          Count
+        </Button>
+      </div>
       {doing === "receive" ? <Receive supply={supply} onDone={() => setDoing(null)} /> : null}
       {doing === "count" ? <Count supply={supply} onDone={() => setDoing(null)} /> : null}
       <Ledger supply={supply} />
@@ -59,18 +96,66 @@ function Receive({ supply, onDone }: { supply: Supply; onDone: () => void }) {
   const [quantity, setQuantity] = useState("");
   const [cost, setCost] = useState("");
   const [note, setNote] = useState("");
-  const post = usePosting((now) => `${supply.name}: ${format.quantity(now.on_hand, now.unit)} on hand now.`, onDone);
-  const send = () => post.mutate((request_key) => answer(api.POST("/api/supplies/{supply_id}/receive", { params: { path: { supply_id: supply.id } }, body: { quantity: quantity.replace(",", "."), total_cost: cost.replace(",", "."), note, request_key } })));
-  const each = Number(quantity) > 0 && cost !== "" ? (Number(cost) / Number(quantity)).toFixed(4) : null;
+  const post = usePosting(
+    (now) => `${supply.name}: ${format.quantity(now.on_hand, now.unit)} on hand now.`,
+    onDone,
+  );
+  const send = () =>
+    post.mutate((request_key) =>
+      answer(
+        api.POST("/api/supplies/{supply_id}/receive", {
+          params: { path: { supply_id: supply.id } },
+          body: {
+            quantity: quantity.replace(",", "."),
+            total_cost: cost.replace(",", "."),
+            note,
+            request_key,
+          },
+        }),
+      ),
+    );
+  const each =
+    Number(quantity) > 0 && cost !== "" ? (Number(cost) / Number(quantity)).toFixed(4) : null;
   return (
-    <form className="mt-4 flex flex-col gap-3 border-t border-line pt-3" onSubmit={(event) => { event.preventDefault(); if (!post.isPending) send(); }}>
+    <form
+      className="mt-4 flex flex-col gap-3 border-t border-line pt-3"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (!post.isPending) send();
+      }}
+    >
       <div className="grid grid-cols-2 gap-3">
-        <Field label="How much" autoFocus required inputMode="decimal" unit={unitWord(supply.unit)} value={quantity} onChange={(event) => setQuantity(event.target.value)} />
-        <Field label="Cost in all" required inputMode="decimal" value={cost} onChange={(event) => setCost(event.target.value)} hint={each ? `${each} each` : undefined} />
+        <Field
+          label="How much"
+          autoFocus
+          required
+          inputMode="decimal"
+          unit={unitWord(supply.unit)}
+          value={quantity}
+          onChange={(event) => setQuantity(event.target.value)}
+        />
+        <Field
+          label="Cost in all"
+          required
+          inputMode="decimal"
+          value={cost}
+          onChange={(event) => setCost(event.target.value)}
+          hint={each ? `${each} each` : undefined}
+        />
       </div>
-      <Field label="Note" maxLength={120} value={note} onChange={(event) => setNote(event.target.value)} />
+      <Field
+        label="Note"
+        maxLength={120}
+        value={note}
+        onChange={(event) => setNote(event.target.value)}
+      />
       <ProblemNote error={post.error} />
-      <div className="flex gap-2.5"><Button type="submit" kind="next" disabled={post.isPending}>Put away</Button><Button onClick={onDone}>Leave it</Button></div>
+      <div className="flex gap-2.5">
+        <Button type="submit" kind="next" disabled={post.isPending}>
+          Put away
+        </Button>
+        <Button onClick={onDone}>Leave it</Button>
+      </div>
     </form>
   );
 }
@@ -79,15 +164,60 @@ function Count({ supply, onDone }: { supply: Supply; onDone: () => void }) {
   const format = useFormat();
   const [counted, setCounted] = useState("");
   const [note, setNote] = useState("");
-  const post = usePosting((now) => `${supply.name}: counted, ${format.quantity(now.on_hand, now.unit)} on hand.`, onDone);
-  const send = () => post.mutate((request_key) => answer(api.POST("/api/supplies/{supply_id}/count", { params: { path: { supply_id: supply.id } }, body: { counted: counted.replace(",", "."), note, request_key } })));
-  const off = counted === "" || Number.isNaN(Number(counted)) ? null : Number(counted) - Number(supply.on_hand);
+  const post = usePosting(
+    (now) => `${supply.name}: counted, ${format.quantity(now.on_hand, now.unit)} on hand.`,
+    onDone,
+  );
+  const send = () =>
+    post.mutate((request_key) =>
+      answer(
+        api.POST("/api/supplies/{supply_id}/count", {
+          params: { path: { supply_id: supply.id } },
+          body: { counted: counted.replace(",", "."), note, request_key },
+        }),
+      ),
+    );
+  const off =
+    counted === "" || Number.isNaN(Number(counted))
+      ? null
+      : Number(counted) - Number(supply.on_hand);
   return (
-    <form className="mt-4 flex flex-col gap-3 border-t border-line pt-3" onSubmit={(event) => { event.preventDefault(); if (!post.isPending) send(); }}>
-      <Field label="What lies there" autoFocus required inputMode="decimal" unit={unitWord(supply.unit)} value={counted} onChange={(event) => setCounted(event.target.value)} hint={off === null ? `The ledger says ${format.quantity(supply.on_hand, supply.unit)}` : off === 0 ? "As the ledger says" : `${off > 0 ? "+" : ""}${format.quantity(off, supply.unit)} against the ledger`} />
-      <Field label="Note" maxLength={120} value={note} onChange={(event) => setNote(event.target.value)} />
+    <form
+      className="mt-4 flex flex-col gap-3 border-t border-line pt-3"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (!post.isPending) send();
+      }}
+    >
+      <Field
+        label="What lies there"
+        autoFocus
+        required
+        inputMode="decimal"
+        unit={unitWord(supply.unit)}
+        value={counted}
+        onChange={(event) => setCounted(event.target.value)}
+        hint={
+          off === null
+            ? `The ledger says ${format.quantity(supply.on_hand, supply.unit)}`
+            : off === 0
+              ? "As the ledger says"
+              : `${off > 0 ? "+" : ""}${format.quantity(off, supply.unit)} against the ledger`
+        }
+      />
+      <Field
+        label="Note"
+        maxLength={120}
+        value={note}
+        onChange={(event) => setNote(event.target.value)}
+      />
       <ProblemNote error={post.error} />
-      <div className="flex gap-2.5"><Button type="submit" kind="next" disabled={post.isPending}>Enter the count</Button><Button onClick={onDone}>Leave it</Button></div>
+      <div className="flex gap-2.5">
+        <Button type="submit" kind="next" disabled={post.isPending}>
+          Enter the count
+        </Button>
+        <Button onClick={onDone}>Leave it</Button>
+      </div>
     </form>
   );
 }
@@ -102,17 +232,50 @@ function Ledger({ supply }: { supply: Supply }) {
       {list.isError ? <ProblemNote error={list.error} /> : null}
       <table className="rule-table text-small">
         <caption className="sr-only">Ledger of {supply.name}</caption>
-        <thead><tr><th scope="col">Entry</th><th scope="col" className="num">Change</th><th scope="col" className="num">Balance</th></tr></thead>
+        <thead>
+          <tr>
+            <th scope="col">Entry</th>
+            <th scope="col" className="num">
+              Change
+            </th>
+            <th scope="col" className="num">
+              Balance
+            </th>
+          </tr>
+        </thead>
         <tbody>
           {(list.data?.results ?? []).map((entry) => (
             <tr key={entry.id}>
-              <td>{ENTRY_WORDS[entry.kind] ?? entry.kind}{entry.order_number ? `, order ${entry.order_number}` : ""}<span className="block text-ink2">{entry.at.slice(0, 10)}, {entry.by}{entry.note ? `. ${entry.note}` : ""}</span></td>
-              <td className="num">{Number(entry.quantity) > 0 ? "+" : ""}{format.quantity(entry.quantity, supply.unit)}</td><td className="num">{entry.balance === null ? "" : format.quantity(entry.balance, supply.unit)}</td>
+              <td>
+                {ENTRY_WORDS[entry.kind] ?? entry.kind}
+                {entry.order_number ? `, order ${entry.order_number}` : ""}
+                <span className="block text-ink2">
+                  {entry.at.slice(0, 10)}, {entry.by}
+                  {entry.note ? `. ${entry.note}` : ""}
+                </span>
+              </td>
+              <td className="num">
+                {Number(entry.quantity) > 0 ? "+" : ""}
+                {format.quantity(entry.quantity, supply.unit)}
+              </td>
+              <td className="num">
+                {entry.balance === null ? "" : format.quantity(entry.balance, supply.unit)}
+              </td>
             </tr>
           ))}
         </tbody>
       </table>
-      {list.data && list.data.pages > 1 ? <div className="mt-2 flex items-center gap-3 text-small"><Button disabled={page <= 1} onClick={() => setPage(page - 1)}>Newer</Button>page {page} of {list.data.pages}<Button disabled={page >= list.data.pages} onClick={() => setPage(page + 1)}>Older</Button></div> : null}
+      {list.data && list.data.pages > 1 ? (
+        <div className="mt-2 flex items-center gap-3 text-small">
+          <Button disabled={page <= 1} onClick={() => setPage(page - 1)}>
+            Newer
+          </Button>
+          page {page} of {list.data.pages}
+          <Button disabled={page >= list.data.pages} onClick={() => setPage(page + 1)}>
+            Older
+          </Button>
+        </div>
+      ) : null}
     </section>
   );
 }

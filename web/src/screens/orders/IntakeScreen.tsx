@@ -7,7 +7,10 @@ import { useActions } from "../../app/keys";
 import { useSay } from "../../ui/overlays";
 import { Button, Empty, Mark, ProblemNote, ScreenHead } from "../../ui/parts";
 
-interface Chosen { name: string; content: string }
+interface Chosen {
+  name: string;
+  content: string;
+}
 
 const DRAFT = "intake-file";
 
@@ -28,18 +31,24 @@ export function IntakeScreen() {
   const navigate = useNavigate();
   const client = useQueryClient();
   const say = useSay();
-  const preview = useMutation({ mutationFn: (body: Chosen) => answer(api.POST("/api/orders/intake/preview", { body })) });
+  const preview = useMutation({
+    mutationFn: (body: Chosen) => answer(api.POST("/api/orders/intake/preview", { body })),
+  });
   const accept = useMutation({
     mutationFn: (body: Chosen) => answer(api.POST("/api/orders/intake/accept", { body })),
     onSuccess: (did) => {
       keep(null);
-      say(`${did.new_orders} orders taken in${did.known_orders ? `, ${did.known_orders} were here already` : ""}${did.left_out_lines ? `, ${did.left_out_lines} lines left out` : ""}.`);
+      say(
+        `${did.new_orders} orders taken in${did.known_orders ? `, ${did.known_orders} were here already` : ""}${did.left_out_lines ? `, ${did.left_out_lines} lines left out` : ""}.`,
+      );
       void client.invalidateQueries();
       void navigate("/orders");
     },
   });
   const look = preview.mutate;
-  useEffect(() => { if (file) look(file); }, [file, look]);
+  useEffect(() => {
+    if (file) look(file);
+  }, [file, look]);
   const choose = async (chosen: File | undefined) => {
     if (!chosen) return;
     const next = { name: chosen.name, content: await chosen.text() };
@@ -47,23 +56,83 @@ export function IntakeScreen() {
     setFile(next);
   };
   const good = preview.data?.new_orders ?? 0;
-  const take = () => { if (file && good > 0 && !accept.isPending) accept.mutate(file); };
+  const take = () => {
+    if (file && good > 0 && !accept.isPending) accept.mutate(file);
+  };
   useActions([
     { key: "o", label: "Choose a file", run: () => input.current?.click() },
     { key: "enter", label: "Take in the good orders", run: take, off: good === 0 },
-    { key: "escape", label: "Back to the orders", run: () => { keep(null); void navigate("/orders"); } },
+    {
+      key: "escape",
+      label: "Back to the orders",
+      run: () => {
+        keep(null);
+        void navigate("/orders");
+      },
+    },
   ]);
   return (
     <>
-      <ScreenHead title={file ? file.name : "Take in orders"} under={preview.data ? <Sum data={preview.data} /> : "A CSV or JSON file of one of your channels. You see every line before anything is taken in."}>
-        <input ref={input} type="file" accept=".csv,.json,.txt,text/csv,application/json" className="sr-only" aria-label="Orders file" tabIndex={-1} onChange={(event) => { void choose(event.target.files?.[0]); event.target.value = ""; }} />
-        <Button onClick={() => { keep(null); void navigate("/orders"); }} hotkey="Esc">Take in none</Button>
-        <Button kind={file ? "plain" : "next"} hotkey="O" onClick={() => input.current?.click()}>{file ? "Another file" : "Choose the file"}</Button>
-        {file ? <Button kind="next" hotkey="Enter" disabled={good === 0 || accept.isPending} onClick={take}>{good === 0 ? "Nothing to take in" : `Take in ${good} ${good === 1 ? "order" : "orders"}`}</Button> : null}
+      <ScreenHead
+        title={file ? file.name : "Take in orders"}
+        under={
+          preview.data ? (
+            <Sum data={preview.data} />
+          ) : (
+            "A CSV or JSON file of one of your channels. You see every line before anything is taken in."
+          )
+        }
+      >
+        <input
+          ref={input}
+          type="file"
+          accept=".csv,.json,.txt,text/csv,application/json"
+          className="sr-only"
+          aria-label="Orders file"
+          tabIndex={-1}
+          onChange={(event) => {
+            void choose(event.target.files?.[0]);
+            event.target.value = "";
+          }}
+        />
+        <Button
+          onClick={() => {
+            keep(null);
+            void navigate("/orders");
+          }}
+          hotkey="Esc"
+        >
+          Take in none
+        </Button>
+        <Button kind={file ? "plain" : "next"} hotkey="O" onClick={() => input.current?.click()}>
+          {file ? "Another file" : "Choose the file"}
+        </Button>
+        {file ? (
+          <Button
+            kind="next"
+            hotkey="Enter"
+            disabled={good === 0 || accept.isPending}
+            onClick={take}
+          >
+            {good === 0
+              ? "Nothing to take in"
+              : `Take in ${good} ${good === 1 ? "order" : "orders"}`}
+          </Button>
+        ) : null}
       </ScreenHead>
       <div className="bg-sheet">
-        {preview.isError || accept.isError ? <div className="p-6"><ProblemNote error={accept.error ?? preview.error} /></div> : null}
-        {!file ? <Empty title="No file chosen yet"><p>The columns it may have are in docs/formats/orders.md; demo/orders.csv is a sample.</p></Empty> : null}
+        {preview.isError || accept.isError ? (
+          <div className="p-6">
+            <ProblemNote error={accept.error ?? preview.error} />
+          </div>
+        ) : null}
+        {!file ? (
+          <Empty title="No file chosen yet">
+            <p>
+              The columns it may have are in docs/formats/orders.md; demo/orders.csv is a sample.
+            </p>
+          </Empty>
+        ) : null}
         {preview.data ? <Preview data={preview.data} /> : null}
       </div>
     </>
@@ -75,38 +144,97 @@ function Sum({ data }: { data: Schemas["PreviewOut"] }) {
   return (
     <span>
       {data.new_orders} new, {data.known_orders} here already, {data.left_out_orders} left out.{" "}
-      {faults > 0 ? <b className="text-stop"><Mark kind="stop" /> {faults} {faults === 1 ? "fault" : "faults"}: mend the file and choose it again, or take in the good orders.</b> : "No faults."}
+      {faults > 0 ? (
+        <b className="text-stop">
+          <Mark kind="stop" /> {faults} {faults === 1 ? "fault" : "faults"}: mend the file and
+          choose it again, or take in the good orders.
+        </b>
+      ) : (
+        "No faults."
+      )}
     </span>
   );
 }
 
-const VERDICTS: Record<string, string> = { new: "new", known: "here already", fault: "fault", left_out: "left out" };
+const VERDICTS: Record<string, string> = {
+  new: "new",
+  known: "here already",
+  fault: "fault",
+  left_out: "left out",
+};
 
 function Preview({ data }: { data: Schemas["PreviewOut"] }) {
   const whole = data.faults.filter((fault) => !data.lines.some((line) => line.line === fault.line));
   return (
     <>
       {whole.map((fault) => (
-        <p key={fault.line + fault.column + fault.value} className="flex gap-2 border-b border-line px-6 py-3"><Mark kind="stop" /><span>{fault.line ? `Line ${fault.line}, ` : ""}{fault.column}: {fault.value}. Allowed: {fault.allowed}.</span></p>
+        <p
+          key={fault.line + fault.column + fault.value}
+          className="flex gap-2 border-b border-line px-6 py-3"
+        >
+          <Mark kind="stop" />
+          <span>
+            {fault.line ? `Line ${fault.line}, ` : ""}
+            {fault.column}: {fault.value}. Allowed: {fault.allowed}.
+          </span>
+        </p>
       ))}
       {data.lines.length > 0 ? (
         <table className="rule-table">
           <caption className="sr-only">Every line of the file with what becomes of it</caption>
-          <thead><tr><th scope="col" className="num pl-6!">Line</th><th scope="col" className="pl-4!">Order</th><th scope="col">Buyer</th><th scope="col">Sku</th><th scope="col" className="num">Quantity</th><th scope="col" className="pl-4!">What becomes of it</th></tr></thead>
+          <thead>
+            <tr>
+              <th scope="col" className="num pl-6!">
+                Line
+              </th>
+              <th scope="col" className="pl-4!">
+                Order
+              </th>
+              <th scope="col">Buyer</th>
+              <th scope="col">Sku</th>
+              <th scope="col" className="num">
+                Quantity
+              </th>
+              <th scope="col" className="pl-4!">
+                What becomes of it
+              </th>
+            </tr>
+          </thead>
           <tbody>
             {data.lines.map((line) => (
               <tr key={line.line}>
-                <td className="num pl-6! text-ink2">{line.line}</td><td className="pl-4!">{line.order}</td><td>{line.buyer}</td><td className="whitespace-nowrap">{line.sku}</td><td className="num">{line.quantity}</td>
+                <td className="num pl-6! text-ink2">{line.line}</td>
+                <td className="pl-4!">{line.order}</td>
+                <td>{line.buyer}</td>
+                <td className="whitespace-nowrap">{line.sku}</td>
+                <td className="num">{line.quantity}</td>
                 <td className="pl-4! pr-6!">
-                  {line.verdict === "fault" ? <Mark kind="stop" /> : line.verdict === "left_out" ? <Mark kind="mind" /> : null}{" "}
-                  <b className={line.verdict === "fault" ? "text-stop" : line.verdict === "left_out" ? "text-mind" : "font-normal"}>{VERDICTS[line.verdict]}</b>{line.words ? `. ${line.words}` : ""}
+                  {line.verdict === "fault" ? (
+                    <Mark kind="stop" />
+                  ) : line.verdict === "left_out" ? (
+                    <Mark kind="mind" />
+                  ) : null}{" "}
+                  <b
+                    className={
+                      line.verdict === "fault"
+                        ? "text-stop"
+                        : line.verdict === "left_out"
+                          ? "text-mind"
+                          : "font-normal"
+                    }
+                  >
+                    {VERDICTS[line.verdict]}
+                  </b>
+                  {line.words ? `. ${line.words}` : ""}
                 </td>
               </tr>
             ))}
           </tbody>
         </table>
       ) : null}
-      {data.more_lines > 0 ? <p className="px-6 py-3 text-ink2">and {data.more_lines} more lines, read the same way</p> : null}
+      {data.more_lines > 0 ? (
+        <p className="px-6 py-3 text-ink2">and {data.more_lines} more lines, read the same way</p>
+      ) : null}
     </>
   );
 }

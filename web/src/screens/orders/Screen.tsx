@@ -24,7 +24,9 @@ const FILTERS: { state: OrderState; name: string }[] = [
 export function OrdersScreen() {
   const [params, setParams] = useSearchParams();
   const navigate = useNavigate();
-  const state = FILTERS.find((one) => one.state === params.get("state"))?.state ?? (params.get("find") ? undefined : "open");
+  const state =
+    FILTERS.find((one) => one.state === params.get("state"))?.state ??
+    (params.get("find") ? undefined : "open");
   const search = params.get("find") ?? "";
   const page = Number(params.get("page") ?? "1") || 1;
   const list = useQuery(orders(state, search, page));
@@ -35,39 +37,115 @@ export function OrdersScreen() {
   const open = (order: Order | undefined) => {
     if (order) void navigate(order.parcel_id ? `/bench/${order.parcel_id}` : `/plan/${order.id}`);
   };
-  const show = (next: OrderState | undefined) => { setAt(0); setParams(next ? { state: next } : {}); };
+  const show = (next: OrderState | undefined) => {
+    setAt(0);
+    setParams(next ? { state: next } : {});
+  };
   useActions([
-    { key: "arrowdown", label: "Next order", run: () => setAt((n) => Math.min(n + 1, rows.length - 1)) },
+    {
+      key: "arrowdown",
+      label: "Next order",
+      run: () => setAt((n) => Math.min(n + 1, rows.length - 1)),
+    },
     { key: "arrowup", label: "Order before", run: () => setAt((n) => Math.max(n - 1, 0)) },
     { key: "enter", label: "Open the order", run: () => open(rows[at]) },
     { key: "r", label: "Plan all open orders anew", run: () => planAll.mutate() },
     { key: "i", label: "Take in a file", run: () => void navigate("/orders/intake") },
   ]);
   const held = counts.data?.held ?? 0;
-  const headline = !counts.data ? "Orders" : counts.data.orders === 0 ? "Nothing is waiting" : `${counts.data.plan} can be packed, ${held} ${held === 1 ? "is" : "are"} held`;
+  const headline = !counts.data
+    ? "Orders"
+    : counts.data.orders === 0
+      ? "Nothing is waiting"
+      : `${counts.data.plan} can be packed, ${held} ${held === 1 ? "is" : "are"} held`;
   return (
     <>
-      <ScreenHead title={headline} under={counts.data ? `${counts.data.orders} open orders, ${counts.data.bench} at the bench, ${counts.data.packed} packed` : undefined}>
-        <Button hotkey="R" disabled={planAll.isPending} onClick={() => planAll.mutate()}>Plan all anew</Button>
-        <Button kind="next" hotkey="I" onClick={() => void navigate("/orders/intake")}>Take in a file</Button>
+      <ScreenHead
+        title={headline}
+        under={
+          counts.data
+            ? `${counts.data.orders} open orders, ${counts.data.bench} at the bench, ${counts.data.packed} packed`
+            : undefined
+        }
+      >
+        <Button hotkey="R" disabled={planAll.isPending} onClick={() => planAll.mutate()}>
+          Plan all anew
+        </Button>
+        <Button kind="next" hotkey="I" onClick={() => void navigate("/orders/intake")}>
+          Take in a file
+        </Button>
       </ScreenHead>
       <WaveNotice />
       <div className="bg-sheet">
-        <div className="flex items-center gap-1 border-b border-line px-5" role="group" aria-label="Show">
+        <div
+          className="flex items-center gap-1 border-b border-line px-5"
+          role="group"
+          aria-label="Show"
+        >
           {FILTERS.map((one) => (
-            <button key={one.name} type="button" aria-pressed={one.state === state} onClick={() => show(one.state)} className={`min-h-10 border-b-2 px-3 ${one.state === state ? "border-action font-semibold text-action" : "border-transparent text-ink2 hover:text-ink"}`}>{one.name}</button>
+            <button
+              key={one.name}
+              type="button"
+              aria-pressed={one.state === state}
+              onClick={() => show(one.state)}
+              className={`min-h-10 border-b-2 px-3 ${one.state === state ? "border-action font-semibold text-action" : "border-transparent text-ink2 hover:text-ink"}`}
+            >
+              {one.name}
+            </button>
           ))}
-          {search ? <p className="ml-4 text-ink2">holding “{search}” <button type="button" className="ml-2 text-action underline" onClick={() => setParams(state ? { state } : {})}>show all</button></p> : null}
+          {search ? (
+            <p className="ml-4 text-ink2">
+              holding “{search}”{" "}
+              <button
+                type="button"
+                className="ml-2 text-action underline"
+                onClick={() => setParams(state ? { state } : {})}
+              >
+                show all
+              </button>
+            </p>
+          ) : null}
         </div>
         {list.isPending ? <Waiting what="the orders" /> : null}
-        {list.isError ? <div className="p-6"><ProblemNote error={list.error} /></div> : null}
-        {list.isSuccess && rows.length === 0 ? <Empty title={state && state !== "open" ? `No order is ${STATE_WORDS[state]}` : "No order is waiting"}><p>Take in a file from one of your channels. <Link className="text-action underline" to="/orders/intake">Choose the file</Link></p></Empty> : null}
+        {list.isError ? (
+          <div className="p-6">
+            <ProblemNote error={list.error} />
+          </div>
+        ) : null}
+        {list.isSuccess && rows.length === 0 ? (
+          <Empty
+            title={
+              state && state !== "open"
+                ? `No order is ${STATE_WORDS[state]}`
+                : "No order is waiting"
+            }
+          >
+            <p>
+              Take in a file from one of your channels.{" "}
+              <Link className="text-action underline" to="/orders/intake">
+                Choose the file
+              </Link>
+            </p>
+          </Empty>
+        ) : null}
         {rows.length > 0 ? <OrderTable rows={rows} at={at} onAt={setAt} onOpen={open} /> : null}
         {list.data && list.data.pages > 1 ? (
           <div className="flex items-center gap-3 px-6 py-3">
-            <Button disabled={page <= 1} onClick={() => setParams({ ...(state ? { state } : {}), page: String(page - 1) })}>Earlier</Button>
-            <span className="text-ink2">page {page} of {list.data.pages}</span>
-            <Button disabled={page >= list.data.pages} onClick={() => setParams({ ...(state ? { state } : {}), page: String(page + 1) })}>Later</Button>
+            <Button
+              disabled={page <= 1}
+              onClick={() => setParams({ ...(state ? { state } : {}), page: String(page - 1) })}
+            >
+              Earlier
+            </Button>
+            <span className="text-ink2">
+              page {page} of {list.data.pages}
+            </span>
+            <Button
+              disabled={page >= list.data.pages}
+              onClick={() => setParams({ ...(state ? { state } : {}), page: String(page + 1) })}
+            >
+              Later
+            </Button>
           </div>
         ) : null}
       </div>
@@ -75,25 +153,74 @@ export function OrdersScreen() {
   );
 }
 
-function OrderTable({ rows, at, onAt, onOpen }: { rows: Order[]; at: number; onAt: (n: number) => void; onOpen: (order: Order) => void }) {
+function OrderTable({
+  rows,
+  at,
+  onAt,
+  onOpen,
+}: {
+  rows: Order[];
+  at: number;
+  onAt: (n: number) => void;
+  onOpen: (order: Order) => void;
+}) {
   const format = useFormat();
   return (
     <table className="rule-table">
       <caption className="sr-only">Orders with where each stands and why</caption>
       <thead>
         <tr>
-          <th scope="col" className="pl-6!">Order</th><th scope="col">Came</th><th scope="col">For</th><th scope="col">Goods</th><th scope="col">Where it stands</th>
-          <th scope="col" className="num">In</th><th scope="col" className="num">Sends for</th><th scope="col" className="num pr-6!">Postage paid</th>
+          <th scope="col" className="pl-6!">
+            Order
+          </th>
+          <th scope="col">Came</th>
+          <th scope="col">For</th>
+          <th scope="col">Goods</th>
+          <th scope="col">Where it stands</th>
+          <th scope="col" className="num">
+            In
+          </th>
+          <th scope="col" className="num">
+            Sends for
+          </th>
+          <th scope="col" className="num pr-6!">
+            Postage paid
+          </th>
         </tr>
       </thead>
       <tbody>
         {rows.map((order, index) => (
-          <tr key={order.id} onMouseEnter={() => onAt(index)} aria-selected={index === at} className={index === at ? "bg-soft" : ""}>
-            <td className="pl-6!"><button type="button" className="font-semibold text-action hover:underline" onClick={() => onOpen(order)}>{order.number}</button></td>
+          <tr
+            key={order.id}
+            onMouseEnter={() => onAt(index)}
+            aria-selected={index === at}
+            className={index === at ? "bg-soft" : ""}
+          >
+            <td className="pl-6!">
+              <button
+                type="button"
+                className="font-semibold text-action hover:underline"
+                onClick={() => onOpen(order)}
+              >
+                {order.number}
+              </button>
+            </td>
             <td className="whitespace-nowrap text-ink2">{dayWords(order.placed_on)}</td>
-            <td>{order.buyer}<span className="block text-small text-ink2">{order.address.at(-1)} {order.postcode}</span></td>
-            <td className="max-w-72">{goodsWords(order.lines)}{order.note ? <span className="block text-small text-ink2">“{order.note}”</span> : null}</td>
-            <td className="max-w-96"><Standing order={order} /></td>
+            <td>
+              {order.buyer}
+              <span className="block text-small text-ink2">
+                {order.address.at(-1)} {order.postcode}
+              </span>
+            </td>
+            <td className="max-w-72">
+              {goodsWords(order.lines)}
+              {order.note ? (
+                <span className="block text-small text-ink2">“{order.note}”</span>
+              ) : null}
+            </td>
+            <td className="max-w-96">
+              <Standing order={order} />
+            </td>
             <td className="num">{order.container || ""}</td>
             <td className="num">{order.total ? format.money(order.total) : ""}</td>
             <td className="num pr-6!">{format.money(order.postage_charged)}</td>
@@ -108,8 +235,14 @@ function Standing({ order }: { order: Order }) {
   const client = useQueryClient();
   const say = useSay();
   const release = useMutation({
-    mutationFn: () => answer(api.POST("/api/orders/{order_id}/release", { params: { path: { order_id: order.id } } })),
-    onSuccess: (now) => { say(`Order ${now.number} is ${STATE_WORDS[now.state] ?? now.state} now.`); void client.invalidateQueries(); },
+    mutationFn: () =>
+      answer(
+        api.POST("/api/orders/{order_id}/release", { params: { path: { order_id: order.id } } }),
+      ),
+    onSuccess: (now) => {
+      say(`Order ${now.number} is ${STATE_WORDS[now.state] ?? now.state} now.`);
+      void client.invalidateQueries();
+    },
     onError: (error) => say(error.message, "stop"),
   });
   if (order.state === "held") {
@@ -118,11 +251,29 @@ function Standing({ order }: { order: Order }) {
         <Mark kind={order.held_by ? "mind" : "stop"} />
         <div>
           <b className={order.held_by ? "text-mind" : "text-stop"}>Held.</b> {order.reason}
-          {order.held_by ? <button type="button" className="ml-2 text-action underline" disabled={release.isPending} onClick={() => release.mutate()}>Release</button> : null}
+          {order.held_by ? (
+            <button
+              type="button"
+              className="ml-2 text-action underline"
+              disabled={release.isPending}
+              onClick={() => release.mutate()}
+            >
+              Release
+            </button>
+          ) : null}
         </div>
       </div>
     );
   }
-  if (order.state === "packed") return <span><Mark kind="done" /> Packed <span className="text-ink2">{order.tracking}</span></span>;
-  return <span className={order.state === "bench" ? "font-semibold" : "text-ink2"}>{(STATE_WORDS[order.state] ?? order.state).replace(/^./, (c) => c.toUpperCase())}</span>;
+  if (order.state === "packed")
+    return (
+      <span>
+        <Mark kind="done" /> Packed <span className="text-ink2">{order.tracking}</span>
+      </span>
+    );
+  return (
+    <span className={order.state === "bench" ? "font-semibold" : "text-ink2"}>
+      {(STATE_WORDS[order.state] ?? order.state).replace(/^./, (c) => c.toUpperCase())}
+    </span>
+  );
 }

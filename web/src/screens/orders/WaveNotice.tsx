@@ -28,9 +28,18 @@ export function WaveNotice() {
   const { done, total, stopping } = now.data;
   return (
     <div className="flex items-center gap-4 border-b border-line bg-sheet px-6 py-2" role="status">
-      <span className="whitespace-nowrap">{stopping ? "Stopping after the orders at hand" : `Planning ${done} of ${total} orders`}</span>
-      <progress className="h-2 grow appearance-none [&::-webkit-progress-bar]:bg-line [&::-webkit-progress-value]:bg-action [&::-moz-progress-bar]:bg-action" max={Math.max(total, 1)} value={done} aria-label="Orders planned" />
-      <Button disabled={stopping || stop.isPending} onClick={() => stop.mutate()}>Stop</Button>
+      <span className="whitespace-nowrap">
+        {stopping ? "Stopping after the orders at hand" : `Planning ${done} of ${total} orders`}
+      </span>
+      <progress
+        className="h-2 grow appearance-none [&::-webkit-progress-bar]:bg-line [&::-webkit-progress-value]:bg-action [&::-moz-progress-bar]:bg-action"
+        max={Math.max(total, 1)}
+        value={done}
+        aria-label="Orders planned"
+      />
+      <Button disabled={stopping || stop.isPending} onClick={() => stop.mutate()}>
+        Stop
+      </Button>
     </div>
   );
 }
@@ -42,7 +51,9 @@ export function usePlanAll() {
   return useMutation({
     mutationFn: () => answer(api.POST("/api/plans/wave")),
     onSuccess: (data) => {
-      say(`${data.due} ${data.due === 1 ? "order is" : "orders are"} planned anew in the background.`);
+      say(
+        `${data.due} ${data.due === 1 ? "order is" : "orders are"} planned anew in the background.`,
+      );
       // The worker begins in a moment: look again until it has.
       setTimeout(() => void client.invalidateQueries({ queryKey: wave().queryKey }), 800);
       setTimeout(() => void client.invalidateQueries({ queryKey: ["orders"] }), 3000);

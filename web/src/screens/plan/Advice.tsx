@@ -9,15 +9,37 @@ import { useSay } from "../../ui/overlays";
 import { Button, Mark, Notice } from "../../ui/parts";
 import { before, cleared, decidedWords, type Decisions } from "./advised";
 
-interface Props { order: Schemas["OrderOut"]; plan: Schemas["PlanView"]; decided: Decisions; editable: boolean }
+interface Props {
+  order: Schemas["OrderOut"];
+  plan: Schemas["PlanView"];
+  decided: Decisions;
+  editable: boolean;
+}
 
 /** Set everything decided for this order at once. */
 export function useDecide(orderId: number) {
   const client = useQueryClient();
   const say = useSay();
   return useMutation({
-    mutationFn: (wanted: Decisions) => answer(api.POST("/api/orders/{order_id}/plan/decisions", { params: { path: { order_id: orderId } }, body: { ...wanted, forbidden: [...wanted.forbidden], laid: [...wanted.laid], without: [...wanted.without], instead: wanted.instead.map(([code, other]) => [code, other] as [string, string]) } })),
-    onSuccess: (now) => { client.setQueryData(orderPlan(orderId).queryKey, now); void client.invalidateQueries({ queryKey: ["orders"] }); void client.invalidateQueries({ queryKey: rail().queryKey }); void client.invalidateQueries({ queryKey: planAdvice(orderId).queryKey }); },
+    mutationFn: (wanted: Decisions) =>
+      answer(
+        api.POST("/api/orders/{order_id}/plan/decisions", {
+          params: { path: { order_id: orderId } },
+          body: {
+            ...wanted,
+            forbidden: [...wanted.forbidden],
+            laid: [...wanted.laid],
+            without: [...wanted.without],
+            instead: wanted.instead.map(([code, other]) => [code, other] as [string, string]),
+          },
+        }),
+      ),
+    onSuccess: (now) => {
+      client.setQueryData(orderPlan(orderId).queryKey, now);
+      void client.invalidateQueries({ queryKey: ["orders"] });
+      void client.invalidateQueries({ queryKey: rail().queryKey });
+      void client.invalidateQueries({ queryKey: planAdvice(orderId).queryKey });
+    },
     onError: (error) => say(error.message, "stop"),
   });
 }
@@ -29,32 +51,122 @@ export function Advice({ order, plan, decided, editable }: Props) {
   const [all, setAll] = useState(false);
   const rows = found.data?.advice ?? [];
   const [best, ...more] = rows;
-  const take = (one: Schemas["AdviceOut"]) => { before.put(order.id, decided); decide.mutate(one.decisions as Decisions); };
-  const back = () => { decide.mutate(before.get(order.id) ?? cleared(decided)); before.clear(order.id); };
+  const take = (one: Schemas["AdviceOut"]) => {
+    before.put(order.id, decided);
+    decide.mutate(one.decisions as Decisions);
+  };
+  const back = () => {
+    decide.mutate(before.get(order.id) ?? cleared(decided));
+    before.clear(order.id);
+  };
   const names = new Map(plan.supplies.map((ref) => [ref.code, ref.name]));
-  const services = new Map(plan.ways.flatMap((way) => way.parcels.flatMap((parcel) => parcel.candidate.quotes.map((quote) => [quote.service, quote.service_name] as const))));
+  const services = new Map(
+    plan.ways.flatMap((way) =>
+      way.parcels.flatMap((parcel) =>
+        parcel.candidate.quotes.map((quote) => [quote.service, quote.service_name] as const),
+      ),
+    ),
+  );
   const words = decidedWords(decided, names, services);
   const set = decided.container !== null || words !== "";
   useActions([
-    { key: "a", label: best ? `Do what is advised: ${best.sentence}` : "Do what is advised", run: () => best && take(best), off: !editable || !best || decide.isPending },
-    { key: "z", label: "Take the last decision back", run: back, off: !editable || !set || decide.isPending },
-    { key: "e", label: all ? "Only the best advice" : "All advice", run: () => setAll(!all), off: more.length === 0 },
+    {
+      key: "a",
+      label: best ? `Do what is advised: ${best.sentence}` : "Do what is advised",
+      run: () => best && take(best),
+      off: !editable || !best || decide.isPending,
+    },
+    {
+      key: "z",
+      label: "Take the last decision back",
+      run: back,
+      off: !editable || !set || decide.isPending,
+    },
+    {
+      key: "e",
+      label: all ? "Only the best advice" : "All advice",
+      run: () => setAll(!all),
+      off: more.length === 0,
+    },
   ]);
   return (
     <>
       {best ? (
-        <Notice kind="mind" action={<span className="flex items-center gap-3">{more.length > 0 ? <button type="button" aria-expanded={all} className="whitespace-nowrap text-action underline" onClick={() => setAll(!all)}>{all ? "fewer" : `${more.length} more`} <span className="keycap no-underline">E</span></button> : null}<Button hotkey="A" disabled={!editable || decide.isPending} onClick={() => take(best)}>Do that</Button></span>}>
+        <Notice
+          kind="mind"
+          action={
+            <span className="flex items-center gap-3">
+              {more.length > 0 ? (
+                <button
+                  type="button"
+                  aria-expanded={all}
+                  className="whitespace-nowrap text-action underline"
+                  onClick={() => setAll(!all)}
+                >
+                  {all ? "fewer" : `${more.length} more`}{" "}
+                  <span className="keycap no-underline">E</span>
+                </button>
+              ) : null}
+              <Button
+                hotkey="A"
+                disabled={!editable || decide.isPending}
+                onClick={() => take(best)}
+              >
+                Do that
+              </Button>
+            </span>
+          }
+        >
           <b>{best.sentence}</b> <span className="text-ink2">{parts(best, format.signed)}</span>
         </Notice>
       ) : null}
-      {all ? <ul className="border-b border-line bg-sheet">{more.map((one) => <li key={one.sentence} className="flex items-center gap-3 border-t border-line px-4 py-1.5"><Mark kind="mind" /><span className="grow">{one.sentence} <span className="text-ink2">{parts(one, format.signed)}</span></span><Button disabled={!editable || decide.isPending} onClick={() => take(one)}>Do that</Button></li>)}</ul> : null}
-      {set ? <Notice kind="mind" action={<Button hotkey="Z" disabled={!editable || decide.isPending} onClick={back}>Take it back</Button>}><b>Overridden.</b> {decided.container ? `A person chose ${plan.ways[0] ? plan.ways[0].parcels.map((one) => one.candidate.name).join(" and ") : ""}.` : "Decided by a person."} {words}</Notice> : null}
+      {all ? (
+        <ul className="border-b border-line bg-sheet">
+          {more.map((one) => (
+            <li
+              key={one.sentence}
+              className="flex items-center gap-3 border-t border-line px-4 py-1.5"
+            >
+              <Mark kind="mind" />
+              <span className="grow">
+                {one.sentence} <span className="text-ink2">{parts(one, format.signed)}</span>
+              </span>
+              <Button disabled={!editable || decide.isPending} onClick={() => take(one)}>
+                Do that
+              </Button>
+            </li>
+          ))}
+        </ul>
+      ) : null}
+      {set ? (
+        <Notice
+          kind="mind"
+          action={
+            <Button hotkey="Z" disabled={!editable || decide.isPending} onClick={back}>
+              Take it back
+            </Button>
+          }
+        >
+          <b>Overridden.</b>{" "}
+          {decided.container
+            ? `A person chose ${plan.ways[0] ? plan.ways[0].parcels.map((one) => one.candidate.name).join(" and ") : ""}.`
+            : "Decided by a person."}{" "}
+          {words}
+        </Notice>
+      ) : null}
     </>
   );
 }
 
 /** What the saving is made of. */
 function parts(one: Schemas["AdviceOut"], signed: (amount: string | number) => string): string {
-  const found: [string, string | number][] = [["postage", one.postage], ["materials", one.materials], ["expected loss", one.expected_loss]];
-  return found.filter(([, amount]) => Number(amount) !== 0).map(([name, amount]) => `${name} ${signed(amount)}`).join(", ");
+  const found: [string, string | number][] = [
+    ["postage", one.postage],
+    ["materials", one.materials],
+    ["expected loss", one.expected_loss],
+  ];
+  return found
+    .filter(([, amount]) => Number(amount) !== 0)
+    .map(([name, amount]) => `${name} ${signed(amount)}`)
+    .join(", ");
 }

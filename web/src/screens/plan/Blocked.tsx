@@ -11,7 +11,13 @@ const MEND: Record<string, { to: string; words: string }> = {
   no_container: { to: "/cupboard", words: "See the cupboard" },
 };
 
-export function Blocked({ plan, onUse }: { plan: Schemas["BlockedView"]; onUse: (container: string) => void }) {
+export function Blocked({
+  plan,
+  onUse,
+}: {
+  plan: Schemas["BlockedView"];
+  onUse: (container: string) => void;
+}) {
   const usable = plan.ruled_out.filter((one) => one.code === "not_in_recipe");
   return (
     <section className="border-t border-line bg-sheet px-6 py-6">
@@ -19,18 +25,41 @@ export function Blocked({ plan, onUse }: { plan: Schemas["BlockedView"]; onUse: 
       <ul className="mt-3 max-w-3xl">
         {plan.missing.map((missing) => {
           const mend = MEND[missing.code];
-          return <li key={missing.message} className="flex gap-3 border-t border-line py-3"><Mark kind="stop" /><span className="grow">{missing.message}</span>{mend ? <Link className="whitespace-nowrap text-action underline" to={mend.to}>{mend.words}</Link> : null}</li>;
+          return (
+            <li key={missing.message} className="flex gap-3 border-t border-line py-3">
+              <Mark kind="stop" />
+              <span className="grow">{missing.message}</span>
+              {mend ? (
+                <Link className="whitespace-nowrap text-action underline" to={mend.to}>
+                  {mend.words}
+                </Link>
+              ) : null}
+            </li>
+          );
         })}
       </ul>
       {usable.length > 0 ? (
         <ul className="max-w-3xl">
-          {usable.map((one) => <li key={one.container} className="flex items-center gap-3 border-t border-line py-2"><span className="grow">{one.reason}</span><Button onClick={() => onUse(one.container)}>Use {one.container} this once</Button></li>)}
+          {usable.map((one) => (
+            <li key={one.container} className="flex items-center gap-3 border-t border-line py-2">
+              <span className="grow">{one.reason}</span>
+              <Button onClick={() => onUse(one.container)}>Use {one.container} this once</Button>
+            </li>
+          ))}
         </ul>
       ) : null}
       {plan.ruled_out.length > usable.length ? (
         <>
           <h3 className="mt-5 text-[15px] text-ink2">What was tried</h3>
-          <ul className="mt-1 columns-2 gap-8 max-lg:columns-1">{plan.ruled_out.filter((one) => !usable.includes(one)).map((one) => <li key={one.container} className="mb-1.5 break-inside-avoid">{one.reason}</li>)}</ul>
+          <ul className="mt-1 columns-2 gap-8 max-lg:columns-1">
+            {plan.ruled_out
+              .filter((one) => !usable.includes(one))
+              .map((one) => (
+                <li key={one.container} className="mb-1.5 break-inside-avoid">
+                  {one.reason}
+                </li>
+              ))}
+          </ul>
         </>
       ) : null}
     </section>

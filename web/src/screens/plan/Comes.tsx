@@ -9,7 +9,13 @@ import { SumSheet } from "./SumSheet";
 
 type Parcel = Schemas["ParcelView"];
 
-interface Props { way: Schemas["WayView"]; shown: number; charged: string; supplies: Schemas["SupplyRef"][]; near?: ReactNode }
+interface Props {
+  way: Schemas["WayView"];
+  shown: number;
+  charged: string;
+  supplies: Schemas["SupplyRef"][];
+  near?: ReactNode;
+}
 
 /** One parcel's costs; with several, the order's total below. */
 export function Comes({ way, shown, charged, supplies, near }: Props) {
@@ -22,43 +28,110 @@ export function Comes({ way, shown, charged, supplies, near }: Props) {
   const several = way.parcels.length > 1;
   const names = Object.fromEntries(supplies.map((ref) => [ref.code, ref.name]));
   const rows: { label: string; value: string; sum: string }[] = [
-    { label: `${parcelName(c, format.length)} and materials`, value: format.money(c.costs.materials), sum: "Materials" },
+    {
+      label: `${parcelName(c, format.length)} and materials`,
+      value: format.money(c.costs.materials),
+      sum: "Materials",
+    },
     { label: `${Number(c.minutes)} minutes`, value: format.money(c.costs.labour), sum: "Labour" },
-    { label: `${c.quote.service_name}, zone ${c.quote.zone}`, value: format.money(c.costs.postage), sum: "postage" },
-    { label: `Expected loss, ${(Number(c.damage_probability) * 100).toFixed(1)} %, a guess`, value: format.money(c.costs.expected_loss), sum: "Expected loss" },
+    {
+      label: `${c.quote.service_name}, zone ${c.quote.zone}`,
+      value: format.money(c.costs.postage),
+      sum: "postage",
+    },
+    {
+      label: `Expected loss, ${(Number(c.damage_probability) * 100).toFixed(1)} %, a guess`,
+      value: format.money(c.costs.expected_loss),
+      sum: "Expected loss",
+    },
   ];
   const show = (sum: string) => (sum === "postage" ? setQuotes(true) : setOpen(sum));
   return (
-    <section className="border-l border-line px-5 pb-3 pt-3 max-lg:col-span-2 max-lg:border-l-0 max-lg:border-t" aria-label="What it comes to">
-      <h2 className="text-[15px] text-ink2">{several ? `What parcel ${shown + 1} comes to: ${format.money(c.costs.total)}` : "What it comes to"}</h2>
+    <section
+      className="border-l border-line px-5 pb-3 pt-3 max-lg:col-span-2 max-lg:border-l-0 max-lg:border-t"
+      aria-label="What it comes to"
+    >
+      <h2 className="text-[15px] text-ink2">
+        {several
+          ? `What parcel ${shown + 1} comes to: ${format.money(c.costs.total)}`
+          : "What it comes to"}
+      </h2>
       <ul className="mt-1">
         {rows.map((row) => (
           <li key={row.sum}>
-            <button type="button" onClick={() => show(row.sum)} title="Show the sum" className="flex w-full justify-between gap-3 border-b border-line py-[5px] text-left hover:bg-ground">
-              <span className="underline decoration-line2 decoration-dotted underline-offset-4">{row.label}</span><span>{row.value}</span>
+            <button
+              type="button"
+              onClick={() => show(row.sum)}
+              title="Show the sum"
+              className="flex w-full justify-between gap-3 border-b border-line py-[5px] text-left hover:bg-ground"
+            >
+              <span className="underline decoration-line2 decoration-dotted underline-offset-4">
+                {row.label}
+              </span>
+              <span>{row.value}</span>
             </button>
           </li>
         ))}
       </ul>
       <p className="mt-1.5 flex items-baseline justify-between border-t border-ink pt-1">
-        <b className="font-head text-[25px]">{format.money(way.costs.total)}</b><span className="text-right text-ink2">{several ? way.parcels.length === 2 ? "both parcels, " : `all ${way.parcels.length} parcels, ` : ""}buyer paid {format.money(charged)} for postage</span>
+        <b className="font-head text-[25px]">{format.money(way.costs.total)}</b>
+        <span className="text-right text-ink2">
+          {several
+            ? way.parcels.length === 2
+              ? "both parcels, "
+              : `all ${way.parcels.length} parcels, `
+            : ""}
+          buyer paid {format.money(charged)} for postage
+        </span>
       </p>
       <Rulers parcel={parcel} />
       {near}
       <dl className="mt-2 text-small">
         {[
-          { label: "Gross weight", value: `${format.weight(c.weight.gross_mg)} ± ${format.weight(c.weight.sigma_mg)}`, sum: "Gross weight" },
-          { label: "Outside, with bulge", value: format.size(c.outer_bulged), sum: "Height outside" },
-          ...(c.void ? [{ label: "Void to fill", value: filled(c.void), sum: "Void to fill" }] : []),
-          ...(c.nested?.void ? [{ label: `Void in ${c.nested.code}`, value: filled(c.nested.void), sum: `Void in ${c.nested.code} to fill` }] : []),
+          {
+            label: "Gross weight",
+            value: `${format.weight(c.weight.gross_mg)} ± ${format.weight(c.weight.sigma_mg)}`,
+            sum: "Gross weight",
+          },
+          {
+            label: "Outside, with bulge",
+            value: format.size(c.outer_bulged),
+            sum: "Height outside",
+          },
+          ...(c.void
+            ? [{ label: "Void to fill", value: filled(c.void), sum: "Void to fill" }]
+            : []),
+          ...(c.nested?.void
+            ? [
+                {
+                  label: `Void in ${c.nested.code}`,
+                  value: filled(c.nested.void),
+                  sum: `Void in ${c.nested.code} to fill`,
+                },
+              ]
+            : []),
         ].map((row) => (
           <div key={row.sum} className="flex justify-between py-[3px]">
             <dt className="text-ink2">{row.label}</dt>
-            <dd><button type="button" onClick={() => setOpen(row.sum)} title="Show the sum" className="underline decoration-line2 decoration-dotted underline-offset-4">{row.value}</button></dd>
+            <dd>
+              <button
+                type="button"
+                onClick={() => setOpen(row.sum)}
+                title="Show the sum"
+                className="underline decoration-line2 decoration-dotted underline-offset-4"
+              >
+                {row.value}
+              </button>
+            </dd>
           </div>
         ))}
       </dl>
-      <SumSheet workings={parcel.workings} first={open} names={names} onClose={() => setOpen(null)} />
+      <SumSheet
+        workings={parcel.workings}
+        first={open}
+        names={names}
+        onClose={() => setOpen(null)}
+      />
       <Sheet open={quotes} onOpenChange={setQuotes} title="What each service asks" wide>
         <Quotes parcel={parcel} />
       </Sheet>
@@ -66,7 +139,8 @@ export function Comes({ way, shown, charged, supplies, near }: Props) {
   );
 }
 
-const filled = (v: Schemas["VoidShare"]) => `${[v.below_l, v.round_l, v.above_l, v.proud_l].reduce((sum, part) => sum + Number(part), 0).toFixed(1)} l`;
+const filled = (v: Schemas["VoidShare"]) =>
+  `${[v.below_l, v.round_l, v.above_l, v.proud_l].reduce((sum, part) => sum + Number(part), 0).toFixed(1)} l`;
 
 const RULERS = ["weight", "length", "width", "height"] as const;
 
@@ -78,7 +152,17 @@ function Rulers({ parcel }: { parcel: Parcel }) {
     <div className="mt-3">
       {parcel.candidate.sides.length > 0 ? (
         <div className="mb-1 flex gap-4" role="group" aria-label="Price steps by">
-          {RULERS.map((one) => <button key={one} type="button" aria-pressed={one === shown} onClick={() => setShown(one)} className={`min-h-8 border-b-2 text-small ${one === shown ? "border-action font-semibold text-action" : "border-transparent text-ink2 hover:text-ink"}`}>{one}</button>)}
+          {RULERS.map((one) => (
+            <button
+              key={one}
+              type="button"
+              aria-pressed={one === shown}
+              onClick={() => setShown(one)}
+              className={`min-h-8 border-b-2 text-small ${one === shown ? "border-action font-semibold text-action" : "border-transparent text-ink2 hover:text-ink"}`}
+            >
+              {one}
+            </button>
+          ))}
         </div>
       ) : null}
       {side ? <SideRuler ruler={side} /> : <WeightRuler parcel={parcel} />}
@@ -91,11 +175,24 @@ function SideRuler({ ruler }: { ruler: Schemas["SideRuler"] }) {
   const here = ruler.steps.findIndex((step) => ruler.value_um <= step.up_to_um);
   const mine = ruler.steps[here]?.price;
   const below = here > 0 ? ruler.steps[here - 1] : undefined;
-  const words = below?.price && mine ? `${format.length(ruler.value_um - below.up_to_um)} over the step that saves ${format.money(String(Number(mine) - Number(below.price)))}` : "no cheaper step near";
+  const words =
+    below?.price && mine
+      ? `${format.length(ruler.value_um - below.up_to_um)} over the step that saves ${format.money(String(Number(mine) - Number(below.price)))}`
+      : "no cheaper step near";
   return (
     <Ruler
-      label={`Outside ${ruler.side}, with bulge`} words={words} value={ruler.value_um} shown={format.length(ruler.value_um)} low={ruler.value_um} high={ruler.value_um} from={ruler.from_um}
-      steps={ruler.steps.map((one) => ({ upTo: one.up_to_um, price: one.price === null ? "refused" : format.money(one.price) }))} tick={(um) => format.length(um)}
+      label={`Outside ${ruler.side}, with bulge`}
+      words={words}
+      value={ruler.value_um}
+      shown={format.length(ruler.value_um)}
+      low={ruler.value_um}
+      high={ruler.value_um}
+      from={ruler.from_um}
+      steps={ruler.steps.map((one) => ({
+        upTo: one.up_to_um,
+        price: one.price === null ? "refused" : format.money(one.price),
+      }))}
+      tick={(um) => format.length(um)}
     />
   );
 }
@@ -105,14 +202,25 @@ function WeightRuler({ parcel }: { parcel: Parcel }) {
   const { quote, step, weight } = parcel.candidate;
   const bySize = quote.volumetric_mg !== null && quote.volumetric_mg > quote.gross_mg;
   // Rounded up or by size, what is billed is not what the parcel weighs: the words say which of the two the mark is.
-  const billed = format.weight(quote.billable_mg) === format.weight(weight.gross_mg) ? format.weight(weight.gross_mg) : `${format.weight(quote.billable_mg)} billed`;
-  const over = step.over_by_mg !== null && step.saves !== null ? `${format.weight(step.over_by_mg)} over the step that saves ${format.money(step.saves)}` : "at the cheapest step";
+  const billed =
+    format.weight(quote.billable_mg) === format.weight(weight.gross_mg)
+      ? format.weight(weight.gross_mg)
+      : `${format.weight(quote.billable_mg)} billed`;
+  const over =
+    step.over_by_mg !== null && step.saves !== null
+      ? `${format.weight(step.over_by_mg)} over the step that saves ${format.money(step.saves)}`
+      : "at the cheapest step";
   return (
     <Ruler
-      label={bySize ? "Charged by size" : "Charged by weight"} words={over} mind={step.near}
-      value={quote.billable_mg} shown={billed}
-      low={bySize ? quote.billable_mg : weight.gross_mg - 2 * weight.sigma_mg} high={bySize ? quote.billable_mg : weight.gross_mg + 2 * weight.sigma_mg}
-      steps={quote.steps.map((one) => ({ upTo: one.up_to_mg, price: format.money(one.price) }))} tick={(mg) => format.weight(mg).replace(".000 kg", " kg")}
+      label={bySize ? "Charged by size" : "Charged by weight"}
+      words={over}
+      mind={step.near}
+      value={quote.billable_mg}
+      shown={billed}
+      low={bySize ? quote.billable_mg : weight.gross_mg - 2 * weight.sigma_mg}
+      high={bySize ? quote.billable_mg : weight.gross_mg + 2 * weight.sigma_mg}
+      steps={quote.steps.map((one) => ({ upTo: one.up_to_mg, price: format.money(one.price) }))}
+      tick={(mg) => format.weight(mg).replace(".000 kg", " kg")}
     />
   );
 }
@@ -124,17 +232,44 @@ function Quotes({ parcel }: { parcel: Parcel }) {
     <div className="flex flex-col gap-5">
       {quotes.map((quote) => (
         <section key={quote.service}>
-          <h3 className="flex justify-between text-lead"><span>{quote.service_name}, {quote.format_name ? `${quote.format_name.toLowerCase()}, ` : ""}zone {quote.zone}{quote.service === parcel.candidate.quote.service ? <span className="ml-2 text-small text-ink2">taken</span> : null}</span><span>{format.money(quote.price)}</span></h3>
+          <h3 className="flex justify-between text-lead">
+            <span>
+              {quote.service_name},{" "}
+              {quote.format_name ? `${quote.format_name.toLowerCase()}, ` : ""}zone {quote.zone}
+              {quote.service === parcel.candidate.quote.service ? (
+                <span className="ml-2 text-small text-ink2">taken</span>
+              ) : null}
+            </span>
+            <span>{format.money(quote.price)}</span>
+          </h3>
           <table className="rule-table text-small">
-            <tbody>{quote.lines.map((line) => <tr key={line.label}><td>{line.label}</td><td className="text-ink2">{line.rule}</td><td className="num">{format.money(line.amount)}</td></tr>)}</tbody>
+            <tbody>
+              {quote.lines.map((line) => (
+                <tr key={line.label}>
+                  <td>{line.label}</td>
+                  <td className="text-ink2">{line.rule}</td>
+                  <td className="num">{format.money(line.amount)}</td>
+                </tr>
+              ))}
+            </tbody>
           </table>
           <p className="mt-1 text-small text-ink2">
-            {quote.volumetric_mg !== null ? `Volumetric ${format.weight(quote.volumetric_mg)}, gross ${format.weight(quote.gross_mg)}: billed at ${format.weight(quote.billable_mg)}. ` : ""}
-            {quote.why ? `Billed ${quote.why}. ` : ""}Arrives {quote.arrives_on}, cover {format.money(Number(quote.cover) || quote.cover_included)}, cut-off {quote.cut_off.slice(0, 5)}. Tariff {quote.tariff_version}.{quote.markings.length > 0 ? ` Must stand on it: ${quote.markings.join(", ")}.` : ""} {quote.notes.join(" ")}
+            {quote.volumetric_mg !== null
+              ? `Volumetric ${format.weight(quote.volumetric_mg)}, gross ${format.weight(quote.gross_mg)}: billed at ${format.weight(quote.billable_mg)}. `
+              : ""}
+            {quote.why ? `Billed ${quote.why}. ` : ""}Arrives {quote.arrives_on}, cover{" "}
+            {format.money(Number(quote.cover) || quote.cover_included)}, cut-off{" "}
+            {quote.cut_off.slice(0, 5)}. Tariff {quote.tariff_version}.
+            {quote.markings.length > 0 ? ` Must stand on it: ${quote.markings.join(", ")}.` : ""}{" "}
+            {quote.notes.join(" ")}
           </p>
         </section>
       ))}
-      {refusals.map((refusal) => <p key={refusal.service} className="text-ink2">{refusal.message}</p>)}
+      {refusals.map((refusal) => (
+        <p key={refusal.service} className="text-ink2">
+          {refusal.message}
+        </p>
+      ))}
     </div>
   );
 }

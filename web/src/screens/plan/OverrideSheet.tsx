@@ -8,11 +8,21 @@ import { Button, Field, ProblemNote } from "../../ui/parts";
 import { Parcels } from "./Parcels";
 import { countsOf, leftOver, sharesOf, type Division } from "./division";
 
-interface Props { data: Schemas["OrderPlanOut"]; open: boolean; onOpenChange: (open: boolean) => void }
+interface Props {
+  data: Schemas["OrderPlanOut"];
+  open: boolean;
+  onOpenChange: (open: boolean) => void;
+}
 
 export function OverrideSheet({ data, open, onOpenChange }: Props) {
   return (
-    <Sheet open={open} onOpenChange={onOpenChange} title={`Decide for order ${data.order.number}`} description="For this order only. It is checked, marked, and can be taken back." wide>
+    <Sheet
+      open={open}
+      onOpenChange={onOpenChange}
+      title={`Decide for order ${data.order.number}`}
+      description="For this order only. It is checked, marked, and can be taken back."
+      wide
+    >
       {open ? <Choices data={data} onDone={() => onOpenChange(false)} /> : null}
     </Sheet>
   );
@@ -24,10 +34,25 @@ function Choices({ data, onDone }: { data: Props["data"]; onDone: () => void }) 
   const [forbidden, setForbidden] = useState<readonly string[]>(data.overrides.forbidden);
   const [laid, setLaid] = useState<readonly string[]>(data.overrides.laid);
   const [note, setNote] = useState(data.overrides.note);
-  const [division, setDivision] = useState<Division>(() => ({ parcels: data.overrides.parcels, shares: data.overrides.shares.length > 0 ? countsOf(data, data.overrides.shares) : null }));
+  const [division, setDivision] = useState<Division>(() => ({
+    parcels: data.overrides.parcels,
+    shares: data.overrides.shares.length > 0 ? countsOf(data, data.overrides.shares) : null,
+  }));
   const wrong = division.shares ? leftOver(data, division.shares) : "";
   const save = useMutation({
-    mutationFn: () => answer(api.POST("/api/orders/{order_id}/plan/overrides", { params: { path: { order_id: data.order.id } }, body: { forbidden: [...forbidden], laid: [...laid], note, parcels: division.parcels, shares: division.shares ? sharesOf(data, division.shares) : [] } })),
+    mutationFn: () =>
+      answer(
+        api.POST("/api/orders/{order_id}/plan/overrides", {
+          params: { path: { order_id: data.order.id } },
+          body: {
+            forbidden: [...forbidden],
+            laid: [...laid],
+            note,
+            parcels: division.parcels,
+            shares: division.shares ? sharesOf(data, division.shares) : [],
+          },
+        }),
+      ),
     onSuccess: (now) => {
       client.setQueryData(orderPlan(data.order.id).queryKey, now);
       void client.invalidateQueries({ queryKey: ["orders"] });
@@ -36,25 +61,62 @@ function Choices({ data, onDone }: { data: Props["data"]; onDone: () => void }) 
       onDone();
     },
   });
-  const toggle = (list: readonly string[], code: string) => (list.includes(code) ? list.filter((one) => one !== code) : [...list, code]);
+  const toggle = (list: readonly string[], code: string) =>
+    list.includes(code) ? list.filter((one) => one !== code) : [...list, code];
   return (
-    <form className="flex flex-col gap-4" onSubmit={(event) => { event.preventDefault(); save.mutate(); }}>
+    <form
+      className="flex flex-col gap-4"
+      onSubmit={(event) => {
+        event.preventDefault();
+        save.mutate();
+      }}
+    >
       <fieldset>
         <legend className="text-ink2">May lie on any side this once</legend>
-        {data.order.lines.map((line) => <Tick key={line.sku} label={line.title || line.sku} on={laid.includes(line.sku)} onToggle={() => setLaid(toggle(laid, line.sku))} />)}
+        {data.order.lines.map((line) => (
+          <Tick
+            key={line.sku}
+            label={line.title || line.sku}
+            on={laid.includes(line.sku)}
+            onToggle={() => setLaid(toggle(laid, line.sku))}
+          />
+        ))}
       </fieldset>
       <fieldset>
         <legend className="text-ink2">Not to be used for it</legend>
         <div className="grid grid-cols-6 max-lg:grid-cols-3">
-          {containersOf(data).map((code) => <Tick key={code} label={code} on={forbidden.includes(code)} onToggle={() => setForbidden(toggle(forbidden, code))} />)}
+          {containersOf(data).map((code) => (
+            <Tick
+              key={code}
+              label={code}
+              on={forbidden.includes(code)}
+              onToggle={() => setForbidden(toggle(forbidden, code))}
+            />
+          ))}
         </div>
       </fieldset>
       <Parcels data={data} division={division} onChange={setDivision} wrong={wrong} />
-      <Field label="Note for whoever packs it" maxLength={300} value={note} onChange={(event) => setNote(event.target.value)} />
+      <Field
+        label="Note for whoever packs it"
+        maxLength={300}
+        value={note}
+        onChange={(event) => setNote(event.target.value)}
+      />
       <ProblemNote error={save.error} />
       <div className="flex gap-3">
-        <Button type="submit" kind="next" disabled={save.isPending || wrong !== ""}>Keep it</Button>
-        <Button onClick={() => { setForbidden([]); setLaid([]); setNote(""); setDivision({ parcels: null, shares: null }); }}>Clear all</Button>
+        <Button type="submit" kind="next" disabled={save.isPending || wrong !== ""}>
+          Keep it
+        </Button>
+        <Button
+          onClick={() => {
+            setForbidden([]);
+            setLaid([]);
+            setNote("");
+            setDivision({ parcels: null, shares: null });
+          }}
+        >
+          Clear all
+        </Button>
         <Button onClick={onDone}>Leave it</Button>
       </div>
     </form>
@@ -62,12 +124,23 @@ function Choices({ data, onDone }: { data: Props["data"]; onDone: () => void }) 
 }
 
 function Tick({ label, on, onToggle }: { label: string; on: boolean; onToggle: () => void }) {
-  return <label className="flex min-h-10 items-center gap-2"><input type="checkbox" className="size-5 accent-action" checked={on} onChange={onToggle} />{label}</label>;
+  return (
+    <label className="flex min-h-10 items-center gap-2">
+      <input type="checkbox" className="size-5 accent-action" checked={on} onChange={onToggle} />
+      {label}
+    </label>
+  );
 }
 
 /** Every container this plan weighed or ruled out, once, by code. */
 export function containersOf(data: Props["data"]): string[] {
   const { plan } = data;
   const ways = plan.status === "planned" ? plan.ways.flatMap((way) => way.containers) : [];
-  return [...new Set([...ways, ...plan.ruled_out.map((one) => one.container), ...data.overrides.forbidden])].sort();
+  return [
+    ...new Set([
+      ...ways,
+      ...plan.ruled_out.map((one) => one.container),
+      ...data.overrides.forbidden,
+    ]),
+  ].sort();
 }

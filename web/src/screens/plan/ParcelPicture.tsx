@@ -20,20 +20,45 @@ export function ParcelPicture({ parcel, at }: { parcel: Schemas["ParcelView"]; a
   const names = Object.fromEntries(parcel.pieces.map((piece) => [piece.sku, piece.name]));
   return (
     <section className="flex min-w-0 flex-col px-5 pb-2 pt-3" aria-label="The parcel">
-      <h2 className="truncate text-lead">{layer ? `Layer ${at + 1} of ${layers.length}: ${layer.title}` : candidate.name}</h2>
+      <h2 className="truncate text-lead">
+        {layer ? `Layer ${at + 1} of ${layers.length}: ${layer.title}` : candidate.name}
+      </h2>
       <p className="text-small text-ink2">{layer?.detail}</p>
       <div className="relative min-h-[300px] grow">
         <div className="absolute inset-0">
-        {cut ? (
-          <div className="mx-auto max-w-[430px]"><Section parcel={carton.drawn} layers={carton.layers} at={carton.at} done={carton.at} /></div>
-        ) : (
-          <LayerView parcel={carton.drawn} layers={carton.layers} at={carton.at} names={names} dimensions={{ length: `${format.length(told.length_um)} ${soft ? "outside" : "inside"}`, width: format.length(told.width_um), height: format.length(told.height_um) }} />
-        )}
+          {cut ? (
+            <div className="mx-auto max-w-[430px]">
+              <Section
+                parcel={carton.drawn}
+                layers={carton.layers}
+                at={carton.at}
+                done={carton.at}
+              />
+            </div>
+          ) : (
+            <LayerView
+              parcel={carton.drawn}
+              layers={carton.layers}
+              at={carton.at}
+              names={names}
+              dimensions={{
+                length: `${format.length(told.length_um)} ${soft ? "outside" : "inside"}`,
+                width: format.length(told.width_um),
+                height: format.length(told.height_um),
+              }}
+            />
+          )}
         </div>
       </div>
       <p className="mt-auto flex flex-wrap justify-between gap-x-5 text-small text-ink2">
-        <span><b className="text-ink">1</b> this layer <span className="mx-2">solid grey: in already</span> dashed: still to come</span>
-        <span><span className="keycap">↑</span> <span className="keycap">↓</span> layer <span className="keycap ml-2">S</span> {cut ? "slanted view" : "cut view"}</span>
+        <span>
+          <b className="text-ink">1</b> this layer{" "}
+          <span className="mx-2">solid grey: in already</span> dashed: still to come
+        </span>
+        <span>
+          <span className="keycap">↑</span> <span className="keycap">↓</span> layer{" "}
+          <span className="keycap ml-2">S</span> {cut ? "slanted view" : "cut view"}
+        </span>
       </p>
     </section>
   );

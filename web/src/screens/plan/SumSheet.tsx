@@ -4,17 +4,35 @@ import type { Schemas } from "../../api/client";
 import { useFormat } from "../../app/session";
 import { Sheet } from "../../ui/overlays";
 
-interface Props { workings: readonly Schemas["Working"][]; first: string | null; names: Record<string, string>; onClose: () => void }
+interface Props {
+  workings: readonly Schemas["Working"][];
+  first: string | null;
+  names: Record<string, string>;
+  onClose: () => void;
+}
 
 export function SumSheet({ workings, first, names, onClose }: Props) {
   return (
-    <Sheet open={first !== null} onOpenChange={(open) => !open && onClose()} title={first ?? ""} wide>
+    <Sheet
+      open={first !== null}
+      onOpenChange={(open) => !open && onClose()}
+      title={first ?? ""}
+      wide
+    >
       {first === null ? null : <Sums key={first} workings={workings} first={first} names={names} />}
     </Sheet>
   );
 }
 
-function Sums({ workings, first, names }: { workings: readonly Schemas["Working"][]; first: string; names: Record<string, string> }) {
+function Sums({
+  workings,
+  first,
+  names,
+}: {
+  workings: readonly Schemas["Working"][];
+  first: string;
+  names: Record<string, string>;
+}) {
   const format = useFormat();
   const [picked, setPicked] = useState(first);
   const one = workings.find((working) => working.what === picked);
@@ -25,15 +43,40 @@ function Sums({ workings, first, names }: { workings: readonly Schemas["Working"
         {one ? (
           <>
             <table className="rule-table">
-              <tbody>{one.lines.map((line) => <tr key={line.label}><td>{named(line.label)}</td><td className="num">{format.amount(line.amount.value, line.amount.unit)}</td></tr>)}</tbody>
-              <tfoot><tr><td className="font-semibold">{one.what}</td><td className="num font-semibold">{format.amount(one.result.value, one.result.unit)}</td></tr></tfoot>
+              <tbody>
+                {one.lines.map((line) => (
+                  <tr key={line.label}>
+                    <td>{named(line.label)}</td>
+                    <td className="num">{format.amount(line.amount.value, line.amount.unit)}</td>
+                  </tr>
+                ))}
+              </tbody>
+              <tfoot>
+                <tr>
+                  <td className="font-semibold">{one.what}</td>
+                  <td className="num font-semibold">
+                    {format.amount(one.result.value, one.result.unit)}
+                  </td>
+                </tr>
+              </tfoot>
             </table>
             <p className="mt-3 text-small text-ink2">{one.rule}</p>
           </>
         ) : null}
       </div>
       <ul className="border-l border-line pl-4 text-small" aria-label="Other figures">
-        {workings.map((working) => <li key={working.what}><button type="button" aria-pressed={working.what === picked} className={`py-1 text-left ${working.what === picked ? "font-semibold text-action" : "text-ink2 hover:text-ink"}`} onClick={() => setPicked(working.what)}>{working.what}</button></li>)}
+        {workings.map((working) => (
+          <li key={working.what}>
+            <button
+              type="button"
+              aria-pressed={working.what === picked}
+              className={`py-1 text-left ${working.what === picked ? "font-semibold text-action" : "text-ink2 hover:text-ink"}`}
+              onClick={() => setPicked(working.what)}
+            >
+              {working.what}
+            </button>
+          </li>
+        ))}
       </ul>
     </div>
   );

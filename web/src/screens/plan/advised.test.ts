@@ -1,15 +1,45 @@
 import { describe, expect, it } from "vitest";
 import { cleared, decidedWords, type Decisions } from "./advised";
 
-const NOTHING: Decisions = { container: null, forbidden: ["C-05"], laid: [], note: "ring", parcels: null, shares: [], service: null, ship_on: null, without: [], instead: [] };
+const NOTHING: Decisions = {
+  container: null,
+  forbidden: ["C-05"],
+  laid: [],
+  note: "ring",
+  parcels: null,
+  shares: [],
+  service: null,
+  ship_on: null,
+  without: [],
+  instead: [],
+};
 
 describe("decisions for one order", () => {
   it("are told in words, with names where they are known", () => {
-    const now: Decisions = { ...NOTHING, service: "WEND-STD", ship_on: "2026-12-01", without: ["I-CARD"], instead: [["F-KRA", "F-AIR"]] };
-    expect(decidedWords(now, new Map([["F-KRA", "Kraft"], ["F-AIR", "Air pillows"]]), new Map([["WEND-STD", "Wending Standard"]]))).toBe("To go with Wending Standard. To leave on Tue 1 Dec. Without I-CARD. Air pillows instead of Kraft.");
+    const now: Decisions = {
+      ...NOTHING,
+      service: "WEND-STD",
+      ship_on: "2026-12-01",
+      without: ["I-CARD"],
+      instead: [["F-KRA", "F-AIR"]],
+    };
+    expect(
+      decidedWords(
+        now,
+        new Map([
+          ["F-KRA", "Kraft"],
+          ["F-AIR", "Air pillows"],
+        ]),
+        new Map([["WEND-STD", "Wending Standard"]]),
+      ),
+    ).toBe(
+      "To go with Wending Standard. To leave on Tue 1 Dec. Without I-CARD. Air pillows instead of Kraft.",
+    );
     expect(decidedWords(NOTHING, new Map(), new Map())).toBe("");
   });
   it("are cleared of what advice sets and keep the rest", () => {
-    expect(cleared({ ...NOTHING, container: "C-08", service: "X", without: ["I"] })).toEqual(NOTHING);
+    expect(cleared({ ...NOTHING, container: "C-08", service: "X", without: ["I"] })).toEqual(
+      NOTHING,
+    );
   });
 });

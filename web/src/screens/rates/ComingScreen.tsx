@@ -13,55 +13,183 @@ export function ComingScreen() {
   const list = useQuery(tariffs());
   const [params, setParams] = useSearchParams();
   const all = list.data?.results ?? [];
-  const coming = all.filter((row) => row.state === "coming").sort((a, b) => a.valid_from.localeCompare(b.valid_from));
-  const rows = [...coming, ...all.filter((row) => row.state === "in force" && all.some((other) => other.carrier === row.carrier && other.valid_from < row.valid_from))];
-  const at = Math.max(0, rows.findIndex((row) => String(row.id) === params.get("list")));
+  const coming = all
+    .filter((row) => row.state === "coming")
+    .sort((a, b) => a.valid_from.localeCompare(b.valid_from));
+  const rows = [
+    ...coming,
+    ...all.filter(
+      (row) =>
+        row.state === "in force" &&
+        all.some((other) => other.carrier === row.carrier && other.valid_from < row.valid_from),
+    ),
+  ];
+  const at = Math.max(
+    0,
+    rows.findIndex((row) => String(row.id) === params.get("list")),
+  );
   const here = rows[at];
-  const go = (to: number) => { const row = rows[Math.min(Math.max(to, 0), rows.length - 1)]; if (row) setParams({ list: String(row.id) }, { replace: true }); };
-  useActions([{ key: "arrowright", label: "Next list", run: () => go(at + 1) }, { key: "arrowleft", label: "List before", run: () => go(at - 1) }]);
+  const go = (to: number) => {
+    const row = rows[Math.min(Math.max(to, 0), rows.length - 1)];
+    if (row) setParams({ list: String(row.id) }, { replace: true });
+  };
+  useActions([
+    { key: "arrowright", label: "Next list", run: () => go(at + 1) },
+    { key: "arrowleft", label: "List before", run: () => go(at - 1) },
+  ]);
   if (list.isPending) return <Waiting what="your price lists" />;
-  if (list.isError) return <div className="p-6"><ProblemNote error={list.error} /></div>;
+  if (list.isError)
+    return (
+      <div className="p-6">
+        <ProblemNote error={list.error} />
+      </div>
+    );
   return (
     <>
       <RatesTabs />
-      {here ? <Effect key={here.id} row={here} rows={rows} onPick={(row) => setParams({ list: String(row.id) }, { replace: true })} /> : (
-        <><ScreenHead title="No list to come is known" under="Take in a carrier's next list before it holds, and see here what it means for your orders" /><Empty title="Nothing changes"><Link className="text-action underline" to="/rates/tariffs">To the price lists</Link></Empty></>
+      {here ? (
+        <Effect
+          key={here.id}
+          row={here}
+          rows={rows}
+          onPick={(row) => setParams({ list: String(row.id) }, { replace: true })}
+        />
+      ) : (
+        <>
+          <ScreenHead
+            title="No list to come is known"
+            under="Take in a carrier's next list before it holds, and see here what it means for your orders"
+          />
+          <Empty title="Nothing changes">
+            <Link className="text-action underline" to="/rates/tariffs">
+              To the price lists
+            </Link>
+          </Empty>
+        </>
       )}
     </>
   );
 }
 
-function Effect({ row, rows, onPick }: { row: Schemas["TariffRow"]; rows: Schemas["TariffRow"][]; onPick: (row: Schemas["TariffRow"]) => void }) {
+function Effect({
+  row,
+  rows,
+  onPick,
+}: {
+  row: Schemas["TariffRow"];
+  rows: Schemas["TariffRow"][];
+  onPick: (row: Schemas["TariffRow"]) => void;
+}) {
   const format = useFormat();
   const found = useQuery(tariffEffect(row.id));
   const pick = (
     <div className="flex flex-wrap gap-x-5 px-6" role="group" aria-label="Price list">
-      {rows.map((one) => <button key={one.id} type="button" aria-pressed={one.id === row.id} onClick={() => onPick(one)} className={`min-h-9 border-b-2 ${one.id === row.id ? "border-action font-semibold text-action" : "border-transparent text-ink2 hover:text-ink"}`}>{one.carrier_name} {one.version}, {dayWords(one.valid_from)}</button>)}
+      {rows.map((one) => (
+        <button
+          key={one.id}
+          type="button"
+          aria-pressed={one.id === row.id}
+          onClick={() => onPick(one)}
+          className={`min-h-9 border-b-2 ${one.id === row.id ? "border-action font-semibold text-action" : "border-transparent text-ink2 hover:text-ink"}`}
+        >
+          {one.carrier_name} {one.version}, {dayWords(one.valid_from)}
+        </button>
+      ))}
     </div>
   );
-  if (found.isPending) return <><ScreenHead title={`What ${row.carrier_name} ${row.version} changes`} />{pick}<Waiting what="every parcel of the last weeks, priced by both lists" /></>;
-  if (found.isError) return <div className="p-6"><ProblemNote error={found.error} /></div>;
+  if (found.isPending)
+    return (
+      <>
+        <ScreenHead title={`What ${row.carrier_name} ${row.version} changes`} />
+        {pick}
+        <Waiting what="every parcel of the last weeks, priced by both lists" />
+      </>
+    );
+  if (found.isError)
+    return (
+      <div className="p-6">
+        <ProblemNote error={found.error} />
+      </div>
+    );
   const { data } = found;
-  const more = Number(data.after) - Number(data.before), best = Number(data.best) - Number(data.before);
+  const more = Number(data.after) - Number(data.before),
+    best = Number(data.best) - Number(data.before);
   return (
     <>
-      <ScreenHead title={data.orders === 0 ? "No orders in the last weeks to look at" : more === 0 ? "It changes nothing for your orders" : `${format.money(Math.abs(more))} ${more > 0 ? "more" : "less"} on ${data.orders} orders of ${data.weeks} weeks`} under={`When ${row.carrier_name} ${row.version} holds, from ${dayWords(row.valid_from)} ${row.valid_from.slice(0, 4)}`} />
+      <ScreenHead
+        title={
+          data.orders === 0
+            ? "No orders in the last weeks to look at"
+            : more === 0
+              ? "It changes nothing for your orders"
+              : `${format.money(Math.abs(more))} ${more > 0 ? "more" : "less"} on ${data.orders} orders of ${data.weeks} weeks`
+        }
+        under={`When ${row.carrier_name} ${row.version} holds, from ${dayWords(row.valid_from)} ${row.valid_from.slice(0, 4)}`}
+      />
       {pick}
       <div className="mt-2 grid grid-cols-[minmax(0,1fr)_320px] border-t border-line bg-sheet max-lg:grid-cols-1">
         <div className="min-w-0 px-6 py-3">
-          <h2 className="text-lead">{data.most.length === 0 ? "No order is affected" : `The ${data.most.length} most affected`}</h2>
+          <h2 className="text-lead">
+            {data.most.length === 0
+              ? "No order is affected"
+              : `The ${data.most.length} most affected`}
+          </h2>
           {data.most.length > 0 ? (
             <table className="rule-table mt-1">
               <caption className="sr-only">Orders most affected</caption>
-              <thead><tr><th scope="col">Order</th><th scope="col">Sent with</th><th scope="col" className="num">Before</th><th scope="col" className="num">Then</th><th scope="col" className="num">Change</th><th scope="col" className="pl-6!">Your rules would then take</th></tr></thead>
+              <thead>
+                <tr>
+                  <th scope="col">Order</th>
+                  <th scope="col">Sent with</th>
+                  <th scope="col" className="num">
+                    Before
+                  </th>
+                  <th scope="col" className="num">
+                    Then
+                  </th>
+                  <th scope="col" className="num">
+                    Change
+                  </th>
+                  <th scope="col" className="pl-6!">
+                    Your rules would then take
+                  </th>
+                </tr>
+              </thead>
               <tbody>
                 {data.most.map((one) => (
                   <tr key={one.order_id}>
-                    <td><Link className="font-semibold text-action hover:underline" to={`/plan/${one.order_id}`}>{one.number}</Link> <span className="text-ink2">{one.buyer}</span></td>
-                    <td>{one.service}</td><td className="num">{format.money(one.before)}</td>
-                    <td className="num">{one.after === null ? <><Mark kind="stop" /> refused</> : format.money(one.after)}</td>
+                    <td>
+                      <Link
+                        className="font-semibold text-action hover:underline"
+                        to={`/plan/${one.order_id}`}
+                      >
+                        {one.number}
+                      </Link>{" "}
+                      <span className="text-ink2">{one.buyer}</span>
+                    </td>
+                    <td>{one.service}</td>
+                    <td className="num">{format.money(one.before)}</td>
+                    <td className="num">
+                      {one.after === null ? (
+                        <>
+                          <Mark kind="stop" /> refused
+                        </>
+                      ) : (
+                        format.money(one.after)
+                      )}
+                    </td>
                     <td className="num font-semibold">{format.signed(one.change)}</td>
-                    <td className="pl-6!">{one.best === null ? <><Mark kind="stop" /> nobody</> : one.best_service === one.service ? <span className="text-ink2">the same</span> : `${one.best_service}, ${format.money(one.best)}`}</td>
+                    <td className="pl-6!">
+                      {one.best === null ? (
+                        <>
+                          <Mark kind="stop" /> nobody
+                        </>
+                      ) : one.best_service === one.service ? (
+                        <span className="text-ink2">the same</span>
+                      ) : (
+                        `${one.best_service}, ${format.money(one.best)}`
+                      )}
+                    </td>
                   </tr>
                 ))}
               </tbody>
@@ -71,11 +199,24 @@ function Effect({ row, rows, onPick }: { row: Schemas["TariffRow"]; rows: Schema
         <dl className="border-l border-line px-6 py-3 max-lg:border-l-0 max-lg:border-t">
           {[
             ["Postage by the lists before", format.money(data.before)],
-            ["By the new list, services as they are", `${format.money(data.after)} (${format.signed(more)})`],
-            ["By the new list, services chosen anew", `${format.money(data.best)} (${format.signed(best)})`],
-            ["Orders dearer", String(data.dearer)], ["Orders cheaper", String(data.cheaper)],
-            ["Refused by their service", String(data.refused)], ["Parcels looked at", String(data.parcels)],
-          ].map(([name, value]) => <div key={name} className="flex justify-between gap-4 border-b border-line py-1.5"><dt className="text-ink2">{name}</dt><dd className="whitespace-nowrap font-semibold">{value}</dd></div>)}
+            [
+              "By the new list, services as they are",
+              `${format.money(data.after)} (${format.signed(more)})`,
+            ],
+            [
+              "By the new list, services chosen anew",
+              `${format.money(data.best)} (${format.signed(best)})`,
+            ],
+            ["Orders dearer", String(data.dearer)],
+            ["Orders cheaper", String(data.cheaper)],
+            ["Refused by their service", String(data.refused)],
+            ["Parcels looked at", String(data.parcels)],
+          ].map(([name, value]) => (
+            <div key={name} className="flex justify-between gap-4 border-b border-line py-1.5">
+              <dt className="text-ink2">{name}</dt>
+              <dd className="whitespace-nowrap font-semibold">{value}</dd>
+            </div>
+          ))}
         </dl>
       </div>
     </>

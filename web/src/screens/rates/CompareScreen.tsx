@@ -12,40 +12,118 @@ import { Field, Mark, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { asked, heavier, OVERS, type Over, type Question } from "./question";
 import { RatesTabs } from "./RatesTabs";
 
-const FIRST: Question = { size: "300 x 220 x 160", weight: "2.84 kg", to: "", from: "", on: "", worth: "", over: "weight" };
+const FIRST: Question = {
+  size: "300 x 220 x 160",
+  weight: "2.84 kg",
+  to: "",
+  from: "",
+  on: "",
+  worth: "",
+  over: "weight",
+};
 
 export function CompareScreen() {
   const who = useSession();
   const format = useFormat();
   const [params, setParams] = useSearchParams();
-  const q: Question = { ...FIRST, to: `${who.country} ${who.postcode}`, ...Object.fromEntries([...params].filter(([name]) => name in FIRST)) };
+  const q: Question = {
+    ...FIRST,
+    to: `${who.country} ${who.postcode}`,
+    ...Object.fromEntries([...params].filter(([name]) => name in FIRST)),
+  };
   // Two keys may come before the address has followed the first: the second goes on from what the first asked for.
   const latest = useRef(q);
-  useEffect(() => { latest.current = q; });
-  const set = (change: Partial<Question>) => { latest.current = { ...latest.current, ...change }; setParams({ ...latest.current }, { replace: true }); };
+  useEffect(() => {
+    latest.current = q;
+  });
+  const set = (change: Partial<Question>) => {
+    latest.current = { ...latest.current, ...change };
+    setParams({ ...latest.current }, { replace: true });
+  };
   const read = asked(useDeferredValue(q), format.system, who.country);
   const found = useQuery(compareRates("body" in read ? read.body : null));
-  const turn = (by: number) => set({ over: OVERS[(OVERS.indexOf(q.over) + by + OVERS.length) % OVERS.length] ?? "weight" });
+  const turn = (by: number) =>
+    set({ over: OVERS[(OVERS.indexOf(q.over) + by + OVERS.length) % OVERS.length] ?? "weight" });
   useActions([
-    { key: "arrowright", label: "100 g heavier", run: () => set({ weight: heavier(latest.current.weight, 100_000, format.system) }) },
-    { key: "arrowleft", label: "100 g lighter", run: () => set({ weight: heavier(latest.current.weight, -100_000, format.system) }) },
+    {
+      key: "arrowright",
+      label: "100 g heavier",
+      run: () => set({ weight: heavier(latest.current.weight, 100_000, format.system) }),
+    },
+    {
+      key: "arrowleft",
+      label: "100 g lighter",
+      run: () => set({ weight: heavier(latest.current.weight, -100_000, format.system) }),
+    },
     { key: "o", label: "Stairs over weight, length, width, height in turn", run: () => turn(1) },
   ]);
   const fault = "fault" in read ? read.fault : "";
   return (
     <>
       <RatesTabs />
-      <ScreenHead title={found.data ? headline(found.data, format.money) : "What would this parcel cost?"} under={found.data ? `By ${found.data.versions.join(", ")}` : "Every service of every price list in force"} />
-      <form className="grid grid-cols-[1.5fr_1fr_1.1fr_1.1fr_.9fr_1fr] gap-4 border-t border-line bg-sheet px-6 py-3 max-lg:grid-cols-2" onSubmit={(event) => event.preventDefault()}>
-        <Field label="Outside" unit={format.system === "imperial" ? "in" : "mm"} value={q.size} fault={fault === "size" ? "Three lengths, such as 300 x 220 x 160" : undefined} onChange={(event) => set({ size: event.target.value })} />
-        <Field label="Gross weight" value={q.weight} fault={fault === "weight" ? "A weight, such as 2.84 kg" : undefined} onChange={(event) => set({ weight: event.target.value })} />
-        <Field label="To, country and postcode" value={q.to} fault={fault === "to" ? "Such as ALM DM4 6" : undefined} onChange={(event) => set({ to: event.target.value })} />
-        <Field label="From, empty: here" value={q.from} onChange={(event) => set({ from: event.target.value })} />
-        <Field label="Cover for" inputMode="decimal" unit={who.currency} value={q.worth} onChange={(event) => set({ worth: event.target.value })} />
-        <Field label="Leaves, empty: next" type="date" value={q.on} onChange={(event) => set({ on: event.target.value })} />
+      <ScreenHead
+        title={found.data ? headline(found.data, format.money) : "What would this parcel cost?"}
+        under={
+          found.data
+            ? `By ${found.data.versions.join(", ")}`
+            : "Every service of every price list in force"
+        }
+      />
+      <form
+        className="grid grid-cols-[1.5fr_1fr_1.1fr_1.1fr_.9fr_1fr] gap-4 border-t border-line bg-sheet px-6 py-3 max-lg:grid-cols-2"
+        onSubmit={(event) => event.preventDefault()}
+      >
+        <Field
+          label="Outside"
+          unit={format.system === "imperial" ? "in" : "mm"}
+          value={q.size}
+          fault={fault === "size" ? "Three lengths, such as 300 x 220 x 160" : undefined}
+          onChange={(event) => set({ size: event.target.value })}
+        />
+        <Field
+          label="Gross weight"
+          value={q.weight}
+          fault={fault === "weight" ? "A weight, such as 2.84 kg" : undefined}
+          onChange={(event) => set({ weight: event.target.value })}
+        />
+        <Field
+          label="To, country and postcode"
+          value={q.to}
+          fault={fault === "to" ? "Such as ALM DM4 6" : undefined}
+          onChange={(event) => set({ to: event.target.value })}
+        />
+        <Field
+          label="From, empty: here"
+          value={q.from}
+          onChange={(event) => set({ from: event.target.value })}
+        />
+        <Field
+          label="Cover for"
+          inputMode="decimal"
+          unit={who.currency}
+          value={q.worth}
+          onChange={(event) => set({ worth: event.target.value })}
+        />
+        <Field
+          label="Leaves, empty: next"
+          type="date"
+          value={q.on}
+          onChange={(event) => set({ on: event.target.value })}
+        />
       </form>
-      <div className="px-6"><ProblemNote error={found.error} /></div>
-      {found.data ? <Answer found={found.data} over={q.over} read={"body" in read ? read.body : null} onOver={(over) => set({ over })} /> : found.isPending && !fault ? <Waiting what="what every service asks" /> : null}
+      <div className="px-6">
+        <ProblemNote error={found.error} />
+      </div>
+      {found.data ? (
+        <Answer
+          found={found.data}
+          over={q.over}
+          read={"body" in read ? read.body : null}
+          onOver={(over) => set({ over })}
+        />
+      ) : found.isPending && !fault ? (
+        <Waiting what="what every service asks" />
+      ) : null}
     </>
   );
 }
@@ -57,26 +135,111 @@ function headline(found: Schemas["ComparedRates"], money: (amount: string) => st
   return `${money(best.quote.price)} with ${best.name}, the cheapest of ${others + 1}`;
 }
 
-function Answer({ found, over, read, onOver }: { found: Schemas["ComparedRates"]; over: Over; read: Schemas["CompareIn"] | null; onOver: (over: Over) => void }) {
+function Answer({
+  found,
+  over,
+  read,
+  onOver,
+}: {
+  found: Schemas["ComparedRates"];
+  over: Over;
+  read: Schemas["CompareIn"] | null;
+  onOver: (over: Over) => void;
+}) {
   const format = useFormat();
-  const tick = (value: number) => (over === "weight" ? format.weight(value).replace(".000 kg", " kg").replace(/(\.\d)00 kg/, "$1 kg") : format.length(value));
-  const value = read ? (over === "weight" ? read.gross_weight_mg : read.outer_um[OVERS.indexOf(over) - 1] ?? 0) : 0;
+  const tick = (value: number) =>
+    over === "weight"
+      ? format
+          .weight(value)
+          .replace(".000 kg", " kg")
+          .replace(/(\.\d)00 kg/, "$1 kg")
+      : format.length(value);
+  const value = read
+    ? over === "weight"
+      ? read.gross_weight_mg
+      : (read.outer_um[OVERS.indexOf(over) - 1] ?? 0)
+    : 0;
   const best = found.offers[0]?.key;
-  const lines = [...found.offers.map((one) => ({ key: one.key, name: one.name, steps: one.stairs, taken: true })), ...found.refusals.map((one) => ({ key: one.key, name: one.name, steps: one.stairs, taken: false }))];
-  const crossings = found.crossings.slice(1).map((one) => ({ above: one.above, key: one.key, words: one.key ? `above ${tick(one.above)} ${one.name}${one.cheaper_by ? `, ${format.money(one.cheaper_by)} less` : ""}` : `above ${tick(one.above)} nobody` }));
+  const lines = [
+    ...found.offers.map((one) => ({
+      key: one.key,
+      name: one.name,
+      steps: one.stairs,
+      taken: true,
+    })),
+    ...found.refusals.map((one) => ({
+      key: one.key,
+      name: one.name,
+      steps: one.stairs,
+      taken: false,
+    })),
+  ];
+  const crossings = found.crossings
+    .slice(1)
+    .map((one) => ({
+      above: one.above,
+      key: one.key,
+      words: one.key
+        ? `above ${tick(one.above)} ${one.name}${one.cheaper_by ? `, ${format.money(one.cheaper_by)} less` : ""}`
+        : `above ${tick(one.above)} nobody`,
+    }));
   return (
     <div className="grid grid-cols-[minmax(0,1fr)_372px] border-t border-line max-lg:grid-cols-1">
       <div className="px-5 pb-3 pt-2">
         <div className="flex items-center gap-4" role="group" aria-label="Stairs over">
-          {OVERS.map((one) => <button key={one} type="button" aria-pressed={one === over} onClick={() => onOver(one)} className={`min-h-8 border-b-2 ${one === over ? "border-action font-semibold text-action" : "border-transparent text-ink2 hover:text-ink"}`}>over {one}</button>)}
-          <span className="grow text-right text-small text-ink2"><span className="keycap">←</span> <span className="keycap">→</span> 100 g <span className="keycap ml-3">O</span> next stairs</span>
+          {OVERS.map((one) => (
+            <button
+              key={one}
+              type="button"
+              aria-pressed={one === over}
+              onClick={() => onOver(one)}
+              className={`min-h-8 border-b-2 ${one === over ? "border-action font-semibold text-action" : "border-transparent text-ink2 hover:text-ink"}`}
+            >
+              over {one}
+            </button>
+          ))}
+          <span className="grow text-right text-small text-ink2">
+            <span className="keycap">←</span> <span className="keycap">→</span> 100 g{" "}
+            <span className="keycap ml-3">O</span> next stairs
+          </span>
         </div>
-        <Stairs lines={lines} best={best} low={found.low} high={found.high} value={value} shown={tick(value)} crossings={crossings} tick={tick} money={format.money} label={`Price over ${over}.`} />
+        <Stairs
+          lines={lines}
+          best={best}
+          low={found.low}
+          high={found.high}
+          value={value}
+          shown={tick(value)}
+          crossings={crossings}
+          tick={tick}
+          money={format.money}
+          label={`Price over ${over}.`}
+        />
       </div>
-      <section className="border-l border-line bg-sheet px-5 py-3 max-lg:border-l-0 max-lg:border-t lg:max-h-[calc(100vh-272px)] lg:min-h-120 lg:overflow-auto" aria-label="Services">
-        <h2 className="text-lead">{found.offers.length} of {found.offers.length + found.refusals.length} can take it</h2>
-        <ul className="mt-1">{found.offers.map((one) => <Offer key={one.key} one={one} />)}</ul>
-        {found.refusals.length > 0 ? <><h2 className="mt-3 text-[15px] text-ink2">Cannot</h2><ul className="text-small text-ink2">{found.refusals.map((one) => <li key={one.key} className="border-t border-line py-1">{one.message}</li>)}</ul></> : null}
+      <section
+        className="border-l border-line bg-sheet px-5 py-3 max-lg:border-l-0 max-lg:border-t lg:max-h-[calc(100vh-272px)] lg:min-h-120 lg:overflow-auto"
+        aria-label="Services"
+      >
+        <h2 className="text-lead">
+          {found.offers.length} of {found.offers.length + found.refusals.length} can take it
+        </h2>
+        <ul className="mt-1">
+          {found.offers.map((one) => (
+            <Offer key={one.key} one={one} />
+          ))}
+        </ul>
+        {found.refusals.length > 0 ? (
+          <>
+            <h2 className="mt-3 text-[15px] text-ink2">Cannot</h2>
+            <ul className="text-small text-ink2">
+              {found.refusals.map((one) => (
+                <li key={one.key} className="border-t border-line py-1">
+                  {one.message}
+                </li>
+              ))}
+            </ul>
+          </>
+        ) : null}
       </section>
     </div>
   );
@@ -86,18 +249,57 @@ function Offer({ one }: { one: Schemas["Offered"] }) {
   const format = useFormat();
   const { quote } = one;
   const near = one.cheaper[0];
-  const measure = (step: Schemas["CheaperStep"]) => (step.measure === "weight" ? format.weight(step.less_by) : step.measure === "volume" ? `${step.less_by} cm³` : format.length(step.less_by));
+  const measure = (step: Schemas["CheaperStep"]) =>
+    step.measure === "weight"
+      ? format.weight(step.less_by)
+      : step.measure === "volume"
+        ? `${step.less_by} cm³`
+        : format.length(step.less_by);
   return (
     <li className="border-t border-line py-1.5">
       <details>
-        <summary className="flex cursor-pointer items-baseline gap-2"><b className="font-head text-[18px]">{format.money(quote.price)}</b><span className="min-w-0 grow">{one.name}</span><span className="whitespace-nowrap text-small text-ink2">{dayWords(quote.arrives_on)}</span></summary>
-        <table className="rule-table text-small"><tbody>{quote.lines.map((line) => <tr key={line.label}><td>{line.label}</td><td className="text-ink2">{line.rule}</td><td className="num">{format.money(line.amount)}</td></tr>)}</tbody></table>
-        <p className="text-small text-ink2">Zone {quote.zone}, {quote.transit_days} days, cut-off {quote.cut_off.slice(0, 5)}, list {quote.tariff_version}.{quote.markings.length > 0 ? ` Must stand on it: ${quote.markings.join(", ")}.` : ""}{quote.claim_days !== null ? ` Claims within ${quote.claim_days} days.` : ""}</p>
+        <summary className="flex cursor-pointer items-baseline gap-2">
+          <b className="font-head text-[18px]">{format.money(quote.price)}</b>
+          <span className="min-w-0 grow">{one.name}</span>
+          <span className="whitespace-nowrap text-small text-ink2">
+            {dayWords(quote.arrives_on)}
+          </span>
+        </summary>
+        <table className="rule-table text-small">
+          <tbody>
+            {quote.lines.map((line) => (
+              <tr key={line.label}>
+                <td>{line.label}</td>
+                <td className="text-ink2">{line.rule}</td>
+                <td className="num">{format.money(line.amount)}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+        <p className="text-small text-ink2">
+          Zone {quote.zone}, {quote.transit_days} days, cut-off {quote.cut_off.slice(0, 5)}, list{" "}
+          {quote.tariff_version}.
+          {quote.markings.length > 0 ? ` Must stand on it: ${quote.markings.join(", ")}.` : ""}
+          {quote.claim_days !== null ? ` Claims within ${quote.claim_days} days.` : ""}
+        </p>
       </details>
       <p className="text-small text-ink2">
-        {quote.format_name ? `${quote.format_name}, ` : ""}{quote.why === "flat rate" ? `one price up to ${format.weight(quote.step_mg)}` : `billed to ${format.weight(quote.step_mg)} ${quote.why.startsWith("by size") ? "by size" : "by weight"}`}, cover {format.money(quote.cover)}
-        {near ? <span className="ml-1 text-mind"><Mark kind="mind" /> {measure(near)} less {near.measure} saves {format.money(near.saves)}</span> : null}
-        {quote.notes.map((note) => <span key={note} className="block">{note}</span>)}
+        {quote.format_name ? `${quote.format_name}, ` : ""}
+        {quote.why === "flat rate"
+          ? `one price up to ${format.weight(quote.step_mg)}`
+          : `billed to ${format.weight(quote.step_mg)} ${quote.why.startsWith("by size") ? "by size" : "by weight"}`}
+        , cover {format.money(quote.cover)}
+        {near ? (
+          <span className="ml-1 text-mind">
+            <Mark kind="mind" /> {measure(near)} less {near.measure} saves{" "}
+            {format.money(near.saves)}
+          </span>
+        ) : null}
+        {quote.notes.map((note) => (
+          <span key={note} className="block">
+            {note}
+          </span>
+        ))}
       </p>
     </li>
   );

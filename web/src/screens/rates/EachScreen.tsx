@@ -18,43 +18,136 @@ export function EachScreen() {
   const format = useFormat();
   const [params, setParams] = useSearchParams();
   const list = useQuery(products());
-  const rows = (list.data?.results ?? []).filter((row) => row.recipe_name !== null && row.size !== null && row.weight_mg !== null);
-  const at = Math.max(0, rows.findIndex((row) => String(row.id) === params.get("product")));
+  const rows = (list.data?.results ?? []).filter(
+    (row) => row.recipe_name !== null && row.size !== null && row.weight_mg !== null,
+  );
+  const at = Math.max(
+    0,
+    rows.findIndex((row) => String(row.id) === params.get("product")),
+  );
   const here = rows[at];
   const to = params.get("to") ?? `${who.country} ${who.postcode}`;
   const place = readPlace(useDeferredValue(to), who.country);
   const found = useQuery(unitCosts(here?.id ?? 0, place.country, place.postcode, MOST));
-  const set = (change: Record<string, string>) => setParams({ ...Object.fromEntries(params), ...change }, { replace: true });
-  const go = (index: number) => { const row = rows[(index + rows.length) % rows.length]; if (row) set({ product: String(row.id) }); };
-  useActions([{ key: "arrowright", label: "Next product", run: () => go(at + 1) }, { key: "arrowleft", label: "Product before", run: () => go(at - 1) }]);
+  const set = (change: Record<string, string>) =>
+    setParams({ ...Object.fromEntries(params), ...change }, { replace: true });
+  const go = (index: number) => {
+    const row = rows[(index + rows.length) % rows.length];
+    if (row) set({ product: String(row.id) });
+  };
+  useActions([
+    { key: "arrowright", label: "Next product", run: () => go(at + 1) },
+    { key: "arrowleft", label: "Product before", run: () => go(at - 1) },
+  ]);
   if (list.isPending) return <Waiting what="your products" />;
-  if (list.isError) return <div className="p-6"><ProblemNote error={list.error} /></div>;
+  if (list.isError)
+    return (
+      <div className="p-6">
+        <ProblemNote error={list.error} />
+      </div>
+    );
   const costs = found.data?.costs ?? [];
   const known = costs.filter((one) => one.each !== null);
-  const best = known.reduce<(typeof known)[number] | undefined>((low, one) => (low === undefined || Number(one.each) < Number(low.each) ? one : low), undefined);
+  const best = known.reduce<(typeof known)[number] | undefined>(
+    (low, one) => (low === undefined || Number(one.each) < Number(low.each) ? one : low),
+    undefined,
+  );
   return (
     <>
       <RatesTabs />
-      <ScreenHead title={best && known[0] ? `From ${format.money(known[0].each ?? 0)} for one to ${format.money(best.each ?? 0)} each for ${best.units}` : "What does each cost as the order grows?"} under="All in: materials, minutes, postage and expected loss, as the recipe packs it; today's stock is left out" />
+      <ScreenHead
+        title={
+          best && known[0]
+            ? `From ${format.money(known[0].each ?? 0)} for one to ${format.money(best.each ?? 0)} each for ${best.units}`
+            : "What does each cost as the order grows?"
+        }
+        under="All in: materials, minutes, postage and expected loss, as the recipe packs it; today's stock is left out"
+      />
       {here ? (
         <>
           <div className="flex flex-wrap items-end gap-4 border-t border-line bg-sheet px-6 py-3">
-            <div><span className="block text-small text-ink2">Product</span><Pick label="Product" className="mt-1 min-h-10 w-96" value={String(here.id)} options={rows.map((row) => ({ value: String(row.id), text: row.name }))} onPick={(id) => set({ product: id })} /></div>
-            <Field label="To, country and postcode" className="w-56" value={to} onChange={(event) => set({ to: event.target.value })} />
+            <div>
+              <span className="block text-small text-ink2">Product</span>
+              <Pick
+                label="Product"
+                className="mt-1 min-h-10 w-96"
+                value={String(here.id)}
+                options={rows.map((row) => ({ value: String(row.id), text: row.name }))}
+                onPick={(id) => set({ product: id })}
+              />
+            </div>
+            <Field
+              label="To, country and postcode"
+              className="w-56"
+              value={to}
+              onChange={(event) => set({ to: event.target.value })}
+            />
           </div>
-          <div className="px-6"><ProblemNote error={found.error} /></div>
-          {found.isPending ? <Waiting what="orders of 1 to 12, each planned in full" /> : (
-            <div className="grid grid-cols-[minmax(0,1fr)_460px] border-t border-line bg-sheet max-lg:grid-cols-1" aria-busy={found.isPlaceholderData}>
-              <div className="px-6 py-3"><CostSteps costs={costs} money={format.money} /></div>
+          <div className="px-6">
+            <ProblemNote error={found.error} />
+          </div>
+          {found.isPending ? (
+            <Waiting what="orders of 1 to 12, each planned in full" />
+          ) : (
+            <div
+              className="grid grid-cols-[minmax(0,1fr)_460px] border-t border-line bg-sheet max-lg:grid-cols-1"
+              aria-busy={found.isPlaceholderData}
+            >
+              <div className="px-6 py-3">
+                <CostSteps costs={costs} money={format.money} />
+              </div>
               <table className="rule-table self-start border-l border-line max-lg:border-l-0">
                 <caption className="sr-only">Cost as the order grows</caption>
-                <thead><tr><th scope="col" className="num pl-4!">Units</th><th scope="col" className="num">Each</th><th scope="col" className="num">Postage</th><th scope="col" className="pl-4!">In, with</th></tr></thead>
-                <tbody>{costs.map((one) => <tr key={one.units}><td className="num pl-4!">{one.units}</td><td className="num font-semibold">{one.each === null ? "" : format.money(one.each)}</td><td className="num">{one.each === null ? "" : format.money(one.postage)}</td><td className="pl-4! text-small">{one.each === null ? <><Mark kind="stop" /> {one.problem}</> : <>{one.containers}, <span className="text-ink2">{one.services}, {format.weight(one.gross_mg)}</span></>}</td></tr>)}</tbody>
+                <thead>
+                  <tr>
+                    <th scope="col" className="num pl-4!">
+                      Units
+                    </th>
+                    <th scope="col" className="num">
+                      Each
+                    </th>
+                    <th scope="col" className="num">
+                      Postage
+                    </th>
+                    <th scope="col" className="pl-4!">
+                      In, with
+                    </th>
+                  </tr>
+                </thead>
+                <tbody>
+                  {costs.map((one) => (
+                    <tr key={one.units}>
+                      <td className="num pl-4!">{one.units}</td>
+                      <td className="num font-semibold">
+                        {one.each === null ? "" : format.money(one.each)}
+                      </td>
+                      <td className="num">{one.each === null ? "" : format.money(one.postage)}</td>
+                      <td className="pl-4! text-small">
+                        {one.each === null ? (
+                          <>
+                            <Mark kind="stop" /> {one.problem}
+                          </>
+                        ) : (
+                          <>
+                            {one.containers},{" "}
+                            <span className="text-ink2">
+                              {one.services}, {format.weight(one.gross_mg)}
+                            </span>
+                          </>
+                        )}
+                      </td>
+                    </tr>
+                  ))}
+                </tbody>
               </table>
             </div>
           )}
         </>
-      ) : <Empty title="No product is ready for this"><p>Products need a size, a weight and a recipe.</p></Empty>}
+      ) : (
+        <Empty title="No product is ready for this">
+          <p>Products need a size, a weight and a recipe.</p>
+        </Empty>
+      )}
     </>
   );
 }

@@ -1,24 +1,53 @@
 /** A price list in words and rows. No React. */
 import type { Schemas } from "../../api/client";
 
-interface Format { length: (um: number) => string; weight: (mg: number) => string }
+interface Format {
+  length: (um: number) => string;
+  weight: (mg: number) => string;
+}
 
 type Table = Schemas["ZoneTableDoc"];
 
 /** Steps of all zones in one table: a row for each weight any zone has a step at; increments below. */
-export function stepRows(zones: readonly Table[]): { steps: { up_to_mg: number; prices: (string | null)[] }[]; increments: Schemas["IncrementDoc"][] | null } {
+export function stepRows(zones: readonly Table[]): {
+  steps: { up_to_mg: number; prices: (string | null)[] }[];
+  increments: Schemas["IncrementDoc"][] | null;
+} {
   const increments = zones.map((zone) => zone.increment ?? null);
   if (increments.length > 0 && increments.every((one) => one !== null)) {
     const all = increments as Schemas["IncrementDoc"][];
     const firsts = [...new Set(all.map((one) => one.first_mg))];
-    return { steps: firsts.map((mg) => ({ up_to_mg: mg, prices: all.map((one) => (one.first_mg === mg ? String(one.base) : null)) })), increments: all };
+    return {
+      steps: firsts.map((mg) => ({
+        up_to_mg: mg,
+        prices: all.map((one) => (one.first_mg === mg ? String(one.base) : null)),
+      })),
+      increments: all,
+    };
   }
-  const weights = [...new Set(zones.flatMap((zone) => (zone.steps ?? []).map((step) => step.up_to_mg)))].sort((a, b) => a - b);
-  return { steps: weights.map((mg) => ({ up_to_mg: mg, prices: zones.map((zone) => { const step = (zone.steps ?? []).find((one) => one.up_to_mg === mg); return step ? String(step.price) : null; }) })), increments: null };
+  const weights = [
+    ...new Set(zones.flatMap((zone) => (zone.steps ?? []).map((step) => step.up_to_mg))),
+  ].sort((a, b) => a - b);
+  return {
+    steps: weights.map((mg) => ({
+      up_to_mg: mg,
+      prices: zones.map((zone) => {
+        const step = (zone.steps ?? []).find((one) => one.up_to_mg === mg);
+        return step ? String(step.price) : null;
+      }),
+    })),
+    increments: null,
+  };
 }
 
 export function limitsOf(limits: Schemas["LimitsDoc"], format: Format): string[] {
-  const lengths: [string, number | null | undefined][] = [["longest side", limits.longest_um], ["second side", limits.second_um], ["thickness", limits.thickness_um], ["girth", limits.girth_um], ["length plus girth", limits.length_plus_girth_um]];
+  const lengths: [string, number | null | undefined][] = [
+    ["longest side", limits.longest_um],
+    ["second side", limits.second_um],
+    ["thickness", limits.thickness_um],
+    ["girth", limits.girth_um],
+    ["length plus girth", limits.length_plus_girth_um],
+  ];
   return [
     ...lengths.flatMap(([name, um]) => (um ? [`${name} ${format.length(um)}`] : [])),
     ...(limits.volume_cm3 ? [`${limits.volume_cm3} cm³`] : []),
@@ -29,7 +58,13 @@ export function limitsOf(limits: Schemas["LimitsDoc"], format: Format): string[]
 
 /** When a surcharge is due, in words. */
 export function conditionOf(one: Schemas["SurchargeDoc"], format: Format): string {
-  const above: [string, number | null | undefined][] = [["longest side", one.longest_above_um], ["second side", one.second_above_um], ["thickness", one.thickness_above_um], ["girth", one.girth_above_um], ["length plus girth", one.length_plus_girth_above_um]];
+  const above: [string, number | null | undefined][] = [
+    ["longest side", one.longest_above_um],
+    ["second side", one.second_above_um],
+    ["thickness", one.thickness_above_um],
+    ["girth", one.girth_above_um],
+    ["length plus girth", one.length_plus_girth_above_um],
+  ];
   const told = [
     ...above.flatMap(([name, um]) => (um ? [`${name} above ${format.length(um)}`] : [])),
     ...(one.volume_above_cm3 ? [`above ${one.volume_above_cm3} cm³`] : []),
@@ -51,6 +86,12 @@ const DAYS = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"];
 export function daysWords(days: readonly number[]): string {
   const sorted = [...new Set(days)].sort((a, b) => a - b);
   const [first, last] = [sorted[0], sorted[sorted.length - 1]];
-  if (first !== undefined && last !== undefined && sorted.length > 2 && last - first === sorted.length - 1) return `${DAYS[first]} to ${DAYS[last]}`;
+  if (
+    first !== undefined &&
+    last !== undefined &&
+    sorted.length > 2 &&
+    last - first === sorted.length - 1
+  )
+    return `${DAYS[first]} to ${DAYS[last]}`;
   return sorted.map((day) => DAYS[day]).join(", ");
 }

@@ -13,12 +13,20 @@ import { gathered } from "./gathered";
 type Row = Schemas["ProductReadiness"];
 type Lack = Schemas["Lack"];
 
-const MEND_WORDS: Record<Lack["mend"], string> = { product: "Enter it", recipe: "Open the recipe", cupboard: "To the cupboard", rates: "Look at the recipe", trial: "Try it out" };
+const MEND_WORDS: Record<Lack["mend"], string> = {
+  product: "Enter it",
+  recipe: "Open the recipe",
+  cupboard: "To the cupboard",
+  rates: "Look at the recipe",
+  trial: "Try it out",
+};
 
 function mendPath(row: Row, mend: Lack["mend"]): string {
   if (mend === "cupboard") return "/cupboard";
   if (mend === "product") return `/products?product=${row.product_id}`;
-  return row.recipe_id === null ? `/recipes/new?product=${row.product_id}` : `/recipes/${row.recipe_id}`;
+  return row.recipe_id === null
+    ? `/recipes/new?product=${row.product_id}`
+    : `/recipes/${row.recipe_id}`;
 }
 
 export function ReadinessScreen() {
@@ -28,42 +36,162 @@ export function ReadinessScreen() {
   const navigate = useNavigate();
   const list = useQuery(readiness(page));
   const all = list.data?.results ?? [];
-  const rows = [...all].sort((a, b) => Number(a.ready) - Number(b.ready)).filter((row) => !onlyLacking || !row.ready);
+  const rows = [...all]
+    .sort((a, b) => Number(a.ready) - Number(b.ready))
+    .filter((row) => !onlyLacking || !row.ready);
   useActions([
-    { key: "arrowdown", label: "Next product", run: () => setAt((n) => Math.min(n + 1, rows.length - 1)) },
+    {
+      key: "arrowdown",
+      label: "Next product",
+      run: () => setAt((n) => Math.min(n + 1, rows.length - 1)),
+    },
     { key: "arrowup", label: "Product before", run: () => setAt((n) => Math.max(n - 1, 0)) },
-    { key: "enter", label: "Mend what is missing", run: () => { const row = rows[at]; const first = row ? gathered(row)[0] : undefined; if (row) void navigate(mendPath(row, first?.lack.mend ?? "recipe")); } },
-    { key: "o", label: onlyLacking ? "Show all" : "Only what is not ready", run: () => { setAt(0); setOnlyLacking(!onlyLacking); } },
+    {
+      key: "enter",
+      label: "Mend what is missing",
+      run: () => {
+        const row = rows[at];
+        const first = row ? gathered(row)[0] : undefined;
+        if (row) void navigate(mendPath(row, first?.lack.mend ?? "recipe"));
+      },
+    },
+    {
+      key: "o",
+      label: onlyLacking ? "Show all" : "Only what is not ready",
+      run: () => {
+        setAt(0);
+        setOnlyLacking(!onlyLacking);
+      },
+    },
   ]);
-  if (list.isPending) return <Waiting what="what is ready: every product is packed in every order size" />;
-  if (list.isError) return <div className="p-6"><ProblemNote error={list.error} /></div>;
+  if (list.isPending)
+    return <Waiting what="what is ready: every product is packed in every order size" />;
+  if (list.isError)
+    return (
+      <div className="p-6">
+        <ProblemNote error={list.error} />
+      </div>
+    );
   const missing = all.filter((row) => !row.ready).length;
   return (
     <>
       <DeskTabs />
-      <ScreenHead title={missing === 0 ? "Everything can be packed" : `${missing} of ${all.length} products are not ready`} under="Judged by a parcel of each order size to where most of yours go, and by today’s shelf">
-        <Button hotkey="O" onClick={() => setOnlyLacking(!onlyLacking)}>{onlyLacking ? "Show all" : "Only not ready"}</Button>
+      <ScreenHead
+        title={
+          missing === 0
+            ? "Everything can be packed"
+            : `${missing} of ${all.length} products are not ready`
+        }
+        under="Judged by a parcel of each order size to where most of yours go, and by today’s shelf"
+      >
+        <Button hotkey="O" onClick={() => setOnlyLacking(!onlyLacking)}>
+          {onlyLacking ? "Show all" : "Only not ready"}
+        </Button>
       </ScreenHead>
-      {rows.length === 0 ? <Empty title={all.length === 0 ? "No product yet" : "Nothing is missing"}><p>{all.length === 0 ? "Enter your first product under Products." : "Every product can be packed in every order size."}</p></Empty> : (
+      {rows.length === 0 ? (
+        <Empty title={all.length === 0 ? "No product yet" : "Nothing is missing"}>
+          <p>
+            {all.length === 0
+              ? "Enter your first product under Products."
+              : "Every product can be packed in every order size."}
+          </p>
+        </Empty>
+      ) : (
         <table className="rule-table bg-sheet">
           <caption className="sr-only">Readiness of products</caption>
-          <thead><tr><th scope="col" className="pl-6!">Product</th><th scope="col">Order sizes</th><th scope="col">What is missing or to be minded</th><th scope="col" className="pr-6!"><span className="sr-only">Mend</span></th></tr></thead>
+          <thead>
+            <tr>
+              <th scope="col" className="pl-6!">
+                Product
+              </th>
+              <th scope="col">Order sizes</th>
+              <th scope="col">What is missing or to be minded</th>
+              <th scope="col" className="pr-6!">
+                <span className="sr-only">Mend</span>
+              </th>
+            </tr>
+          </thead>
           <tbody>
             {rows.map((row, index) => {
               const lacks = gathered(row);
               return (
-                <tr key={row.product_id} className={index === at ? "bg-soft" : ""} onMouseEnter={() => setAt(index)}>
-                  <td className="pl-6!"><b className="font-semibold">{row.name}</b><span className="block text-small text-ink2">{row.sku}{row.recipe ? `, ${row.recipe}` : ""}</span></td>
-                  <td className="whitespace-nowrap">{row.sizes.map((size, n) => size.first === 0 ? null : <span key={size.first} className="mr-4 inline-block"><Mark kind={row.ready_sizes[n] ? "done" : "stop"} /> {bandName(size)}<span className="sr-only">{row.ready_sizes[n] ? " ready" : " not ready"}</span></span>)}</td>
-                  <td>{lacks.length === 0 ? <span className="text-ink2">nothing</span> : <ul>{lacks.slice(0, 3).map((one) => <li key={one.lack.words} className="flex gap-2"><Mark kind={one.lack.stops ? "stop" : "mind"} /><span>{one.sizes && one.sizes !== "all sizes" ? <b className="font-semibold">{one.sizes}: </b> : null}{one.lack.words}</span></li>)}{lacks.length > 3 ? <li className="text-small text-ink2">and {lacks.length - 3} more to mind</li> : null}</ul>}</td>
-                  <td className="pr-6! text-right whitespace-nowrap">{lacks[0] ? <Link className="font-semibold text-action hover:underline" to={mendPath(row, lacks[0].lack.mend)}>{row.recipe_id === null && lacks[0].lack.mend !== "product" ? "Propose one" : MEND_WORDS[lacks[0].lack.mend]}</Link> : null}</td>
+                <tr
+                  key={row.product_id}
+                  className={index === at ? "bg-soft" : ""}
+                  onMouseEnter={() => setAt(index)}
+                >
+                  <td className="pl-6!">
+                    <b className="font-semibold">{row.name}</b>
+                    <span className="block text-small text-ink2">
+                      {row.sku}
+                      {row.recipe ? `, ${row.recipe}` : ""}
+                    </span>
+                  </td>
+                  <td className="whitespace-nowrap">
+                    {row.sizes.map((size, n) =>
+                      size.first === 0 ? null : (
+                        <span key={size.first} className="mr-4 inline-block">
+                          <Mark kind={row.ready_sizes[n] ? "done" : "stop"} /> {bandName(size)}
+                          <span className="sr-only">
+                            {row.ready_sizes[n] ? " ready" : " not ready"}
+                          </span>
+                        </span>
+                      ),
+                    )}
+                  </td>
+                  <td>
+                    {lacks.length === 0 ? (
+                      <span className="text-ink2">nothing</span>
+                    ) : (
+                      <ul>
+                        {lacks.slice(0, 3).map((one) => (
+                          <li key={one.lack.words} className="flex gap-2">
+                            <Mark kind={one.lack.stops ? "stop" : "mind"} />
+                            <span>
+                              {one.sizes && one.sizes !== "all sizes" ? (
+                                <b className="font-semibold">{one.sizes}: </b>
+                              ) : null}
+                              {one.lack.words}
+                            </span>
+                          </li>
+                        ))}
+                        {lacks.length > 3 ? (
+                          <li className="text-small text-ink2">
+                            and {lacks.length - 3} more to mind
+                          </li>
+                        ) : null}
+                      </ul>
+                    )}
+                  </td>
+                  <td className="pr-6! text-right whitespace-nowrap">
+                    {lacks[0] ? (
+                      <Link
+                        className="font-semibold text-action hover:underline"
+                        to={mendPath(row, lacks[0].lack.mend)}
+                      >
+                        {row.recipe_id === null && lacks[0].lack.mend !== "product"
+                          ? "Propose one"
+                          : MEND_WORDS[lacks[0].lack.mend]}
+                      </Link>
+                    ) : null}
+                  </td>
                 </tr>
               );
             })}
           </tbody>
         </table>
       )}
-      {list.data.pages > 1 ? <p className="flex items-center gap-3 px-6 py-3"><Button disabled={page <= 1} onClick={() => setPage(page - 1)}>Before</Button>page {page} of {list.data.pages}<Button disabled={page >= list.data.pages} onClick={() => setPage(page + 1)}>Next</Button></p> : null}
+      {list.data.pages > 1 ? (
+        <p className="flex items-center gap-3 px-6 py-3">
+          <Button disabled={page <= 1} onClick={() => setPage(page - 1)}>
+            Before
+          </Button>
+          page {page} of {list.data.pages}
+          <Button disabled={page >= list.data.pages} onClick={() => setPage(page + 1)}>
+            Next
+          </Button>
+        </p>
+      ) : null}
     </>
   );
 }

@@ -4,14 +4,55 @@ import { SeekPick } from "../../ui/SeekPick";
 import { withSupply } from "./edits";
 import type { RecipeDoc, Supply } from "./rows";
 
-const AS: Record<string, string> = { wrap: "another layer", fill: "the fill", tape: "the tape", insert: "an insert", unit_box: "a box for each", carton: "a container", mailer: "a container" };
+const AS: Record<string, string> = {
+  wrap: "another layer",
+  fill: "the fill",
+  tape: "the tape",
+  insert: "an insert",
+  unit_box: "a box for each",
+  carton: "a container",
+  mailer: "a container",
+};
 
-export function AddSheet({ open, onClose, doc, supplies, onChange }: { open: boolean; onClose: () => void; doc: RecipeDoc; supplies: Supply[]; onChange: (doc: RecipeDoc) => void }) {
-  const options = supplies.map((one) => ({ value: one.code, text: `${one.shelf}${one.slot}  ${one.name}, ${one.code}, as ${AS[one.kind] ?? one.kind}` }));
+export function AddSheet({
+  open,
+  onClose,
+  doc,
+  supplies,
+  onChange,
+}: {
+  open: boolean;
+  onClose: () => void;
+  doc: RecipeDoc;
+  supplies: Supply[];
+  onChange: (doc: RecipeDoc) => void;
+}) {
+  const options = supplies.map((one) => ({
+    value: one.code,
+    text: `${one.shelf}${one.slot}  ${one.name}, ${one.code}, as ${AS[one.kind] ?? one.kind}`,
+  }));
   return (
-    <Sheet open={open} onOpenChange={(now) => !now && onClose()} title="Add to the recipe" description="It goes into every order size; leave it out of one with Delete.">
+    <Sheet
+      open={open}
+      onOpenChange={(now) => !now && onClose()}
+      title="Add to the recipe"
+      description="It goes into every order size; leave it out of one with Delete."
+    >
       <div className="min-h-80">
-        {open ? <SeekPick label="Which supply" value="" options={options} onClose={() => undefined} onPick={(code) => { const supply = supplies.find((one) => one.code === code); if (supply) onChange(withSupply(doc, supply)); onClose(); }} placeholder="Part of its name, code or shelf" /> : null}
+        {open ? (
+          <SeekPick
+            label="Which supply"
+            value=""
+            options={options}
+            onClose={() => undefined}
+            onPick={(code) => {
+              const supply = supplies.find((one) => one.code === code);
+              if (supply) onChange(withSupply(doc, supply));
+              onClose();
+            }}
+            placeholder="Part of its name, code or shelf"
+          />
+        ) : null}
       </div>
     </Sheet>
   );

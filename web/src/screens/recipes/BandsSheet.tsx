@@ -5,30 +5,96 @@ import { Button, Notice } from "../../ui/parts";
 import { extended, joined, split, withLast } from "./edits";
 import { bandName, type RecipeDoc } from "./rows";
 
-export function BandsSheet({ open, onClose, doc, onChange }: { open: boolean; onClose: () => void; doc: RecipeDoc; onChange: (doc: RecipeDoc) => void }) {
+export function BandsSheet({
+  open,
+  onClose,
+  doc,
+  onChange,
+}: {
+  open: boolean;
+  onClose: () => void;
+  doc: RecipeDoc;
+  onChange: (doc: RecipeDoc) => void;
+}) {
   const [fault, setFault] = useState("");
-  const take = (next: RecipeDoc | string) => { if (typeof next === "string") setFault(next); else { setFault(""); onChange(next); } };
+  const take = (next: RecipeDoc | string) => {
+    if (typeof next === "string") setFault(next);
+    else {
+      setFault("");
+      onChange(next);
+    }
+  };
   return (
-    <Sheet open={open} onOpenChange={(now) => !now && onClose()} title="Order sizes" description="They follow each other from one unit on, without a hole and without overlap." wide>
+    <Sheet
+      open={open}
+      onOpenChange={(now) => !now && onClose()}
+      title="Order sizes"
+      description="They follow each other from one unit on, without a hole and without overlap."
+      wide
+    >
       {fault ? <Notice kind="stop">{fault}</Notice> : null}
       <table className="rule-table">
         <caption className="sr-only">Order sizes</caption>
-        <thead><tr><th scope="col">From</th><th scope="col">To</th><th scope="col">Packed in</th><th scope="col"><span className="sr-only">Change</span></th></tr></thead>
+        <thead>
+          <tr>
+            <th scope="col">From</th>
+            <th scope="col">To</th>
+            <th scope="col">Packed in</th>
+            <th scope="col">
+              <span className="sr-only">Change</span>
+            </th>
+          </tr>
+        </thead>
         <tbody>
           {doc.bands.map((band, at) => (
             <tr key={`${band.first}-${band.last}`}>
               <td className="pt-3! font-semibold">{band.first}</td>
-              <td className="w-28"><input aria-label={`Last size of ${bandName(band)}`} className="min-h-10 w-20 rounded-part border border-line2 bg-sheet px-3" defaultValue={String(band.last)} inputMode="numeric" onBlur={(event) => { const last = Number(event.target.value); if (last !== band.last) take(withLast(doc, at, last)); }} onKeyDown={(event) => { if (event.key === "Enter") event.currentTarget.blur(); }} /></td>
+              <td className="w-28">
+                <input
+                  aria-label={`Last size of ${bandName(band)}`}
+                  className="min-h-10 w-20 rounded-part border border-line2 bg-sheet px-3"
+                  defaultValue={String(band.last)}
+                  inputMode="numeric"
+                  onBlur={(event) => {
+                    const last = Number(event.target.value);
+                    if (last !== band.last) take(withLast(doc, at, last));
+                  }}
+                  onKeyDown={(event) => {
+                    if (event.key === "Enter") event.currentTarget.blur();
+                  }}
+                />
+              </td>
               <td className="pt-3!">{band.outers[0] ?? "any that fits"}</td>
-              <td><div className="flex justify-end gap-2 pt-1">
-                <Button disabled={band.first === band.last} onClick={() => take(split(doc, at, Math.floor((band.first + band.last - 1) / 2)))}>Split</Button>
-                <Button disabled={at === doc.bands.length - 1} onClick={() => take(joined(doc, at))}>Join with next</Button>
-              </div></td>
+              <td>
+                <div className="flex justify-end gap-2 pt-1">
+                  <Button
+                    disabled={band.first === band.last}
+                    onClick={() =>
+                      take(split(doc, at, Math.floor((band.first + band.last - 1) / 2)))
+                    }
+                  >
+                    Split
+                  </Button>
+                  <Button
+                    disabled={at === doc.bands.length - 1}
+                    onClick={() => take(joined(doc, at))}
+                  >
+                    Join with next
+                  </Button>
+                </div>
+              </td>
             </tr>
           ))}
         </tbody>
       </table>
-      <div className="mt-4 flex gap-3"><Button onClick={() => onChange(extended(doc))}>One more after {doc.bands.at(-1)?.last}</Button><Button kind="next" onClick={onClose}>Done</Button></div>
+      <div className="mt-4 flex gap-3">
+        <Button onClick={() => onChange(extended(doc))}>
+          One more after {doc.bands.at(-1)?.last}
+        </Button>
+        <Button kind="next" onClick={onClose}>
+          Done
+        </Button>
+      </div>
     </Sheet>
   );
 }

@@ -11,11 +11,25 @@ const SIDES = [
 
 export function DeskTabs() {
   const navigate = useNavigate();
-  useActions(SIDES.map((side) => ({ key: side.key, label: side.name, run: () => void navigate(side.to) })));
+  useActions(
+    SIDES.map((side) => ({ key: side.key, label: side.name, run: () => void navigate(side.to) })),
+  );
   return (
     <nav aria-label="Design desk" className="flex gap-6 px-6 pt-3">
       {SIDES.map((side) => (
-        <NavLink key={side.to} to={side.to} end className={({ isActive }) => `border-b-2 pb-1 ${isActive ? "border-action font-semibold text-action" : "border-transparent text-ink2 hover:text-ink"}`}><span className="keycap mr-1.5" aria-hidden="true">{side.key}</span>{side.name}</NavLink>
+        <NavLink
+          key={side.to}
+          to={side.to}
+          end
+          className={({ isActive }) =>
+            `border-b-2 pb-1 ${isActive ? "border-action font-semibold text-action" : "border-transparent text-ink2 hover:text-ink"}`
+          }
+        >
+          <span className="keycap mr-1.5" aria-hidden="true">
+            {side.key}
+          </span>
+          {side.name}
+        </NavLink>
       ))}
     </nav>
   );

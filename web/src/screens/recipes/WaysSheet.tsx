@@ -8,38 +8,138 @@ import { Sheet } from "../../ui/overlays";
 import { Button, Mark, ProblemNote, Waiting } from "../../ui/parts";
 import { bandName, type Band, type RecipeDoc } from "./rows";
 
-interface Props { open: boolean; onClose: () => void; id: number; doc: RecipeDoc; column: number; locked: boolean; onBand: (at: number, band: Band) => void }
+interface Props {
+  open: boolean;
+  onClose: () => void;
+  id: number;
+  doc: RecipeDoc;
+  column: number;
+  locked: boolean;
+  onBand: (at: number, band: Band) => void;
+}
 
 export function WaysSheet({ open, onClose, id, doc, column, locked, onBand }: Props) {
   const band = doc.bands[column];
   const first = band?.first ?? 1;
   const format = useFormat();
   const [shown, setShown] = useState("");
-  const found = useQuery({ queryKey: ["ways", id, first, doc], queryFn: () => answer(api.POST("/api/recipes/{recipe_id}/ways", { params: { path: { recipe_id: id } }, body: { band_first: first, document: doc } })), enabled: open, retry: false, staleTime: 30_000 });
+  const found = useQuery({
+    queryKey: ["ways", id, first, doc],
+    queryFn: () =>
+      answer(
+        api.POST("/api/recipes/{recipe_id}/ways", {
+          params: { path: { recipe_id: id } },
+          body: { band_first: first, document: doc },
+        }),
+      ),
+    enabled: open,
+    retry: false,
+    staleTime: 30_000,
+  });
   const data = found.data;
-  const picked = data?.ways.find((way) => way.key === shown) ?? data?.ways.find((way) => way.key === data.winner);
+  const picked =
+    data?.ways.find((way) => way.key === shown) ??
+    data?.ways.find((way) => way.key === data.winner);
   const money = (value: string | undefined) => (value === undefined ? "" : format.money(value));
   return (
-    <Sheet open={open} onOpenChange={(now) => !now && onClose()} title={`Other ways to pack ${band ? bandName(band) : ""}`} {...(data ? { description: `${data.units} ${data.goods}, to the usual place. ${data.words}` } : {})} wide>
+    <Sheet
+      open={open}
+      onOpenChange={(now) => !now && onClose()}
+      title={`Other ways to pack ${band ? bandName(band) : ""}`}
+      {...(data
+        ? { description: `${data.units} ${data.goods}, to the usual place. ${data.words}` }
+        : {})}
+      wide
+    >
       {found.isPending && open ? <Waiting what="the other ways" /> : null}
       <ProblemNote error={found.error} />
       {data ? (
         <>
           <table className="rule-table">
             <caption className="sr-only">Ways compared</caption>
-            <thead><tr><th scope="col">Way</th><th scope="col" className="num">Materials</th><th scope="col" className="num">Minutes</th><th scope="col" className="num">Labour</th><th scope="col" className="num">Postage</th><th scope="col" className="num">Expected loss</th><th scope="col" className="num">In all</th></tr></thead>
+            <thead>
+              <tr>
+                <th scope="col">Way</th>
+                <th scope="col" className="num">
+                  Materials
+                </th>
+                <th scope="col" className="num">
+                  Minutes
+                </th>
+                <th scope="col" className="num">
+                  Labour
+                </th>
+                <th scope="col" className="num">
+                  Postage
+                </th>
+                <th scope="col" className="num">
+                  Expected loss
+                </th>
+                <th scope="col" className="num">
+                  In all
+                </th>
+              </tr>
+            </thead>
             <tbody>
               {data.ways.map((way) => (
-                <tr key={way.key} className={way.key === picked?.key ? "bg-soft" : ""} onMouseEnter={() => setShown(way.key)}>
-                  <td><button type="button" aria-pressed={way.key === picked?.key} onClick={() => setShown(way.key)} className="text-left font-semibold text-action">{way.name}</button>{way.key === data.winner ? <span className="ml-2 text-small"><Mark kind="done" /> costs least</span> : null}<span className="block text-small text-ink2">{way.problem || [way.candidate?.container, ...way.wraps].filter(Boolean).join(", ")}</span></td>
-                  <td className="num">{money(way.candidate?.costs.materials)}</td><td className="num">{way.candidate ? Number(way.candidate.minutes) : ""}</td><td className="num">{money(way.candidate?.costs.labour)}</td><td className="num">{money(way.candidate?.costs.postage)}</td><td className="num">{money(way.candidate?.costs.expected_loss)}</td><td className="num font-semibold">{money(way.candidate?.costs.total)}</td>
+                <tr
+                  key={way.key}
+                  className={way.key === picked?.key ? "bg-soft" : ""}
+                  onMouseEnter={() => setShown(way.key)}
+                >
+                  <td>
+                    <button
+                      type="button"
+                      aria-pressed={way.key === picked?.key}
+                      onClick={() => setShown(way.key)}
+                      className="text-left font-semibold text-action"
+                    >
+                      {way.name}
+                    </button>
+                    {way.key === data.winner ? (
+                      <span className="ml-2 text-small">
+                        <Mark kind="done" /> costs least
+                      </span>
+                    ) : null}
+                    <span className="block text-small text-ink2">
+                      {way.problem ||
+                        [way.candidate?.container, ...way.wraps].filter(Boolean).join(", ")}
+                    </span>
+                  </td>
+                  <td className="num">{money(way.candidate?.costs.materials)}</td>
+                  <td className="num">{way.candidate ? Number(way.candidate.minutes) : ""}</td>
+                  <td className="num">{money(way.candidate?.costs.labour)}</td>
+                  <td className="num">{money(way.candidate?.costs.postage)}</td>
+                  <td className="num">{money(way.candidate?.costs.expected_loss)}</td>
+                  <td className="num font-semibold">{money(way.candidate?.costs.total)}</td>
                 </tr>
               ))}
             </tbody>
           </table>
-          <ul className="mt-3 text-ink2">{data.balances.map((words) => <li key={words}>{words}</li>)}</ul>
+          <ul className="mt-3 text-ink2">
+            {data.balances.map((words) => (
+              <li key={words}>{words}</li>
+            ))}
+          </ul>
           {picked && <WayDrawing way={picked} />}
-          {!locked && picked && data.bands[picked.key] ? <div className="mt-3 flex gap-3"><Button kind="next" onClick={() => { onBand(column, { ...(data.bands[picked.key] as Band), first, last: band?.last ?? first }); onClose(); }}>Pack this size {picked.name.toLowerCase()}</Button><Button onClick={onClose}>Leave it</Button></div> : null}
+          {!locked && picked && data.bands[picked.key] ? (
+            <div className="mt-3 flex gap-3">
+              <Button
+                kind="next"
+                onClick={() => {
+                  onBand(column, {
+                    ...(data.bands[picked.key] as Band),
+                    first,
+                    last: band?.last ?? first,
+                  });
+                  onClose();
+                }}
+              >
+                Pack this size {picked.name.toLowerCase()}
+              </Button>
+              <Button onClick={onClose}>Leave it</Button>
+            </div>
+          ) : null}
         </>
       ) : null}
     </Sheet>
@@ -50,5 +150,13 @@ export function WaysSheet({ open, onClose, id, doc, column, locked, onBand }: Pr
 function WayDrawing({ way }: { way: Schemas["WayOut"] }) {
   const format = useFormat();
   if (!way.candidate) return null;
-  return <div className="mt-3 max-w-md"><Section parcel={way.candidate} layers={way.layers} caption={`${way.candidate.name}, outside ${format.size(way.candidate.outer_bulged)}, ${format.weight(way.candidate.weight.gross_mg)}`} /></div>;
+  return (
+    <div className="mt-3 max-w-md">
+      <Section
+        parcel={way.candidate}
+        layers={way.layers}
+        caption={`${way.candidate.name}, outside ${format.size(way.candidate.outer_bulged)}, ${format.weight(way.candidate.weight.gross_mg)}`}
+      />
+    </div>
+  );
 }

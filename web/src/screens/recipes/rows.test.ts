@@ -2,17 +2,99 @@ import { describe, expect, it } from "vitest";
 import { bandName, rowsOf, type Band, type RecipeDoc, type Row, type Supply } from "./rows";
 
 const supply = (code: string, name: string, kind: string, shelf: string, slot: number): Supply =>
-  ({ id: slot, code, name, kind, shelf, slot, unit: "pieces", on_hand: "1", reserved: "0", free: "1", average_cost: "1", reorder_at: null, facts: {} }) as unknown as Supply;
+  ({
+    id: slot,
+    code,
+    name,
+    kind,
+    shelf,
+    slot,
+    unit: "pieces",
+    on_hand: "1",
+    reserved: "0",
+    free: "1",
+    average_cost: "1",
+    reorder_at: null,
+    facts: {},
+  }) as unknown as Supply;
 
-const SHELF = [supply("C-05", "Carton small", "carton", "A", 1), supply("C-14", "Carton large", "carton", "A", 4), supply("M-2", "Mailer", "mailer", "A", 9), supply("W-HON", "Honeycomb paper, 380 mm", "wrap", "B", 2), supply("F-KRA", "Crumpled kraft", "fill", "C", 1), supply("T-PAP", "Paper tape", "tape", "C", 3), supply("I-CARD", "Card", "insert", "D", 1)];
+const SHELF = [
+  supply("C-05", "Carton small", "carton", "A", 1),
+  supply("C-14", "Carton large", "carton", "A", 4),
+  supply("M-2", "Mailer", "mailer", "A", 9),
+  supply("W-HON", "Honeycomb paper, 380 mm", "wrap", "B", 2),
+  supply("F-KRA", "Crumpled kraft", "fill", "C", 1),
+  supply("T-PAP", "Paper tape", "tape", "C", 3),
+  supply("I-CARD", "Card", "insert", "D", 1),
+];
 
 const band = (first: number, last: number, changes: Partial<Band> = {}): Band => ({
-  first, last, layers: [{ wrap: "W-HON", turns: "2", ends_top: 2, ends_bottom: 2, compression: "0.9", overlap_um: 50_000, per_units: 1 }], unit_box: null, inner: null, outers: ["C-05"], any_outer: false, gap_um: 8_000,
-  cushion: { bottom_um: 30_000, side_um: 20_000, top_um: 20_000 }, fill: "F-KRA", proud_percent: 5, closure: { tape: "T-PAP", pattern: "h", both_faces: true, overhang_um: 65_000, required_grade: "none" },
-  inserts: [{ insert: "I-CARD", amount: 1, per: "parcel", place: "top", required: false, group_of: 1, when: null, samples: [] }], marks: [], school: "fill_tight", divider: null, minutes: { per_unit: "1.5", per_parcel: "3", per_order: "0" }, fill_below: null, fill_above: null, unit_box_sealed: false, steps: [], ...changes,
+  first,
+  last,
+  layers: [
+    {
+      wrap: "W-HON",
+      turns: "2",
+      ends_top: 2,
+      ends_bottom: 2,
+      compression: "0.9",
+      overlap_um: 50_000,
+      per_units: 1,
+    },
+  ],
+  unit_box: null,
+  inner: null,
+  outers: ["C-05"],
+  any_outer: false,
+  gap_um: 8_000,
+  cushion: { bottom_um: 30_000, side_um: 20_000, top_um: 20_000 },
+  fill: "F-KRA",
+  proud_percent: 5,
+  closure: {
+    tape: "T-PAP",
+    pattern: "h",
+    both_faces: true,
+    overhang_um: 65_000,
+    required_grade: "none",
+  },
+  inserts: [
+    {
+      insert: "I-CARD",
+      amount: 1,
+      per: "parcel",
+      place: "top",
+      required: false,
+      group_of: 1,
+      when: null,
+      samples: [],
+    },
+  ],
+  marks: [],
+  school: "fill_tight",
+  divider: null,
+  minutes: { per_unit: "1.5", per_parcel: "3", per_order: "0" },
+  fill_below: null,
+  fill_above: null,
+  unit_box_sealed: false,
+  steps: [],
+  ...changes,
 });
 
-const doc = (...bands: Band[]): RecipeDoc => ({ format: "calm-cupboard/recipe", version: 1, code: "r", name: "R", goods_checks: [], wrap_note: "", proving_checks: [], cautions: [], bands, buyer_note: "", ahead: [], trial_needed: false, mix: [] });
+const doc = (...bands: Band[]): RecipeDoc => ({
+  format: "calm-cupboard/recipe",
+  version: 1,
+  code: "r",
+  name: "R",
+  goods_checks: [],
+  wrap_note: "",
+  proving_checks: [],
+  cautions: [],
+  bands,
+  buyer_note: "",
+  ahead: [],
+  trial_needed: false,
+  mix: [],
+});
 
 const DOC = doc(band(1, 1), band(2, 6, { inserts: [], outers: ["C-14", "C-05"], any_outer: true }));
 const ROWS = rowsOf(DOC, SHELF, "metric");
@@ -31,13 +113,57 @@ const changed = (key: string, text: string, of: Band = first): Band => {
 
 describe("the rows of a recipe", () => {
   it("stand in packing order with the place on the shelf", () => {
-    expect(ROWS.map((one) => one.key)).toEqual(["layer-0", "gap", "outer", "bottom", "side", "top", "fill", "school", "insert-I-CARD", "tape", "pattern", "per_unit", "per_parcel"]);
-    expect([row("layer-0").place, row("layer-0").label, row("fill").place, row("insert-I-CARD").place]).toEqual(["B2", "Honeycomb paper, turns", "C1", "D1"]);
+    expect(ROWS.map((one) => one.key)).toEqual([
+      "layer-0",
+      "gap",
+      "outer",
+      "bottom",
+      "side",
+      "top",
+      "fill",
+      "school",
+      "insert-I-CARD",
+      "tape",
+      "pattern",
+      "per_unit",
+      "per_parcel",
+    ]);
+    expect([
+      row("layer-0").place,
+      row("layer-0").label,
+      row("fill").place,
+      row("insert-I-CARD").place,
+    ]).toEqual(["B2", "Honeycomb paper, turns", "C1", "D1"]);
   });
 
   it("cells say what the band does", () => {
-    expect(["layer-0", "gap", "outer", "bottom", "fill", "insert-I-CARD", "tape", "pattern", "per_unit"].map((key) => row(key).cell(first).text)).toEqual(["2", "8 mm", "C-05", "30 mm", "Crumpled kraft", "1", "Paper tape", "H, both faces", "1.5"]);
-    expect([row("outer").cell(second).text, row("insert-I-CARD").cell(second).text]).toEqual(["C-14, C-05, or any", "none"]);
+    expect(
+      [
+        "layer-0",
+        "gap",
+        "outer",
+        "bottom",
+        "fill",
+        "insert-I-CARD",
+        "tape",
+        "pattern",
+        "per_unit",
+      ].map((key) => row(key).cell(first).text),
+    ).toEqual([
+      "2",
+      "8 mm",
+      "C-05",
+      "30 mm",
+      "Crumpled kraft",
+      "1",
+      "Paper tape",
+      "H, both faces",
+      "1.5",
+    ]);
+    expect([row("outer").cell(second).text, row("insert-I-CARD").cell(second).text]).toEqual([
+      "C-14, C-05, or any",
+      "none",
+    ]);
   });
 
   it("lengths are shown and read in inches where the workshop likes them", () => {
@@ -73,18 +199,44 @@ describe("changing a cell", () => {
 
   it("an insert at nought goes out, and comes in where it was not", () => {
     expect(changed("insert-I-CARD", "0").inserts).toEqual([]);
-    expect(changed("insert-I-CARD", "2", second).inserts).toEqual([{ insert: "I-CARD", amount: 2, per: "parcel", place: "top", required: false, group_of: 1, when: null, samples: [] }]);
+    expect(changed("insert-I-CARD", "2", second).inserts).toEqual([
+      {
+        insert: "I-CARD",
+        amount: 2,
+        per: "parcel",
+        place: "top",
+        required: false,
+        group_of: 1,
+        when: null,
+        samples: [],
+      },
+    ]);
   });
 
   it("what is not allowed is answered in words and changes nothing", () => {
-    for (const [key, text] of [["bottom", "deep"], ["bottom", "900"], ["layer-0", "some"], ["layer-0", "99"], ["insert-I-CARD", "1.5"], ["insert-I-CARD", "900"], ["per_unit", "-1"], ["per_parcel", "9999"]] as const) {
+    for (const [key, text] of [
+      ["bottom", "deep"],
+      ["bottom", "900"],
+      ["layer-0", "some"],
+      ["layer-0", "99"],
+      ["insert-I-CARD", "1.5"],
+      ["insert-I-CARD", "900"],
+      ["per_unit", "-1"],
+      ["per_parcel", "9999"],
+    ] as const) {
       expect(typeof row(key).set(first, text), `${key} ${text}`).toBe("string");
     }
   });
 
   it("a band with its own seal is taped when a tape is picked, and has no pattern before", () => {
     const sealed = { ...first, closure: null };
-    expect(changed("tape", "T-PAP", sealed).closure).toEqual({ tape: "T-PAP", pattern: "h", both_faces: true, overhang_um: 65_000, required_grade: "none" });
+    expect(changed("tape", "T-PAP", sealed).closure).toEqual({
+      tape: "T-PAP",
+      pattern: "h",
+      both_faces: true,
+      overhang_um: 65_000,
+      required_grade: "none",
+    });
     expect(typeof row("pattern").set(sealed, "cross")).toBe("string");
     expect(changed("tape", "none").closure).toBeNull();
   });
@@ -98,10 +250,37 @@ describe("changing a cell", () => {
 
 describe("all rows", () => {
   const all = rowsOf(DOC, SHELF, "metric", true);
-  const set = (key: string, text: string, of: Band = first) => all.find((one) => one.key === key)?.set(of, text);
+  const set = (key: string, text: string, of: Band = first) =>
+    all.find((one) => one.key === key)?.set(of, text);
 
   it("reach every field of a band", () => {
-    const texts: Record<string, string> = { "layer-0-wrap": "W-HON", "layer-0-ends": "3/1", "layer-0-group": "2", "layer-0-overlap": "70", "layer-0-k": "0.8", "unit-box": "C-05", "unit-box-sealed": "yes", divider: "I-CARD", inner: "C-05", "outer-second": "M-2", "any-outer": "yes", fill_below: "F-KRA", fill_above: "F-KRA", proud: "8", "insert-I-CARD-per": "unit", "insert-I-CARD-place": "bottom", "insert-I-CARD-required": "yes", "insert-I-CARD-when": "gift", faces: "no", grade: "evident", overhang: "80", marks: "Fragile, Heavy", steps: "Warm the pack", per_order: "2", school: "base_fixed" };
+    const texts: Record<string, string> = {
+      "layer-0-wrap": "W-HON",
+      "layer-0-ends": "3/1",
+      "layer-0-group": "2",
+      "layer-0-overlap": "70",
+      "layer-0-k": "0.8",
+      "unit-box": "C-05",
+      "unit-box-sealed": "yes",
+      divider: "I-CARD",
+      inner: "C-05",
+      "outer-second": "M-2",
+      "any-outer": "yes",
+      fill_below: "F-KRA",
+      fill_above: "F-KRA",
+      proud: "8",
+      "insert-I-CARD-per": "unit",
+      "insert-I-CARD-place": "bottom",
+      "insert-I-CARD-required": "yes",
+      "insert-I-CARD-when": "gift",
+      faces: "no",
+      grade: "evident",
+      overhang: "80",
+      marks: "Fragile, Heavy",
+      steps: "Warm the pack",
+      per_order: "2",
+      school: "base_fixed",
+    };
     let now: Band = first;
     for (const [key, text] of Object.entries(texts)) {
       const next = set(key, text, now);
@@ -109,7 +288,21 @@ describe("all rows", () => {
       expect(JSON.stringify(next), key).not.toBe(key === "layer-0-wrap" ? "" : JSON.stringify(now));
       now = next as Band;
     }
-    expect(now.layers[0]).toEqual({ wrap: "W-HON", turns: "2", ends_top: 3, ends_bottom: 1, compression: "0.8", overlap_um: 70_000, per_units: 2 });
-    expect([now.marks, now.steps, now.inserts[0]?.when?.gift, now.closure?.required_grade, now.outers]).toEqual([["Fragile", "Heavy"], ["Warm the pack"], true, "evident", ["C-05", "M-2"]]);
+    expect(now.layers[0]).toEqual({
+      wrap: "W-HON",
+      turns: "2",
+      ends_top: 3,
+      ends_bottom: 1,
+      compression: "0.8",
+      overlap_um: 70_000,
+      per_units: 2,
+    });
+    expect([
+      now.marks,
+      now.steps,
+      now.inserts[0]?.when?.gift,
+      now.closure?.required_grade,
+      now.outers,
+    ]).toEqual([["Fragile", "Heavy"], ["Warm the pack"], true, "evident", ["C-05", "M-2"]]);
   });
 });

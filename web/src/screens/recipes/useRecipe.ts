@@ -22,7 +22,9 @@ function useRested<T>(value: T, ms: number): T {
 export function useRecipe(data: Schemas["RecipeOut"]) {
   const client = useQueryClient();
   const say = useSay();
-  const [draft, setDraft] = useState<Draft | null>(() => readDraft(window.localStorage.getItem(slot(data.id))));
+  const [draft, setDraft] = useState<Draft | null>(() =>
+    readDraft(window.localStorage.getItem(slot(data.id))),
+  );
   const doc = draft?.doc ?? data.document;
   const keepDraft = (next: Draft | null) => {
     if (next) keepIn(window.localStorage, slot(data.id), next);
@@ -32,14 +34,26 @@ export function useRecipe(data: Schemas["RecipeOut"]) {
   const rested = useRested(draft?.doc ?? null, 40);
   const preview = useQuery({
     queryKey: ["preview", data.id, data.version.number, rested],
-    queryFn: () => answer(api.POST("/api/recipes/{recipe_id}/preview", { params: { path: { recipe_id: data.id } }, body: { document: rested } })),
+    queryFn: () =>
+      answer(
+        api.POST("/api/recipes/{recipe_id}/preview", {
+          params: { path: { recipe_id: data.id } },
+          body: { document: rested },
+        }),
+      ),
     enabled: rested !== null,
     placeholderData: (before: Schemas["RecipePreviewOut"] | undefined) => before,
     retry: false,
     staleTime: 60_000,
   });
   const keep = useMutation({
-    mutationFn: (reason: string) => answer(api.POST("/api/recipes/{recipe_id}/versions", { params: { path: { recipe_id: data.id } }, body: { base_version: draft?.base ?? data.version.number, reason, document: doc } })),
+    mutationFn: (reason: string) =>
+      answer(
+        api.POST("/api/recipes/{recipe_id}/versions", {
+          params: { path: { recipe_id: data.id } },
+          body: { base_version: draft?.base ?? data.version.number, reason, document: doc },
+        }),
+      ),
     onSuccess: (made) => {
       keepDraft(null);
       say(`Version ${made.version.number} is in force. Open orders follow it.`);
@@ -58,7 +72,13 @@ export function useRecipe(data: Schemas["RecipeOut"]) {
     figures: draft && preview.data ? preview.data.figures : data.figures,
     figuresError: draft ? preview.error : null,
     change: (next: RecipeDoc) => keepDraft(changed(draft, data.version.number, doc, next)),
-    setBand: (at: number, band: Band) => keepDraft(changed(draft, data.version.number, doc, { ...doc, bands: doc.bands.map((one, index) => (index === at ? band : one)) })),
+    setBand: (at: number, band: Band) =>
+      keepDraft(
+        changed(draft, data.version.number, doc, {
+          ...doc,
+          bands: doc.bands.map((one, index) => (index === at ? band : one)),
+        }),
+      ),
     canUndo: (draft?.before.length ?? 0) > 0,
     canRedo: (draft?.undone.length ?? 0) > 0,
     undo: () => draft && keepDraft(undo(draft)),
