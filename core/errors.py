@@ -4,32 +4,55 @@ Used by every room. May not know how a refusal is shown: the server maps ``code`
 HTTP problem once, in ``server/api/problems.py``.
 """
 
-__all__ = ["BadMeasure", "BadRecipe", "CoreError", "InvalidPacking", "OutsideTariff"]
+from typing import Literal
+
+from core.messages import Text, say
+
+__all__ = ["BadMeasure", "BadRecipe", "CoreError", "InvalidPacking", "LimitName", "MixedCurrencies", "OutsideTariff"]
+
+
+#: What a service may refuse a parcel for.
+LimitName = Literal[
+    "longest side",
+    "second side",
+    "thickness",
+    "girth",
+    "length plus girth",
+    "volume",
+    "weight",
+    "least weight",
+    "billable weight",
+    "packaging",
+    "goods",
+    "destination",
+    "choosing",
+    "days in transit",
+    "arrive by",
+]
 
 
 class CoreError(Exception):
-    """Base of every refusal. ``code`` is stable and machine-readable, the message is for people."""
+    """Base of every refusal. ``code`` is stable and machine-readable; words are made of the message at the edge."""
 
     code = "core_error"
 
-    def __init__(self, message: str) -> None:
-        super().__init__(message)
+    def __init__(self, message: Text) -> None:
+        super().__init__(message if isinstance(message, str) else message.code)
         self.message = message
 
 
 class BadMeasure(CoreError):
     """A text that should be a length, weight or amount is not one.
 
-    ``text`` is what was given, ``allowed`` says in words what is accepted.
+    ``text`` is what was given, ``what`` was wanted: length, weight, number. ``why`` tells it apart: it is ambiguous, ...
     """
 
     code = "bad_measure"
 
-    def __init__(self, text: str, *, what: str, allowed: str) -> None:
-        super().__init__(f"'{text}' is not a {what}. Write {allowed}.")
+    def __init__(self, text: str, *, what: str, why: str = "bad_measure", **facts: str) -> None:
+        super().__init__(say(why, text=text, what=say(f"measure_{what}"), allowed=say(f"allowed_{what}"), **facts))
         self.text = text
         self.what = what
-        self.allowed = allowed
 
 
 class BadRecipe(CoreError):
@@ -37,8 +60,8 @@ class BadRecipe(CoreError):
 
     code = "bad_recipe"
 
-    def __init__(self, recipe_code: str, faults: tuple[str, ...]) -> None:
-        super().__init__(f"Recipe {recipe_code}: " + " ".join(faults))
+    def __init__(self, recipe_code: str, faults: tuple[Text, ...]) -> None:
+        super().__init__(say("bad_recipe", recipe=recipe_code, faults=faults))
         self.recipe_code = recipe_code
         self.faults = faults
 
@@ -51,12 +74,23 @@ class OutsideTariff(CoreError):
 
     code = "outside_tariff"
 
-    def __init__(self, message: str, *, limit_name: str, unit: str, value: int = 0, limit: int = 0) -> None:
+    def __init__(self, message: Text, *, limit_name: LimitName, unit: str, value: int = 0, limit: int = 0) -> None:
         super().__init__(message)
         self.limit_name = limit_name
         self.unit = unit
         self.value = value
         self.limit = limit
+
+
+class MixedCurrencies(CoreError):
+    """Price lists in different currencies cannot be compared."""
+
+    code = "mixed_currencies"
+
+    def __init__(self, one: tuple[str, str], other: tuple[str, str]) -> None:
+        super().__init__(
+            say("mixed_currencies", carrier=one[0], currency=one[1], other=other[0], other_currency=other[1])
+        )
 
 
 class InvalidPacking(CoreError):
@@ -65,6 +99,6 @@ class InvalidPacking(CoreError):
     code = "invalid_packing"
 
     def __init__(self, container_code: str, faults: tuple[str, ...]) -> None:
-        super().__init__(f"The packing found for {container_code} is not valid: " + "; ".join(faults))
+        super().__init__(say("invalid_packing", container=container_code, faults="; ".join(faults)))
         self.container_code = container_code
         self.faults = faults

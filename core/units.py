@@ -25,6 +25,7 @@ __all__ = [
     "format_size",
     "format_weight",
     "parse_length",
+    "parse_number",
     "parse_weight",
     "round_half_away",
     "round_money",
@@ -54,8 +55,13 @@ _WEIGHT_MG: dict[str, Fraction] = {
     "oz": _OUNCE_MG,
     "lb": _OUNCE_MG * 16,
 }
-_NUMBER = r"(?:\d+\s+\d+/\d+|\d+/\d+|\d+(?:\.\d+)?|\.\d+)"
+_NUMBER = r"(?:\d+\s+\d+/\d+|\d+/\d+|\d[\d.,]*|[.,]\d+)"
 _PART = re.compile(rf"\s*({_NUMBER})\s*([a-zA-Z\"]*)\s*")
+#: Thousands with a comma or a point between them, as both are written.
+_THOUSANDS = (re.compile(r"\d{1,3}(?:,\d{3})+\.\d+|\d{1,3}(?:,\d{3}){2,}"), re.compile(r"\d{1,3}(?:\.\d{3})+,\d+"))
+#: Either a thousand and two hundred or one and a fifth: nobody can say.
+_AMBIGUOUS = re.compile(r"[1-9]\d{0,2},\d{3}")
+_PLAIN = re.compile(r"\d+(?:[.,]\d+)?|[.,]\d+")
 _MAX_TEXT = 40
 
 
@@ -72,6 +78,11 @@ class Size:
         """The three sides, longest first, in um."""
         longest, second, shortest = sorted((self.length_um, self.width_um, self.height_um), reverse=True)
         return longest, second, shortest
+
+    @property
+    def sides_um(self) -> tuple[int, int, int]:
+        """Length, width and height, in um."""
+        return self.length_um, self.width_um, self.height_um
 
     @property
     def longest_um(self) -> Micrometres:
@@ -129,8 +140,7 @@ def parse_length(text: str, shown_unit: str = "mm") -> Micrometres:
 
     Raises BadMeasure naming the text and what is accepted.
     """
-    allowed = "a number with mm, cm, m or in, such as 26cm or 10 1/4 in"
-    return _parse(text, _LENGTH_UM, shown_unit, "length", allowed)
+    return _parse(text, _LENGTH_UM, shown_unit, "length")
 
 
 def parse_weight(text: str, shown_unit: str = "g") -> Milligrams:
@@ -141,28 +151,27 @@ def parse_weight(text: str, shown_unit: str = "g") -> Milligrams:
 
     Raises BadMeasure naming the text and what is accepted.
     """
-    allowed = "a number with g, kg, oz or lb, such as 420 g or 1 lb 7.8 oz"
-    return _parse(text, _WEIGHT_MG, shown_unit, "weight", allowed)
+    return _parse(text, _WEIGHT_MG, shown_unit, "weight")
 
 
-def _parse(text: str, units: dict[str, Fraction], shown_unit: str, what: str, allowed: str) -> int:
+def _parse(text: str, units: dict[str, Fraction], shown_unit: str, what: str) -> int:
     given = text.strip()
     if not given or len(given) > _MAX_TEXT:
-        raise BadMeasure(given[:_MAX_TEXT], what=what, allowed=allowed)
+        raise BadMeasure(given[:_MAX_TEXT], what=what)
     total, at, smallest = Fraction(0), 0, None
     while at < len(given):
         match = _PART.match(given, at)
         if match is None:
-            raise BadMeasure(given, what=what, allowed=allowed)
+            raise BadMeasure(given, what=what)
         number, unit = match.groups()
         bare = not unit
         # "1 lb 7.8": a bare number is only clear when it stands alone.
         if bare and (at > 0 or match.end() < len(given)):
-            raise BadMeasure(given, what=what, allowed=allowed)
+            raise BadMeasure(given, what=what)
         factor = units.get(shown_unit if bare else unit.lower())
         # Compound entries go from the larger unit to the smaller: "7 oz 1 lb" is a slip.
         if factor is None or (smallest is not None and factor >= smallest):
-            raise BadMeasure(given, what=what, allowed=allowed)
+            raise BadMeasure(given, what=what)
         total += _number(number) * factor
         smallest, at = factor, match.end()
     return round_half_away(total)
@@ -170,10 +179,34 @@ def _parse(text: str, units: dict[str, Fraction], shown_unit: str, what: str, al
 
 def _number(text: str) -> Fraction:
     whole, _, rest = text.rpartition(" ") if "/" in text else ("", "", text)
+    if "/" not in text:
+        return parse_number(text)
     try:
         return (Fraction(whole.strip()) if whole.strip() else Fraction(0)) + Fraction(rest)
     except ZeroDivisionError:
-        raise BadMeasure(text, what="number", allowed="a fraction with a lower part above zero") from None
+        raise BadMeasure(text, what="number") from None
+
+
+def parse_number(text: str) -> Fraction:
+    """Return the number written in ``text``, with a decimal point or comma.
+
+    >>> parse_number("1.5"), parse_number("1,5"), parse_number("1,234.5"), parse_number("0,420")
+    (Fraction(3, 2), Fraction(3, 2), Fraction(2469, 2), Fraction(21, 50))
+
+    Raises BadMeasure; for ``1,200``, which may be either, it asks.
+    """
+    given = text.strip()
+    if _AMBIGUOUS.fullmatch(given):
+        as_point, as_thousands = given.replace(",", ".").rstrip("0"), given.replace(",", "")
+        raise BadMeasure(given, what="number", why="ambiguous_number", one=as_point, other=as_thousands)
+    english, continental = _THOUSANDS
+    if english.fullmatch(given):
+        return Fraction(given.replace(",", ""))
+    if continental.fullmatch(given):
+        return Fraction(given.replace(".", "").replace(",", "."))
+    if not _PLAIN.fullmatch(given):
+        raise BadMeasure(given[:_MAX_TEXT], what="number")
+    return Fraction(given.replace(",", "."))
 
 
 def format_length(length_um: Micrometres, system: str = "metric") -> str:

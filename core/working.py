@@ -1,12 +1,14 @@
 """A worked-out figure that can be opened: its inputs, its rule, its result.
 
 Interface rule: every figure shows its sum. Amounts stay typed by unit so that the front end can show them
-in the workshop's system; no text here carries a formatted number.
+in the workshop's system.
 """
 
 from dataclasses import dataclass
 from decimal import Decimal
 from typing import Literal
+
+from core.messages import Text
 
 __all__ = ["Amount", "AmountUnit", "Working", "WorkingLine"]
 
@@ -25,7 +27,7 @@ class Amount:
 class WorkingLine:
     """One input or partial sum of a figure."""
 
-    label: str  #: what it is, in words
+    label: Text  #: what it is
     amount: Amount
 
 
@@ -33,12 +35,12 @@ class WorkingLine:
 class Working:
     """A figure with how it came about."""
 
-    what: str  #: the figure's name
-    rule: str  #: the rule in words, with its source
+    what: Text  #: the figure's name
+    rule: Text  #: the rule, with its source
     lines: tuple[WorkingLine, ...]
     result: Amount
 
 
-def line(label: str, value: int | Decimal, unit: AmountUnit) -> WorkingLine:
+def line(label: Text, value: int | Decimal, unit: AmountUnit) -> WorkingLine:
     """Return a working line; integers are widened to Decimal."""
     return WorkingLine(label=label, amount=Amount(value=Decimal(value), unit=unit))

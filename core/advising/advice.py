@@ -10,13 +10,13 @@ from datetime import date
 from decimal import Decimal
 
 from core.advising.changes import Change, Kind, changes_of
+from core.messages import Message, Text, say
 from core.parcels.facts import Facts, Overrides
 from core.parcels.plan import PlannedOrder, plan_order
 from core.parcels.way import Way
 from core.recipes.expand import OrderLine
 from core.recipes.model import Occasion
 from core.tariffs.model import Place
-from core.units import format_weight
 
 __all__ = ["Advice", "advice_for"]
 
@@ -29,7 +29,7 @@ class Advice:
     """One change that pays. Differences are after less before."""
 
     kind: Kind
-    sentence: str
+    sentence: Text
     saves: Decimal  #: net, of everything
     postage: Decimal
     materials: Decimal
@@ -40,6 +40,8 @@ class Advice:
     risk: Decimal  #: chance that a parcel then passes the weight step it stands under, 0 to 1
     services: tuple[str, ...]  #: afterwards, by name
     overrides: Overrides  #: applies it
+    change: Text = ""  #: what would be done, without what it saves
+    recurs: str = ""  #: what would come again on order after order of a recipe; "": it is about this order
 
 
 def advice_for(
@@ -78,11 +80,11 @@ def advice_for(
         better = all(saves > alone.get(repr(part), Decimal(0)) + threshold for part in change.parts)
         if saves <= threshold or not better or not _honest(change, plan, other):
             continue
-        comes_to = (other.chosen.key, other.chosen.costs, other.ship_on, change.overrides.without)
+        comes_to = (other.chosen.key, other.chosen.costs, other.ship_on, change.overrides.omitted)
         if comes_to not in seen:
             seen.add(comes_to)
             found.append(_advice(change, plan, other, saves))
-    return tuple(sorted(found, key=lambda one: (-one.saves, one.minutes, one.sentence)))
+    return tuple(sorted(found, key=lambda one: (-one.saves, one.minutes, one.kind, repr(one.overrides))))
 
 
 def _undivided(change: Change, plan: PlannedOrder) -> Overrides:
@@ -107,14 +109,16 @@ def _advice(change: Change, before: PlannedOrder, after: PlannedOrder, saves: De
     old, new = before.chosen, after.chosen
     minutes, days = new.minutes - old.minutes, (new.arrives_on - old.arrives_on).days
     services = tuple(dict.fromkeys(one.quote.service_name for one in new.candidates))
-    parts = [f"{saves:f} less with {' and '.join(services)}"]
-    parts += [_minutes(minutes)] if minutes else []
-    parts += (
-        [f"arrives {abs(days)} day{'' if abs(days) == 1 else 's'} {'later' if days > 0 else 'sooner'}"] if days else []
-    )
-    reached = _reached(old, new)
+    parts = [say("less_with", saves_money=saves, services=services)]
+    if minutes:
+        parts.append(say("minutes_more" if minutes > 0 else "minutes_less", so_many_minutes=abs(minutes)))
+    if days:
+        parts.append(say("days_later" if days > 0 else "days_sooner", days=abs(days)))
     risk = max(one.step.chance_to_pass for one in new.candidates)
-    sentence = f"{change.words}: {', '.join(parts)}.{reached}{_risky(risk)}"
+    told: list[Text] = [say("advice", what=change.words, parts=tuple(parts)), *_reached(old, new), *_risky(risk)]
+    exposed_before = {exposure.code for one in old.candidates for exposure in one.exposures}
+    told += [e.message for one in new.candidates for e in one.exposures if e.code not in exposed_before]
+    sentence = say("after_each_other", texts=tuple(told))
     return Advice(
         kind=change.kind,
         sentence=sentence,
@@ -128,25 +132,20 @@ def _advice(change: Change, before: PlannedOrder, after: PlannedOrder, saves: De
         risk=risk,
         services=services,
         overrides=change.overrides,
+        change=change.words,
+        recurs=change.recurs,
     )
 
 
-def _risky(risk: Decimal) -> str:
-    if risk < _TOLD_FROM:
-        return ""
-    return f" Mind: {(risk * 100).quantize(Decimal(1)):f} % chance that it weighs more than its step."
+def _risky(risk: Decimal) -> list[Message]:
+    return [] if risk < _TOLD_FROM else [say("risk_of_step", chance_percent=risk * 100)]
 
 
-def _minutes(minutes: Decimal) -> str:
-    shown = abs(minutes).quantize(Decimal("0.1")).normalize()
-    return f"{shown:f} minute{'' if shown == 1 else 's'} {'more' if minutes > 0 else 'less'}"
-
-
-def _reached(old: Way, new: Way) -> str:
+def _reached(old: Way, new: Way) -> list[Message]:
     """Name the weight step the parcel gets under, when that is what saves."""
     if len(old.parcels) != 1 or len(new.parcels) != 1:
-        return ""
+        return []
     before, after = old.candidates[0].quote, new.candidates[0].quote
     if before.service != after.service or after.step_mg >= before.step_mg:
-        return ""
-    return f" It gets under the {format_weight(after.step_mg)} step."
+        return []
+    return [say("gets_under_step", step_mg=after.step_mg)]

@@ -7,9 +7,10 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 
+from core.messages import Message, say
 from core.parcels.candidate import Candidate
-from core.recipes.model import Band, size_words
-from core.tariffs.cheaper import CheaperStep, Measure, cheaper_steps, format_measure
+from core.recipes.model import Band, size_of
+from core.tariffs.cheaper import CheaperStep, Measure, cheaper_steps, measured
 from core.tariffs.model import Tariff
 from core.tariffs.quote import service_of
 
@@ -42,7 +43,7 @@ class BandStep:
     of: int  #: orders of the band
     percent: int
     saves: Decimal  #: over all these orders
-    sentence: str
+    sentence: Message
 
 
 def band_steps(
@@ -74,15 +75,20 @@ def _worst(name: str, band: Band, mine: list[PastOrder], tariffs: tuple[Tariff, 
     orders, of = sum(one.times for one, _ in pairs), sum(one.times for one in mine)
     over, under = max(step.less_by for _, step in pairs), max(step.at for _, step in pairs)
     percent = round(100 * orders / of)
-    much = format_measure(measure, over)
     what = (
-        f"{much} over the {format_measure(measure, under)} step"
+        say("over_the_step", over=measured(measure, over), step=measured(measure, under))
         if measure == "weight"
-        else f"{much} too much in {measure} for a lower price"
+        else say(f"too_much_{measure}", over=measured(measure, over))
     )
-    sentence = (
-        f"Band {size_words(band.first, band.last)} of {name} is {what} in {percent} % of orders "
-        f"({orders} of {of}): {saves:f} in all."
+    sentence = say(
+        "band_misses_step",
+        size=size_of(band.first, band.last),
+        recipe=name,
+        what=what,
+        percent_percent=percent,
+        orders=orders,
+        of=of,
+        saves_money=saves,
     )
     return BandStep(
         first=band.first,

@@ -9,16 +9,16 @@ from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from typing import Literal
 
+from core.messages import Fact, Message, say
 from core.parcels.candidate import Candidate
 from core.parcels.facts import Facts, Overrides
 from core.parcels.plan import PlannedOrder
 from core.parcels.way import Way, called
 from core.recipes.expand import OrderLine
 from core.recipes.model import InsertAmount
-from core.supplies.items import Mailer
+from core.supplies.items import Fill, Mailer
 from core.tariffs.model import Packaging
 from core.tariffs.quote import quote_all, tariffs_in_force
-from core.units import format_length
 
 __all__ = ["Change", "Kind", "changes_of"]
 
@@ -30,7 +30,6 @@ Kind = Literal[
 _WAYS, _MAILERS, _FILLS, _INSERTS, _SERVICES, _RUNNERS_UP = 4, 6, 4, 4, 3, 2
 #: A ship date is looked for so many days ahead.
 _DAYS_AHEAD = 7
-_NUMBERS = ("no", "one", "two", "three", "four", "five", "six")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -38,8 +37,9 @@ class Change:
     """One thing that could be done, in words to begin a sentence with, and the decisions it comes to."""
 
     kind: Kind
-    words: str
+    words: Message
     overrides: Overrides
+    recurs: str = ""  #: names it among the orders of a recipe, where it would be told on one after the other
     parts: tuple[Overrides, ...] = ()  #: it is made of these: only worth telling when better than each
 
 
@@ -76,9 +76,23 @@ def _ways(plan: PlannedOrder, facts: Facts, overrides: Overrides) -> list[Change
             kind=_kind(way, plan.chosen, own),
             words=_words(way, plan.chosen, own),
             overrides=replace(overrides, container=way.key, parcels=None, shares=()),
+            recurs=_recurs(way, plan.chosen),
         )
         for way in cheaper[:_WAYS]
     ]
+
+
+def _recurs(way: Way, chosen: Way) -> str:
+    """One whole container for another would be told on every order of its size."""
+    if (
+        len(way.parcels) != 1
+        or len(chosen.parcels) != 1
+        or way.only.strapped
+        or way.only.change
+        or chosen.only.strapped
+    ):
+        return ""
+    return f"container:{chosen.only.container}:{way.only.container}"
 
 
 def _carriers_own(facts: Facts, day: date) -> dict[str, Packaging]:
@@ -96,18 +110,15 @@ def _kind(way: Way, chosen: Way, own: Mapping[str, Packaging]) -> Kind:
     return "mailer" if first.kind == "mailer" else "carton"
 
 
-def _words(way: Way, chosen: Way, own: Mapping[str, Packaging]) -> str:
+def _words(way: Way, chosen: Way, own: Mapping[str, Packaging]) -> Message:
     kind = _kind(way, chosen, own)
     if kind in ("split", "join"):
-        count = len(way.parcels)
-        parcels = f"{_NUMBERS[count] if count < len(_NUMBERS) else count} parcel{'' if count == 1 else 's'}"
-        return f"Send it in {parcels}, {called(way)}"
+        return say("send_in_parcels", parcels=len(way.parcels), way=called(way))
     first = way.candidates[0]
     if kind == "cut" and first.change is not None and first.change.cut_to_um is not None:
-        return f"Cut {first.container} to {format_length(first.change.cut_to_um)}"
-    if kind == "flat_rate":
-        return f"Use {called(way)}, one price whatever it weighs, instead of {called(chosen)}"
-    return f"Use {called(way)} instead of {called(chosen)}"
+        return say("cut_container", container=first.container, height_um=first.change.cut_to_um)
+    code = "use_flat_rate" if kind == "flat_rate" else "use_instead"
+    return say(code, way=called(way), chosen=called(chosen))
 
 
 def _mailers(plan: PlannedOrder, lines: tuple[OrderLine, ...], facts: Facts, overrides: Overrides) -> Iterable[Change]:
@@ -135,12 +146,18 @@ def _mailers(plan: PlannedOrder, lines: tuple[OrderLine, ...], facts: Facts, ove
     found = []
     for one in mailers[:_MAILERS]:
         item = own.get(one.code)
-        flat = ", one price whatever it weighs," if item is not None and item.flat_rate else ""
-        words = f"Put {inner.code} in the bag {one.code}" if inner else f"Use {one.name}, {one.code},{flat}"
+        flat = item is not None and item.flat_rate is not None
+        named = say("named_container", container=one.code, name=one.name)
+        about: dict[str, Fact] = {"way": named, "chosen": called(plan.chosen)}
+        words = (
+            say("inner_in_mailer", inner=inner.code, **about)
+            if inner
+            else say("use_flat_rate" if flat else "use_instead", **about)
+        )
         found.append(
             Change(
                 kind="flat_rate" if flat else "mailer",
-                words=f"{words.rstrip(',')} instead of {plan.chosen.only.container}",
+                words=words,
                 overrides=replace(overrides, container=one.code, parcels=None, shares=()),
             )
         )
@@ -156,7 +173,7 @@ def _runners_up(plan: PlannedOrder, facts: Facts, overrides: Overrides, names: M
             found.append(
                 Change(
                     kind=_kind(way, plan.chosen, own),
-                    words=f"{_words(way, plan.chosen, own)} and {fill.words[:1].lower()}{fill.words[1:]}",
+                    words=say("both_changes", one=_words(way, plan.chosen, own), other=fill.words),
                     overrides=replace(fill.overrides, container=way.key, parcels=None, shares=()),
                     parts=(
                         replace(overrides, container=way.key, parcels=None, shares=()),
@@ -172,21 +189,32 @@ def _fills(way: Way, facts: Facts, overrides: Overrides, names: Mapping[str, str
     used = list(dict.fromkeys(use.supply for use in way.uses if use.is_fill))
     found = []
     for code in used:
-        if any(this == code for _, this in overrides.instead):
+        if any(this == code for _, this in overrides.substitutes):
             continue  # a person chose it
+        now = facts.shelf.fills[code]
         others = sorted(
-            (one for one in facts.shelf.fills.values() if one.code != code and facts.free.get(one.code, 0) > 0),
+            (
+                one
+                for one in facts.shelf.fills.values()
+                if one.code != code and facts.free.get(one.code, 0) > 0 and _serves_for(one, now)
+            ),
             key=lambda one: (one.packed_mg_per_l, one.unit_cost, one.code),
         )
         found += [
             Change(
                 kind="fill",
-                words=f"Fill with {_name(names, other.code)} instead of {_name(names, code)}",
-                overrides=replace(overrides, instead=(*overrides.instead, (code, other.code))),
+                words=say("fill_with", fill=_name(names, other.code), now=_name(names, code)),
+                overrides=replace(overrides, substitutes=(*overrides.substitutes, (code, other.code))),
+                recurs=f"fill:{code}:{other.code}",
             )
             for other in others[:_FILLS]
         ]
     return found
+
+
+def _serves_for(other: Fill, now: Fill) -> bool:
+    """A fill that bursts or lets goods sink does not serve for one that does not; how heavy goods may be, the plan checks."""
+    return (now.bursts or not other.bursts) and (now.sinks or not other.sinks)
 
 
 def _inserts(
@@ -202,8 +230,8 @@ def _inserts(
         found.append(
             Change(
                 kind="leave_out",
-                words=f"Leave out {_name(names, code)}",
-                overrides=replace(overrides, without=(*overrides.without, *_ruled_by(amounts, code))),
+                words=say("leave_out", insert=_name(names, code)),
+                overrides=replace(overrides, omitted=(*overrides.omitted, *_ruled_by(amounts, code))),
             )
         )
         found += _lighter(code, amounts, lines, facts, overrides, names)
@@ -243,8 +271,9 @@ def _lighter(
     return [
         Change(
             kind="swap",
-            words=f"Put {_name(names, other)} in instead of {_name(names, code)}",
-            overrides=replace(overrides, instead=(*overrides.instead, (rule, other))),
+            words=say("put_in_instead", other=_name(names, other), now=_name(names, code)),
+            recurs=f"swap:{rule}:{other}",
+            overrides=replace(overrides, substitutes=(*overrides.substitutes, (rule, other))),
         )
         for rule, other in sorted(lighter, key=lambda pair: (inserts[pair[1]].weight_mg, pair))[:1]
     ]
@@ -258,7 +287,7 @@ def _services(plan: PlannedOrder, overrides: Overrides) -> list[Change]:
     return [
         Change(
             kind="service",
-            words=f"Send it with {quote.service_name} instead of {first.quote.service_name}",
+            words=say("send_with_instead", service=quote.service_name, now=first.quote.service_name),
             overrides=replace(overrides, service=quote.service),
         )
         for quote in everywhere[:_SERVICES]
@@ -290,13 +319,9 @@ def _days(plan: PlannedOrder, facts: Facts, overrides: Overrides, ship_days: tup
             total += quotes[0].price
         else:
             if total < plan.chosen.costs.postage:
-                words = f"Send it on {_day(day)} instead of {_day(plan.ship_on)}"
-                return [Change(kind="ship_day", words=words, overrides=replace(overrides, ship_on=day))]
+                words = say("send_on_instead", day_on=day, now_on=plan.ship_on)
+                return [Change(kind="ship_day", words=words, overrides=replace(overrides, not_before=day))]
     return []
-
-
-def _day(day: date) -> str:
-    return f"{day:%a} {day.day} {day:%b}"
 
 
 def _name(names: Mapping[str, str], code: str) -> str:

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
 
+from core.messages import Text, say
 from core.parcels.facts import Facts, Overrides
 from core.parcels.plan import PlannedOrder, plan_order
 from core.recipes.expand import OrderLine, merged
@@ -29,7 +30,7 @@ class Spare:
     for_nothing: int
     for_little: int
     little: Decimal  #: what those cost in postage more
-    then: str  #: what the next one would mean
+    then: Text  #: what the next one would mean
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -45,7 +46,7 @@ class UnitCost:
     containers: str
     services: str
     gross_mg: Milligrams
-    problem: str = ""
+    problem: Text = ""
 
 
 def spare_in(
@@ -59,7 +60,9 @@ def spare_in(
     little: Decimal,
     overrides: Overrides,
 ) -> tuple[Spare, ...]:
-    """Return for each product of the order how many more would go; sets are left as they are.
+    """Return for each product of the order how many more would go in any container; sets are left as they are.
+
+    Containers the recipe does not name are looked at as well: the question is what postage allows.
 
     A container a person chose for this order is not held to: with more goods another may be right.
     """
@@ -67,18 +70,20 @@ def spare_in(
     found = []
     for line in merged(tuple(line for line in lines if not line.bundle)):
         postage = plan.chosen.costs.postage
-        for_nothing, for_little, cost, then = 0, 0, Decimal(0), ""
+        for_nothing, for_little, cost = 0, 0, Decimal(0)
+        then: Text = ""
         for more in range(1, MOST_SPARE + 1):
             larger = _with_more(lines, line.sku, more)
             other = plan_order(
                 larger, facts, destination=destination, ship_on=ship_on, overrides=free, occasion=occasion
             )
             if not isinstance(other, PlannedOrder):
-                then = other.missing[0].message if other.missing else "it cannot be planned"
+                then = other.missing[0].message if other.missing else say("cannot_be_planned")
                 break
-            dearer = other.chosen.costs.postage - postage
+            best = min((other.chosen, *other.others), key=lambda way: (way.costs.postage, way.costs.total))
+            dearer = best.costs.postage - postage
             if dearer > little:
-                then = f"{dearer:f} more postage, {' and '.join(other.chosen.containers)}"
+                then = say("more_postage", more_money=dearer, containers=best.containers)
                 break
             for_little, cost = more, max(dearer, Decimal(0))
             if dearer <= 0:
@@ -102,7 +107,7 @@ def unit_costs(line: OrderLine, facts: Facts, *, destination: Place, ship_on: da
     for units in range(1, most + 1):
         plan = plan_order((replace(line, quantity=units),), facts, destination=destination, ship_on=ship_on)
         if not isinstance(plan, PlannedOrder):
-            found.append(_unplanned(units, plan.missing[0].message if plan.missing else "It cannot be planned."))
+            found.append(_unplanned(units, plan.missing[0].message if plan.missing else say("cannot_be_planned")))
             continue
         costs, candidates = plan.chosen.costs, plan.chosen.candidates
         found.append(
@@ -121,7 +126,7 @@ def unit_costs(line: OrderLine, facts: Facts, *, destination: Place, ship_on: da
     return tuple(found)
 
 
-def _unplanned(units: int, problem: str) -> UnitCost:
+def _unplanned(units: int, problem: Text) -> UnitCost:
     return UnitCost(
         units=units,
         total=None,

@@ -1,41 +1,50 @@
 """The steps of one parcel at the bench, one sentence each, in the order of the hands (bench).
 
-From gathering to marking; each step says what to take, how many units to tick, and which layer of the drawing
-it is about. Pure: a reading of the plan and its recipes.
+Papers first, then gathering, checking, cutting, wrapping, packing, testing with the flaps open, closing, turning over,
+weighing, label, hand-over. Each step says what to take, how many to tick, and which layer of the drawing it is about; a
+text of a recipe is for that recipe's goods and says so where there are several. Pure: a reading of the plan.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from decimal import Decimal
 from typing import Literal
 
-from core.bench.weight_check import Change
+from core.messages import Fact, Message, Text, say
 from core.parcels.candidate import Candidate, PlannedParcel
 from core.parcels.layers import PackLayer
-from core.recipes.expand import Piece, Use
+from core.parcels.measured import amount_of
+from core.recipes.expand import Piece, Use, UseRole
 from core.recipes.model import Recipe
-from core.tariffs.model import LabelTape
 
-__all__ = ["BenchStep", "StepKind", "Take", "changes_of", "marks_of", "steps_of", "steps_when_ready"]
+__all__ = ["BenchStep", "StepKind", "Take", "amount_of_use", "marks_of", "steps_of", "steps_when_ready"]
 
-StepKind = Literal["gather", "check", "wrap", "pack", "do", "prove", "close", "weigh", "label", "hand_over"]
-#: What a carrier says of tape and its label (rules, 10).
-_TAPE_WORDS: dict[LabelTape, str] = {
-    "over": "Clear tape may go over the label.",
-    "edges": "Tape on the edges of the label only, never over the code.",
-    "never": "No tape on the label.",
-}
+StepKind = Literal[
+    "print",
+    "gather",
+    "check",
+    "cut",
+    "wrap",
+    "pack",
+    "do",
+    "prove",
+    "close",
+    "prove_closed",
+    "weigh",
+    "label",
+    "hand_over",
+]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Take:
-    """Something to take from the shelf: a supply or a product, and how much."""
+    """Something to take from the shelf: a supply or a product, and how much of it as hands measure it."""
 
     code: str
     name: str
-    quantity: Decimal
-    role: str  #: the use's role, or "goods"
-    detail: str
-    sheets: int = 0  #: how many to cut, of what is cut
+    quantity: Decimal  #: in the stock unit
+    amount: Text
+    role: UseRole | Literal["goods"]
+    detail: Text
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -43,12 +52,12 @@ class BenchStep:
     """One step, large."""
 
     kind: StepKind
-    title: str  #: one sentence
-    detail: str
-    takes: tuple[Take, ...]
-    tick_units: int  #: how many single units to tick; 0: none
-    layer: int | None  #: index of the layer it is about
-    cautions: tuple[str, ...]
+    title: Text
+    detail: Text
+    takes: tuple[Take, ...] = ()
+    tick_units: int = 0  #: how many to tick: units looked at, bodies wrapped or placed; 0: none
+    layer: int | None = None  #: index of the layer it is about
+    cautions: tuple[Text, ...] = ()
 
 
 def steps_of(
@@ -62,90 +71,298 @@ def steps_of(
 
     ``layers`` are those of ``pack_layers``. Two cartons are packed and closed one after the other, then strapped.
     """
-    candidate, pieces = parcel.candidate, parcel.pieces
-    told = (note,) if note else ()
-    cautions = tuple(dict.fromkeys((*told, *parcel.cautions, *(c for recipe in recipes for c in recipe.cautions))))
-    checks = tuple(dict.fromkeys(c for recipe in recipes for c in recipe.goods_checks))
-    proofs = tuple(dict.fromkeys(c for recipe in recipes for c in recipe.proving_checks))
-    outers = tuple(_take(use, names) for use in candidate.uses if use.role == "outer")
-    steps = [
-        _step(
-            "gather",
-            "Gather the goods and the box" if len(outers) == 1 else "Gather the goods and both boxes",
-            "Carry everything to the table before you start.",
-            takes=(*_goods(pieces), *outers),
-            cautions=cautions,
-        )
-    ]
-    if checks:
-        steps.append(_step("check", "Look at each piece", " ".join(checks), takes=_goods(pieces), ticks=_units(pieces)))
-    steps += _wrapping(candidate, pieces, recipes, names)
+    work = _Work(parcel=parcel, recipes={recipe.code: recipe for recipe in recipes}, layers=layers, names=names)
+    steps = [work.papers(), work.gathering(note), *work.checking(), *work.cutting(), *work.wrapping()]
     for number, carton in enumerate(parcel.cartons):
-        steps += _packing(carton.candidate, number, layers, names)
-        more = dict.fromkeys(text for piece in carton.pieces for text in piece.band.steps)
-        steps += [_step("do", text, "") for text in more]
-        if proofs:
-            steps.append(_step("prove", "Prove it before you close", " ".join(proofs)))
-        steps += _closing(carton.candidate, number, layers, names)
-    steps += _strapping(candidate, layers, names)
-    steps.append(_step("weigh", "Put the parcel on the scale", "Wait until the figure settles."))
-    steps.append(
-        _step(
-            "label",
-            f"Buy the label: {candidate.quote.service_name}",
-            f"{candidate.quote.carrier_name}, zone {candidate.quote.zone}.",
-        )
-    )
-    marks = marks_of(parcel)
-    said = f"Mark it: {', '.join(marks)}." if marks else "No marks on this one."
-    tape = candidate.quote.tape_over_label
-    said += f" {_TAPE_WORDS[tape]}" if tape is not None else ""
-    steps.append(_step("hand_over", "Label on, slip in, parcel to the shelf", said))
+        steps += work.packing(carton, number)
+    steps += work.strapping()
+    steps += [
+        BenchStep(kind="weigh", title=say("step_weigh"), detail=say("step_weigh_detail")),
+        work.label(),
+        work.hand_over(),
+    ]
     return tuple(steps)
 
 
 def marks_of(parcel: PlannedParcel, service: str | None = None) -> tuple[str, ...]:
     """Return what must stand on a parcel: its recipes' marks, and those of the carrier's service (none: the planned)."""
     quotes = (parcel.candidate.quote, *parcel.candidate.quotes)
-    quote = next((one for one in quotes if one.service == (service or parcel.candidate.quote.service)), quotes[0])
+    wanted = service or parcel.candidate.quote.service
+    quote = next((quote for quote in quotes if quote.service == wanted), quotes[0])
     own = (mark for piece in parcel.pieces for mark in piece.band.marks)
     return tuple(dict.fromkeys((*own, *quote.markings)))
 
 
-def steps_when_ready(steps: tuple[BenchStep, ...], *, place: str, packed: str) -> tuple[BenchStep, ...]:
-    """Return the steps of a parcel that was packed ahead: fetch it, prove it once more, weigh, label, hand over.
+def steps_when_ready(steps: tuple[BenchStep, ...], *, place: str, packed: Text) -> tuple[BenchStep, ...]:
+    """Return the steps of a parcel that was packed ahead: papers, fetch it, test it once more, weigh, label, hand over.
 
     ``steps`` are those of packing it; ``place`` is where it stands, ``packed`` when and by whom it was packed.
     """
     cautions = tuple(dict.fromkeys(text for step in steps for text in step.cautions))
-    fetch = _step("gather", f"Take the parcel packed ahead from {place}", f"Packed {packed}.", cautions=cautions)
-    return (fetch, *(step for step in steps if step.kind in ("prove", "weigh", "label", "hand_over")))
+    fetch = BenchStep(kind="gather", title=say("step_take_ready", place=place), detail=packed, cautions=cautions)
+    papers = tuple(replace(step, takes=()) for step in steps if step.kind == "print")
+    return (*papers, fetch, *(s for s in steps if s.kind in ("prove_closed", "weigh", "label", "hand_over")))
 
 
-def _step(
-    kind: StepKind,
-    title: str,
-    detail: str,
-    *,
-    takes: tuple[Take, ...] = (),
-    ticks: int = 0,
-    layer: int | None = None,
-    cautions: tuple[str, ...] = (),
-) -> BenchStep:
-    return BenchStep(
-        kind=kind, title=title, detail=detail, takes=takes, tick_units=ticks, layer=layer, cautions=cautions
-    )
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Work:
+    """One parcel being told, step by step."""
+
+    parcel: PlannedParcel
+    recipes: dict[str, Recipe]
+    layers: tuple[PackLayer, ...]
+    names: dict[str, str]
+
+    @property
+    def uses(self) -> tuple[Use, ...]:
+        """Return what the whole parcel takes."""
+        return self.parcel.candidate.uses
+
+    def name(self, code: str) -> str:
+        """Return what a supply is called."""
+        return self.names.get(code, code)
+
+    def take(self, use: Use) -> Take:
+        """Return what to fetch for a use."""
+        return Take(
+            code=use.supply,
+            name=self.name(use.supply),
+            quantity=use.quantity,
+            amount=amount_of_use(use),
+            role=use.role,
+            detail=use.detail,
+        )
+
+    def mine(self, pieces: tuple[Piece, ...]) -> list[Recipe]:
+        """Return the recipes these goods are packed by, in their order."""
+        codes = dict.fromkeys(piece.recipe for piece in pieces)
+        return [self.recipes[code] for code in codes if code in self.recipes]
+
+    def told(self, recipe: Recipe, text: str, among: list[Recipe]) -> Text:
+        """Return a recipe's own words, marked with whose they are where there are several."""
+        return text if len(among) == 1 else say("of_recipe", recipe=recipe.name, text=text)
+
+    # --- before the carton ---
+
+    def papers(self) -> BenchStep:
+        """The slip is printed and the cards are fetched first: they go in long before the end."""
+        inserts = tuple(self.take(use) for use in self.uses if use.role == "insert")
+        detail = say("step_papers_detail") if inserts else ""
+        return BenchStep(kind="print", title=say("step_papers"), detail=detail, takes=inserts)
+
+    def gathering(self, note: str) -> BenchStep:
+        """Everything is carried to the table before the first sheet is cut."""
+        outers = tuple(self.take(use) for use in self.uses if use.role == "outer")
+        own = [caution for recipe in self.mine(self.parcel.pieces) for caution in recipe.cautions]
+        cautions = tuple(dict.fromkeys((*((note,) if note else ()), *self.parcel.cautions, *own)))
+        return BenchStep(
+            kind="gather",
+            title=say("step_gather", boxes=len(outers)),
+            detail=say("step_gather_detail"),
+            takes=(*_goods(self.parcel.pieces), *outers),
+            cautions=cautions,
+        )
+
+    def checking(self) -> list[BenchStep]:
+        """Each recipe's goods are checked for what that recipe says."""
+        recipes = self.mine(self.parcel.pieces)
+        found = []
+        for recipe in recipes:
+            pieces = tuple(piece for piece in self.parcel.pieces if piece.recipe == recipe.code)
+            if recipe.goods_checks:
+                goods = tuple(dict.fromkeys(piece.name for piece in pieces))
+                found.append(
+                    BenchStep(
+                        kind="check",
+                        title=say("step_check") if len(recipes) == 1 else say("step_check_goods", goods=goods),
+                        detail=say("after_each_other", texts=recipe.goods_checks),
+                        takes=_goods(pieces),
+                        tick_units=sum(piece.units for piece in pieces),
+                    )
+                )
+        return found
+
+    def cutting(self) -> list[BenchStep]:
+        """One list of lengths for the whole parcel: equal lengths of one supply are cut together."""
+        lengths: dict[tuple[str, int, int | None], list[Use]] = {}
+        for use in self.uses:
+            if use.cut is not None:
+                lengths.setdefault((use.supply, use.cut.length_um, use.cut.across_um), []).append(use)
+        takes = tuple(self._cut(uses) for uses in lengths.values())
+        if not takes:
+            return []
+        return [BenchStep(kind="cut", title=say("step_cut"), detail=say("step_cut_detail"), takes=takes)]
+
+    def _cut(self, uses: list[Use]) -> Take:
+        cuts = [use.cut for use in uses if use.cut is not None]
+        first = cuts[0]
+        widths = tuple(dict.fromkeys(cut.keep_um for cut in cuts))
+        across = say("sheet_width", width_um=widths[0]) if len(widths) == 1 else say("sheet_widths")
+        return Take(
+            code=uses[0].supply,
+            name=self.name(uses[0].supply),
+            quantity=sum((use.quantity for use in uses), Decimal(0)),
+            amount=say("lengths", count=sum(cut.lengths for cut in cuts), length_um=first.length_um),
+            role="wrap",
+            detail=say("joined_strips", strips=first.joined, length_um=first.length_um) if first.joined > 1 else across,
+        )
+
+    def wrapping(self) -> list[BenchStep]:
+        """Layer by layer, each said of the product it goes round; what is wrapped is ticked."""
+        by_code = {piece.code: piece for piece in self.parcel.pieces}
+        noted: set[str] = set()
+        found = []
+        for use in self.uses:
+            piece = by_code.get(use.goods)
+            if use.role not in ("wrap", "unit box") or piece is None:
+                continue
+            detail: list[Text] = [use.detail] if use.role == "wrap" else []
+            recipe = self.recipes.get(piece.recipe)
+            if recipe is not None and recipe.wrap_note and recipe.code not in noted:
+                noted.add(recipe.code)
+                detail.append(recipe.wrap_note)
+            if use.role == "unit box" and piece.band.unit_box_sealed:
+                detail.append(say("seal_it"))
+            how = "wrap" if use.role == "wrap" else "box"
+            code = f"step_{how}_groups" if piece.holds > 1 else f"step_{how}"
+            facts: dict[str, Fact] = {
+                "bodies": use.bodies,
+                "holds": piece.holds,
+                "name": piece.name,
+                "supply": self.name(use.supply),
+            }
+            found.append(
+                BenchStep(
+                    kind="wrap",
+                    title=say(code, **facts),
+                    detail=say("after_each_other", texts=tuple(detail)),
+                    takes=() if use.cut is not None else (self.take(use),),
+                    tick_units=use.bodies,
+                )
+            )
+        return found
+
+    # --- the carton ---
+
+    def packing(self, carton: PlannedParcel, number: int) -> list[BenchStep]:
+        """One carton from its first layer to the test after closing."""
+        recipes = self.mine(carton.pieces)
+        mailer = carton.candidate.kind == "mailer"
+        steps = self._layers(carton.candidate, number)
+        more = dict.fromkeys(
+            self.told(recipe, text, recipes)
+            for recipe in recipes
+            for piece in carton.pieces
+            if piece.recipe == recipe.code
+            for text in piece.band.steps
+        )
+        steps += [BenchStep(kind="do", title=text, detail="") for text in more]
+        if not mailer:
+            steps += self._proof("prove", "proving_checks", recipes)
+        steps += self._closing(carton.candidate, number)
+        return steps + self._proof("prove_closed", "mailer_checks" if mailer else "closed_checks", recipes)
+
+    def _proof(self, kind: Literal["prove", "prove_closed"], which: str, recipes: list[Recipe]) -> list[BenchStep]:
+        texts: dict[str, list[Recipe]] = {}
+        for recipe in recipes:
+            for text in getattr(recipe, which):
+                texts.setdefault(text, []).append(recipe)
+        if not texts:
+            return []
+        # What every recipe asks for is said once, for all.
+        told = tuple(text if len(of) == len(recipes) else self.told(of[0], text, recipes) for text, of in texts.items())
+        return [BenchStep(kind=kind, title=say(f"step_{kind}"), detail=say("after_each_other", texts=told))]
+
+    def _layers(self, candidate: Candidate, number: int) -> list[BenchStep]:
+        fetched: set[tuple[str, str]] = set()
+        inner = next((use for use in candidate.uses if use.role == "inner"), None)
+        found: list[BenchStep] = []
+        for index, layer in enumerate(self.layers):
+            if layer.kind in ("close", "strap") or layer.carton != number:
+                continue
+            takes = tuple(
+                self.take(use)
+                for use in candidate.uses
+                if use.supply in layer.supplies
+                and (use.supply, use.role) not in fetched
+                and use.role in _FETCHED_WITH[layer.kind]
+            )
+            # The whole amount is fetched once; later layers come out of the same heap.
+            fetched.update((take.code, take.role) for take in takes)
+            if layer.kind == "units" and inner is not None:
+                # What the first units are set in must be at hand by then.
+                takes, inner = (self.take(inner),), None
+            ticks = len(layer.placements) if layer.kind == "units" else 0
+            title = say(f"step_{layer.kind}", what=layer.title) if layer.kind in _LED else layer.title
+            found.append(
+                BenchStep(kind="pack", title=title, detail=layer.detail, takes=takes, tick_units=ticks, layer=index)
+            )
+        return found
+
+    def _closing(self, candidate: Candidate, number: int) -> list[BenchStep]:
+        tapes = tuple(self.take(use) for use in candidate.uses if use.role == "tape")
+        mine = [(i, layer) for i, layer in enumerate(self.layers) if layer.kind == "close" and layer.carton == number]
+        return [
+            BenchStep(kind="close", title=layer.title, detail=layer.detail, takes=tapes if n == 0 else (), layer=index)
+            for n, (index, layer) in enumerate(mine)
+        ]
+
+    # --- the parcel ---
+
+    def strapping(self) -> list[BenchStep]:
+        """Two cartons become one parcel."""
+        index = next((i for i, layer in enumerate(self.layers) if layer.kind == "strap"), None)
+        if index is None:
+            return []
+        takes = tuple(self.take(use) for use in self.uses if use.role == "strap")
+        layer = self.layers[index]
+        return [BenchStep(kind="close", title=layer.title, detail=layer.detail, takes=takes, layer=index)]
+
+    def label(self) -> BenchStep:
+        """The label is bought at the measured weight."""
+        quote = self.parcel.candidate.quote
+        return BenchStep(
+            kind="label",
+            title=say("step_label", service=quote.service_name),
+            detail=say("step_label_detail", carrier=quote.carrier_name, zone=quote.zone),
+        )
+
+    def hand_over(self) -> BenchStep:
+        """Marks, and what the carrier says of tape and its label (rules, 10)."""
+        marks = marks_of(self.parcel)
+        said: list[Message] = [say("mark_it", marks=marks) if marks else say("no_marks")]
+        tape = self.parcel.candidate.quote.tape_over_label
+        if tape is not None:
+            said.append(say(f"label_tape_{tape}"))
+        detail = say("after_each_other", texts=tuple(said))
+        return BenchStep(kind="hand_over", title=say("step_hand_over"), detail=detail)
 
 
-def _take(use: Use, names: dict[str, str]) -> Take:
-    return Take(
-        code=use.supply,
-        name=names.get(use.supply, use.supply),
-        quantity=use.quantity,
-        role=use.role,
-        detail=use.detail,
-        sheets=use.sheets,
-    )
+#: Layers whose title is what goes in; the step says what the hands do with it.
+_LED = frozenset({"units", "insert", "divider"})
+#: What is fetched with each kind of layer; inserts lie on the table since the papers.
+_FETCHED_WITH: dict[str, tuple[str, ...]] = {
+    "cut": ("joint",),
+    "cushion": ("fill",),
+    "fill": ("fill",),
+    "inner_fill": ("inner fill",),
+    "divider": ("divider",),
+    "units": (),
+    "inner": (),
+    "insert": (),
+}
+
+
+def amount_of_use(use: Use) -> Message:
+    """Return how much of a supply is fetched, as hands measure it."""
+    if use.parts:
+        total = sum((part.count for part in use.parts), Decimal(0))
+        return amount_of(use.parts[0].unit, total)
+    if use.role in ("tape", "strap", "joint"):
+        return say("stock_m", amount_m=use.quantity)
+    if use.cut is not None:
+        return say("lengths", count=use.cut.lengths, length_um=use.cut.length_um)
+    return say("stock_number", amount_number=use.quantity)
 
 
 def _goods(pieces: tuple[Piece, ...]) -> tuple[Take, ...]:
@@ -154,121 +371,13 @@ def _goods(pieces: tuple[Piece, ...]) -> tuple[Take, ...]:
         units[piece.sku] = units.get(piece.sku, 0) + piece.units
     names = {piece.sku: piece.name for piece in pieces}
     return tuple(
-        Take(code=sku, name=names[sku], quantity=Decimal(count), role="goods", detail="")
+        Take(
+            code=sku,
+            name=names[sku],
+            quantity=Decimal(count),
+            amount=say("stock_number", amount_number=count),
+            role="goods",
+            detail="",
+        )
         for sku, count in units.items()
     )
-
-
-def _units(pieces: tuple[Piece, ...]) -> int:
-    return sum(piece.units for piece in pieces)
-
-
-def _wrapping(
-    candidate: Candidate, pieces: tuple[Piece, ...], recipes: tuple[Recipe, ...], names: dict[str, str]
-) -> list[BenchStep]:
-    notes = " ".join(dict.fromkeys(recipe.wrap_note for recipe in recipes if recipe.wrap_note))
-    wraps = [use for use in candidate.uses if use.role == "wrap"]
-    boxes = [use for use in candidate.uses if use.role == "unit box"]
-    found = []
-    for supply in dict.fromkeys(use.supply for use in wraps):
-        takes = tuple(_take(use, names) for use in wraps if use.supply == supply)
-        found.append(_step("wrap", f"Wrap in {names.get(supply, supply)}", notes, takes=takes, ticks=_units(pieces)))
-    for supply in dict.fromkeys(use.supply for use in boxes):
-        takes = tuple(_take(use, names) for use in boxes if use.supply == supply)
-        count = int(sum((take.quantity for take in takes), Decimal(0)))
-        sealed = any(piece.band.unit_box == supply and piece.band.unit_box_sealed for piece in pieces)
-        detail = "Seal it: it must show when somebody opened it." if sealed else ""
-        found.append(_step("wrap", f"Each into its {names.get(supply, supply)}", detail, takes=takes, ticks=count))
-    return found
-
-
-def _packing(
-    candidate: Candidate, number: int, layers: tuple[PackLayer, ...], names: dict[str, str]
-) -> list[BenchStep]:
-    fills = [use for use in candidate.uses if use.role == "fill"]
-    inner = next((use for use in candidate.uses if use.role == "inner"), None)
-    divider = next((use for use in candidate.uses if use.role == "divider"), None)
-    found: list[BenchStep] = []
-    laid = False
-    for index, layer in enumerate(layers):
-        if layer.kind in ("close", "strap") or layer.carton != number:
-            continue
-        takes: tuple[Take, ...] = ()
-        if layer.kind in ("cushion", "fill"):
-            # The whole amount is fetched once; later layers come out of the same heap.
-            mine = [use for use in fills if layer.title.startswith(names.get(use.supply, use.supply))]
-            takes = tuple(_take(use, names) for use in mine)
-            fills = [use for use in fills if use not in mine]
-        elif layer.kind == "cut":
-            takes = tuple(_take(use, names) for use in candidate.uses if use.role == "joint")
-        elif layer.kind == "insert":
-            takes = tuple(
-                _take(u, names)
-                for u in candidate.uses
-                if u.role == "insert" and names.get(u.supply, u.supply) == layer.title
-            )
-        elif layer.kind == "divider" and divider is not None:
-            # All sheets are fetched with the first.
-            takes, laid = (() if laid else (_take(divider, names),)), True
-        elif layer.kind == "inner_fill":
-            takes = tuple(
-                _take(use, names)
-                for use in candidate.uses
-                if use.role == "inner fill" and layer.title.startswith(names.get(use.supply, use.supply))
-            )
-        elif layer.kind == "units" and inner is not None:
-            # What the first units are set in must be at hand by then.
-            takes, inner = (_take(inner, names),), None
-        ticks = len(layer.placements) if layer.kind == "units" else 0
-        lead = {"units": "Set in ", "insert": "Lay in ", "divider": "Lay on "}.get(layer.kind, "")
-        found.append(_step("pack", f"{lead}{layer.title}", layer.detail, takes=takes, ticks=ticks, layer=index))
-    return found
-
-
-def _closing(
-    candidate: Candidate, number: int, layers: tuple[PackLayer, ...], names: dict[str, str]
-) -> list[BenchStep]:
-    index = next(i for i, layer in enumerate(layers) if layer.kind == "close" and layer.carton == number)
-    takes = tuple(_take(use, names) for use in candidate.uses if use.role == "tape")
-    return [_step("close", layers[index].title, layers[index].detail, takes=takes, layer=index)]
-
-
-def _strapping(candidate: Candidate, layers: tuple[PackLayer, ...], names: dict[str, str]) -> list[BenchStep]:
-    index = next((i for i, layer in enumerate(layers) if layer.kind == "strap"), None)
-    if index is None:
-        return []
-    takes = tuple(_take(use, names) for use in candidate.uses if use.role == "strap")
-    return [_step("close", layers[index].title, layers[index].detail, takes=takes, layer=index)]
-
-
-def changes_of(parcel: PlannedParcel, names: dict[str, str], tares_mg: dict[str, int]) -> tuple[Change, ...]:
-    """Return every single change that may explain a difference on the scale (rules, 8).
-
-    ``tares_mg`` gives the tare of the other containers that would take the goods, by code.
-    """
-    candidate = parcel.candidate
-    found: list[Change] = []
-    for piece in parcel.pieces:
-        # One unit out of a group leaves the group's wrap behind.
-        each_mg = piece.weight_mg if piece.holds == 1 else piece.net_mg
-        found.append(Change(kind="unit_missing", what=f"one {piece.name} is missing", effect_mg=-each_mg))
-        found.append(Change(kind="unit_extra", what=f"one {piece.name} too many", effect_mg=each_mg))
-    for use in candidate.uses:
-        name = names.get(use.supply, use.supply)
-        if use.role == "insert" and use.weight_mg > 0:
-            each_mg = use.weight_mg // max(1, int(use.quantity))
-            found.append(Change(kind="insert_missing", what=f"{name} was left out", effect_mg=-each_mg))
-        if use.is_fill:
-            where = "" if use.role == "fill" else " in the inner carton"
-            found.append(Change(kind="no_fill", what=f"the {name}{where} was left out", effect_mg=-use.weight_mg))
-    own_mg = next(use.weight_mg for use in candidate.uses if use.role == "outer")
-    for code, tare_mg in tares_mg.items():
-        if code != candidate.container and tare_mg != own_mg and candidate.strapped is None:
-            found.append(
-                Change(
-                    kind="other_container",
-                    what=f"it is in {code}, not {candidate.container}",
-                    effect_mg=tare_mg - own_mg,
-                )
-            )
-    return tuple(dict.fromkeys(found))

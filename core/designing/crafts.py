@@ -9,10 +9,11 @@ from dataclasses import dataclass
 from decimal import Decimal
 from typing import Literal
 
+from core.messages import Message, say
 from core.recipes.goods import Product
 from core.recipes.model import Ahead, School, TapePattern
 
-__all__ = ["CRAFTS", "Craft", "Wrapping", "craft_for", "craft_named"]
+__all__ = ["CRAFTS", "Craft", "Wrapping", "craft_for", "craft_named", "why_craft"]
 
 Outers = Literal["carton", "mailer_or_carton"]
 
@@ -47,18 +48,23 @@ class Craft:
     closing_why: str
     marks: tuple[str, ...]
     checks: tuple[str, ...]
-    proofs: tuple[str, ...]
+    proofs: tuple[str, ...]  #: with the flaps open
     cautions: tuple[str, ...]
     minutes: tuple[str, str]  #: per unit, per parcel
     wrap_note: str = ""
     buyer_note: str = ""
     ahead: tuple[Ahead, ...] = ()
+    closed_proofs: tuple[str, ...] = ()  #: after closing
+    mailer_proofs: tuple[str, ...] = ("Press it flat: the seal holds.",)
+    claims: tuple[str, ...] = ()  #: checks that say something of the goods: put in only when asked for
     two_cartons: bool = False  #: an inner carton floats in the outer
     fits: Callable[[Product], bool] = lambda _: False
 
 
 _SHAKE = ("Shake it at your ear: no sound, no movement.", "Press the flaps: they push back a little.")
-_FLIP = (*_SHAKE, "Turn it over once: nothing wobbles.")
+_FLIP = ("Turn it over once: nothing wobbles.",)
+#: Baked and sent within so many days: a loaf, not a bar.
+_FRESH_DAYS = 14
 _FOOD = "Food: only food-contact material touches it. Allergens and dates follow local food rules."
 
 
@@ -93,6 +99,7 @@ CRAFTS: tuple[Craft, ...] = (
         school="fill_tight", school_why="It must stay upright: nothing may shift.",
         outers="carton", pattern="h", closing_why="The H holds the long seam and both edges.",
         marks=("This way up", "Live"), checks=("Lid one turn loose, it must breathe.", "Fed today, date on the label."),
+        claims=("Fed today, date on the label.",),
         proofs=_SHAKE, cautions=("Live: never airtight. Send it early in the week.",), minutes=("2", "3"),
         ahead=(Ahead(what="feed the culture and let it settle", hours_before=Decimal(12), minutes=Decimal(2)),),
         fits=lambda p: p.live,
@@ -109,7 +116,7 @@ CRAFTS: tuple[Craft, ...] = (
         gap_mm=0, gap_why="Side by side they keep each other cold.",
         school="fill_tight", school_why="Air that moves brings heat.",
         outers="carton", pattern="h", closing_why="Closed edges keep warm air out.",
-        marks=("Keep cool",), checks=("Cold all through when it leaves the store.", "Date on it."),
+        marks=("Keep cool",), checks=("Cold all through when it leaves the store.", "Date on it."), claims=("Date on it.",),
         proofs=_SHAKE, cautions=(_FOOD, "A perishable that sat too long is not to be eaten."), minutes=("0.7", "2.5"),
         ahead=(Ahead(what="cool it all through", hours_before=Decimal(12), minutes=Decimal(1)),),
         fits=lambda p: p.frozen or p.meltable,
@@ -127,7 +134,7 @@ CRAFTS: tuple[Craft, ...] = (
         school="fill_tight", school_why="A long lever must not begin to move.",
         outers="carton", pattern="h", closing_why="The H holds the seam when it is stood on its end.",
         marks=("Fragile", "This way up"), checks=("No hairline along the neck: tap it, it rings.",),
-        proofs=_FLIP, cautions=(), minutes=("3", "3.5"), wrap_note="Pad the neck to the width of the body first.",
+        proofs=_SHAKE, closed_proofs=_FLIP, cautions=(), minutes=("3", "3.5"), wrap_note="Pad the neck to the width of the body first.",
         fits=lambda p: p.fragility != "sturdy" and _tall(p),
     ),
     Craft(
@@ -138,12 +145,12 @@ CRAFTS: tuple[Craft, ...] = (
             Wrapping(kind="sheet", turns=Decimal(1), ends=1, why="Soft sheet first keeps the glaze clean."),
             Wrapping(kind="soft", turns=Decimal(2), ends=3, why="Thick over the faces, where a plate is struck."),
         ),
-        cushion_mm=(35, 30, 30), cushion_why="The rim is the weak place: 30 mm to every wall, more below.",
+        cushion_mm=(35, 30, 30), cushion_why="The rim is the weak place: room to every wall, more below.",
         gap_mm=10, gap_why="Plate on plate rubs at the foot ring.",
         school="fill_tight", school_why="A plate that tilts stands on its rim.",
         outers="carton", pattern="h", closing_why="A wide flap needs both edges held.",
         marks=("Fragile",), checks=("Rim whole all round, run a finger along it.", "It rings when tapped."),
-        proofs=_FLIP, cautions=(), minutes=("3", "4"),
+        proofs=_SHAKE, closed_proofs=_FLIP, cautions=(), minutes=("3", "4"),
         two_cartons=True,
         fits=lambda p: p.fragility == "fragile" and _flat(p),
     ),
@@ -160,7 +167,8 @@ CRAFTS: tuple[Craft, ...] = (
         school="fill_tight", school_why="Heavy goods in loose fill work their way to the wall.",
         outers="carton", pattern="h", closing_why="Food wants a closure that shows when it was opened.",
         marks=("Fragile",), checks=("Lid tight, button down.", "Label straight, batch and date on it.", "No chip at the rim."),
-        proofs=_FLIP, cautions=(_FOOD,), minutes=("1.5", "3"),
+        claims=("Label straight, batch and date on it.",),
+        proofs=_SHAKE, closed_proofs=_FLIP, cautions=(_FOOD,), minutes=("1.5", "3"),
         wrap_note="Fold the ends over the lid and the base, so both are covered twice.",
         fits=lambda p: p.glass or (p.fragility != "sturdy" and p.food),
     ),
@@ -177,7 +185,7 @@ CRAFTS: tuple[Craft, ...] = (
         school="fill_tight", school_why="Weight that shifts once goes on shifting.",
         outers="carton", pattern="h", closing_why="Heavy goods press on the bottom seam: tape both faces.",
         marks=("Fragile",), checks=("No crack: tap it, it rings.", "Foot smooth, no glaze drip."),
-        proofs=_FLIP, cautions=(), minutes=("3", "3.5"), wrap_note="Fill the hollow before you wrap it.",
+        proofs=_SHAKE, closed_proofs=_FLIP, cautions=(), minutes=("3", "3.5"), wrap_note="Fill the hollow before you wrap it.",
         buyer_note="Take the paper out of the hollow before you use it.",
         fits=lambda p: p.fragility != "sturdy",
     ),
@@ -190,9 +198,9 @@ CRAFTS: tuple[Craft, ...] = (
         gap_mm=0, gap_why="Cloth may touch cloth.",
         school="fill_tight", school_why="A mailer has no void.",
         outers="mailer_or_carton", pattern="centre", closing_why="The mailer's own seal is enough; a carton takes one strip.",
-        marks=(), checks=("No stain, no loose thread.", "Folded to size."), proofs=("Press it flat: the seal holds.",),
+        marks=(), checks=("No stain, no loose thread.", "Folded to size."), proofs=(),
         cautions=(), minutes=("1", "1"),
-        fits=lambda p: p.fragility == "sturdy" and not p.food and _flat(p) and _shape(p)[0] <= 40,
+        fits=lambda p: p.fragility == "sturdy" and _flat(p) and _shape(p)[0] <= 40,
     ),
     Craft(
         key="soft-bake",
@@ -203,9 +211,10 @@ CRAFTS: tuple[Craft, ...] = (
         gap_mm=0, gap_why="Loaves hold each other.",
         school="fill_tight", school_why="It must not slide into a corner.",
         outers="carton", pattern="centre", closing_why="Light goods: one strip holds, and it shows when it was opened.",
-        marks=(), checks=("Cooled all through.", "Baked today, date on it."), proofs=_SHAKE, cautions=(_FOOD,),
+        marks=(), checks=("Cooled all through.", "Baked today, date on it."), claims=("Baked today, date on it.",),
+        proofs=_SHAKE, cautions=(_FOOD,),
         minutes=("1.5", "2.5"), buyer_note="Eat it within days; it freezes well.",
-        fits=lambda p: p.food,
+        fits=lambda p: p.food and not _flat(p) and p.keeps_days is not None and p.keeps_days <= _FRESH_DAYS,
     ),
     Craft(
         key="bars",
@@ -223,8 +232,37 @@ CRAFTS: tuple[Craft, ...] = (
 
 
 def craft_for(product: Product) -> Craft:
-    """Return the first craft that fits a product: alive, melting, tall, flat, glass, open form, cloth, bake, bars."""
+    """Return the first craft that fits a product: alive, melting, tall, flat, glass, open form, cloth, bake, bars.
+
+    By its nature (shape, fragility, glass, days it keeps, melting), never by the food tick alone: food that is flat and
+    keeps is no bake.
+    """
     return next(craft for craft in CRAFTS if craft.fits(product))
+
+
+def why_craft(craft: Craft, product: Product) -> tuple[Message, ...]:
+    """Return the facts of the product that speak for a craft, or that a person chose another than fits."""
+    if craft_for(product).key != craft.key:
+        return (say("craft_chosen"),)
+    facts = [say(f"nature_{product.fragility}")]
+    if _flat(product):
+        facts.append(say("nature_flat"))
+    if _tall(product):
+        facts.append(say("nature_tall"))
+    facts += [
+        say(f"nature_{name}")
+        for name, holds in (
+            ("live", product.live),
+            ("frozen", product.frozen),
+            ("melts", product.meltable),
+            ("glass", product.glass),
+            ("food", product.food),
+        )
+        if holds
+    ]
+    if product.keeps_days is not None:
+        facts.append(say("nature_keeps", days=product.keeps_days))
+    return tuple(facts)
 
 
 def craft_named(key: str) -> Craft | None:

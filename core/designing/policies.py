@@ -5,16 +5,17 @@ A policy never changes a recipe by itself: breaches are marked, and what obeying
 
 from collections.abc import Collection
 from dataclasses import dataclass, replace
-from typing import Literal
+from typing import Literal, get_args
 
 from core.designing.cupboard import Desk, planned_for
+from core.messages import Message, Text, say
 from core.parcels.plan import PlannedOrder
 from core.parcels.single import rank
 from core.recipes.goods import Product
-from core.recipes.model import Band, InnerCarton, Recipe, judged_units, size_words
-from core.supplies.items import ClosureGrade, Container
+from core.recipes.model import Band, InnerCarton, Recipe, judged_units, size_of
+from core.supplies.items import GRADES, ClosureGrade, Container
 
-__all__ = ["POLICY_WORDS", "Breach", "Policy", "breaches_of", "obeying"]
+__all__ = ["POLICIES", "Breach", "Policy", "breaches_of", "obeying"]
 
 Policy = Literal[
     "plant_based",
@@ -25,14 +26,7 @@ Policy = Literal[
     "evident_for_food",
 ]
 
-POLICY_WORDS: dict[Policy, str] = {
-    "plant_based": "Plant-based materials only",
-    "no_plastic_tape": "No plastic tape",
-    "two_cartons_for_glass": "Two cartons for glass",
-    "fragile_marks_always": "A fragile mark on every fragile parcel",
-    "fragile_marks_never": "Never a fragile mark",
-    "evident_for_food": "Food in a closure that shows tampering",
-}
+POLICIES: tuple[Policy, ...] = get_args(Policy)
 
 _MARK = "Fragile"
 
@@ -42,8 +36,8 @@ class Breach:
     """Where a recipe does not keep to a policy."""
 
     policy: Policy
-    band: str  #: the order sizes, in words
-    words: str
+    band: Text  #: the order sizes
+    words: Text
 
 
 def breaches_of(
@@ -52,8 +46,8 @@ def breaches_of(
     """Return every place where the recipe breaks one of the policies."""
     found = []
     for band in recipe.bands:
-        name = size_words(band.first, band.last)
-        for policy in POLICY_WORDS:
+        name = size_of(band.first, band.last)
+        for policy in POLICIES:
             if policy in policies:
                 found += [
                     Breach(policy=policy, band=name, words=words) for words in _broken(policy, band, products, desk)
@@ -61,7 +55,7 @@ def breaches_of(
     return tuple(found)
 
 
-def _broken(policy: Policy, band: Band, products: tuple[Product, ...], desk: Desk) -> list[str]:
+def _broken(policy: Policy, band: Band, products: tuple[Product, ...], desk: Desk) -> list[Message]:
     tape = band.closure.tape if band.closure else None
     marked = _MARK in band.marks
     match policy:
@@ -71,20 +65,24 @@ def _broken(policy: Policy, band: Band, products: tuple[Product, ...], desk: Des
                 *(c for c in (band.fill, band.fill_below, band.fill_above, tape) if c),
             ]
             return [
-                f"{desk.name(code)} is {desk.materials.get(code, 'paper')}."
+                say("made_of", supply=desk.name(code), material=say(f"material_{desk.materials.get(code, 'paper')}"))
                 for code in dict.fromkeys(used)
                 if desk.plastic(code)
             ]
         case "no_plastic_tape":
-            return [f"{desk.name(tape)} is plastic."] if tape and desk.plastic(tape) else []
+            return (
+                [say("made_of", supply=desk.name(tape), material=say("material_plastic"))]
+                if tape and desk.plastic(tape)
+                else []
+            )
         case "two_cartons_for_glass":
             glass = next((product for product in products if product.glass), None)
-            return [f"{glass.name} is glass and goes in one carton."] if glass and band.inner is None else []
+            return [say("glass_in_one", name=glass.name)] if glass and band.inner is None else []
         case "fragile_marks_always":
             fragile = next((p for p in products if p.fragility == "fragile"), None)
-            return [f"{fragile.name} is fragile and the parcel is not marked."] if fragile and not marked else []
+            return [say("fragile_not_marked", name=fragile.name)] if fragile and not marked else []
         case "fragile_marks_never":
-            return ["The parcel is marked fragile."] if marked else []
+            return [say("marked_fragile")] if marked else []
         case "evident_for_food":
             food = next((product for product in products if product.food), None)
             sealed = band.unit_box is not None and band.unit_box_sealed
@@ -93,24 +91,20 @@ def _broken(policy: Policy, band: Band, products: tuple[Product, ...], desk: Des
                 if tape in desk.facts.shelf.tapes
                 else False
             )
-            return (
-                [f"{food.name} is food and its closure does not show tampering."]
-                if food and not (sealed or shows)
-                else []
-            )
+            return [say("food_not_evident", name=food.name)] if food and not (sealed or shows) else []
 
 
 def obeying(
     recipe: Recipe, products: tuple[Product, ...], desk: Desk, policy: Policy
-) -> tuple[Recipe, tuple[str, ...]]:
-    """Return the recipe as it would keep to the policy, and what could not be mended, in words."""
-    left: list[str] = []
+) -> tuple[Recipe, tuple[Message, ...]]:
+    """Return the recipe as it would keep to the policy, and what could not be changed."""
+    left: list[Message] = []
     bands = tuple(_mended(policy, band, recipe, products, desk, left) for band in recipe.bands)
     return replace(recipe, bands=bands), tuple(dict.fromkeys(left))
 
 
 def _mended(
-    policy: Policy, band: Band, recipe: Recipe, products: tuple[Product, ...], desk: Desk, left: list[str]
+    policy: Policy, band: Band, recipe: Recipe, products: tuple[Product, ...], desk: Desk, left: list[Message]
 ) -> Band:
     if not _broken(policy, band, products, desk):
         return band
@@ -129,7 +123,7 @@ def _mended(
             return _in_two(band, recipe, products, desk, left)
 
 
-def _without_plastic(band: Band, desk: Desk, left: list[str]) -> Band:
+def _without_plastic(band: Band, desk: Desk, left: list[Message]) -> Band:
     shelf = desk.facts.shelf
     layers = []
     for layer in band.layers:
@@ -142,7 +136,7 @@ def _without_plastic(band: Band, desk: Desk, left: list[str]) -> Band:
         ]
         near = min(fit, key=lambda w: (abs(w.thickness_um - wrap.thickness_um), w.unit_cost, w.code), default=None)
         if near is None:
-            left.append(f"Nothing plant-based stands in for {wrap.name}.")
+            left.append(say("no_plant_based", supply=wrap.name))
             layers.append(layer)
             continue
         # As thick as before, so the goods are held as well: more turns of a thinner wrap, at most twenty.
@@ -155,7 +149,7 @@ def _without_plastic(band: Band, desk: Desk, left: list[str]) -> Band:
         if code is None or not desk.plastic(code):
             return code
         if other is None:
-            left.append(f"Nothing plant-based stands in for {desk.name(code)}.")
+            left.append(say("no_plant_based", supply=desk.name(code)))
             return code
         return other.code
 
@@ -168,28 +162,27 @@ def _without_plastic(band: Band, desk: Desk, left: list[str]) -> Band:
     )
 
 
-def _with_tape(band: Band, desk: Desk, left: list[str], *, evident: bool) -> Band:
+def _with_tape(band: Band, desk: Desk, left: list[Message], *, evident: bool) -> Band:
     if band.closure is None:
         if evident:
-            left.append("The container closes by itself: no tape can be changed.")
+            left.append(say("closes_by_itself"))
         return band
     tapes = desk.facts.shelf.tapes
     now = tapes.get(band.closure.tape)
     if not evident and not desk.plastic(band.closure.tape):
         return band
-    ranks: dict[ClosureGrade, int] = {"none": 0, "resistant": 1, "evident": 2}
     # No weaker than before, and as strong as the recipe asks.
     wanted: list[ClosureGrade] = ["evident"] if evident else [now.grade if now else "none", band.closure.required_grade]
-    least = max(wanted, key=lambda grade: ranks[grade])
-    fit = [t for t in tapes.values() if ranks[t.grade] >= ranks[least] and (evident or not desk.plastic(t.code))]
+    least = max(wanted, key=lambda grade: GRADES[grade])
+    fit = [t for t in tapes.values() if GRADES[t.grade] >= GRADES[least] and (evident or not desk.plastic(t.code))]
     best = min(fit, key=lambda t: (desk.plastic(t.code), t.unit_cost, t.code), default=None)
     if best is None:
-        left.append(f"No tape in the cupboard stands in for {desk.name(band.closure.tape)}.")
+        left.append(say("no_other_tape", tape=desk.name(band.closure.tape)))
         return band
     return replace(band, closure=replace(band.closure, tape=best.code))
 
 
-def _in_two(band: Band, recipe: Recipe, products: tuple[Product, ...], desk: Desk, left: list[str]) -> Band:
+def _in_two(band: Band, recipe: Recipe, products: tuple[Product, ...], desk: Desk, left: list[Message]) -> Band:
     """Return the band with the cheapest inner carton that floats in an outer, for its largest order."""
     glass = next((product for product in products if product.glass), products[0])
     units = judged_units(band.first, band.last)
@@ -205,7 +198,7 @@ def _in_two(band: Band, recipe: Recipe, products: tuple[Product, ...], desk: Des
         if len(found) == 3:
             break
     if not found:
-        left.append(f"No carton in another takes {units} {glass.name}.")
+        left.append(say("no_two_cartons", units=units, name=glass.name))
         return band
     _, container, floating = min(found, key=lambda one: one[0])
     return replace(floating, outers=(container,))

@@ -6,12 +6,13 @@ from decimal import Decimal
 from typing import Literal
 
 from core.designing.bands import SizeStep, bands_of, cheapest_per_size
-from core.designing.crafts import Craft, Wrapping
+from core.designing.crafts import Craft, Wrapping, why_craft
 from core.designing.cupboard import Desk
+from core.messages import Fact, Text, say
 from core.recipes.goods import Product
-from core.recipes.model import Band, Closure, Cushion, InsertAmount, Minutes, Recipe, WrapLayer, size_words
-from core.supplies.items import ClosureGrade, Fill, Mailer, Tape, Wrap
-from core.units import Micrometres, format_length, round_money
+from core.recipes.model import Band, Closure, Cushion, InsertAmount, Minutes, Recipe, WrapLayer, size_of
+from core.supplies.items import GRADES, ClosureGrade, Fill, Mailer, Tape, Wrap
+from core.units import Micrometres, round_money
 
 __all__ = ["Line", "Materials", "Proposal", "proposed"]
 
@@ -19,7 +20,10 @@ __all__ = ["Line", "Materials", "Proposal", "proposed"]
 Materials = Literal["paper", "bubble"]
 #: A wrap at most so thick is a sheet: it goes round for looks or for food.
 _SHEET_UM: Micrometres = 1_000
-_GRADES: dict[ClosureGrade, int] = {"none": 0, "resistant": 1, "evident": 2}
+
+
+#: Works out the order sizes; see ``core.designing.bands.cheapest_per_size``.
+SizesOf = Callable[..., tuple[SizeStep, ...]]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -27,9 +31,10 @@ class Line:
     """One part of a proposal: what, and why. A part may be left out by its name."""
 
     part: str
-    words: str
-    why: str
+    words: Text
+    why: Text
     may_go: bool = True  #: False: there is no recipe without it
+    taken: bool = True  #: False: it makes a claim about the goods and waits to be asked for
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -38,9 +43,10 @@ class Proposal:
 
     recipe: Recipe | None
     craft: str
+    craft_why: tuple[Text, ...]  #: the facts of the product it was chosen by
     lines: tuple[Line, ...]
     sizes: tuple[SizeStep, ...]
-    lacks: tuple[str, ...]  #: what the cupboard has not got for it
+    lacks: tuple[Text, ...]  #: what the cupboard has not got for it
 
 
 @dataclass(slots=True)
@@ -51,13 +57,19 @@ class _Draft:
     product: Product
     materials: Materials
     without: Collection[str]
+    claims: Collection[str]
     lines: list[Line]
-    lacks: list[str]
+    lacks: list[Text]
 
-    def takes(self, part: str, words: str, why: str) -> bool:
+    def takes(self, part: str, words: Text, why: Text) -> bool:
         """Note a part that may be left out; return whether it stays."""
-        self.lines.append(Line(part=part, words=words, why=why))
+        self.lines.append(Line(part=part, words=words, why=why, taken=part not in self.without))
         return part not in self.without
+
+    def claims_that(self, part: str, words: Text) -> bool:
+        """Note a text that says something of the goods; return whether a person asked for it."""
+        self.lines.append(Line(part=part, words=words, why=say("why_claim"), taken=part in self.claims))
+        return part in self.claims
 
 
 def proposed(
@@ -69,61 +81,64 @@ def proposed(
     usual_inserts: tuple[InsertAmount, ...] = (),
     materials: Materials = "paper",
     without: Collection[str] = (),
+    claims: Collection[str] = (),
+    sizes: SizesOf = cheapest_per_size,
 ) -> Proposal:
     """Return a first recipe for a product of known size and weight.
 
-    ``usual_inserts``: what goes into the workshop's parcels anyway. Raises ValueError when size or weight is unknown.
+    ``usual_inserts``: what goes into the workshop's parcels anyway. ``claims``: parts that make a claim about the goods
+    and that a person asked for; none is put in unasked. ``sizes`` works the order sizes out (a test or a job gives its own).
+    Raises ValueError when size or weight is unknown.
     """
     if product.size is None or product.weight_mg is None:
         raise ValueError(f"{product.sku} has no size or weight")
-    draft = _Draft(desk=desk, product=product, materials=materials, without=without, lines=[], lacks=[])
+    draft = _Draft(desk=desk, product=product, materials=materials, without=without, claims=claims, lines=[], lacks=[])
     layers = _layers(craft, draft)
     cushion = _cushion(craft, draft)
     fill = _fill(draft) if craft.cushion_mm != (0, 0, 0) else None
     closure = _closure(craft, draft)
     inserts = _inserts(usual_inserts, draft)
     marks = (
-        craft.marks
-        if craft.marks and draft.takes("marks", ", ".join(craft.marks), "What carrier and buyer must see.")
-        else ()
+        craft.marks if craft.marks and draft.takes("marks", say("list", items=craft.marks), say("why_marks")) else ()
     )
     gap = craft.gap_mm * 1000
-    if gap and not draft.takes("gap", f"{craft.gap_mm} mm between units", craft.gap_why):
+    if gap and not draft.takes("gap", say("gap_between", gap_um=gap), craft.gap_why):
         gap = 0
     minutes = Minutes(per_unit=Decimal(craft.minutes[0]), per_parcel=Decimal(craft.minutes[1]))
-    words = f"{minutes.per_unit.normalize():f} min each and {minutes.per_parcel.normalize():f} for the parcel"
+    words = say("minutes_of", each_minutes=minutes.per_unit, parcel_minutes=minutes.per_parcel)
     draft.lines.append(
         Line(
             part="minutes",
             words=words,
-            why="A judgement for this craft; change it when you have timed it.",
+            why=say("why_minutes"),
             may_go=False,
         )
     )
     ahead = craft.ahead
-    if ahead and not draft.takes(
-        "ahead", "; ".join(one.what for one in ahead), "It must be done hours before the packing."
-    ):
+    if ahead and not draft.takes("ahead", say("list", items=tuple(one.what for one in ahead)), say("why_ahead")):
         ahead = ()
+    checks = tuple(
+        check
+        for check in craft.checks
+        if check not in craft.claims or draft.claims_that(f"check-{craft.checks.index(check)}", check)
+    )
+    buyer_note = craft.buyer_note if craft.buyer_note and draft.claims_that("buyer-note", craft.buyer_note) else ""
     sketch = _sketch(craft, desk, layers, cushion, fill, closure, inserts, marks, gap, minutes)
     recipe = Recipe(
-        code=code, name=product.name, version=0, goods_checks=craft.checks, wrap_note=craft.wrap_note,
-        proving_checks=craft.proofs, cautions=craft.cautions, bands=(), buyer_note=craft.buyer_note, ahead=ahead,
+        code=code, name=product.name, version=0, goods_checks=checks, wrap_note=craft.wrap_note,
+        proving_checks=craft.proofs, closed_checks=craft.closed_proofs, mailer_checks=craft.mailer_proofs,
+        cautions=craft.cautions, bands=(), buyer_note=buyer_note, ahead=ahead,
     )  # fmt: skip
-    two = craft.two_cartons and draft.takes(
-        "inner", "an inner carton that floats in the outer", "Two cartons: the rim stays 25 mm from every wall."
-    )
-    sizes = cheapest_per_size(sketch, recipe, product, desk, two_cartons=two)
-    bands = bands_of(sizes, sketch)
+    two = craft.two_cartons and draft.takes("inner", say("inner_floats"), say("why_inner"))
+    steps = sizes(sketch, recipe, product, desk, two_cartons=two)
+    bands = bands_of(steps, sketch)
     for band in bands:
-        draft.lines.append(_band_line(band, sizes, desk.facts.settings.money_digits))
+        draft.lines.append(_band_line(band, steps, desk.facts.settings.money_digits))
     if not bands:
-        draft.lacks.append(
-            f"No container takes one {product.name} packed like this. Put a larger carton in the cupboard."
-        )
+        draft.lacks.append(say("lack_container", name=product.name))
     return Proposal(
         recipe=replace(recipe, bands=bands) if bands else None,
-        craft=craft.key, lines=tuple(draft.lines), sizes=sizes, lacks=tuple(draft.lacks),
+        craft=craft.key, craft_why=why_craft(craft, product), lines=tuple(draft.lines), sizes=steps, lacks=tuple(draft.lacks),
     )  # fmt: skip
 
 
@@ -147,15 +162,19 @@ def _sketch(
 def _band_line(band: Band, sizes: tuple[SizeStep, ...], money_digits: int) -> Line:
     mine = [size for size in sizes if band.first <= size.units <= band.last]
     container = band.outers[0]
-    name = size_words(band.first, band.last)
-    inner = f", {mine[0].inner} inside" if mine[0].inner else ""
     each = [round_money(size.total_in(container) / size.units, money_digits) for size in mine]
-    told = f"{each[0]:f}" if len(mine) == 1 else f"{each[0]:f} down to {each[-1]:f}"
-    apart = sorted({size.container for size in mine if size.container != container})
-    why = f"The cheapest all in: {told} each, postage and minutes counted."
+    apart = tuple(sorted({size.container for size in mine if size.container != container}))
+    facts: dict[str, Fact] = {"size": size_of(band.first, band.last), "container": container}
+    words = say("band_in_two", **facts, inner=mine[0].inner) if mine[0].inner else say("band_in", **facts)
+    told: list[Text] = [
+        say("why_band_one", each_money=each[0])
+        if len(mine) == 1
+        else say("why_band", first_money=each[0], last_money=each[-1])
+    ]
     if apart:
-        why += f" {', '.join(apart)} would be cheaper for some of these, by less than a column of its own is worth."
-    return Line(part=f"band-{band.first}", words=f"{name}: {container}{inner}", why=why, may_go=False)
+        told.append(say("why_band_others", containers=apart))
+    why = say("after_each_other", texts=tuple(told))
+    return Line(part=f"band-{band.first}", words=words, why=why, may_go=False)
 
 
 def _layers(craft: Craft, draft: _Draft) -> tuple[WrapLayer, ...]:
@@ -164,13 +183,12 @@ def _layers(craft: Craft, draft: _Draft) -> tuple[WrapLayer, ...]:
         food = draft.product.food and number == 0
         wrap = _wrap_for(wrapping, draft, food=food)
         if wrap is None:
-            kind = "food-contact sheet" if food else "thin sheet" if wrapping.kind == "sheet" else "soft wrap"
-            draft.lacks.append(f"There is no {kind} in the cupboard: {wrapping.why}")
+            kind = "food" if food else wrapping.kind
+            draft.lacks.append(say(f"lack_wrap_{kind}", why=wrapping.why))
             continue
         together = wrapping.together
-        turns = f"{wrapping.turns.normalize():f} turn{'' if wrapping.turns == 1 else 's'}"
-        round_what = f" round {together} together" if together > 1 else ""
-        if draft.takes(f"wrap-{number}", f"{wrap.name}, {turns}{round_what}", wrapping.why):
+        facts: dict[str, Fact] = {"wrap": wrap.name, "turns_number": f"{wrapping.turns:f}", "together": together}
+        if draft.takes(f"wrap-{number}", say("wrap_group" if together > 1 else "wrap_unit", **facts), wrapping.why):
             ends = wrapping.ends
             found.append(
                 WrapLayer(wrap=wrap.code, turns=wrapping.turns, ends_top=ends, ends_bottom=ends, per_units=together)
@@ -192,38 +210,39 @@ def _wrap_for(wrapping: Wrapping, draft: _Draft, *, food: bool) -> Wrap | None:
 
 def _cushion(craft: Craft, draft: _Draft) -> Cushion:
     below, side, top = (mm * 1000 for mm in craft.cushion_mm)
-    words = f"{format_length(below)} below, {format_length(side)} at the sides, {format_length(top)} on top"
+    words = say("cushion_of", below_um=below, side_um=side, top_um=top)
     draft.lines.append(Line(part="cushion", words=words, why=craft.cushion_why, may_go=False))
     return Cushion(bottom_um=below, side_um=side, top_um=top)
 
 
 def _fill(draft: _Draft) -> str | None:
-    fills: list[Fill] = list(draft.desk.facts.shelf.fills.values())
+    weight = draft.product.weight_mg or 0
+    fills: list[Fill] = [
+        fill for fill in draft.desk.facts.shelf.fills.values() if fill.holds_mg is None or weight <= fill.holds_mg
+    ]
     paper = [fill for fill in fills if not draft.desk.plastic(fill.code)]
     best = min(paper or fills, key=lambda f: (f.unit_cost * f.packing_factor, f.code), default=None)
     if best is None:
-        draft.lacks.append("There is no fill in the cupboard: the void stays open.")
+        draft.lacks.append(say("lack_fill"))
         return None
     cost = (best.unit_cost * best.packing_factor).quantize(Decimal("0.001"))
-    return best.code if draft.takes("fill", best.name, f"The cheapest a litre of void: {cost:f}.") else None
+    return best.code if draft.takes("fill", best.name, say("why_fill", cost_money=cost)) else None
 
 
 def _closure(craft: Craft, draft: _Draft) -> Closure | None:
     required: ClosureGrade = "evident" if draft.product.food else "none"
-    tapes: list[Tape] = [t for t in draft.desk.facts.shelf.tapes.values() if _GRADES[t.grade] >= _GRADES[required]]
+    tapes: list[Tape] = [t for t in draft.desk.facts.shelf.tapes.values() if GRADES[t.grade] >= GRADES[required]]
     heavy = draft.product.fragility != "sturdy" and required == "none"
     best = min(
         tapes,
-        key=lambda t: (draft.desk.plastic(t.code), -_GRADES[t.grade] if heavy else 0, t.unit_cost, t.code),
+        key=lambda t: (draft.desk.plastic(t.code), -GRADES[t.grade] if heavy else 0, t.unit_cost, t.code),
         default=None,
     )
     if best is None:
-        draft.lacks.append(f"There is no tape that gives a tamper-{required} closure.")
+        draft.lacks.append(say("lack_tape", grade=say(f"grade_{required}")))
         return None
-    pattern = "the H" if craft.pattern == "h" else "one strip" if craft.pattern == "centre" else "the cross"
-    draft.lines.append(
-        Line(part="closure", words=f"{best.name}, {pattern}, both faces", why=craft.closing_why, may_go=False)
-    )
+    words = say("closed_with", tape=best.name, pattern=say(f"pattern_{craft.pattern}"))
+    draft.lines.append(Line(part="closure", words=words, why=craft.closing_why, may_go=False))
     return Closure(tape=best.code, pattern=craft.pattern, both_faces=True, required_grade=required)
 
 
@@ -235,9 +254,9 @@ def _inserts(usual: tuple[InsertAmount, ...], draft: _Draft) -> tuple[InsertAmou
         name = draft.desk.name(insert.insert)
         if insert.required:
             draft.lines.append(
-                Line(part=f"insert-{insert.insert}", words=name, why="Every parcel must have it.", may_go=False)
+                Line(part=f"insert-{insert.insert}", words=name, why=say("why_required_insert"), may_go=False)
             )
             found.append(insert)
-        elif draft.takes(f"insert-{insert.insert}", name, "It goes into most of your parcels."):
+        elif draft.takes(f"insert-{insert.insert}", name, say("why_usual_insert")):
             found.append(insert)
     return tuple(found)

@@ -1,6 +1,6 @@
-"""Ready or not: what each product lacks for each order size, in words, with the way to mend it (designing).
+"""Ready or not: what each product lacks for each order size, with the way to fix it (designing).
 
-The words are those of the plans, so that an order's hold and this screen say the same.
+What is said is what the plans say, so that an order's hold and this screen agree.
 """
 
 from collections.abc import Collection, Mapping
@@ -8,8 +8,11 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 from typing import Literal
 
+from core.bench.slips import slips_of
+from core.bench.weighing import LOOK_MINUTES, check_weight
 from core.designing.cupboard import Desk
-from core.designing.policies import POLICY_WORDS, Policy, breaches_of
+from core.designing.policies import Policy, breaches_of
+from core.messages import Message, Text, say
 from core.parcels.facts import Overrides
 from core.parcels.plan import Blocked, PlannedOrder, plan_order
 from core.recipes.expand import OrderLine
@@ -18,10 +21,10 @@ from core.recipes.model import Band, Recipe, judged_units
 
 __all__ = ["Lack", "SizeReadiness", "readiness_of"]
 
-Mend = Literal["product", "recipe", "cupboard", "rates", "trial"]
+FixedAt = Literal["product", "recipe", "cupboard", "rates", "trial"]
 
-#: Which screen mends what a plan lacks.
-_MENDED_AT: dict[str, Mend] = {
+#: Which screen fixes what a plan lacks.
+_FIXED_AT: dict[str, FixedAt] = {
     "no_size": "product", "no_weight": "product", "unknown_product": "product", "no_service": "rates",
     "no_stock": "cupboard", "unknown_supply": "cupboard", "never_tried": "trial",
 }  # fmt: skip
@@ -32,8 +35,8 @@ class Lack:
     """One thing that is missing or to be minded."""
 
     code: str
-    words: str
-    mend: Mend
+    words: Text
+    fix_at: FixedAt
     stops: bool  #: False: it can be packed, but mind this
 
 
@@ -69,12 +72,13 @@ def readiness_of(
         lacks = [*_of_plan(plan), *_of_policies(recipe, band, product, desk, policies)]
         if isinstance(plan, PlannedOrder):
             lacks += _of_stock(plan, desk, reorder)
+            lacks += _hidden_units(plan, desk)
         if not recipe.tried and not recipe.trial_needed:
             lacks.append(
                 Lack(
                     code="never_tried",
-                    words=f"The recipe was never tried as it is now: {recipe.name}.",
-                    mend="trial",
+                    words=say("version_not_tested", recipe=recipe.name),
+                    fix_at="trial",
                     stops=False,
                 )
             )
@@ -89,20 +93,45 @@ def _plan(line: OrderLine, desk: Desk) -> PlannedOrder | Blocked:
 def _of_plan(plan: PlannedOrder | Blocked) -> tuple[Lack, ...]:
     if isinstance(plan, Blocked):
         return tuple(
-            Lack(code=m.code, words=m.message, mend=_MENDED_AT.get(m.code, "recipe"), stops=True) for m in plan.missing
+            Lack(code=m.code, words=m.message, fix_at=_FIXED_AT.get(m.code, "recipe"), stops=True) for m in plan.missing
         )
+    found = [
+        Lack(code=exposure.code, words=exposure.message, fix_at="recipe", stops=exposure.fault)
+        for candidate in plan.chosen.candidates
+        for exposure in candidate.exposures
+    ]
     # How near a price step lies depends on the order; what the carton bears does not.
-    return tuple(
-        Lack(code="too_weak", words=words, mend="recipe", stops=False) for words in plan.warnings if " bears " in words
-    )
+    found += [
+        Lack(code=warning.code, words=warning, fix_at="recipe", stops=False)
+        for warning in plan.warnings
+        if isinstance(warning, Message) and warning.code == "too_weak"
+    ]
+    return tuple(found)
+
+
+def _hidden_units(plan: PlannedOrder, desk: Desk) -> list[Lack]:
+    """A whole unit that may be missing without the scale asking (rules, 8): weigh or count the fill, take a lighter one."""
+    found = []
+    look_cost = desk.facts.settings.wage_per_hour * LOOK_MINUTES / 60
+    for parcel in plan.chosen.parcels:
+        slips = slips_of(parcel, dict(desk.names), {})
+        sigma = parcel.candidate.weight.sigma_mg
+        for slip in slips:
+            check = check_weight(
+                expected_mg=0, sigma_mg=sigma, measured_mg=slip.effect_mg, slips=slips, look_cost=look_cost
+            )
+            if slip.kind == "unit_missing" and check.fine:
+                words = say("unit_hidden", slip=slip.what, unit_mg=-slip.effect_mg, sigma_mg=sigma)
+                found.append(Lack(code="unit_hidden", words=words, fix_at="recipe", stops=False))
+    return found
 
 
 def _of_policies(recipe: Recipe, band: Band, product: Product, desk: Desk, policies: Collection[Policy]) -> list[Lack]:
     return [
         Lack(
             code=f"policy_{breach.policy}",
-            words=f"{POLICY_WORDS[breach.policy]}: {breach.words}",
-            mend="recipe",
+            words=say("breaks_policy", policy=say(f"policy_{breach.policy}"), how=breach.words),
+            fix_at="recipe",
             stops=False,
         )
         for breach in breaches_of(replace(recipe, bands=(band,)), (product,), desk, policies)
@@ -114,6 +143,6 @@ def _of_stock(plan: PlannedOrder, desk: Desk, reorder: Mapping[str, Decimal]) ->
     for use in plan.chosen.uses:
         free, mark = desk.facts.free.get(use.supply, Decimal(0)), reorder.get(use.supply)
         if mark is not None and free - use.quantity < mark:
-            words = f"{desk.name(use.supply)} runs low: {free.normalize():f} free, reorder at {mark.normalize():f}."
-            found.append(Lack(code="runs_low", words=words, mend="cupboard", stops=False))
+            words = say("runs_low", supply=desk.name(use.supply), free_number=free, mark_number=mark)
+            found.append(Lack(code="runs_low", words=words, fix_at="cupboard", stops=False))
     return found

@@ -5,6 +5,7 @@ from decimal import Decimal
 
 from core.designing.cupboard import Desk, planned_for
 from core.designing.policies import obeying
+from core.messages import Message, Text, say
 from core.parcels.candidate import Candidate
 from core.parcels.plan import Blocked, PlannedOrder
 from core.parcels.single import rank
@@ -26,10 +27,10 @@ class PackedWay:
     """One way, worked out; or why it does not go."""
 
     key: str
-    name: str
+    name: Message
     band: Band
     candidate: Candidate | None
-    problem: str
+    problem: Text
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -37,7 +38,7 @@ class Balance:
     """Where the winner and another way cost the same."""
 
     wage_per_hour: Decimal
-    words: str
+    words: Message
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -46,13 +47,13 @@ class Compared:
 
     ways: tuple[PackedWay, ...]
     winner: str  #: key; "" when none goes
-    words: str
+    words: Message
     balances: tuple[Balance, ...]
 
 
 def compare_ways(recipe: Recipe, band: Band, product: Product, units: int, desk: Desk) -> Compared:
     """Return the band as it is beside bubble in one carton, paper in double wall, and an inner carton in an outer."""
-    ways = [_worked("as-it-is", "As the recipe says", band, recipe, product, units, desk)]
+    ways = [_worked("as-it-is", say("way_as_it_is"), band, recipe, product, units, desk)]
     for key, name, other in _others(band, recipe, product, units, desk):
         if replace(other, any_outer=band.any_outer, outers=band.outers) == band:
             continue
@@ -62,20 +63,21 @@ def compare_ways(recipe: Recipe, band: Band, product: Product, units: int, desk:
             ways.append(way)
     good = [(way, way.candidate) for way in ways if way.candidate is not None]
     if not good:
-        return Compared(ways=tuple(ways), winner="", words="None of these ways goes.", balances=())
+        return Compared(ways=tuple(ways), winner="", words=say("no_way_goes"), balances=())
     best, candidate = min(good, key=lambda pair: (pair[1].costs.total, pair[0].key))
     balances = [
         balance for way, other in good if way is not best and (balance := _balance(best, candidate, way, other, desk))
     ]
-    dearer = sorted((other.costs.total - candidate.costs.total, way.name) for way, other in good if way is not best)
-    words = f"{best.name} wins."
-    if dearer:
-        gap, name = dearer[0]
-        words = (
-            f"{best.name} wins: {gap:f} less than {_lower(name)}."
-            if gap
-            else f"{best.name} and {_lower(name)} cost the same."
-        )
+    dearer = min(
+        ((other.costs.total - candidate.costs.total, way) for way, other in good if way is not best),
+        key=lambda one: (one[0], one[1].key),
+        default=None,
+    )
+    words = say("way_wins", name=best.name)
+    if dearer is not None:
+        gap, second = dearer
+        facts = {"name": best.name, "other": second.name}
+        words = say("way_wins_by", **facts, gap_money=gap) if gap else say("ways_cost_the_same", **facts)
     return Compared(ways=tuple(ways), winner=best.key, words=words, balances=tuple(balances))
 
 
@@ -88,15 +90,15 @@ def _sum_of(candidate: Candidate) -> tuple[object, ...]:
     )
 
 
-def _others(band: Band, recipe: Recipe, product: Product, units: int, desk: Desk) -> list[tuple[str, str, Band]]:
+def _others(band: Band, recipe: Recipe, product: Product, units: int, desk: Desk) -> list[tuple[str, Message, Band]]:
     wraps = sorted(desk.facts.shelf.wraps.values(), key=lambda w: (w.unit_cost / w.thickness_um, w.code))
     soft = [wrap for wrap in wraps if wrap.thickness_um > 1_000]
     bubble = next((wrap for wrap in soft if desk.plastic(wrap.code)), None)
     paper = next((wrap for wrap in soft if not desk.plastic(wrap.code)), None)
     open_band = replace(band, inner=None, outers=(), any_outer=True)
-    found = []
+    found: list[tuple[str, Message, Band]] = []
     if bubble is not None:
-        found.append(("bubble", "Bubble in a single carton", _in_wrap(open_band, bubble, Decimal(2), desk)))
+        found.append(("bubble", say("way_bubble"), _in_wrap(open_band, bubble, Decimal(2), desk)))
     double = tuple(o.code for o in desk.facts.containers if isinstance(o, Container) and o.board == "double")
     if paper is not None and double:
         snug = replace(_in_wrap(open_band, paper, Decimal(2), desk), any_outer=False, outers=double)
@@ -106,7 +108,7 @@ def _others(band: Band, recipe: Recipe, product: Product, units: int, desk: Desk
             min(band.cushion.top_um, _SNUG_UM),
         )
         snug = replace(snug, cushion=replace(band.cushion, bottom_um=keep[0], side_um=keep[1], top_um=keep[2]))
-        found.append(("double-wall", "Paper in a snug double wall", snug))
+        found.append(("double-wall", say("way_double_wall"), snug))
     two, left = obeying(
         replace(recipe, bands=(open_band,)), (replace(product, glass=True),), desk, "two_cartons_for_glass"
     )
@@ -115,7 +117,7 @@ def _others(band: Band, recipe: Recipe, product: Product, units: int, desk: Desk
         found.append(
             (
                 "two-cartons",
-                "Inner carton in an outer",
+                say("way_two_cartons"),
                 replace(two.bands[0], minutes=minutes, outers=(), any_outer=True),
             )
         )
@@ -135,7 +137,7 @@ def _in_wrap(band: Band, wrap: Wrap, turns: Decimal, desk: Desk) -> Band:
     return replace(band, layers=(*thin, layer), unit_box=None, minutes=replace(band.minutes, per_unit=minutes))
 
 
-def _worked(key: str, name: str, band: Band, recipe: Recipe, product: Product, units: int, desk: Desk) -> PackedWay:
+def _worked(key: str, name: Message, band: Band, recipe: Recipe, product: Product, units: int, desk: Desk) -> PackedWay:
     plan = planned_for(replace(recipe, bands=(replace(band, first=1, last=units),)), product, units, desk)
     if isinstance(plan, Blocked):
         return PackedWay(key=key, name=name, band=band, candidate=None, problem=plan.missing[0].message)
@@ -164,11 +166,6 @@ def _balance(best: PackedWay, mine: Candidate, way: PackedWay, other: Candidate,
     wage = (-fixed * 60 / minutes).quantize(Decimal("0.01"))
     if wage <= 0 or wage > 500:
         return None
-    side = "Above" if minutes > 0 else "Below"
-    return Balance(
-        wage_per_hour=wage, words=f"{side} {wage:f} an hour {_lower(way.name)} is cheaper than {_lower(best.name)}."
-    )
-
-
-def _lower(text: str) -> str:
-    return text[:1].lower() + text[1:]
+    side = "above" if minutes > 0 else "below"
+    words = say(f"cheaper_{side}_wage", wage_money=wage, way=way.name, best=best.name)
+    return Balance(wage_per_hour=wage, words=words)

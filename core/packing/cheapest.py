@@ -12,6 +12,7 @@ from functools import lru_cache
 from typing import Literal
 
 from core.errors import InvalidPacking
+from core.messages import Message, say
 from core.packing.canonical import canonical_units, code_of, dealt_back
 from core.packing.courses import STEPS, Case, Effort, effort_for
 from core.packing.model import Box, NoPacking, Packing, PackRules, PackUnit
@@ -40,7 +41,7 @@ class Considered:
 
     container: str
     outcome: Literal["chosen", "dearer", "no"]
-    reason: str
+    reason: Message
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -70,9 +71,7 @@ def cheapest_container(offered: tuple[Offered, ...], units: tuple[PackUnit, ...]
     if faults:
         raise InvalidPacking(chosen.box.code, faults)
     told = {one.container: one for one in _noes(offered, order, noes, units)}
-    told[chosen.box.code] = Considered(
-        container=chosen.box.code, outcome="chosen", reason="the cheapest that holds all units"
-    )
+    told[chosen.box.code] = Considered(container=chosen.box.code, outcome="chosen", reason=say("cheapest_of_all"))
     for one in order[len(noes) + 1 :]:
         told[one.box.code] = _dearer(one, chosen)
     return Cheapest(
@@ -188,7 +187,7 @@ def _noes(
     told = {}
     for one, no in zip(order, noes, strict=False):
         named = replace(no, box=one.box.code, unit=code_of(no.unit, units))
-        words = no_packing_reason(named, one.box.max_load_mg, units)
+        words = no_packing_reason(named, one.box.code, one.box.max_load_mg, units)
         told[one.box.code] = Considered(container=one.box.code, outcome="no", reason=words)
     return tuple(told[one.box.code] for one in offered if one.box.code in told)
 
@@ -196,7 +195,9 @@ def _noes(
 def _dearer(one: Offered, chosen: Offered) -> Considered:
     gap = one.cost - chosen.cost
     words = (
-        f"costs {gap:f} more than {chosen.box.code}" if gap else f"costs the same as {chosen.box.code} and is larger"
+        say("dearer_container", gap_money=gap, chosen=chosen.box.code)
+        if gap
+        else say("larger_container", chosen=chosen.box.code)
     )
     return Considered(container=one.box.code, outcome="dearer", reason=words)
 

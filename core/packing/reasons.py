@@ -1,34 +1,41 @@
-"""Why a container cannot take an order, in words: which limit, and by how much."""
+"""Why a container cannot take an order: which limit, and by how much (packing)."""
 
+from decimal import Decimal
+
+from core.messages import Message, say
 from core.packing.model import NoPacking, PackUnit
-from core.units import Milligrams, format_length, format_weight
+from core.units import Milligrams
 
 __all__ = ["no_packing_reason"]
 
-_TOO = {"length": "too short", "width": "too narrow", "height": "too low"}
+_UM3_PER_LITRE = 10**15
 
 
-def no_packing_reason(no: NoPacking, max_load_mg: Milligrams, units: tuple[PackUnit, ...]) -> str:
-    """Return the reason without the container's code, for example "is 12 mm too low for one jar ..."."""
-    names = {unit.code: unit.name for unit in units}
-    keeps = {unit.code: unit.clearance for unit in units}
+def no_packing_reason(no: NoPacking, container: str, max_load_mg: Milligrams, units: tuple[PackUnit, ...]) -> Message:
+    """Return the reason: the limit, the value and what it is about."""
     total = sum(unit.quantity for unit in units)
-    if no.reason == "too_heavy":
-        load = format_weight(max_load_mg + no.short_by)
-        return f"takes {format_weight(max_load_mg)}; these goods are {load} wrapped."
-    if no.reason == "unit_too_big":
-        keep = keeps[no.unit]
-        room = (
-            f"with {format_length(keep.bottom_um)} below and {format_length(keep.top_um)} on top"
-            if no.axis == "height"
-            else f"with {format_length(keep.side_um)} at each side"
-        )
-        short = format_length(no.short_by) if no.short_by >= 1_000 else "less than 1 mm"
-        return f"is {short} {_TOO[no.axis]} for {names[no.unit]} {room}."
-    if no.reason == "volume":
-        return f"is {no.short_by / 10**15:.1f} l too small for the wrapped goods alone."
-    if no.reason == "too_many":
-        return f"holds at most {total - no.short_by} of {total} standing this way."
-    if no.reason == "no_arrangement":
-        return "has the volume, but no arrangement of these sizes goes in: proven."
-    return "has room, but no arrangement was found; it is not proven that there is none."
+    match no.reason:
+        case "too_heavy":
+            return say(
+                "wrapped_too_heavy", container=container, takes_mg=max_load_mg, holds_mg=max_load_mg + no.short_by
+            )
+        case "unit_too_big":
+            unit = next(unit for unit in units if unit.code == no.unit)
+            keep = unit.clearance
+            room = (
+                say("keeping_below_and_top", below_um=keep.bottom_um, top_um=keep.top_um)
+                if no.axis == "height"
+                else say("keeping_sides", side_um=keep.side_um)
+            )
+            small = "_slightly" if no.short_by < 1_000 else ""
+            code = f"too_small_{no.axis}{small}"
+            return say(code, container=container, short_um=no.short_by, name=unit.name, room=room)
+        case "volume":
+            litres = Decimal(no.short_by) / _UM3_PER_LITRE
+            return say("volume_too_small", container=container, short_l=litres.quantize(Decimal("0.000001")))
+        case "too_many":
+            return say("too_many", container=container, most=total - no.short_by, total=total)
+        case "no_arrangement":
+            return say("no_arrangement", container=container)
+        case _:
+            return say("arrangement_not_found", container=container)

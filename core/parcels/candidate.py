@@ -8,11 +8,15 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 from typing import Literal
 
+from core.errors import LimitName
+from core.messages import Message, Text, say
 from core.packing.model import Placement
 from core.packing.void import VoidShare
-from core.parcels.change import Change
+from core.parcels.alteration import Alteration
 from core.parcels.outer_size import bulge_allowance, bulged
 from core.parcels.packed import Carries, InnerPacked, Outer, Packed, Request, RuledOut, into, ruled_out_by
+from core.parcels.protection import Exposure, damage_with, exposures_of
+from core.parcels.required import broken_by
 from core.parcels.strength import Stacking, stacking
 from core.parcels.uses import left_out, parcel_uses
 from core.parcels.weight import ParcelWeight, parcel_weight
@@ -23,7 +27,7 @@ from core.tariffs.model import Sending, Tariff
 from core.tariffs.quote import Quote, Refusal, quote_all, service_of
 from core.tariffs.sides import SideRuler, side_rulers
 from core.tariffs.steps import StepPosition, step_position
-from core.units import Micrometres, Size, format_weight, round_money
+from core.units import Micrometres, Size, round_money
 
 __all__ = [
     "Candidate",
@@ -32,6 +36,7 @@ __all__ = [
     "Strapped",
     "build",
     "costs_of",
+    "in_time",
     "with_sides",
 ]
 
@@ -52,7 +57,7 @@ class Candidate:
     """A parcel worked out in full."""
 
     container: str
-    name: str
+    name: Text
     kind: Literal["carton", "mailer"]
     in_recipe: bool
     inner: Size
@@ -74,11 +79,12 @@ class Candidate:
     costs: Costs
     damage_probability: Decimal
     key: str = ""  #: names this way among the others: the container, and the height it is cut to
-    change: Change | None = None  #: what is done to the container first
+    change: Alteration | None = None  #: what is done to the container first
     stacking: Stacking | None = None  #: None: nothing is known of the board
     sides: tuple[SideRuler, ...] = ()  #: where the price changes along each side; empty until asked for
     left_out: tuple[str, ...] = ()  #: inserts that need not go in and of which there are too few
     sending: Sending | None = None  #: what the carriers were asked; None: planned before that was kept
+    exposures: tuple[Exposure, ...] = ()  #: how goods are less protected than they should be
     strapped: "Strapped | None" = None  #: two cartons on one label: outer size, weight, uses and costs are of both, the packing is the first one's
 
 
@@ -87,7 +93,7 @@ class Strapped:
     """Two cartons as one parcel; each one's own packing counts, its quote and costs do not."""
 
     cartons: "tuple[PlannedParcel, PlannedParcel]"
-    words: str  #: how the two lie: "end to end"
+    words: Text  #: how the two lie: "end to end"
     placements: tuple[Placement, Placement]  #: both cartons in the box that bounds them, nominal outside
 
 
@@ -98,7 +104,7 @@ class PlannedParcel:
     goods: tuple[tuple[str, int], ...]  #: sku, units
     pieces: tuple[Piece, ...]
     candidate: Candidate
-    cautions: tuple[str, ...] = ()  #: what to mind with these goods
+    cautions: tuple[Text, ...] = ()  #: what to mind with these goods
 
     @property
     def cartons(self) -> "tuple[PlannedParcel, ...]":
@@ -106,7 +112,7 @@ class PlannedParcel:
         return self.candidate.strapped.cartons if self.candidate.strapped else (self,)
 
 
-def build(outer: Outer, request: Request, *, in_recipe: bool, change: Change | None = None) -> Candidate | RuledOut:
+def build(outer: Outer, request: Request, *, in_recipe: bool, change: Alteration | None = None) -> Candidate | RuledOut:
     """Return the order packed in this container and costed, or why it cannot be.
 
     With ``change`` the container is one that was made out of another: its labour counts.
@@ -114,6 +120,9 @@ def build(outer: Outer, request: Request, *, in_recipe: bool, change: Change | N
     packed = into(outer, request)
     if isinstance(packed, RuledOut):
         return packed
+    broken = broken_by(outer, packed, request)
+    if broken is not None:
+        return ruled_out_by(outer, *broken)
     uses = (*request.expansion.uses, *packed.extra, *parcel_uses(outer, packed, request, change))
     weight = parcel_weight(request.expansion.pieces, uses, division_mg=request.division_mg)
     too_heavy = _overloaded(outer, packed, uses, weight, request)
@@ -130,22 +139,24 @@ def build(outer: Outer, request: Request, *, in_recipe: bool, change: Change | N
         gross_mg=weight.gross_mg,
         sending=sending,
     )
-    quotes, late = _in_time(quotes, request)
+    quotes, late = in_time(quotes, request)
     quotes, unused = allowed_only(quotes, request.choosing, request.service)
     refusals = (*refusals, *late, *unused)
     quote = choose_quote(quotes, request.choosing, ship_on=sending.ship_on, forced=request.service)
     if quote is None:
         if request.service is not None:
             refusals = tuple(one for one in refusals if one.service == request.service) or refusals
-        told = " ".join(dict.fromkeys(refusal.message for refusal in refusals))
-        words = told or "There is no tariff in force on the ship date; take one in."
+        told = tuple(dict.fromkeys(refusal.message for refusal in refusals))
+        words = say("no_service", refusals=told) if told else say("no_current_list")
         return RuledOut(container=outer.code, name=outer.name, code="no_service", reason=words, proven=True)
     minutes = _minutes(request.expansion.pieces, request.carries) + (change.minutes if change else 0)
-    costs = costs_of(uses, minutes, quote, request)
+    exposures = exposures_of(outer, packed, request, in_recipe=in_recipe)
+    damage = damage_with(request.damage_probability, exposures, request.unprotected_factor)
+    costs = costs_of(uses, minutes, quote, request, damage)
     return Candidate(
         container=outer.code,
         key=f"{outer.code}/{change.key}" if change else outer.code,
-        name=f"{outer.name}, {change.words}" if change else outer.name,
+        name=say("changed_name", name=outer.name, change=change.words) if change else outer.name,
         kind=outer.kind,
         in_recipe=in_recipe,
         inner=packed.inner,
@@ -167,7 +178,8 @@ def build(outer: Outer, request: Request, *, in_recipe: bool, change: Change | N
         refusals=refusals,
         step=step_position(quote, sigma_mg=weight.sigma_mg),
         costs=costs,
-        damage_probability=request.damage_probability,
+        damage_probability=damage,
+        exposures=exposures,
         change=change,
         stacking=_stacking(outer, packed.nominal, weight.gross_mg),
         left_out=left_out(packed, request),
@@ -177,11 +189,11 @@ def build(outer: Outer, request: Request, *, in_recipe: bool, change: Change | N
 
 def _overloaded(
     outer: Outer, packed: Packed, uses: tuple[Use, ...], weight: ParcelWeight, request: Request
-) -> str | None:
+) -> Message | None:
     """Say which carton, the outer or one inside it, holds more than it takes with its fill; None: none does."""
     load_mg = weight.gross_mg - outer.tare_mg
     if load_mg > outer.max_load_mg:
-        return f"takes {format_weight(outer.max_load_mg)}; this parcel holds {format_weight(load_mg)}."
+        return say("overloaded", container=outer.code, takes_mg=outer.max_load_mg, holds_mg=load_mg)
     if packed.nested is None:
         return None
     inner = request.cartons[packed.nested.code]
@@ -189,27 +201,45 @@ def _overloaded(
     inside_mg = goods_mg + sum(use.weight_mg for use in uses if use.role == "inner fill")
     if inside_mg <= inner.max_load_mg:
         return None
-    return f"is out: {inner.code} inside it takes {format_weight(inner.max_load_mg)} and would hold {format_weight(inside_mg)}."
-
-
-def _in_time(quotes: tuple[Quote, ...], request: Request) -> tuple[tuple[Quote, ...], tuple[Refusal, ...]]:
-    """Part the quotes by whether the goods may be on the road so long; weekends count (rules, 15)."""
-    limit = request.days_limit
-    if limit is None:
-        return quotes, ()
-    good = tuple(quote for quote in quotes if (quote.arrives_on - request.sending.ship_on).days <= limit)
-    late = tuple(
-        Refusal(
-            carrier_name=quote.carrier_name,
-            service=quote.service,
-            service_name=quote.service_name,
-            limit_name="days on the road",
-            message=f"{quote.service_name} takes {(quote.arrives_on - request.sending.ship_on).days} days; these goods may be on the road for {limit}.",
-        )
-        for quote in quotes
-        if quote not in good
+    return say(
+        "inner_overloaded", container=outer.code, inner=inner.code, takes_mg=inner.max_load_mg, holds_mg=inside_mg
     )
-    return good, late
+
+
+def in_time(quotes: tuple[Quote, ...], request: Request) -> tuple[tuple[Quote, ...], tuple[Refusal, ...]]:
+    """Part the quotes by whether the goods may be on the way so long, weekends counted, and come by the day wanted."""
+    late = tuple(
+        refused for quote in quotes if (refused := _too_long(quote, request) or _too_late(quote, request)) is not None
+    )
+    refused_services = {(refusal.carrier, refusal.service) for refusal in late}
+    return tuple(quote for quote in quotes if (quote.carrier, quote.service) not in refused_services), late
+
+
+def _too_long(quote: Quote, request: Request) -> Refusal | None:
+    """The goods' own limit of days (rules, 15)."""
+    days, limit = (quote.arrives_on - request.sending.ship_on).days, request.days_limit
+    if limit is None or days <= limit:
+        return None
+    return _refused(quote, "days in transit", say("too_long", service=quote.service_name, days=days, limit=limit))
+
+
+def _too_late(quote: Quote, request: Request) -> Refusal | None:
+    """The last day a person allows."""
+    if request.arrive_by is None or quote.arrives_on <= request.arrive_by:
+        return None
+    message = say("too_late", service=quote.service_name, arrives_on=quote.arrives_on, by_on=request.arrive_by)
+    return _refused(quote, "arrive by", message)
+
+
+def _refused(quote: Quote, limit_name: LimitName, message: Message) -> Refusal:
+    return Refusal(
+        carrier=quote.carrier,
+        carrier_name=quote.carrier_name,
+        service=quote.service,
+        service_name=quote.service_name,
+        limit_name=limit_name,
+        message=message,
+    )
 
 
 def with_sides(candidate: Candidate, tariffs: tuple[Tariff, ...], sending: Sending) -> Candidate:
@@ -244,13 +274,15 @@ def _minutes(pieces: tuple[Piece, ...], carries: Carries) -> Decimal:
     return units + max(piece.band.minutes.per_parcel for piece in pieces) + once
 
 
-def costs_of(uses: tuple[Use, ...], minutes: Decimal, quote: Quote, request: Request) -> Costs:
+def costs_of(
+    uses: tuple[Use, ...], minutes: Decimal, quote: Quote, request: Request, damage_probability: Decimal
+) -> Costs:
     """Return the expected cost (rules, 5): materials + labour + postage + damage x (goods + postage + materials)."""
     digits = request.money_digits
     materials = round_money(sum((use.cost for use in uses), Decimal(0)), digits)
     labour = round_money(minutes * request.wage_per_hour / 60, digits)
     at_risk = request.goods_cost + quote.price + materials
-    loss = round_money(request.damage_probability * at_risk, digits)
+    loss = round_money(damage_probability * at_risk, digits)
     return Costs(
         materials=materials,
         labour=labour,

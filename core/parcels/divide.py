@@ -203,11 +203,16 @@ def _may_share(kinds: tuple[Kind, ...]) -> list[list[int]] | None:
 
 def _clash(one: Kind, other: Kind) -> bool:
     return any(
-        apart(a.product, b.product)
+        apart(a.product, b.product) is not None or _schools(a).isdisjoint(_schools(b))
         for a in one.lines
         for b in other.lines
         if a.product is not None and b.product is not None and a.sku != b.sku
     )
+
+
+def _schools(line: OrderLine) -> set[str]:
+    """How the goods may be held, in any order size: those held in no common way go apart (rules, 4)."""
+    return {band.school for band in line.recipe.bands} if line.recipe else {"fill_tight", "base_fixed"}
 
 
 def _filled(out: Shareout, share: Share) -> list[Share]:

@@ -31,6 +31,7 @@ class Settings:
     signature_above: Decimal | None = None  #: somebody signs for goods worth more; None: never
     cover_goods: bool = False  #: cover is bought for what the goods are worth
     choosing: Choosing = CHEAPEST
+    unprotected_factor: Decimal = Decimal(3)  #: how much likelier damage is where goods are exposed
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -50,20 +51,24 @@ class Overrides:
 
     container: str | None = None  #: a way's key
     forbidden: tuple[str, ...] = ()  #: container codes not to be used
-    laid: tuple[str, ...] = ()  #: skus that may lie on any side this once
+    may_lie_down: tuple[str, ...] = ()  #: skus that may lie on any side this once
     note: str = ""  #: for whoever packs it
     parcels: int | None = None  #: so many parcels, neither more nor fewer
     shares: Shares = ()  #: which goods go into which parcel; empty: the program divides them
     service: str | None = None  #: code of the carrier's service
-    ship_on: date | None = None  #: a day later than the next
-    without: tuple[str, ...] = ()  #: inserts left out, none of them required
-    instead: tuple[tuple[str, str], ...] = ()  #: fills or samples taken instead of those the recipe names: (its, this)
+    not_before: date | None = None  #: it leaves on this day or later, and is held until then
+    arrive_by: date | None = None  #: it must arrive on this day at the latest
+    omitted: tuple[str, ...] = ()  #: inserts left out, none of them required
+    substitutes: tuple[
+        tuple[str, str], ...
+    ] = ()  #: fills or samples taken instead of those the recipe names: (its, this)
 
     @property
     def any(self) -> bool:
         """Return whether a person decided anything that changes the plan."""
-        packing = self.container or self.forbidden or self.laid or self.parcels or self.shares
-        return bool(packing or self.service or self.ship_on or self.without or self.instead)
+        packing = self.container or self.forbidden or self.may_lie_down or self.parcels or self.shares
+        sending = self.service or self.not_before or self.arrive_by
+        return bool(packing or sending or self.omitted or self.substitutes)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -5,10 +5,12 @@ The geometry of one way to send it, before it is filled, weighed and priced; eve
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from datetime import date
 from decimal import Decimal
 from typing import Literal
 
 from core.errors import InvalidPacking
+from core.messages import Message, Text, say
 from core.packing.centred import centred
 from core.packing.mailer import MailerShort, fit_mailer
 from core.packing.model import Box, NoPacking, Packing, PackRules, PackUnit, Placement, floor_um
@@ -21,7 +23,7 @@ from core.recipes.model import Band, Cushion, Occasion
 from core.supplies.items import Container, Mailer
 from core.tariffs.choosing import CHEAPEST, Choosing
 from core.tariffs.model import Sending, Tariff
-from core.units import Micrometres, Size, format_length
+from core.units import Micrometres, Size
 
 __all__ = [
     "NOTHING_MORE",
@@ -52,7 +54,7 @@ class Request:
     """What all candidates of one order share."""
 
     expansion: Expansion
-    band: Band  #: speaks for the parcel: the band of the heaviest goods
+    band: Band  #: speaks for the parcel: that of the heaviest goods, with what the others require
     shelf: Shelf
     cartons: dict[str, Container]  #: every carton of the cupboard, for inner cartons
     label: str | None  #: insert code of the shipping label, one per parcel
@@ -71,6 +73,8 @@ class Request:
     carries: Carries = ONCE_AN_ORDER  #: amounts for the whole that go into this carton
     choosing: Choosing = CHEAPEST
     service: str | None = None  #: the one a person wants
+    arrive_by: date | None = None  #: the last day it may arrive, as a person wants
+    unprotected_factor: Decimal = Decimal(3)  #: how much likelier damage is where goods are exposed
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -90,9 +94,9 @@ class RuledOut:
     """Why a container is not used."""
 
     container: str
-    name: str
+    name: Text
     code: str
-    reason: str
+    reason: Text
     proven: bool
 
 
@@ -117,12 +121,12 @@ def into(outer: Outer, request: Request) -> Packed | RuledOut:
     return _in_mailer(outer, request) if isinstance(outer, Mailer) else _in_carton(outer, request)
 
 
-def ruled_out_by(outer: Outer, code: str, reason: str, *, proven: bool = True) -> RuledOut:
-    """Return a refusal of this container; the reason goes on after its code."""
-    return RuledOut(container=outer.code, name=outer.name, code=code, reason=f"{outer.code} {reason}", proven=proven)
+def ruled_out_by(outer: Outer, code: str, reason: Message, *, proven: bool = True) -> RuledOut:
+    """Return a refusal of this container."""
+    return RuledOut(container=outer.code, name=outer.name, code=code, reason=reason, proven=proven)
 
 
-def _units(pieces: tuple[Piece, ...], clearance: Cushion | None = None) -> tuple[PackUnit, ...]:
+def _units(pieces: tuple[Piece, ...], clearance: Cushion) -> tuple[PackUnit, ...]:
     return tuple(
         PackUnit(
             code=piece.code,
@@ -131,7 +135,7 @@ def _units(pieces: tuple[Piece, ...], clearance: Cushion | None = None) -> tuple
             size_um=(piece.size.length_um, piece.size.width_um, piece.size.height_um),
             weight_mg=piece.weight_mg,
             up_axes=piece.up_axes,
-            clearance=clearance or piece.clearance,
+            clearance=clearance,
             load_on_top_mg=piece.load_on_top_mg,
         )
         for piece in pieces
@@ -157,7 +161,8 @@ def _in_carton(carton: Container, request: Request) -> Packed | RuledOut:
     rules = PackRules(
         gap_um=max(piece.gap_um for piece in request.expansion.pieces), support_percent=request.support_percent
     )
-    units, nested, extra = _units(request.expansion.pieces), None, tuple[Use, ...]()
+    # One parcel has one cushion per face and all goods keep it (rules, 4).
+    units, nested, extra = _units(request.expansion.pieces, request.band.cushion), None, tuple[Use, ...]()
     if request.band.inner is not None:
         inside = _into_inner(request, rules)
         if isinstance(inside, RuledOut):
@@ -166,9 +171,8 @@ def _in_carton(carton: Container, request: Request) -> Packed | RuledOut:
         units, extra = (inner_unit,), (inner_use,)
     found = _checked(_box(carton), units, rules, thorough=request.thorough)
     if isinstance(found, NoPacking):
-        return ruled_out_by(
-            carton, found.reason, no_packing_reason(found, carton.max_load_mg, units), proven=found.proven
-        )
+        reason = no_packing_reason(found, carton.code, carton.max_load_mg, units)
+        return ruled_out_by(carton, found.reason, reason, proven=found.proven)
     floor = floor_um(units)
     void = void_of(
         _box(carton).inner_um,
@@ -212,14 +216,14 @@ def _into_inner(request: Request, rules: PackRules) -> tuple[InnerPacked, PackUn
             container=name,
             name=name,
             code="no_inner",
-            reason=f"Inner carton {name} is not in the cupboard.",
+            reason=say("no_inner", inner=name),
             proven=True,
         )
     units = _units(request.expansion.pieces, Cushion(bottom_um=0, side_um=0, top_um=0))
     found = _checked(_box(carton), units, rules, thorough=request.thorough)
     if isinstance(found, NoPacking):
-        reason = no_packing_reason(found, carton.max_load_mg, units)
-        return ruled_out_by(carton, found.reason, f"as inner carton: {reason}", proven=found.proven)
+        reason = no_packing_reason(found, carton.code, carton.max_load_mg, units)
+        return ruled_out_by(carton, found.reason, say("as_inner", reason=reason), proven=found.proven)
     goods_mg = sum(unit.weight_mg * unit.quantity for unit in units)
     side = max(spec.clearance_um, request.band.cushion.side_um)
     unit = PackUnit(
@@ -242,7 +246,7 @@ def _into_inner(request: Request, rules: PackRules) -> tuple[InnerPacked, PackUn
         weight_mg=carton.tare_mg,
         cost=carton.unit_cost,
         role="inner",
-        detail=f"floats with {format_length(spec.clearance_um)} all round",
+        detail=say("floats", clearance_um=spec.clearance_um),
     )
     # Filled level: what stands proud would push its flaps into the cushion above.
     base_fixed = request.band.school == "base_fixed"
@@ -269,16 +273,13 @@ def _in_mailer(mailer: Mailer, request: Request) -> Packed | RuledOut:
         nested, unit, inner_use = inside
         extra = (inner_use,)
     elif len(pieces) != 1:
-        return ruled_out_by(
-            mailer, "mixed", "takes one kind of goods loose; this order has several and no inner carton."
-        )
+        return ruled_out_by(mailer, "mixed", say("mailer_mixed", container=mailer.code))
     else:
-        unit = _units(pieces)[0]
+        unit = _units(pieces, request.band.cushion)[0]
     fit = fit_mailer(mailer, unit, gap)
     if isinstance(fit, MailerShort):
-        return ruled_out_by(
-            mailer, "unit_too_big", f"is {format_length(fit.short_by_um)} too small laid flat round the contents."
-        )
+        reason = say("mailer_too_small", container=mailer.code, short_um=fit.short_by_um)
+        return ruled_out_by(mailer, "unit_too_big", reason)
     return Packed(
         placements=fit.placements,
         inner=fit.block,

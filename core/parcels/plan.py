@@ -9,22 +9,26 @@ from datetime import date
 from decimal import Decimal
 from typing import Literal
 
+from core.errors import InvalidPacking
+from core.messages import Message, Text, say
+from core.parcels.alteration import as_changed
 from core.parcels.candidate import Candidate, PlannedParcel
-from core.parcels.change import as_changed
+from core.parcels.cautions import cautions_for
 from core.parcels.facts import Aim, Facts, Overrides, Settings
-from core.parcels.minding import cautions_for
+from core.parcels.layers import layers_of
 from core.parcels.packed import RuledOut
 from core.parcels.reasons import Offer, offer_of, warnings_of, why_chosen, why_not
+from core.parcels.required import band_of_parcel
 from core.parcels.room import Room, room_for_more
 from core.parcels.several import Divided, several_ways
-from core.parcels.single import Tried, choose, expansion_for, goods_cost_of, rank, request_for, speaking_band, try_all
+from core.parcels.single import Tried, choose, expansion_for, goods_cost_of, rank, request_for, try_all
 from core.parcels.swaps import swapped
+from core.parcels.told import faults_of_telling
 from core.parcels.way import Way, way_rank
 from core.recipes.expand import Missing, OrderLine, Piece, amounts_of, merged
 from core.recipes.model import Occasion
 from core.supplies.asked import covers
 from core.tariffs.model import Place
-from core.units import format_size, format_weight
 
 __all__ = [
     "Blocked",
@@ -35,7 +39,6 @@ __all__ = [
     "Settings",
     "more_that_fit",
     "plan_order",
-    "speaking_band",
 ]
 
 #: How many other ways are kept in full, cheapest first.
@@ -50,12 +53,12 @@ class PlannedOrder:
 
     status: Literal["planned"]
     chosen: Way
-    why: str
+    why: Text
     overridden: bool
     others: tuple[Way, ...]  #: dearer or not the recipe's; cheapest first
     ruled_out: tuple[RuledOut, ...]
     offer: Offer | None
-    warnings: tuple[str, ...]
+    warnings: tuple[Text, ...]
     ship_on: date
     note: str = ""  #: a person's, for whoever packs it
 
@@ -65,7 +68,7 @@ class PlannedOrder:
         return tuple(piece for parcel in self.chosen.parcels for piece in parcel.pieces)
 
     @property
-    def cautions(self) -> tuple[str, ...]:
+    def cautions(self) -> tuple[Text, ...]:
         """Return what to mind with the goods of all parcels."""
         return tuple(dict.fromkeys(text for parcel in self.chosen.parcels for text in parcel.cautions))
 
@@ -100,7 +103,7 @@ def plan_order(
     """
     occasion = replace(occasion, skus=frozenset(line.sku for line in lines))
     lines = swapped(lines, overrides)
-    ship_on = max(ship_on, overrides.ship_on or ship_on)
+    ship_on = max(ship_on, overrides.not_before or ship_on)
     aim = Aim(
         destination=destination,
         ship_on=ship_on,
@@ -126,6 +129,7 @@ def plan_order(
         return Blocked(
             status="blocked", missing=why_not(whole, single_key, overrides, divided.reason), ruled_out=whole.ruled_out
         )
+    _check_telling(chosen)
     short = _short_materials(chosen, facts)
     if short:
         return Blocked(status="blocked", missing=short, ruled_out=whole.ruled_out)
@@ -149,35 +153,33 @@ def plan_order(
     )
 
 
-def _left_out(chosen: Way, facts: Facts) -> list[str]:
+def _left_out(chosen: Way, facts: Facts) -> list[Message]:
     """Say which inserts stay out because there are too few, and of which parcels when another one has them."""
     parcels = [[code for one in parcel.cartons for code in one.candidate.left_out] for parcel in chosen.parcels]
     told = []
     for code in dict.fromkeys(code for codes in parcels for code in codes):
-        without = [str(number) for number, codes in enumerate(parcels, start=1) if code in codes]
-        everywhere = len(without) == len(parcels)
-        where = "" if everywhere else f" of parcel{'s' if len(without) > 1 else ''} {' and '.join(without)}"
-        there = _plain(max(facts.free.get(code, Decimal(0)), Decimal(0)))
-        told.append(f"{facts.shelf.inserts[code].name} is left out{where}: {there} free on the shelf.")
+        without = tuple(str(number) for number, codes in enumerate(parcels, start=1) if code in codes)
+        free = max(facts.free.get(code, Decimal(0)), Decimal(0))
+        insert = facts.shelf.inserts[code].name
+        if len(without) == len(parcels):
+            told.append(say("left_out", insert=insert, free_number=free))
+        else:
+            told.append(say("left_out_of", insert=insert, free_number=free, parcels=without, count=len(without)))
     return told
 
 
-def _assumed(lines: tuple[OrderLine, ...]) -> list[str]:
+def _assumed(lines: tuple[OrderLine, ...]) -> list[Message]:
     """Say where a variant's size or weight is that of the largest known one."""
     found = []
     for line in lines:
         product = line.product
         if product is None or not product.assumed:
             continue
+        facts = {"name": product.name, "family": product.family}
         if "size" in product.assumed and product.size is not None:
-            found.append(
-                f"{product.name} has no size of its own: the largest of {product.family} is used, {format_size(product.size)}."
-            )
+            found.append(say("size_assumed", **facts, used_size_um=product.size.sides_um))
         if "weight" in product.assumed and product.weight_mg is not None:
-            found.append(
-                f"{product.name} has no weight of its own: the largest of {product.family} is used, "
-                f"{format_weight(product.weight_mg)}. Weigh the parcel."
-            )
+            found.append(say("weight_assumed", **facts, weight_mg=product.weight_mg))
     return list(dict.fromkeys(found))
 
 
@@ -199,7 +201,12 @@ def more_that_fit(
     units = dict(parcel.goods) or {line.sku: line.quantity for line in lines}
     lines = swapped(lines, overrides)
     mine = tuple(replace(line, quantity=units[line.sku]) for line in lines if line.sku in units)
-    aim = Aim(destination=destination, ship_on=ship_on, overrides=Overrides(laid=overrides.laid), occasion=occasion)
+    aim = Aim(
+        destination=destination,
+        ship_on=ship_on,
+        overrides=Overrides(may_lie_down=overrides.may_lie_down),
+        occasion=occasion,
+    )
     outer = next((one for one in facts.containers if one.code == candidate.container), None)
     expansion = expansion_for(mine, facts, aim)
     if expansion.missing or outer is None or candidate.strapped is not None:
@@ -208,13 +215,13 @@ def more_that_fit(
     return room_for_more(as_changed(outer, candidate.inner, candidate.change), request)
 
 
-def _one(candidate: Candidate, whole: Tried, goods: tuple[tuple[str, int], ...], minded: tuple[str, ...]) -> Way:
+def _one(candidate: Candidate, whole: Tried, goods: tuple[tuple[str, int], ...], minded: tuple[Text, ...]) -> Way:
     parcel = PlannedParcel(goods=goods, pieces=whole.expansion.pieces, candidate=candidate, cautions=minded)
     return Way(parcels=(parcel,))
 
 
 def _singles(
-    whole: Tried, goods: tuple[tuple[str, int], ...], minded: tuple[str, ...], overrides: Overrides
+    whole: Tried, goods: tuple[tuple[str, int], ...], minded: tuple[Text, ...], overrides: Overrides
 ) -> list[Way]:
     """The ways in one parcel that may be taken; none when a person wants several."""
     if overrides.shares or (overrides.parcels or 1) > 1:
@@ -238,14 +245,41 @@ def _chosen(own: Way | None, divided: tuple[Way, ...], overrides: Overrides) -> 
 
 def _short_materials(chosen: Way, facts: Facts) -> tuple[Missing, ...]:
     found = []
-    what = "this parcel needs" if len(chosen.parcels) == 1 else "these parcels need"
     for code, quantity in amounts_of(chosen.uses).items():
         if not covers(facts.free, code, quantity):
-            free = facts.free.get(code, Decimal(0))
-            text = f"{code}: {what} {_plain(quantity)}, {_plain(max(free, Decimal(0)))} is free on the shelf. Put stock away, or change the recipe."
-            found.append(Missing(code="no_stock", subject=code, message=text))
+            free = max(facts.free.get(code, Decimal(0)), Decimal(0))
+            unit = _stock_unit(code, facts)
+            message = say(
+                "too_little",
+                supply=code,
+                name=_name_of(code, facts),
+                parcels=len(chosen.parcels),
+                needs=say(f"stock_{unit}", **{f"amount_{unit}": quantity}),
+                free=say(f"stock_{unit}", **{f"amount_{unit}": free}),
+            )
+            found.append(Missing(code="no_stock", subject=code, message=message))
     return tuple(found)
 
 
-def _plain(quantity: Decimal) -> str:
-    return f"{quantity.quantize(Decimal('0.01')).normalize():f}"
+def _stock_unit(code: str, facts: Facts) -> str:
+    shelf = facts.shelf
+    kinds = (("m2", shelf.wraps), ("l", shelf.fills), ("m", shelf.tapes))
+    return next((unit for unit, known in kinds if code in known), "number")
+
+
+def _name_of(code: str, facts: Facts) -> str:
+    shelf = facts.shelf
+    for known in (shelf.wraps, shelf.fills, shelf.tapes, shelf.inserts, shelf.unit_boxes):
+        if code in known:
+            return known[code].name
+    return next((outer.name for outer in facts.containers if outer.code == code), code)
+
+
+def _check_telling(chosen: Way) -> None:
+    """Raise InvalidPacking when what the hands would be told cannot be done as it stands: a defect of ours."""
+    for parcel in chosen.parcels:
+        for carton in parcel.cartons:
+            layers = layers_of(carton.candidate, carton.pieces, band_of_parcel(carton.pieces), {})
+            faults = faults_of_telling(carton.candidate, carton.pieces, layers)
+            if faults:
+                raise InvalidPacking(carton.candidate.container, faults)

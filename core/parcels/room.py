@@ -6,6 +6,7 @@ last that went in and the first that did not. A quick look each time, without th
 
 from dataclasses import dataclass, replace
 
+from core.messages import Text
 from core.parcels.packed import Outer, Request, RuledOut, into
 from core.recipes.expand import Piece
 
@@ -22,7 +23,7 @@ class Room:
     sku: str
     name: str
     more: int
-    limit: str  #: why one more than that does not go in; empty at MOST_MORE
+    limit: Text  #: why one more than that does not go in; empty at MOST_MORE
 
 
 def room_for_more(outer: Outer, request: Request) -> tuple[Room, ...]:
@@ -32,7 +33,8 @@ def room_for_more(outer: Outer, request: Request) -> tuple[Room, ...]:
 
 
 def _room(outer: Outer, request: Request, piece: Piece) -> Room:
-    fits, step, reason = 0, 1, ""
+    fits, step = 0, 1
+    reason: Text = ""
     while fits + step <= MOST_MORE:
         told = _with(outer, request, piece, fits + step)
         if told is None:
@@ -54,7 +56,7 @@ def _room(outer: Outer, request: Request, piece: Piece) -> Room:
     return Room(sku=piece.sku, name=piece.called, more=fits, limit=reason)
 
 
-def _with(outer: Outer, request: Request, piece: Piece, more: int) -> str | None:
+def _with(outer: Outer, request: Request, piece: Piece, more: int) -> Text | None:
     pieces = tuple(
         replace(one, quantity=one.quantity + more) if one.code == piece.code else one
         for one in request.expansion.pieces

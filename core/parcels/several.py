@@ -9,12 +9,13 @@ from dataclasses import dataclass, field, replace
 from decimal import Decimal
 from typing import Literal, NamedTuple
 
+from core.messages import say
 from core.parcels.candidate import Candidate, PlannedParcel
+from core.parcels.cautions import cautions_for
 from core.parcels.divide import Share, Shareout, cheaper_shares, divided, kinds_of
 from core.parcels.exchanged import alike, exchanged
 from core.parcels.facts import Aim, Facts, Shares
 from core.parcels.least import closer_least_cost, least_cost
-from core.parcels.minding import cautions_for
 from core.parcels.packed import NOTHING_MORE, ONCE_A_PARCEL, ONCE_AN_ORDER, Request, RuledOut
 from core.parcels.single import Tried, choose, in_recipe, try_all
 from core.parcels.strap import strap
@@ -186,9 +187,11 @@ def _ruled_out(way: Way, tries: list[Tried]) -> tuple[RuledOut, ...]:
     """Return what the parcels do not go in, and of which of them it is told."""
     found = []
     for numbers in alike(way):
-        told = [str(number + 1) for number in numbers]
-        of = f"Parcels {', '.join(told[:-1])} and {told[-1]}" if len(told) > 1 else f"Parcel {told[0]}"
-        found += [replace(out, reason=f"{of}: {out.reason}") for out in tries[numbers[0]].ruled_out]
+        told = tuple(str(number + 1) for number in numbers)
+        found += [
+            replace(out, reason=say("of_parcels", numbers=told, count=len(told), what=out.reason))
+            for out in tries[numbers[0]].ruled_out
+        ]
     return tuple(found)
 
 
@@ -211,5 +214,4 @@ def _not_all(lines: tuple[OrderLine, ...], shares: Shares) -> Missing | None:
     ordered = {line.sku: line.quantity for line in merged(lines)}
     if {sku: n for sku, n in units.items() if n} == ordered and all(any(n for _, n in share) for share in shares):
         return None
-    text = "The parcels a person set for this order do not hold exactly its goods. Set them anew, or take that back."
-    return Missing(code="shares_do_not_match", subject="", message=text)
+    return Missing(code="shares_do_not_match", subject="", message=say("shares_do_not_match"))

@@ -8,13 +8,14 @@ from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
 
+from core.messages import say
+from core.parcels.alteration import cut_down, halved, telescoped
 from core.parcels.candidate import Candidate, build
-from core.parcels.change import cut_down, halved, telescoped
 from core.parcels.facts import Aim, Facts
 from core.parcels.packed import ONCE_AN_ORDER, Carries, Outer, Request, RuledOut
-from core.recipes.expand import Expansion, Missing, OrderLine, Piece, expand
+from core.parcels.required import band_of_parcel
+from core.recipes.expand import Expansion, Missing, OrderLine, expand
 from core.recipes.goods import DAMAGE_PRIOR, goods_words
-from core.recipes.model import Band
 from core.supplies.asked import covers
 from core.supplies.items import Container, Mailer
 from core.tariffs.model import Sending
@@ -30,7 +31,6 @@ __all__ = [
     "rank",
     "recipes_of",
     "request_for",
-    "speaking_band",
     "try_all",
     "why_none",
 ]
@@ -123,11 +123,6 @@ def rank(candidate: Candidate) -> tuple[Decimal, date, int, str]:
     return candidate.costs.total, candidate.quote.arrives_on, candidate.outer.volume_um3, candidate.container
 
 
-def speaking_band(pieces: tuple[Piece, ...]) -> Band:
-    """Return the band that speaks for a parcel: the heaviest goods decide fill, closure and inner carton."""
-    return max(pieces, key=lambda p: (p.weight_mg * p.quantity, p.sku)).band
-
-
 def recipes_of(expansion: Expansion) -> set[str]:
     """Return the codes of the recipes the goods are packed by."""
     return {piece.recipe for piece in expansion.pieces}
@@ -143,39 +138,38 @@ def container_of(key: str) -> str:
     return key.split("/", 1)[0]
 
 
+#: What stands against a container because of what the recipe requires, whatever its size.
+_OF_THE_RECIPE = frozenset({"closure_grade", "fill_too_weak", "school"})
+
+
 def why_none(tried: Tried, forced: str | None) -> tuple[Missing, ...]:
     """Return, as one thing that is missing, why no container takes the goods."""
     expansion, ruled_out = tried.expansion, tried.ruled_out
     named = [container_of(forced)] if forced else in_recipe(expansion)
     mixed = _takes_any(expansion)
     considered = ruled_out if mixed and not forced else tuple(r for r in ruled_out if r.container in named) or ruled_out
-    code = next((c for c in ("no_stock", "no_service") if any(r.code == c for r in considered)), "no_container")
+    codes = {r.code for r in considered}
+    if len(codes) == 1 and codes <= _OF_THE_RECIPE:  # the same requirement stands against every container: say it once
+        return (Missing(code=codes.pop(), subject=", ".join(named), message=considered[0].reason),)
+    code = next((c for c in ("no_stock", "no_service") if c in codes), "no_container")
     telling = [r for r in considered if code in ("no_container", r.code)]
     if code == "no_service":  # the same services refuse every container: say it once
         telling = telling[:1]
-    reasons = " ".join(list(dict.fromkeys(_capital(r.reason) for r in telling))[:3])
-    lead = {
-        "no_stock": "Nothing in stock takes this order.",
-        "no_service": "No service takes this order.",
-        "no_container": "No container takes this order.",
-    }[code]
-    return (Missing(code=code, subject=", ".join(named), message=f"{lead} {reasons}".strip()),)
-
-
-def _capital(text: str) -> str:
-    return text[:1].upper() + text[1:]
+    reasons = tuple(dict.fromkeys(r.reason for r in telling))[:3]
+    message = say("why", sentences=(say(f"none_{code}"), *reasons))
+    return (Missing(code=code, subject=", ".join(named), message=message),)
 
 
 def expansion_for(lines: tuple[OrderLine, ...], facts: Facts, aim: Aim) -> Expansion:
     """Return the pieces of these goods; what a person allows to lie may lie on any side."""
     expansion = expand(lines, facts.shelf)
-    laid = aim.overrides.laid
-    pieces = tuple(replace(p, up_axes=(0, 1, 2)) if p.sku in laid else p for p in expansion.pieces)
+    lying = aim.overrides.may_lie_down
+    pieces = tuple(replace(p, up_axes=(0, 1, 2)) if p.sku in lying else p for p in expansion.pieces)
     return replace(expansion, pieces=pieces)
 
 
 def _forbidden(outer: Outer) -> RuledOut:
-    reason = f"{outer.code} is not to be used for this order: a person said so."
+    reason = say("forbidden", container=outer.code)
     return RuledOut(container=outer.code, name=outer.name, code="forbidden", reason=reason, proven=True)
 
 
@@ -184,7 +178,7 @@ def request_for(lines: tuple[OrderLine, ...], expansion: Expansion, facts: Facts
     products = [(line.product, line.quantity) for line in lines if line.product is not None]
     return Request(
         expansion=expansion,
-        band=speaking_band(expansion.pieces),
+        band=band_of_parcel(expansion.pieces),
         shelf=facts.shelf,
         cartons={c.code: c for c in facts.containers if isinstance(c, Container)},
         label=facts.settings.label,
@@ -199,6 +193,8 @@ def request_for(lines: tuple[OrderLine, ...], expansion: Expansion, facts: Facts
         free=facts.free,
         choosing=facts.settings.choosing,
         service=aim.overrides.service,
+        arrive_by=aim.overrides.arrive_by,
+        unprotected_factor=facts.settings.unprotected_factor,
         days_limit=min((p.days_limit for p, _ in products if p.days_limit is not None), default=None),
         occasion=replace(
             aim.occasion,
@@ -269,7 +265,7 @@ def _build_in_stock(outer: Outer, request: Request, facts: Facts, *, in_recipe: 
             container=outer.code,
             name=outer.name,
             code="no_stock",
-            reason=f"{outer.code} would fit, for {one.costs.total:f} all in, but none is free on the shelf.",
+            reason=say("would_fit_no_stock", container=outer.code, total_money=one.costs.total),
             proven=True,
         )
     return one
@@ -290,7 +286,7 @@ def _takes_any(expansion: Expansion) -> bool:
 def _not_named(candidate: Candidate) -> RuledOut:
     """A carton that would do but that no recipe of the order names: a person may still choose it."""
     total = candidate.costs.total
-    reason = f"{candidate.container} would take it, for {total:f} all in, but the recipe does not name it."
+    reason = say("would_fit_not_named", container=candidate.container, total_money=total)
     return RuledOut(
         container=candidate.container, name=candidate.name, code="not_in_recipe", reason=reason, proven=True
     )

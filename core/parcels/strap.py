@@ -4,8 +4,9 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 from itertools import product
 
+from core.messages import Message, say
 from core.packing.model import Placement, Triple
-from core.parcels.candidate import Candidate, PlannedParcel, Strapped, costs_of
+from core.parcels.candidate import Candidate, PlannedParcel, Strapped, costs_of, in_time
 from core.parcels.packed import Request
 from core.parcels.weight import parcel_weight
 from core.recipes.expand import Use
@@ -26,7 +27,7 @@ STRAP_MINUTES = Decimal(2)
 class Lying:
     """How two upright cartons lie together: where the second is, how it is turned, and the box that bounds both, um."""
 
-    words: str
+    words: Message
     second_at_um: Triple
     second_um: Triple
     box: Size
@@ -41,7 +42,7 @@ def lyings(one: Size, other: Size) -> tuple[Lying, ...]:
         sides = [a[n] + b[n] if n == axis else max(a[n], b[n]) for n in range(3)]
         found.append(
             Lying(
-                words=("end to end", "side by side", "one on the other")[axis],
+                words=say(("end_to_end", "side_by_side", "one_on_the_other")[axis]),
                 second_at_um=(a[0] if axis == 0 else 0, a[1] if axis == 1 else 0, a[2] if axis == 2 else 0),
                 second_um=b,
                 box=Size(length_um=sides[0], width_um=sides[1], height_um=sides[2]),
@@ -72,7 +73,7 @@ def strap(first: PlannedParcel, second: PlannedParcel, request: Request) -> Plan
             weight_mg=round_half_away(metres * tape.mg_per_m),
             cost=metres * tape.unit_cost,
             role="strap",
-            detail=f"{BANDS} bands round both, {plain.words}",
+            detail=say("bands_round_both", bands=BANDS, lying=plain.words),
         )
         uses = (*own.uses, *other.uses, band)
         weight = parcel_weight(pieces, uses, division_mg=request.division_mg)
@@ -82,14 +83,15 @@ def strap(first: PlannedParcel, second: PlannedParcel, request: Request) -> Plan
             gross_mg=weight.gross_mg,
             sending=sending,
         )
+        quotes, late = in_time(quotes, request)
         quotes, out = allowed_only(quotes, request.choosing, request.service)
-        refusals = (*refusals, *out)
+        refusals = (*refusals, *late, *out)
         if choose_quote(quotes, request.choosing, ship_on=sending.ship_on, forced=request.service) is None:
             continue
         one = replace(
             own,
             key=f"{own.key}&{other.key}",
-            name=f"{own.name} and {other.name}, strapped together",
+            name=say("two_strapped", one=own.name, other=other.name),
             in_recipe=own.in_recipe and other.in_recipe,
             outer=outer,
             outer_bulged=bulged.box,
@@ -139,7 +141,7 @@ def _priced(one: Candidate, quotes: tuple[Quote, ...], refusals: tuple[Refusal, 
         quotes=quotes,
         refusals=refusals,
         step=step_position(quote, sigma_mg=one.weight.sigma_mg),
-        costs=costs_of(one.uses, one.minutes, quote, replace(request, damage_probability=one.damage_probability)),
+        costs=costs_of(one.uses, one.minutes, quote, request, one.damage_probability),
     )
 
 

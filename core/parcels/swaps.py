@@ -14,7 +14,7 @@ __all__ = ["swapped"]
 
 def swapped(lines: tuple[OrderLine, ...], overrides: Overrides) -> tuple[OrderLine, ...]:
     """Return the lines with their recipes as this order has them."""
-    if not overrides.without and not overrides.instead:
+    if not overrides.omitted and not overrides.substitutes:
         return lines
     return tuple(
         replace(line, recipe=replace(line.recipe, bands=tuple(_changed(band, overrides) for band in line.recipe.bands)))
@@ -25,7 +25,7 @@ def swapped(lines: tuple[OrderLine, ...], overrides: Overrides) -> tuple[OrderLi
 
 
 def _changed(band: Band, overrides: Overrides) -> Band:
-    instead = dict(overrides.instead)
+    instead = dict(overrides.substitutes)
 
     def fill(code: str | None) -> str | None:
         return instead.get(code, code) if code else code
@@ -36,7 +36,7 @@ def _changed(band: Band, overrides: Overrides) -> Band:
         fill_below=fill(band.fill_below),
         fill_above=fill(band.fill_above),
         inserts=tuple(
-            _insert(one, instead) for one in band.inserts if one.required or one.insert not in overrides.without
+            _insert(one, instead) for one in band.inserts if one.required or one.insert not in overrides.omitted
         ),
     )
 

@@ -7,12 +7,14 @@ from dataclasses import dataclass
 from decimal import Decimal
 from typing import Literal
 
+from core.messages import say
 from core.packing.void import VoidShare, fill_amount
-from core.parcels.change import Change
+from core.parcels.alteration import Alteration
 from core.parcels.closure import tape_length_um
+from core.parcels.measured import amount_of, heap_of
 from core.parcels.packed import Outer, Packed, Request
-from core.recipes.expand import Piece, Use
-from core.recipes.model import Closure, InsertAmount, SampleChoice, holds, sample_for
+from core.recipes.expand import FillFace, Piece, Use
+from core.recipes.model import Closure, InsertAmount, InsertPlace, SampleChoice, holds, sample_for
 from core.supplies.asked import covers
 from core.supplies.items import Mailer
 from core.units import Size, round_half_away
@@ -20,7 +22,7 @@ from core.units import Size, round_half_away
 __all__ = ["left_out", "parcel_uses"]
 
 
-def parcel_uses(outer: Outer, packed: Packed, request: Request, change: Change | None) -> tuple[Use, ...]:
+def parcel_uses(outer: Outer, packed: Packed, request: Request, change: Alteration | None) -> tuple[Use, ...]:
     """Return everything the parcel takes from the shelf except what is round the goods."""
     uses = [
         Use(
@@ -29,7 +31,7 @@ def parcel_uses(outer: Outer, packed: Packed, request: Request, change: Change |
             weight_mg=outer.tare_mg,
             cost=outer.unit_cost,
             role="outer",
-            detail=change.words if change else "the parcel",
+            detail=change.words if change else say("use_outer"),
         )
     ]
     band = request.band
@@ -52,7 +54,7 @@ def parcel_uses(outer: Outer, packed: Packed, request: Request, change: Change |
                 weight_mg=label.weight_mg,
                 cost=label.unit_cost,
                 role="label",
-                detail="the shipping label",
+                detail=say("use_label"),
             )
         )
     return tuple(uses)
@@ -64,19 +66,17 @@ def _fill_uses(void: VoidShare, request: Request, role: Literal["fill", "inner f
     An inner carton is filled as the outer is (rules, 3: each level by the same rules).
     """
     band = request.band
-    faces = (
+    faces: tuple[tuple[str | None, Decimal, FillFace], ...] = (
         (band.fill_below or band.fill, void.below_l, "below"),
         (band.fill, void.round_l, "round"),
-        (band.fill_above or band.fill, void.above_l + void.proud_l, "on top"),
+        (band.fill_above or band.fill, void.above_l + void.proud_l, "above"),
     )
     found = []
     for code in dict.fromkeys(code for code, litres, _ in faces if code and litres > 0):
-        mine = [(litres, where) for own, litres, where in faces if own == code and litres > 0]
+        mine = [(face, litres) for own, litres, face in faces if own == code and litres > 0]
         fill = request.shelf.fills[code]
-        amount = fill_amount(sum((litres for litres, _ in mine), Decimal(0)), fill)
-        detail = ", ".join(
-            f"{litres:.1f} l {where}" if n == 0 else f"{litres:.1f} {where}" for n, (litres, where) in enumerate(mine)
-        )
+        amount = fill_amount(sum((litres for _, litres in mine), Decimal(0)), fill)
+        heap = heap_of(mine, amount.loose_l, amount.weight_mg, fill)
         found.append(
             Use(
                 supply=code,
@@ -84,7 +84,12 @@ def _fill_uses(void: VoidShare, request: Request, role: Literal["fill", "inner f
                 weight_mg=amount.weight_mg,
                 cost=amount.loose_l * fill.unit_cost,
                 role=role,
-                detail=detail,
+                detail=say(
+                    "fill_parts",
+                    parts=tuple(say(f"part_{one.face}", amount=amount_of(one.unit, one.count)) for one in heap.parts),
+                ),
+                parts=heap.parts,
+                spread_mg=heap.spread_mg,
             )
         )
     return found
@@ -96,14 +101,13 @@ def _tape_use(nominal: Size, request: Request) -> Use:
         raise ValueError("no closure")
     tape = request.shelf.tapes[closure.tape]
     metres = Decimal(tape_length_um(nominal, closure)) / 1_000_000
-    pattern = {"centre": "centre strip", "h": "H", "cross": "cross"}[closure.pattern]
     return Use(
         supply=tape.code,
         quantity=metres,
         weight_mg=round_half_away(metres * tape.mg_per_m),
         cost=metres * tape.unit_cost,
         role="tape",
-        detail=f"{pattern}, {'top and bottom' if closure.both_faces else 'top'}",
+        detail=say("tape_both" if closure.both_faces else "tape_top", pattern=say(f"pattern_{closure.pattern}")),
     )
 
 
@@ -111,18 +115,18 @@ def _seam_use(outer: Outer, nominal: Size, closure: Closure, request: Request) -
     """Tape where a container was made of two, round the joint before it is packed; or of half of one: the cut is what it closes."""
     tape = request.shelf.tapes[closure.tape]
     if isinstance(outer, Mailer):
-        length_um, role, detail = outer.flat_width_um + 2 * closure.overhang_um, "tape", "along the cut"
+        length_um = outer.flat_width_um + 2 * closure.overhang_um
     else:
         length_um = 2 * (nominal.width_um + nominal.height_um) + closure.overhang_um
-        role, detail = "joint", "round the joint"
+    halved = isinstance(outer, Mailer)
     metres = Decimal(length_um) / 1_000_000
     return Use(
         supply=tape.code,
         quantity=metres,
         weight_mg=round_half_away(metres * tape.mg_per_m),
         cost=metres * tape.unit_cost,
-        role=role,
-        detail=detail,
+        role="tape" if halved else "joint",
+        detail=say("along_the_cut" if halved else "round_the_joint"),
     )
 
 
@@ -137,7 +141,7 @@ def _divider_uses(request: Request, levels: int) -> list[Use]:
     code = request.band.divider
     if code is None or levels < 2:
         return []
-    return [_piece_use(request, code, levels - 1, "divider", "between the layers")]
+    return [_piece_use(request, code, levels - 1, "divider", None)]
 
 
 def left_out(packed: Packed, request: Request) -> tuple[str, ...]:
@@ -150,7 +154,7 @@ class _Insert:
     """How many of one insert a parcel wants, and whether they go in."""
 
     count: int = 0
-    place: str = ""
+    place: InsertPlace = "top"
     goes_in: bool = False
 
 
@@ -210,7 +214,9 @@ def _times(rule: InsertAmount, piece: Piece, levels: int) -> int:
             return 1
 
 
-def _piece_use(request: Request, code: str, count: int, role: str, detail: str) -> Use:
+def _piece_use(
+    request: Request, code: str, count: int, role: Literal["insert", "divider"], place: InsertPlace | None
+) -> Use:
     insert = request.shelf.inserts[code]
     return Use(
         supply=code,
@@ -218,5 +224,6 @@ def _piece_use(request: Request, code: str, count: int, role: str, detail: str) 
         weight_mg=insert.weight_mg * count,
         cost=insert.unit_cost * count,
         role=role,
-        detail=detail,
+        detail=say("between_layers") if place is None else say(f"place_{place}"),
+        place=place,
     )

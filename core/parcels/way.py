@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
 
+from core.messages import Message, say
 from core.parcels.candidate import Candidate, Costs, PlannedParcel
 from core.recipes.expand import Use
 
@@ -83,16 +84,24 @@ def way_rank(way: Way) -> tuple[Decimal, date, int, str]:
     return way.costs.total, way.arrives_on, volume, way.key
 
 
-def called(way: Way) -> str:
+def called(way: Way) -> Message:
     """Return how a way is called in a sentence: "C-14 cut to 120 mm and C-08"."""
     counts: dict[str, int] = {}
+    first: dict[str, Candidate] = {}
     for candidate in way.candidates:
-        counts[_called(candidate)] = counts.get(_called(candidate), 0) + 1
-    names = [name if count == 1 else f"{count} of {name}" for name, count in counts.items()]
-    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
+        first.setdefault(candidate.key, candidate)
+        counts[candidate.key] = counts.get(candidate.key, 0) + 1
+    names = tuple(
+        _called(first[key]) if count == 1 else say("so_many_of", count=count, name=_called(first[key]))
+        for key, count in counts.items()
+    )
+    return names[0] if len(names) == 1 else say("these", names=names)
 
 
-def _called(candidate: Candidate) -> str:
+def _called(candidate: Candidate) -> Message:
     if candidate.strapped is not None:
-        return " strapped to ".join(_called(carton.candidate) for carton in candidate.strapped.cartons)
-    return f"{candidate.container} {candidate.change.words}" if candidate.change else candidate.container
+        one, other = (_called(carton.candidate) for carton in candidate.strapped.cartons)
+        return say("strapped_to", one=one, other=other)
+    if candidate.change is None:
+        return say("named_container", container=candidate.container, name=candidate.name)
+    return say("changed_container", container=candidate.container, change=candidate.change.words)

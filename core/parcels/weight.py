@@ -1,6 +1,6 @@
 """Weight of a parcel: net + tare = gross, with its uncertainty (rules, 8).
 
-Uncertainty is added in squares: the scale's division / sqrt(12), the fill at 20 %, each unit's own spread.
+Uncertainty is added in squares: the scale's division / sqrt(12), each fill's by how it is measured, each unit's own spread.
 """
 
 import math
@@ -11,9 +11,7 @@ from decimal import Decimal
 from core.recipes.expand import Piece, Use
 from core.units import Milligrams, round_half_away
 
-__all__ = ["FILL_SPREAD_PERCENT", "ParcelWeight", "parcel_weight"]
-
-FILL_SPREAD_PERCENT = 20
+__all__ = ["ParcelWeight", "parcel_weight"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -34,9 +32,8 @@ def parcel_weight(pieces: Iterable[Piece], uses: Iterable[Use], *, division_mg: 
     goods, used = tuple(pieces), tuple(uses)
     net_mg = sum(piece.net_mg * piece.units for piece in goods)
     tare_mg = sum(use.weight_mg for use in used)
-    fill_mg = sum(use.weight_mg for use in used if use.is_fill)
     scale = division_mg / math.sqrt(12)
-    fill = fill_mg * FILL_SPREAD_PERCENT / 100
+    fill = math.sqrt(sum(use.spread_mg**2 for use in used))
     units = math.sqrt(sum(piece.units * piece.spread_mg**2 for piece in goods))
     return ParcelWeight(
         net_mg=net_mg,

@@ -5,9 +5,10 @@ Every line repeats a number the plan used; nothing is computed anew except to sh
 
 from decimal import Decimal
 
+from core.messages import Message, say
 from core.packing.void import VoidShare
 from core.parcels.candidate import Candidate, Strapped
-from core.recipes.expand import Piece
+from core.recipes.expand import Piece, Use
 from core.units import Size
 from core.working import Amount, Working, WorkingLine, line
 
@@ -33,36 +34,42 @@ def workings_of(
 
 def _wrapped(piece: Piece) -> Working:
     return Working(
-        what=f"{piece.called}, wrapped length",
-        rule="Sides grow by 2 x turns x thickness x compression (rules, 2); a box of its own replaces that.",
+        what=say("figure_wrapped_length", name=piece.called),
+        rule=say("rule_wrapped_length"),
         lines=(
-            line("bare length", piece.bare.length_um, "um"),
-            line("grows by", piece.size.length_um - piece.bare.length_um, "um"),
+            line(say("line_bare_length"), piece.bare.length_um, "um"),
+            line(say("line_grows_by"), piece.size.length_um - piece.bare.length_um, "um"),
         ),
         result=Amount(value=Decimal(piece.size.length_um), unit="um"),
     )
 
 
 def _gross(candidate: Candidate, pieces: tuple[Piece, ...]) -> Working:
-    goods = [line(f"{piece.units} x {piece.name}", piece.net_mg * piece.units, "mg") for piece in pieces]
-    used = [line(f"{use.supply}, {use.role}", use.weight_mg, "mg") for use in candidate.uses]
+    goods = [
+        line(say("so_many", count=piece.units, name=piece.name), piece.net_mg * piece.units, "mg") for piece in pieces
+    ]
+    used = [line(_used_as(use), use.weight_mg, "mg") for use in candidate.uses]
     return Working(
-        what="Gross weight",
-        rule="Net weight of the goods plus tare: every container, wrap, fill, tape, insert and label (rules, 8).",
+        what=say("figure_gross"),
+        rule=say("rule_gross"),
         lines=(*goods, *used),
         result=Amount(value=Decimal(candidate.weight.gross_mg), unit="mg"),
     )
 
 
+def _used_as(use: Use) -> Message:
+    return say("used_as", supply=use.supply, role=say(f"role_{use.role.replace(' ', '_')}"))
+
+
 def _sigma(candidate: Candidate) -> Working:
     weight = candidate.weight
     return Working(
-        what="Weight uncertainty",
-        rule="Added in squares: scale division / sqrt 12, fill 20 %, each unit's own spread (rules, 8).",
+        what=say("figure_uncertainty"),
+        rule=say("rule_uncertainty"),
         lines=(
-            line("scale", weight.sigma_scale_mg, "mg"),
-            line("fill", weight.sigma_fill_mg, "mg"),
-            line("units", weight.sigma_units_mg, "mg"),
+            line(say("line_scale"), weight.sigma_scale_mg, "mg"),
+            line(say("line_fill"), weight.sigma_fill_mg, "mg"),
+            line(say("line_units"), weight.sigma_units_mg, "mg"),
         ),
         result=Amount(value=Decimal(weight.sigma_mg), unit="mg"),
     )
@@ -70,23 +77,23 @@ def _sigma(candidate: Candidate) -> Working:
 
 def _voids(candidate: Candidate) -> tuple[Working, ...]:
     nested = candidate.nested
-    return (
-        *((_void("Void to fill", candidate.inner, candidate.void),) if candidate.void else ()),
-        *((_void(f"Void in {nested.code} to fill", nested.inner, nested.void),) if nested and nested.void else ()),
-    )
+    outer = (_void(say("figure_void"), candidate.inner, candidate.void),) if candidate.void else ()
+    if nested is None or nested.void is None:
+        return outer
+    return (*outer, _void(say("figure_inner_void", inner=nested.code), nested.inner, nested.void))
 
 
-def _void(what: str, inside: Size, void: VoidShare) -> Working:
+def _void(what: Message, inside: Size, void: VoidShare) -> Working:
     return Working(
         what=what,
-        rule="Inside of the container less the wrapped goods; the top of the outer a little proud (rules, 6).",
+        rule=say("rule_void"),
         lines=(
-            line("inside", Decimal(inside.volume_um3) / 10**15, "l"),
-            line("below the goods", void.below_l, "l"),
-            line("round and between", void.round_l, "l"),
-            line("above", void.above_l, "l"),
-            line("proud", void.proud_l, "l"),
-            *((line("air left free", void.free_l, "l"),) if void.free_l else ()),
+            line(say("line_inside"), Decimal(inside.volume_um3) / 10**15, "l"),
+            line(say("line_below"), void.below_l, "l"),
+            line(say("line_round"), void.round_l, "l"),
+            line(say("line_above"), void.above_l, "l"),
+            line(say("line_overfill"), void.proud_l, "l"),
+            *((line(say("line_free_air"), void.free_l, "l"),) if void.free_l else ()),
         ),
         result=Amount(value=void.filled_l, unit="l"),
     )
@@ -95,55 +102,50 @@ def _void(what: str, inside: Size, void: VoidShare) -> Working:
 def _outside(candidate: Candidate) -> tuple[Working, ...]:
     if candidate.strapped is not None:
         return _outside_of_two(candidate, candidate.strapped)
-    sides: tuple[tuple[str, int, int, int], ...] = (
-        ("Length outside", candidate.inner.length_um, candidate.outer.length_um, candidate.outer_bulged.length_um),
-        ("Width outside", candidate.inner.width_um, candidate.outer.width_um, candidate.outer_bulged.width_um),
-        ("Height outside", candidate.inner.height_um, candidate.outer.height_um, candidate.outer_bulged.height_um),
-    )
+    inner, outer, bulged = (size.sides_um for size in (candidate.inner, candidate.outer, candidate.outer_bulged))
     return tuple(
         Working(
-            what=what,
-            rule="Inside plus both walls, plus what the fill pushes out: carriers measure the bulge (rules, 9).",
+            what=say(f"figure_outside_{side}"),
+            rule=say("rule_outside"),
             lines=(
-                line("inside", inner, "um"),
-                line("walls", outer - inner, "um"),
-                line("bulge", bulged - outer, "um"),
+                line(say("line_inside"), inner[at], "um"),
+                line(say("line_walls"), outer[at] - inner[at], "um"),
+                line(say("line_bulge"), bulged[at] - outer[at], "um"),
             ),
-            result=Amount(value=Decimal(bulged), unit="um"),
+            result=Amount(value=Decimal(bulged[at]), unit="um"),
         )
-        for what, inner, outer, bulged in sides
+        for at, side in enumerate(_SIDES)
     )
+
+
+_SIDES = ("length", "width", "height")
 
 
 def _outside_of_two(candidate: Candidate, strapped: Strapped) -> tuple[Working, ...]:
     """The box that bounds two cartons (rules, 3)."""
-    box = candidate.outer_bulged
-    sides = (("Length outside", box.length_um), ("Width outside", box.width_um), ("Height outside", box.height_um))
     each = tuple(
-        line(f"{carton.candidate.container}, {what}", side, "um")
+        line(say(f"carton_{side}", container=carton.candidate.container), um, "um")
         for carton in strapped.cartons
-        for what, side in (
-            ("length", carton.candidate.outer_bulged.length_um),
-            ("width", carton.candidate.outer_bulged.width_um),
-            ("height", carton.candidate.outer_bulged.height_um),
-        )
+        for side, um in zip(_SIDES, carton.candidate.outer_bulged.sides_um, strict=True)
     )
     return tuple(
         Working(
-            what=what,
-            rule=f"Two cartons strapped {strapped.words}: the box that bounds both (rules, 3).",
+            what=say(f"figure_outside_{side}"),
+            rule=say("rule_strapped", lying=strapped.words),
             lines=each,
-            result=Amount(value=Decimal(side), unit="um"),
+            result=Amount(value=Decimal(um), unit="um"),
         )
-        for what, side in sides
+        for side, um in zip(_SIDES, candidate.outer_bulged.sides_um, strict=True)
     )
 
 
 def _materials(candidate: Candidate) -> Working:
-    lines: list[WorkingLine] = [line(f"{use.supply}, {use.detail}", use.cost, "money") for use in candidate.uses]
+    lines: list[WorkingLine] = [
+        line(say("used_for", supply=use.supply, how=use.detail), use.cost, "money") for use in candidate.uses
+    ]
     return Working(
-        what="Materials",
-        rule="Each supply used, at its average cost; rounded once at the end (rules, 1 and 13).",
+        what=say("figure_materials"),
+        rule=say("rule_materials"),
         lines=tuple(lines),
         result=Amount(value=candidate.costs.materials, unit="money"),
     )
@@ -151,22 +153,25 @@ def _materials(candidate: Candidate) -> Working:
 
 def _labour(candidate: Candidate, wage_per_hour: Decimal) -> Working:
     return Working(
-        what="Labour",
-        rule="Minutes per unit and per parcel, from the recipe, at the workshop's wage.",
-        lines=(line("minutes", candidate.minutes, "minutes"), line("wage an hour", wage_per_hour, "money")),
+        what=say("figure_labour"),
+        rule=say("rule_labour"),
+        lines=(
+            line(say("line_minutes"), candidate.minutes, "minutes"),
+            line(say("line_wage"), wage_per_hour, "money"),
+        ),
         result=Amount(value=candidate.costs.labour, unit="money"),
     )
 
 
 def _loss(candidate: Candidate, goods_cost: Decimal) -> Working:
     return Working(
-        what="Expected loss",
-        rule="Chance of damage x (goods at cost + postage + materials); a guess until 30 arrivals (rules, 5).",
+        what=say("figure_loss"),
+        rule=say("rule_loss_exposed" if candidate.exposures else "rule_loss"),
         lines=(
-            line("chance of damage", candidate.damage_probability * 100, "percent"),
-            line("goods at cost", goods_cost, "money"),
-            line("postage", candidate.costs.postage, "money"),
-            line("materials", candidate.costs.materials, "money"),
+            line(say("line_damage"), candidate.damage_probability * 100, "percent"),
+            line(say("line_goods"), goods_cost, "money"),
+            line(say("line_postage"), candidate.costs.postage, "money"),
+            line(say("line_materials"), candidate.costs.materials, "money"),
         ),
         result=Amount(value=candidate.costs.expected_loss, unit="money"),
     )
@@ -178,12 +183,12 @@ def _stacking(candidate: Candidate) -> tuple[Working, ...]:
         return ()
     return (
         Working(
-            what="Stacking",
-            rule="5.874 x edge crush x root of (perimeter x caliper), McKee 1963; a fifth of it against like parcels to 1.5 m.",
+            what=say("figure_stacking"),
+            rule=say("rule_stacking"),
             lines=(
-                line("box compression", stack.compression_n, "N"),
-                line("allowed, a fifth", stack.allowed_n, "N"),
-                line("parcels on top", stack.above, "pieces"),
+                line(say("line_compression"), stack.compression_n, "N"),
+                line(say("line_allowed"), stack.allowed_n, "N"),
+                line(say("line_on_top"), stack.above, "pieces"),
             ),
             result=Amount(value=Decimal(stack.load_n), unit="N"),
         ),

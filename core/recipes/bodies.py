@@ -7,14 +7,22 @@ and the wrap goes round the box that bounds them (rules, 2); what is left over m
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from decimal import Decimal
+from typing import Literal
 
-from core.recipes.goods import UP_AXES, Product
-from core.recipes.model import Band, Cushion, Recipe, WrapLayer
-from core.recipes.wrap import grow, sheet_for, wrap_weight_mg
-from core.supplies.items import Fill, Insert, Tape, UnitBox, Wrap
-from core.units import Milligrams, Size, format_length, format_size
+from core.messages import Text, say
+from core.recipes.goods import UP_AXES, Fragility, Product
+from core.recipes.model import Band, Cushion, InsertPlace, Recipe, WrapLayer
+from core.recipes.wrap import Cut, cut_for, grow, sheet_for, wrap_weight_mg
+from core.supplies.items import Fill, FillUnit, Insert, Tape, UnitBox, Wrap
+from core.units import Milligrams, Size
 
-__all__ = ["Missing", "Piece", "Shelf", "Use", "amounts_of", "bodies_of"]
+__all__ = ["FillFace", "FillPart", "Missing", "Piece", "Shelf", "Use", "UseRole", "amounts_of", "bodies_of"]
+
+#: What a supply is used as.
+UseRole = Literal[
+    "wrap", "unit box", "inner", "inner fill", "outer", "joint", "fill", "divider", "tape", "strap", "insert", "label"
+]
+FillFace = Literal["below", "round", "above"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -33,9 +41,18 @@ class Missing:
     """One reason why an order cannot be planned yet."""
 
     code: str
-    message: str
+    message: Text
     subject: str  #: the sku, recipe or supply it is about
-    fact: str = ""  #: the message without its way out, for when another way was found
+    fact: Text = ""  #: the message without its way out, for when another way was found
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FillPart:
+    """So much of a fill on one face, as hands measure it; the parts of a use add up to what is fetched."""
+
+    face: FillFace
+    count: Decimal
+    unit: FillUnit
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -46,9 +63,14 @@ class Use:
     quantity: Decimal  #: in the supply's stock unit
     weight_mg: Milligrams
     cost: Decimal  #: quantity x unit cost, unrounded
-    role: str  #: wrap, unit box, inner, inner fill, outer, joint, fill, divider, tape, strap, insert, label
-    detail: str  #: for people: "2 turns round each of 3"
-    sheets: int = 0  #: how many are cut; 0: not a thing that is cut
+    role: UseRole
+    detail: Text  #: how it is used
+    goods: str = ""  #: code of the pieces it goes round; "": not round goods
+    bodies: int = 0  #: how many of them
+    cut: Cut | None = None  #: how wrap is cut
+    parts: tuple[FillPart, ...] = ()  #: of a fill: how much on which face
+    place: InsertPlace | None = None  #: of an insert: where it goes
+    spread_mg: Milligrams = 0  #: one standard deviation of its weight
 
     @property
     def is_fill(self) -> bool:
@@ -84,6 +106,8 @@ class Piece:
     band: Band
     holds: int = 1  #: units in each body
     part: int = 0  #: 1 for the last, smaller group of a line
+    unit_cost: Decimal = Decimal(0)  #: what one unit of goods costs the maker
+    fragility: Fragility = "sturdy"
 
     @property
     def code(self) -> str:
@@ -98,7 +122,7 @@ class Piece:
     @property
     def called(self) -> str:
         """Return the name for people: "3 x jar" for a group."""
-        return self.name if self.holds == 1 else f"{self.holds} x {self.name}, together"
+        return self.name if self.holds == 1 else f"{self.holds} x {self.name}"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -124,10 +148,11 @@ def bodies_of(
         if layer.per_units > 1 and bodies[0].holds == 1 and quantity > 1:
             bodies = _grouped(bodies[0], layer.per_units)
         wrap = shelf.wraps[layer.wrap]
-        bodies = [_in_wrap(body, layer, wrap, uses) for body in bodies]
+        bodies = [_in_wrap(body, layer, wrap, product, part, uses) for part, body in enumerate(bodies)]
     faults = _food_faults(product, recipe, band, shelf)
     if band.unit_box:
-        bodies = [_in_box(body, product, shelf.unit_boxes[band.unit_box], uses, faults) for body in bodies]
+        box = shelf.unit_boxes[band.unit_box]
+        bodies = [_in_box(body, product, part, box, uses, faults) for part, body in enumerate(bodies)]
     pieces = tuple(
         Piece(
             sku=product.sku,
@@ -146,6 +171,8 @@ def bodies_of(
             band=band,
             holds=body.holds,
             part=part,
+            unit_cost=product.goods_cost,
+            fragility=product.fragility,
         )
         for part, body in enumerate(bodies)
     )
@@ -169,24 +196,31 @@ def _side_by_side(size: Size, count: int) -> Size:
     return Size(length_um=size.length_um * count, width_um=size.width_um, height_um=size.height_um)
 
 
-def _in_wrap(body: _Body, layer: WrapLayer, wrap: Wrap, uses: list[Use]) -> _Body:
+def _code(product: Product, part: int) -> str:
+    return product.sku if part == 0 else f"{product.sku}+{part}"
+
+
+def _in_wrap(body: _Body, layer: WrapLayer, wrap: Wrap, product: Product, part: int, uses: list[Use]) -> _Body:
     sheet = sheet_for(body.size, layer, wrap)
-    area_m2 = sheet.area_m2 * body.quantity
+    cut = cut_for(sheet, body.quantity, wrap)
     each_mg = wrap_weight_mg(sheet.area_m2, wrap)
-    turns = f"{layer.turns.normalize():f} turn{'' if layer.turns == 1 else 's'}"
-    cut = f"{format_length(sheet.length_um)} long, {format_length(sheet.width_um)} wide"
-    what = "it" if body.quantity == 1 else f"each of {body.quantity}"
-    if body.holds > 1:
-        what = f"{body.holds} together" if body.quantity == 1 else f"each {body.holds} together, {body.quantity} times"
     uses.append(
         Use(
             supply=wrap.code,
-            quantity=area_m2,
+            quantity=cut.area_m2,
             weight_mg=each_mg * body.quantity,
-            cost=area_m2 * wrap.unit_cost,
+            cost=cut.area_m2 * wrap.unit_cost,
             role="wrap",
-            detail=f"{turns} round {what}, cut {cut}",
-            sheets=body.quantity,
+            detail=say(
+                "wrap_turns" if body.holds == 1 else "wrap_turns_together",
+                turns_number=layer.turns,
+                name=product.name,
+                bodies=body.quantity,
+                holds=body.holds,
+            ),
+            goods=_code(product, part),
+            bodies=body.quantity,
+            cut=cut,
         )
     )
     return _Body(
@@ -197,10 +231,14 @@ def _in_wrap(body: _Body, layer: WrapLayer, wrap: Wrap, uses: list[Use]) -> _Bod
     )
 
 
-def _in_box(body: _Body, product: Product, box: UnitBox, uses: list[Use], faults: list[Missing]) -> _Body:
+def _in_box(body: _Body, product: Product, part: int, box: UnitBox, uses: list[Use], faults: list[Missing]) -> _Body:
     if any(have < need for have, need in zip(box.inner.sorted_um, body.size.sorted_um, strict=True)):
-        text = (
-            f"{product.name}, wrapped {format_size(body.size)}, does not go into {box.name}, {format_size(box.inner)}."
+        text = say(
+            "unit_box_too_small",
+            name=product.name,
+            wrapped_size_um=body.size.sides_um,
+            box=box.name,
+            box_size_um=box.inner.sides_um,
         )
         faults.append(Missing(code="unit_box_too_small", subject=product.sku, message=text))
     uses.append(
@@ -210,7 +248,9 @@ def _in_box(body: _Body, product: Product, box: UnitBox, uses: list[Use], faults
             weight_mg=box.tare_mg * body.quantity,
             cost=box.unit_cost * body.quantity,
             role="unit box",
-            detail=f"one round each of {body.quantity}" if body.quantity > 1 else "round it",
+            detail=say("one_round_each", name=product.name, bodies=body.quantity),
+            goods=_code(product, part),
+            bodies=body.quantity,
         )
     )
     return _Body(quantity=body.quantity, holds=body.holds, size=box.outer, weight_mg=body.weight_mg + box.tare_mg)
@@ -221,5 +261,5 @@ def _food_faults(product: Product, recipe: Recipe, band: Band, shelf: Shelf) -> 
     if not product.food or not band.layers or shelf.wraps[band.layers[0].wrap].food_contact:
         return []
     wrap = shelf.wraps[band.layers[0].wrap]
-    text = f"{product.name} is food and {wrap.name} is not marked food-contact. Put a food-contact layer first in {recipe.name}."
+    text = say("food_contact", name=product.name, wrap=wrap.name, recipe=recipe.name)
     return [Missing(code="food_contact", subject=product.sku, message=text)]

@@ -7,14 +7,33 @@ is missing is named all at once as ``Missing``, in the words the order screens s
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from decimal import Decimal
+from typing import Literal
 
-from core.recipes.bodies import Missing, Piece, Shelf, Use, amounts_of, bodies_of
+from core.messages import Text, say
+from core.recipes.bodies import FillFace, FillPart, Missing, Piece, Shelf, Use, UseRole, amounts_of, bodies_of
 from core.recipes.goods import Product
 from core.recipes.model import Band, Recipe, band_for
-from core.supplies.items import ClosureGrade
-from core.units import format_length
 
-__all__ = ["Expansion", "Missing", "OrderLine", "Piece", "Shelf", "Use", "amounts_of", "apart", "expand", "merged"]
+__all__ = [
+    "Apart",
+    "Expansion",
+    "FillFace",
+    "FillPart",
+    "Missing",
+    "OrderLine",
+    "Piece",
+    "Shelf",
+    "Use",
+    "UseRole",
+    "amounts_of",
+    "apart",
+    "expand",
+    "merged",
+]
+
+
+#: Why two products may not share a parcel.
+Apart = Literal["scented_food", "frozen", "live", "marked", "school"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -41,7 +60,7 @@ class Expansion:
 def expand(lines: tuple[OrderLine, ...], shelf: Shelf) -> Expansion:
     """Return the pieces and unit materials for an order, or every reason why there are none."""
     lines = merged(lines)
-    missing = [*_missing_of_lines(lines), *_apart(lines)]
+    missing = [*_missing_of_lines(lines), *_apart(lines), *_schools_apart(lines)]
     pieces: list[Piece] = []
     uses: list[Use] = []
     if not missing:
@@ -56,7 +75,6 @@ def expand(lines: tuple[OrderLine, ...], shelf: Shelf) -> Expansion:
             unknown = _unknown_supplies(band, item.recipe, shelf)
             missing.extend(unknown)
             if not unknown:
-                missing.extend(_grade_faults(item.recipe, band, shelf))
                 missing.extend(_divider_faults(item.recipe, band, shelf))
                 bodies, piece_uses, faults = bodies_of(item.product, item.recipe, band, item.quantity, shelf)
                 pieces.extend(bodies)
@@ -97,60 +115,73 @@ def _missing_of_lines(lines: tuple[OrderLine, ...]) -> list[Missing]:
     for item in lines:
         product, recipe = item.product, item.recipe
         if product is None:
-            found.append(
-                _say("unknown_product", item.sku, f"There is no product {item.sku}. Add it, or mend the order.")
-            )
+            found.append(_missing("unknown_product", item.sku, say("unknown_product", sku=item.sku)))
             continue
         if product.size is None:
-            found.append(_say("no_size", item.sku, f"{product.name} has no size. Measure one and enter it."))
+            found.append(_missing("no_size", item.sku, say("no_size", name=product.name)))
         if product.weight_mg is None:
-            found.append(_say("no_weight", item.sku, f"{product.name} has no weight. Weigh one and enter it."))
+            found.append(_missing("no_weight", item.sku, say("no_weight", name=product.name)))
         if recipe is None:
-            found.append(_say("no_recipe", item.sku, f"{product.name} has no packaging recipe. Write one first."))
+            found.append(_missing("no_recipe", item.sku, say("no_recipe", name=product.name)))
         elif recipe.trial_needed and not recipe.tried:
-            fact = f"{recipe.name} was never tried as it is now."
-            found.append(_say("never_tried", recipe.code, f"{fact} Try one, and write down how it went.", fact))
+            facts = {"recipe": recipe.name}
+            found.append(
+                _missing("never_tried", recipe.code, say("trial_needed", **facts), say("version_not_tested", **facts))
+            )
         elif band_for(recipe, units_of[recipe.code]) is None:
             top = max((band.last for band in recipe.bands), default=0)
-            fact = f"Recipe {recipe.name} goes up to {top} units; this order has {units_of[recipe.code]}."
-            found.append(_say("no_band", recipe.code, f"{fact} Add a band.", fact))
+            fact = say("over_top_band", recipe=recipe.name, top=top, units=units_of[recipe.code])
+            found.append(_missing("no_band", recipe.code, say("no_band", fact=fact), fact))
     return list(dict.fromkeys(found))
 
 
-def apart(one: Product, other: Product) -> str:
-    """Return why two products may not share a parcel, "" when they may.
+def apart(one: Product, other: Product) -> Apart | None:
+    """Return why two products may not share a parcel, None when they may.
 
     Scented with food, frozen with ambient, live with anything (rules, 4).
     """
     if (one.scented and other.food) or (one.food and other.scented):
-        return "one is scented and the other is food"
+        return "scented_food"
     if one.frozen != other.frozen:
-        return "one is frozen and the other is not"
+        return "frozen"
     if one.live != other.live:
-        return "one is live and the other is not"
+        return "live"
     if other.sku in one.not_with or one.sku in other.not_with:
-        return "it is marked to go apart"
-    return ""
+        return "marked"
+    return None
 
 
 def _apart(lines: tuple[OrderLine, ...]) -> list[Missing]:
     """Every reason why the goods may not all share one parcel, each told of the first two it is about."""
     products = [item.product for item in lines if item.product is not None]
-    found: dict[str, Missing] = {}
+    found: dict[Apart, Missing] = {}
     for index, one in enumerate(products):
         for other in products[index + 1 :]:
             why = apart(one, other)
-            if why and why not in found:
+            if why is not None and why not in found:
                 found[why] = _keep_apart(one, other, why)
     return list(found.values())
 
 
-def _keep_apart(one: Product, other: Product, why: str) -> Missing:
-    fact = f"{one.name} may not share a parcel with {other.name}: {why}."
-    return _say("must_be_apart", one.sku, f"{fact} Send them apart.", fact)
+def _schools_apart(lines: tuple[OrderLine, ...]) -> list[Missing]:
+    """Goods that stand free on a fixed base may not share a parcel with goods that are filled all round (rules, 4)."""
+    units_of = _units_by_recipe(lines)
+    stands: dict[str, Product] = {}
+    for item in lines:
+        band = band_for(item.recipe, units_of[item.recipe.code]) if item.recipe is not None else None
+        if band is not None and item.product is not None:
+            stands.setdefault(band.school, item.product)
+    if len(stands) < 2:
+        return []
+    return [_keep_apart(stands["base_fixed"], stands["fill_tight"], "school")]
 
 
-def _say(code: str, subject: str, message: str, fact: str = "") -> Missing:
+def _keep_apart(one: Product, other: Product, why: Apart) -> Missing:
+    fact = say("keep_apart", one=one.name, other=other.name, why=say(f"apart_{why}"))
+    return _missing("must_be_apart", one.sku, say("send_apart", fact=fact), fact)
+
+
+def _missing(code: str, subject: str, message: Text, fact: Text = "") -> Missing:
     return Missing(code=code, subject=subject, message=message, fact=fact)
 
 
@@ -167,25 +198,10 @@ def _unknown_supplies(band: Band, recipe: Recipe, shelf: Shelf) -> list[Missing]
     if band.divider:
         wanted.append(("divider", band.divider, shelf.inserts))
     return [
-        _say("unknown_supply", code, f"Recipe {recipe.name} names {kind} {code}, which is not in the cupboard.")
+        _missing("unknown_supply", code, say("unknown_supply", recipe=recipe.name, kind=kind, supply=code))
         for kind, code, known in wanted
         if code not in known
     ]
-
-
-_GRADES: dict[ClosureGrade, int] = {"none": 0, "resistant": 1, "evident": 2}
-
-
-def _grade_faults(recipe: Recipe, band: Band, shelf: Shelf) -> list[Missing]:
-    """A recipe may require a closure grade; its tape must reach it (rules, 7)."""
-    closure = band.closure
-    if band.unit_box and band.unit_box_sealed:
-        return []  # each unit's own box shows tampering
-    if closure is None or _GRADES[shelf.tapes[closure.tape].grade] >= _GRADES[closure.required_grade]:
-        return []
-    tape = shelf.tapes[closure.tape]
-    text = f"{recipe.name} wants a tamper-{closure.required_grade} closure; {tape.name} gives {tape.grade}. Choose another tape."
-    return [_say("closure_grade", recipe.code, text)]
 
 
 def _divider_faults(recipe: Recipe, band: Band, shelf: Shelf) -> list[Missing]:
@@ -193,8 +209,11 @@ def _divider_faults(recipe: Recipe, band: Band, shelf: Shelf) -> list[Missing]:
     if band.divider is None or shelf.inserts[band.divider].thickness_um <= band.gap_um:
         return []
     divider = shelf.inserts[band.divider]
-    text = (
-        f"{divider.name} is {format_length(divider.thickness_um)} thick and the gap in {recipe.name} is "
-        f"{format_length(band.gap_um)}. Make the gap at least as wide."
+    text = say(
+        "divider_too_thick",
+        divider=divider.name,
+        thickness_um=divider.thickness_um,
+        recipe=recipe.name,
+        gap_um=band.gap_um,
     )
-    return [_say("divider_too_thick", recipe.code, text)]
+    return [_missing("divider_too_thick", recipe.code, text)]

@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 from typing import Literal
 
+from core.messages import Message, say
 from core.units import Milligrams, Size
 
 __all__ = [
@@ -108,28 +109,22 @@ def goods_words(product: Product) -> frozenset[GoodsWord]:
     return frozenset(word for word, true in holds.items() if true)
 
 
-def cautions_of(product: Product) -> tuple[str, ...]:
+def cautions_of(product: Product) -> tuple[Message, ...]:
     """Return what to mind with these goods, shown where the hands are (the job: cautions)."""
     told = []
     if product.delicate_place:
-        told.append(f"{product.name}: mind the {product.delicate_place}.")
+        told.append(say("mind_place", name=product.name, place=product.delicate_place))
     if product.restricted:
-        told.append(
-            f"{product.name} is restricted: the carrier's and the local dangerous-goods rules decide; ask them."
-        )
+        told.append(say("mind_restricted", name=product.name))
     if product.live:
-        told.append(f"{product.name} is live: laws and the carrier's terms cover it; the keeper decides.")
-    span = _span(product)
-    if span:
-        told.append(f"{product.name} {span} on the way: look at the weather before it goes.")
+        told.append(say("mind_live", name=product.name))
+    low, high = product.lowest_c, product.highest_c
+    if low is not None and high is not None:
+        told.append(say("mind_between", name=product.name, low_c=low, high_c=high))
+    elif low is not None:
+        told.append(say("mind_cold", name=product.name, low_c=low))
+    elif high is not None:
+        told.append(say("mind_heat", name=product.name, high_c=high))
     elif product.meltable:
-        told.append(f"{product.name} melts: look at the weather before it goes.")
+        told.append(say("mind_melts", name=product.name))
     return tuple(told)
-
-
-def _span(product: Product) -> str:
-    if product.lowest_c is not None and product.highest_c is not None:
-        return f"keeps between {product.lowest_c} and {product.highest_c} C"
-    if product.lowest_c is not None:
-        return f"may not get colder than {product.lowest_c} C"
-    return f"may not get warmer than {product.highest_c} C" if product.highest_c is not None else ""

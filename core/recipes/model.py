@@ -11,6 +11,7 @@ from decimal import Decimal
 from typing import Literal
 
 from core.errors import BadRecipe
+from core.messages import Message, say
 from core.supplies.asked import covers
 from core.supplies.items import ClosureGrade
 from core.units import Micrometres
@@ -37,7 +38,7 @@ __all__ = [
     "holds",
     "judged_units",
     "sample_for",
-    "size_words",
+    "size_of",
 ]
 
 TapePattern = Literal["centre", "h", "cross"]
@@ -221,6 +222,8 @@ class Recipe:
     proving_checks: tuple[str, ...]
     cautions: tuple[str, ...]
     bands: tuple[Band, ...]
+    closed_checks: tuple[str, ...] = ()  #: tests of the closed carton; ``proving_checks`` are done with the flaps open
+    mailer_checks: tuple[str, ...] = ()  #: tests of a sealed mailer, in place of both
     buyer_note: str = ""  #: printed on the slip: "keep the paper collar, it is part of it"
     ahead: tuple[Ahead, ...] = ()
     tried: bool = False  #: a trial of this version was passed
@@ -233,28 +236,28 @@ def check_bands(recipe: Recipe) -> None:
 
     Raises BadRecipe with every fault.
     """
-    faults: list[str] = []
+    faults: list[Message] = []
     if not recipe.bands:
-        faults.append("There is no order-size band; add one that starts at 1.")
+        faults.append(say("no_bands"))
     expected = 1
     for band in recipe.bands:
-        name = f"{band.first} to {band.last}"
+        facts = {"first": band.first, "last": band.last, "expected": expected}
         if band.last < band.first:
-            faults.append(f"Band {name} ends before it starts.")
+            faults.append(say("band_backwards", **facts))
         if band.first > expected:
-            faults.append(f"No band covers {expected} to {band.first - 1}; let band {name} start at {expected}.")
+            faults.append(say("band_hole", **facts, up_to=band.first - 1))
         if band.first < expected:
-            faults.append(f"Band {name} overlaps the one before it; let it start at {expected}.")
+            faults.append(say("band_overlap", **facts))
         groups = {layer.per_units for layer in band.layers if layer.per_units > 1}
         if len(groups) > 1:
-            faults.append(f"Band {name} wraps groups of different sizes; one size of group a band.")
+            faults.append(say("band_groups_differ", **facts))
         counts = [layer.per_units > 1 for layer in band.layers]
         if counts != sorted(counts):
-            faults.append(f"Band {name} has a layer round each unit after one round a group; put it before.")
+            faults.append(say("band_unit_after_group", **facts))
         if groups and band.unit_box:
-            faults.append(f"Band {name} has both a box for each unit and a group wrap; keep one of them.")
+            faults.append(say("band_box_and_group", **facts))
         if not band.outers and not band.any_outer:
-            faults.append(f"Band {name} names no outer container; name one, or allow any that fits.")
+            faults.append(say("band_no_container", **facts))
         expected = band.last + 1
     if faults:
         raise BadRecipe(recipe.code, tuple(faults))
@@ -269,9 +272,9 @@ def judged_units(first: int, last: int) -> int:
     return max(first, min(last, _MOST_JUDGED_UNITS))
 
 
-def size_words(first: int, last: int) -> str:
+def size_of(first: int, last: int) -> Message:
     """Return an order size as people say it: "1", "3 to 6"."""
-    return str(first) if first == last else f"{first} to {last}"
+    return say("size_one", units=first) if first == last else say("size_range", first=first, last=last)
 
 
 def band_for(recipe: Recipe, units: int) -> Band | None:

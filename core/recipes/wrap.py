@@ -13,7 +13,7 @@ from core.recipes.model import WrapLayer
 from core.supplies.items import Wrap
 from core.units import Micrometres, Milligrams, Size, round_half_away
 
-__all__ = ["FOLD_UM", "WrapSheet", "grow", "sheet_for", "sheets_per_roll", "wrap_weight_mg"]
+__all__ = ["FOLD_UM", "Cut", "WrapSheet", "cut_for", "grow", "sheet_for", "sheets_per_roll", "wrap_weight_mg"]
 
 #: What the sheet stands over the unit at each end, to fold (rules, 2).
 FOLD_UM = 20_000
@@ -29,7 +29,20 @@ class WrapSheet:
     @property
     def area_m2(self) -> Decimal:
         """Area in m2, six places."""
-        return (Decimal(self.length_um * self.width_um) / Decimal(10) ** 12).quantize(Decimal("0.000001"))
+        return _square_metres(self.length_um * self.width_um)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Cut:
+    """How the sheets of one layer are cut, and what leaves the stock for them."""
+
+    lengths: int  #: so many are cut off a roll, or so many pre-cut sheets are taken
+    length_um: Micrometres  #: each so long
+    across_um: Micrometres | None  #: the roll's whole width; None: not from a roll
+    keep_um: Micrometres  #: of that width the sheet takes so much
+    sheets_each: int  #: sheets out of one length
+    area_m2: Decimal  #: what leaves the stock, six places
+    joined: int = 1  #: so many strips side by side make one sheet that is wider than the roll
 
 
 def grow(bare: Size, layer: WrapLayer, wrap: Wrap) -> Size:
@@ -55,6 +68,73 @@ def sheet_for(bare: Size, layer: WrapLayer, wrap: Wrap) -> WrapSheet:
         turn += 1
     width_um = bare.height_um + min(bare.length_um, bare.width_um) + 2 * FOLD_UM
     return WrapSheet(length_um=round_half_away(length), width_um=width_um)
+
+
+def cut_for(sheet: WrapSheet, count: int, wrap: Wrap) -> Cut:
+    """Return how ``count`` such sheets are cut and what leaves the stock (rules, 2).
+
+    From a roll lengths are cut across its whole width, in the better of both orientations; the offcut is put back only
+    when it is at least as wide as the supply's rule says. A pre-cut sheet is used whole.
+
+    A sheet of 683.6 x 210 mm from a 380 mm roll takes 683.6 x 380 mm = 0.259768 m2.
+    """
+    if wrap.roll_width_um:
+        options = [_rolled(along, across, count, wrap) for along, across in _both_ways(sheet)]
+        # Strips are joined only where no orientation fits the roll.
+        return min(options, key=lambda cut: (cut.joined > 1, cut.area_m2, cut.lengths * cut.length_um))
+    if wrap.sheet_um is None:
+        return Cut(
+            lengths=count,
+            length_um=sheet.length_um,
+            across_um=None,
+            keep_um=sheet.width_um,
+            sheets_each=1,
+            area_m2=sheet.area_m2 * count,
+        )
+    long, wide = wrap.sheet_um
+    fits = any(along <= long and across <= wide for along, across in _both_ways(sheet))
+    each = 1 if fits else -(-sheet.length_um * sheet.width_um // (long * wide))
+    return Cut(
+        lengths=count * each,
+        length_um=long,
+        across_um=None,
+        keep_um=wide,
+        sheets_each=1,
+        area_m2=_square_metres(count * each * long * wide),
+        joined=each,
+    )
+
+
+def _both_ways(sheet: WrapSheet) -> tuple[tuple[int, int], tuple[int, int]]:
+    return (sheet.length_um, sheet.width_um), (sheet.width_um, sheet.length_um)
+
+
+def _rolled(along: Micrometres, across: Micrometres, count: int, wrap: Wrap) -> Cut:
+    """Cut sheets of ``along`` x ``across`` off a roll, the second side lying across it."""
+    roll = wrap.roll_width_um or across
+    beside = max(1, roll // across)
+    strips = -(-across // roll)
+    full, rest = divmod(count, beside)
+    lengths = (full + (1 if rest else 0)) * strips
+    offcuts = [(roll - beside * across, full), (roll - rest * across, 1 if rest else 0)] if strips == 1 else []
+    put_back = sum(
+        width * along * many
+        for width, many in offcuts
+        if wrap.offcut_from_um is not None and width >= wrap.offcut_from_um
+    )
+    return Cut(
+        lengths=lengths,
+        length_um=along,
+        across_um=roll,
+        keep_um=min(across, roll),
+        sheets_each=beside,
+        area_m2=_square_metres(lengths * along * roll - put_back),
+        joined=strips,
+    )
+
+
+def _square_metres(area_um2: int) -> Decimal:
+    return (Decimal(area_um2) / Decimal(10) ** 12).quantize(Decimal("0.000001"))
 
 
 def sheets_per_roll(sheet: WrapSheet, *, roll_width_um: Micrometres, roll_length_um: Micrometres) -> int:

@@ -12,12 +12,16 @@ from core.units import Micrometres, Milligrams, Size
 
 __all__ = [
     "BOARD_WALLS_UM",
+    "FILL_SPREAD_PERCENT",
+    "GRADES",
     "Board",
     "BoardStrength",
     "ClosureGrade",
     "Container",
     "CutDown",
     "Fill",
+    "FillMeasure",
+    "FillUnit",
     "Insert",
     "Mailer",
     "Tape",
@@ -29,6 +33,13 @@ __all__ = [
 
 Board = Literal["single", "double", "none"]
 ClosureGrade = Literal["none", "resistant", "evident"]
+#: How hands measure a fill: by eye (litres, scoops, bags), by count (sheets, metres of a roll), on a scale (grams).
+FillUnit = Literal["litre", "scoop", "bag", "sheet", "metre", "gram"]
+
+#: Closure grades in their order: a higher one serves where a lower one is asked for (rules, 7).
+GRADES: dict[ClosureGrade, int] = {"none": 0, "resistant": 1, "evident": 2}
+#: One sigma of a fill's weight in percent, by how it is measured: by eye as rules, 8 says, counted and weighed less (judgements).
+FILL_SPREAD_PERCENT: dict[FillUnit, int] = {"litre": 20, "scoop": 20, "bag": 20, "sheet": 5, "metre": 5, "gram": 2}
 
 #: Growth from inside to outside per axis when the carton was not measured (rules, 9): both walls together.
 BOARD_WALLS_UM: dict[Board, Micrometres] = {"single": 6_000, "double": 12_000, "none": 0}
@@ -92,6 +103,7 @@ class Mailer:
     max_load_mg: Milligrams
     unit_cost: Decimal
     halves: bool = False  #: may be cut across in two, each half closed with tape
+    grade: ClosureGrade = "none"  #: what its own seal shows of tampering (rules, 7)
     pieces: Decimal = Decimal(1)  #: so many off the shelf make this one
     kind: Literal["mailer"] = "mailer"
 
@@ -107,6 +119,16 @@ class Wrap:
     unit_cost: Decimal  #: per m2
     food_contact: bool
     roll_width_um: Micrometres | None  #: None: sheets
+    offcut_from_um: Micrometres | None = None  #: an offcut so wide is put back; None: offcuts are thrown away
+    sheet_um: tuple[Micrometres, Micrometres] | None = None  #: length and width of pre-cut sheets, used whole
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FillMeasure:
+    """The amount hands take of a fill at a time: a sheet, a scoop, a metre."""
+
+    unit: FillUnit = "litre"
+    loose_l: Decimal = Decimal(1)  #: litres of loose stock in one of them; not used for grams
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -119,6 +141,10 @@ class Fill:
     packed_mg_per_l: Milligrams  #: weight of one litre of filled void
     unit_cost: Decimal  #: per litre of loose stock
     bulge_um: Micrometres  #: how far this fill pushes each pair of faces outwards (rules, 9)
+    measure: FillMeasure = FillMeasure()
+    holds_mg: Milligrams | None = None  #: heaviest unit it holds in place; None: no limit
+    sinks: bool = False  #: goods work their way down in it
+    bursts: bool = False  #: it may burst under goods and hold nothing then
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

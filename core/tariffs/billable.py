@@ -6,6 +6,7 @@ pays the price up to 2.5 kg.
 
 from dataclasses import dataclass
 
+from core.messages import Message, say
 from core.tariffs.model import Rounding, VolumetricRule
 from core.units import Milligrams, Size, ceil_div
 
@@ -21,7 +22,7 @@ class Billable:
     gross_mg: Milligrams
     volumetric_mg: Milligrams | None  #: None: size does not count for this parcel
     billable_mg: Milligrams  #: the larger of both, rounded as the service says
-    why: str = ""  #: in words
+    why: Message
 
 
 def rounded(value: int, step: int, rounding: Rounding) -> int:
@@ -60,8 +61,7 @@ def billable_weight(
     by_size = volumetric_mg(outer, rule, zone) if rule is not None else None
     charged = rounded(max(gross_mg, by_size or 0), round_mg, rounding)
     if rule is not None and by_size is not None and by_size > gross_mg:
-        sides = " x ".join(f"{um / _UM_PER_CM:g}" for um in _rounded_sides(outer, rule))
-        why = f"by size: {sides} cm / {rule.divisor_cm3_per_kg} cm3 per kg"
+        why = say("by_size", sides_size_um=tuple(_rounded_sides(outer, rule)), divisor_per_kg=rule.divisor_cm3_per_kg)
     else:
-        why = "by weight"
+        why = say("by_weight")
     return Billable(gross_mg=gross_mg, volumetric_mg=by_size, billable_mg=charged, why=why)

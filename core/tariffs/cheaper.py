@@ -10,13 +10,14 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 from typing import Literal
 
+from core.messages import Message, say
 from core.tariffs.limits import volume_cm3
 from core.tariffs.model import Limits, Sending, Service, Tariff
 from core.tariffs.probing import PriceAt, last_alike, price_of
 from core.tariffs.steps import chance_to_pass
-from core.units import Milligrams, Size, format_length, format_weight
+from core.units import Milligrams, Size
 
-__all__ = ["CheaperStep", "Measure", "StepRisk", "cheaper_steps", "format_measure", "risks_of"]
+__all__ = ["CheaperStep", "Measure", "StepRisk", "cheaper_steps", "measured", "risks_of"]
 
 Measure = Literal["weight", "length", "width", "height", "thickness", "girth", "volume"]
 
@@ -50,11 +51,11 @@ class StepRisk:
     near: bool  #: closer than two sigma, or than the bulge
 
 
-def format_measure(measure: Measure, value: int) -> str:
-    """Return a value with its unit: 9 g, 12 mm, 300 cm3."""
+def measured(measure: Measure, value: int) -> Message:
+    """Return a value with its unit."""
     if measure == "weight":
-        return format_weight(value)
-    return f"{value} cm3" if measure == "volume" else format_length(value)
+        return say("so_heavy", weight_mg=value)
+    return say("so_large", volume_cm3=value) if measure == "volume" else say("so_long", length_um=value)
 
 
 def cheaper_steps(

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from decimal import Decimal
 
+from core.messages import say
 from core.tariffs.quote import Quote, Refusal
 
 __all__ = ["CHEAPEST", "Choosing", "allowed_only", "choose_quote"]
@@ -30,11 +31,12 @@ def allowed_only(
     kept = tuple(q for q in quotes if not choosing.services or q.service in (*choosing.services, forced))
     out = tuple(
         Refusal(
+            carrier=q.carrier,
             carrier_name=q.carrier_name,
             service=q.service,
             service_name=q.service_name,
             limit_name="choosing",
-            message=f"{q.service_name} would take it for {q.price:f}, but your rules do not use it.",
+            message=say("not_by_your_rules", service=q.service_name, price_money=q.price),
         )
         for q in quotes
         if q not in kept

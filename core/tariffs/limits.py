@@ -1,9 +1,12 @@
 """What a service takes: each limit by name, the value and by how much it is passed (rules, 10). Pure."""
 
 from dataclasses import dataclass
+from typing import Literal
 
+from core.errors import LimitName
+from core.messages import Message, say
 from core.tariffs.model import Limits
-from core.units import Milligrams, Size, ceil_div, format_length, format_weight
+from core.units import Milligrams, Size, ceil_div
 
 __all__ = ["Passed", "passed", "volume_cm3"]
 
@@ -14,30 +17,23 @@ _UM3_PER_CM3 = 10**12
 class Passed:
     """One limit that a parcel is outside of; value and limit in ``unit``."""
 
-    limit_name: str
-    unit: str  #: um, mg or cm3
+    limit_name: LimitName
+    unit: Literal["um", "mg", "cm3"]
     value: int
     limit: int
 
-    def words(self) -> str:
-        """Return what to say after the service's name; only said when a person is told, since it costs more than asking.
-
-        >>> Passed(limit_name="longest side", unit="um", value=455_000, limit=450_000).words()
-        'takes 450 mm longest side; this parcel has 455 mm, 5 mm over.'
-        """
+    def message(self, service: str, carrier: str) -> Message:
+        """Return what to say of a service; only said when a person is told, since it costs more than asking."""
+        facts = {"service": service, "carrier": carrier}
         value, limit = self.value, self.limit
         if self.unit == "um":
-            over = _over(value - limit)
-            return (
-                f"takes {format_length(limit)} {self.limit_name}; this parcel has {format_length(value)}, {over} over."
-            )
+            what = say(f"limit_{self.limit_name.replace(' ', '_')}")
+            return say("over_length", **facts, what=what, limit_um=limit, value_um=value, over_um=value - limit)
         if self.unit == "cm3":
-            return f"takes {limit} cm3; this parcel has {value} cm3, {value - limit} cm3 over."
+            return say("over_volume", **facts, limit_cm3=limit, value_cm3=value, over_cm3=value - limit)
         if self.limit_name == "least weight":
-            short = format_weight(limit - value)
-            return f"starts at {format_weight(limit)}; this parcel is {format_weight(value)}, {short} short."
-        over = format_weight(value - limit)
-        return f"takes {format_weight(limit)}; this parcel is {format_weight(value)}, {over} over."
+            return say("under_weight", **facts, limit_mg=limit, value_mg=value, short_mg=limit - value)
+        return say("over_weight", **facts, limit_mg=limit, value_mg=value, over_mg=value - limit)
 
 
 def volume_cm3(outer: Size) -> int:
@@ -49,15 +45,16 @@ def passed(limits: Limits, outer: Size, gross_mg: Milligrams) -> list[Passed]:
     """Return every limit the parcel is outside of, sizes first."""
     longest, second, shortest = outer.sorted_um
     girth = 2 * (second + shortest)
+    lengths: tuple[tuple[LimitName, int, int | None], ...] = (
+        ("longest side", longest, limits.longest_um),
+        ("second side", second, limits.second_um),
+        ("thickness", shortest, limits.thickness_um),
+        ("girth", girth, limits.girth_um),
+        ("length plus girth", longest + girth, limits.length_plus_girth_um),
+    )
     found = [
         Passed(limit_name=name, unit="um", value=value, limit=limit)
-        for name, value, limit in (
-            ("longest side", longest, limits.longest_um),
-            ("second side", second, limits.second_um),
-            ("thickness", shortest, limits.thickness_um),
-            ("girth", girth, limits.girth_um),
-            ("length plus girth", longest + girth, limits.length_plus_girth_um),
-        )
+        for name, value, limit in lengths
         if limit is not None and value > limit
     ]
     if limits.volume_cm3 is not None and volume_cm3(outer) > limits.volume_cm3:
@@ -67,8 +64,3 @@ def passed(limits: Limits, outer: Size, gross_mg: Milligrams) -> list[Passed]:
     if limits.min_mg is not None and gross_mg < limits.min_mg:
         found.append(Passed(limit_name="least weight", unit="mg", value=gross_mg, limit=limits.min_mg))
     return found
-
-
-def _over(difference_um: int) -> str:
-    """A part of a millimetre over a limit is still over: show it, not '0 mm'."""
-    return format_length(difference_um) if difference_um >= 500 else "less than 1 mm"

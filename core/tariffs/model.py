@@ -119,19 +119,28 @@ class Increment:
     each: Decimal
     max_mg: Milligrams
 
-    def steps(self) -> tuple[WeightStep, ...]:
-        """Return the same prices as steps.
+    @property
+    def count(self) -> int:
+        """Return how many steps there are above the first."""
+        return max(0, ceil_div(self.max_mg - self.first_mg, self.each_mg))
+
+    def step(self, number: int) -> WeightStep:
+        """Return one step; 0 is the first weight at the base price.
 
         >>> rule = Increment(first_mg=1000, base=Decimal(4), each_mg=500, each=Decimal(1), max_mg=1800)
-        >>> [(step.up_to_mg, str(step.price)) for step in rule.steps()]
+        >>> [(step.up_to_mg, str(step.price)) for step in map(rule.step, range(rule.count + 1))]
         [(1000, '4'), (1500, '5'), (1800, '6')]
         """
-        count = max(0, ceil_div(self.max_mg - self.first_mg, self.each_mg))
-        above = tuple(
-            WeightStep(up_to_mg=min(self.first_mg + n * self.each_mg, self.max_mg), price=self.base + n * self.each)
-            for n in range(1, count + 1)
-        )
-        return (WeightStep(up_to_mg=self.first_mg, price=self.base), *above)
+        up_to = min(self.first_mg + number * self.each_mg, self.max_mg)
+        return WeightStep(up_to_mg=up_to if number else self.first_mg, price=self.base + number * self.each)
+
+    def number_for(self, weight_mg: Milligrams) -> int:
+        """Return which step a weight falls under."""
+        return max(0, ceil_div(weight_mg - self.first_mg, self.each_mg))
+
+
+#: Of increments so many steps to either side of a parcel's own are shown.
+_STEPS_SHOWN = 20
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -139,9 +148,36 @@ class ZoneTable:
     """Prices and days for one zone of one service."""
 
     zone: str
-    steps: tuple[WeightStep, ...]  #: ascending
+    steps: tuple[WeightStep, ...]  #: ascending; empty with an increment: those are computed
     transit_days: int
-    increment: Increment | None = None  #: what the steps were worked out from
+    increment: Increment | None = None
+
+    @property
+    def top_mg(self) -> Milligrams:
+        """Return the heaviest weight that has a price."""
+        return self.increment.max_mg if self.increment else self.steps[-1].up_to_mg
+
+    @property
+    def least(self) -> Decimal:
+        """Return the lowest price; an increment takes nothing off."""
+        return self.increment.base if self.increment else min(step.price for step in self.steps)
+
+    def step_for(self, weight_mg: Milligrams) -> WeightStep | None:
+        """Return the step a billable weight falls under, None above the last."""
+        if weight_mg > self.top_mg:
+            return None
+        if self.increment:
+            return self.increment.step(self.increment.number_for(weight_mg))
+        return next(step for step in self.steps if weight_mg <= step.up_to_mg)
+
+    def steps_near(self, weight_mg: Milligrams) -> tuple[WeightStep, ...]:
+        """Return the steps; of many increments those near a weight."""
+        if self.increment is None:
+            return self.steps
+        at = min(self.increment.number_for(weight_mg), self.increment.count)
+        first = max(0, at - _STEPS_SHOWN)
+        last = min(self.increment.count, at + _STEPS_SHOWN)
+        return tuple(self.increment.step(number) for number in range(first, last + 1))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -4,36 +4,32 @@ Prices that fall as a parcel gets heavier or larger, weights within the limit th
 places no rule names.
 """
 
-from core.tariffs.model import Format, Service, Tariff, ZoneTable
-from core.units import format_weight
+from core.messages import Message, say
+from core.tariffs.model import Format, Service, Tariff, WeightStep, ZoneTable
 
 __all__ = ["oddities_of"]
 
 
-def oddities_of(tariff: Tariff) -> tuple[str, ...]:
-    """Return everything odd in words, service by service."""
-    found = [words for service in tariff.services for words in _of_service(tariff, service)]
+def oddities_of(tariff: Tariff) -> tuple[Message, ...]:
+    """Return everything odd, service by service."""
+    found = [message for service in tariff.services for message in _of_service(tariff, service)]
     countries = {rule.country for rule in tariff.zone_rules if not rule.prefix and not rule.first}
     named = sorted({rule.country for rule in tariff.zone_rules})
     if not tariff.default_zone:
-        found += [
-            f"Places in {country} that no zone rule names are not served: there is no rule for the whole country."
-            for country in named
-            if country not in countries
-        ]
+        found += [say("country_not_whole", country=country) for country in named if country not in countries]
     used = {table.zone for service in tariff.services for one in service.all_formats for table in one.zones}
     zones = dict.fromkeys(rule.zone for rule in tariff.zone_rules)
-    found += [f"Zone {zone} has no prices in any service." for zone in zones if zone not in used]
+    found += [say("zone_unused", zone=zone) for zone in zones if zone not in used]
     return tuple(found)
 
 
-def _of_service(tariff: Tariff, service: Service) -> list[str]:
+def _of_service(tariff: Tariff, service: Service) -> list[Message]:
     found = []
     zones = list(dict.fromkeys(rule.zone for rule in tariff.zone_rules))
     priced = {table.zone for one in service.all_formats for table in one.zones}
-    missing = [zone for zone in zones if zone not in priced]
+    missing = tuple(zone for zone in zones if zone not in priced)
     if missing:
-        found.append(f"{service.name} has no prices for zone {', '.join(missing)}: it does not go there.")
+        found.append(say("zones_without_prices", service=service.name, zones=missing))
     for one in service.all_formats:
         for table in one.zones:
             found += _falls(service, one, table)
@@ -46,30 +42,41 @@ def _called(service: Service, one: Format) -> str:
     return f"{service.name}, {one.name}" if one.name else service.name
 
 
-def _falls(service: Service, one: Format, table: ZoneTable) -> list[str]:
+def _falls(service: Service, one: Format, table: ZoneTable) -> list[Message]:
     return [
-        f"{_called(service, one)}, zone {table.zone}: the price falls from {before.price:f} to {after.price:f} "
-        f"above {format_weight(before.up_to_mg)}; a heavier parcel costs less."
+        say(
+            "price_falls",
+            called=_called(service, one),
+            zone=table.zone,
+            before_money=before.price,
+            after_money=after.price,
+            above_mg=before.up_to_mg,
+        )
         for before, after in zip(table.steps, table.steps[1:], strict=False)
         if after.price < before.price
     ]
 
 
-def _unpriced(service: Service) -> list[str]:
+def _unpriced(service: Service) -> list[Message]:
     """A weight the service takes but no step reaches."""
     last = service.all_formats[-1]
     limit = last.limits.max_mg or service.limits.max_mg
     if limit is None:
         return []
     return [
-        f"{_called(service, last)}, zone {table.zone}: gap, the limit is {format_weight(limit)} but prices end at "
-        f"{format_weight(table.steps[-1].up_to_mg)}."
+        say("weight_without_price", called=_called(service, last), zone=table.zone, limit_mg=limit, top_mg=table.top_mg)
         for table in last.zones
-        if table.steps[-1].up_to_mg < limit
+        if table.top_mg < limit
     ]
 
 
-def _cheaper_formats(service: Service) -> list[str]:
+def _looked_at(table: ZoneTable) -> tuple[WeightStep, ...]:
+    """The steps of a table; of increments the ends: between them both tables rise evenly."""
+    more = table.increment
+    return (more.step(0), more.step(more.count)) if more else table.steps
+
+
+def _cheaper_formats(service: Service) -> list[Message]:
     """A larger format that costs less than the smaller one at some weight."""
     found = []
     for small, large in zip(service.formats, service.formats[1:], strict=False):
@@ -77,12 +84,20 @@ def _cheaper_formats(service: Service) -> list[str]:
             other = next((t for t in large.zones if t.zone == table.zone), None)
             if other is None:
                 continue
-            for step in table.steps:
-                above = next((s for s in other.steps if s.up_to_mg >= step.up_to_mg), None)
+            for step in _looked_at(table):
+                above = other.step_for(step.up_to_mg)
                 if above is not None and above.price < step.price:
                     found.append(
-                        f"{service.name}, zone {table.zone}: {large.name} costs less than {small.name} "
-                        f"at {format_weight(step.up_to_mg)}, {above.price:f} against {step.price:f}."
+                        say(
+                            "larger_format_cheaper",
+                            service=service.name,
+                            zone=table.zone,
+                            large=large.name,
+                            small=small.name,
+                            at_mg=step.up_to_mg,
+                            large_money=above.price,
+                            small_money=step.price,
+                        )
                     )
                     break
     return found

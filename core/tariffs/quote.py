@@ -8,13 +8,24 @@ from dataclasses import dataclass
 from datetime import date, time
 from decimal import ROUND_CEILING, Decimal
 
-from core.errors import OutsideTariff
+from core.errors import LimitName, MixedCurrencies, OutsideTariff
+from core.messages import Fact, Message, Text, say
 from core.tariffs.billable import Billable, billable_weight
-from core.tariffs.limits import passed
-from core.tariffs.model import FlatRate, Format, LabelTape, Packaging, Sending, Service, Tariff, WeightStep, ZoneTable
-from core.tariffs.surcharges import applies, condition_words, markings_of
+from core.tariffs.limits import Passed, passed
+from core.tariffs.model import (
+    FlatRate,
+    Format,
+    LabelTape,
+    Packaging,
+    Sending,
+    Service,
+    Tariff,
+    WeightStep,
+    ZoneTable,
+)
+from core.tariffs.surcharges import applies, conditions_of, markings_of
 from core.tariffs.zones import arrival_date, zone_of
-from core.units import Milligrams, Size, ceil_div, format_weight, round_money
+from core.units import Milligrams, Size, round_money
 
 __all__ = [
     "Quote",
@@ -33,9 +44,9 @@ __all__ = [
 class QuoteLine:
     """One line of a price, with the rule it comes from."""
 
-    label: str
+    label: Text
     amount: Decimal
-    rule: str
+    rule: Text
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -54,29 +65,31 @@ class Quote:
     volumetric_mg: Milligrams | None
     billable_mg: Milligrams
     step_mg: Milligrams  #: the step it falls under
-    steps: tuple[WeightStep, ...]  #: all base prices of the zone, for the ruler
+    steps: tuple[WeightStep, ...]  #: base prices of the zone, of many increments those near, for the ruler
     transit_days: int
     arrives_on: date
     cut_off: time
     cover_included: Decimal
     format_name: str = ""  #: "Large letter"; empty: the service knows no formats
-    why: str = ""  #: where the billable weight comes from
+    why: Text = ""  #: where the billable weight comes from
     cover: Decimal = Decimal(0)  #: what it is covered for, bought cover included
-    notes: tuple[str, ...] = ()  #: what the price does not hold
+    notes: tuple[Text, ...] = ()  #: what the price does not hold
     markings: tuple[str, ...] = ()  #: what must stand on the parcel
     claim_days: int | None = None
     tape_over_label: LabelTape | None = None  #: None: priced before that was kept
+    currency: str = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Refusal:
     """Why a service does not take the parcel."""
 
+    carrier: str
     carrier_name: str
     service: str
     service_name: str
-    limit_name: str
-    message: str
+    limit_name: LimitName
+    message: Text
 
 
 def tariff_in_force(tariffs: tuple[Tariff, ...], carrier: str, ship_on: date) -> Tariff | None:
@@ -101,21 +114,25 @@ def service_of(tariffs: tuple[Tariff, ...], quote: Quote, ship_on: date) -> tupl
 def quote_all(
     tariffs: tuple[Tariff, ...], *, outer: Size, gross_mg: Milligrams, sending: Sending
 ) -> tuple[tuple[Quote, ...], tuple[Refusal, ...]]:
-    """Return every quote, cheapest first, and every refusal, over all carriers' tariffs in force."""
+    """Return every quote, cheapest first, and every refusal, over all carriers' current tariffs.
+
+    Raises MixedCurrencies when two of them are in different currencies: their prices cannot be compared.
+    """
     quotes: list[Quote] = []
     refusals: list[Refusal] = []
     in_force = tariffs_in_force(tariffs, sending.ship_on)
-    bound = [(t, own) for t in in_force for own in t.packaging if own.code in sending.packaging]
+    _one_currency(in_force)
+    owned = _owners(in_force, sending)
     for tariff in in_force:
         for service in tariff.services:
             try:
-                for owner, own in bound:
-                    if owner is not tariff or service.code not in own.services:
-                        raise _bound_elsewhere(service, owner, own)
+                for owners in owned:
+                    _check_packaging(tariff, service, owners)
                 quotes.append(quote_service(tariff, service, outer=outer, gross_mg=gross_mg, sending=sending))
             except OutsideTariff as refusal:
                 refusals.append(
                     Refusal(
+                        carrier=tariff.carrier,
                         carrier_name=tariff.carrier_name,
                         service=service.code,
                         service_name=service.name,
@@ -150,16 +167,39 @@ def least_price(tariffs: tuple[Tariff, ...], *, outer: Size, gross_mg: Milligram
 
 
 def _at_the_least(service: Service) -> Decimal:
-    return min(
-        (step.price for one in service.all_formats for table in one.zones for step in table.steps),
-        default=Decimal(0),
+    return min((table.least for one in service.all_formats for table in one.zones), default=Decimal(0))
+
+
+def _one_currency(tariffs: tuple[Tariff, ...]) -> None:
+    for other in tariffs[1:]:
+        if other.currency != tariffs[0].currency:
+            raise MixedCurrencies((tariffs[0].carrier_name, tariffs[0].currency), (other.carrier_name, other.currency))
+
+
+def _owners(tariffs: tuple[Tariff, ...], sending: Sending) -> list[dict[str, tuple[Tariff, Packaging]]]:
+    """Return, for each of the parcel's containers that is a carrier's own, whose it is; two may call theirs alike."""
+    found = []
+    for code in sending.packaging:
+        owners = {t.carrier: (t, own) for t in tariffs for own in t.packaging if own.code == code}
+        if owners:
+            found.append(owners)
+    return found
+
+
+def _check_packaging(tariff: Tariff, service: Service, owners: dict[str, tuple[Tariff, Packaging]]) -> None:
+    owner, own = owners.get(tariff.carrier) or next(iter(owners.values()))
+    if owner.carrier == tariff.carrier and service.code in own.services:
+        return
+    names = tuple(one.name for one in owner.services if one.code in own.services)
+    message = say(
+        "packaging_elsewhere",
+        carrier=tariff.carrier_name,
+        service=service.name,
+        container=own.code,
+        name=own.name,
+        services=names,
     )
-
-
-def _bound_elsewhere(service: Service, owner: Tariff, own: Packaging) -> OutsideTariff:
-    names = [one.name for one in owner.services if one.code in own.services]
-    text = f"{service.name} does not take {own.code}: {own.name} may go with {' or '.join(names)} only."
-    return OutsideTariff(text, limit_name="packaging", unit="text")
+    raise OutsideTariff(message, limit_name="packaging", unit="text")
 
 
 def quote_service(tariff: Tariff, service: Service, *, outer: Size, gross_mg: Milligrams, sending: Sending) -> Quote:
@@ -168,7 +208,7 @@ def quote_service(tariff: Tariff, service: Service, *, outer: Size, gross_mg: Mi
     Raises OutsideTariff naming each limit that the parcel, its goods or its destination is outside of.
     """
     zone = zone_of(tariff, sending.destination, sending.origin)
-    _check_goods(service, sending)
+    _check_goods(tariff, service, sending)
     own = next((p for p in tariff.packaging if p.code in sending.packaging and p.flat_rate), None)
     flat = own.flat_rate if own is not None else None
     billable = billable_weight(
@@ -180,9 +220,9 @@ def quote_service(tariff: Tariff, service: Service, *, outer: Size, gross_mg: Mi
         rounding=service.weight_rounding,
     )
     priced = (
-        _flat(service, own, flat, zone, gross_mg, sending)
+        _flat(tariff, service, own, flat, zone, gross_mg, sending)
         if own is not None and flat is not None
-        else _by_weight(service, zone, outer, billable, sending)
+        else _by_weight(tariff, service, zone, outer, billable, sending)
     )
     lines = [priced.line]
     lines += _surcharges(service, priced, outer, gross_mg, sending, flat=flat is not None)
@@ -190,7 +230,8 @@ def quote_service(tariff: Tariff, service: Service, *, outer: Size, gross_mg: Mi
     if service.tax_percent:
         net = sum((line.amount for line in lines), Decimal(0))
         tax = round_money(net * service.tax_percent / 100)
-        lines.append(QuoteLine(label="Tax", amount=tax, rule=f"{service.tax_percent:f} % of {net:f}"))
+        rule = say("percent_of", percent_percent=service.tax_percent, of_money=net)
+        lines.append(QuoteLine(label=say("tax"), amount=tax, rule=rule))
     return Quote(
         carrier=tariff.carrier,
         carrier_name=tariff.carrier_name,
@@ -210,12 +251,13 @@ def quote_service(tariff: Tariff, service: Service, *, outer: Size, gross_mg: Mi
         cut_off=service.cut_off,
         cover_included=service.cover_included,
         format_name=priced.format_name,
-        why="flat rate" if flat is not None else billable.why,
+        why=say("flat_rate") if flat is not None else billable.why,
         cover=cover,
         notes=notes,
         markings=markings_of(service, outer, gross_mg, sending),
         claim_days=service.claim_days,
         tape_over_label=service.tape_over_label,
+        currency=tariff.currency,
     )
 
 
@@ -232,90 +274,123 @@ class _Priced:
     format_name: str = ""
 
 
-def _check_goods(service: Service, sending: Sending) -> None:
+def _check_goods(tariff: Tariff, service: Service, sending: Sending) -> None:
     refused = sorted(sending.goods.intersection(service.refuses))
     if refused:
-        text = f"{service.name} does not take {' or '.join(refused)} goods; there are some in this parcel."
-        raise OutsideTariff(text, limit_name="goods", unit="text")
+        goods = tuple(say(f"goods_{word}") for word in refused)
+        message = say("goods_refused", carrier=tariff.carrier_name, service=service.name, goods=goods)
+        raise OutsideTariff(message, limit_name="goods", unit="text")
 
 
-def _not_there(service: Service, sending: Sending) -> OutsideTariff:
+def _not_there(tariff: Tariff, service: Service, zone: str | None, sending: Sending) -> OutsideTariff:
+    """A place no zone rule names is not served at all; in a zone without prices this service does not go."""
     where = f"{sending.destination.country} {sending.destination.postcode}".strip()
-    return OutsideTariff(f"{service.name} does not go to {where}.", limit_name="destination", unit="text")
+    facts = {"carrier": tariff.carrier_name, "service": service.name, "place": where}
+    message = say("no_zone", **facts) if zone is None else say("zone_without_prices", **facts, zone=zone)
+    return OutsideTariff(message, limit_name="destination", unit="text")
 
 
-def _by_weight(service: Service, zone: str | None, outer: Size, billable: Billable, sending: Sending) -> _Priced:
-    """Return the first format that takes the parcel, and its step; one um over a format is the next."""
+def _by_weight(
+    tariff: Tariff, service: Service, zone: str | None, outer: Size, billable: Billable, sending: Sending
+) -> _Priced:
+    """Return the first format that takes the parcel and has a price for it; one um over a format is the next."""
     there = [
         (one, table) for one in service.all_formats if (table := next((t for t in one.zones if t.zone == zone), None))
     ]
     if not there:
-        raise _not_there(service, sending)
+        raise _not_there(tariff, service, zone, sending)
     over = passed(service.limits, outer, billable.gross_mg)
     refusal: OutsideTariff | None = None
     if not over:
         for one, table in there:
             over = passed(one.limits, outer, billable.gross_mg)
-            step = next((s for s in table.steps if billable.billable_mg <= s.up_to_mg), None)
+            step = table.step_for(billable.billable_mg)
             if over:
                 continue
             if step is not None:
                 return _in_step(one, table, step, billable)
-            refusal = _no_step(service, table, billable)
+            refusal = _no_step(tariff, service, table, billable)
     if refusal is not None:
         raise refusal
-    text = " ".join(f"{service.name} {one.words()}" for one in over)
+    messages = tuple(one.message(service.name, tariff.carrier_name) for one in over)
     first = over[0]
-    raise OutsideTariff(text, limit_name=first.limit_name, unit=first.unit, value=first.value, limit=first.limit)
+    message = messages[0] if len(messages) == 1 else say("several_limits", limits=messages)
+    raise OutsideTariff(message, limit_name=first.limit_name, unit=first.unit, value=first.value, limit=first.limit)
 
 
 def _in_step(one: Format, table: ZoneTable, step: WeightStep, billable: Billable) -> _Priced:
-    rule = f"up to {format_weight(step.up_to_mg)}, billable {format_weight(billable.billable_mg)}"
-    if billable.why.startswith("by size"):
-        rule += f" {billable.why}"
+    facts: dict[str, Fact] = {"step_mg": step.up_to_mg, "billable_mg": billable.billable_mg, "why": billable.why}
     more = table.increment
+    rule: Message
     if more is not None and step.up_to_mg > more.first_mg:
-        times = ceil_div(step.up_to_mg - more.first_mg, more.each_mg)
-        rule += f"; {more.base:f} up to {format_weight(more.first_mg)} and {times} x {more.each:f}"
+        rule = say(
+            "step_of_increments",
+            **facts,
+            base_money=more.base,
+            first_mg=more.first_mg,
+            times=more.number_for(step.up_to_mg),
+            each_money=more.each,
+        )
+    else:
+        rule = say("step_by_size" if billable.why.code == "by_size" else "step_by_weight", **facts)
+    label = say("named_price", name=one.name, zone=table.zone) if one.name else say("base_price", zone=table.zone)
     return _Priced(
         zone=table.zone,
-        line=QuoteLine(label=f"{one.name or 'Base'}, zone {table.zone}", amount=round_money(step.price), rule=rule),
+        line=QuoteLine(label=label, amount=round_money(step.price), rule=rule),
         step_mg=step.up_to_mg,
-        steps=table.steps,
+        steps=table.steps_near(billable.billable_mg),
         transit_days=table.transit_days,
         format_code=one.code,
         format_name=one.name,
     )
 
 
-def _no_step(service: Service, table: ZoneTable, billable: Billable) -> OutsideTariff:
-    top, counts = table.steps[-1].up_to_mg, billable.billable_mg
-    text = (
-        f"{service.name} has prices up to {format_weight(top)} in zone {table.zone}; "
-        f"this parcel counts as {format_weight(counts)}, {format_weight(counts - top)} over."
+def _no_step(tariff: Tariff, service: Service, table: ZoneTable, billable: Billable) -> OutsideTariff:
+    top, counts = table.top_mg, billable.billable_mg
+    message = say(
+        "no_step",
+        carrier=tariff.carrier_name,
+        service=service.name,
+        zone=table.zone,
+        limit_mg=top,
+        value_mg=counts,
+        over_mg=counts - top,
     )
-    return OutsideTariff(text, limit_name="billable weight", unit="mg", value=counts, limit=top)
+    return OutsideTariff(message, limit_name="billable weight", unit="mg", value=counts, limit=top)
 
 
 def _flat(
-    service: Service, own: Packaging, flat: FlatRate, zone: str | None, gross_mg: Milligrams, sending: Sending
+    tariff: Tariff,
+    service: Service,
+    own: Packaging,
+    flat: FlatRate,
+    zone: str | None,
+    gross_mg: Milligrams,
+    sending: Sending,
 ) -> _Priced:
     """Return the flat price of the carrier's own package: its size is known, its weight only has a limit."""
     if own.services and service.code not in own.services:
-        raise OutsideTariff(f"{service.name} does not take {own.name}.", limit_name="packaging", unit="text")
+        message = say("packaging_not_taken", carrier=tariff.carrier_name, service=service.name, name=own.name)
+        raise OutsideTariff(message, limit_name="packaging", unit="text")
     table = next((t for one in service.all_formats for t in one.zones if t.zone == zone), None)
     named = next((p for p in flat.prices if zone in p.zones), None)
     priced = named or next((p for p in flat.prices if not p.zones), None)
-    if table is None or priced is None:
-        raise _not_there(service, sending)
+    if table is None:
+        raise _not_there(tariff, service, zone, sending)
+    if priced is None:
+        message = say("no_flat_price", carrier=tariff.carrier_name, name=own.name, zone=table.zone)
+        raise OutsideTariff(message, limit_name="destination", unit="text")
     if gross_mg > flat.max_mg:
-        over = format_weight(gross_mg - flat.max_mg)
-        text = f"{own.name} takes {format_weight(flat.max_mg)}; this parcel is {format_weight(gross_mg)}, {over} over."
-        raise OutsideTariff(text, limit_name="weight", unit="mg", value=gross_mg, limit=flat.max_mg)
-    rule = f"one price up to {format_weight(flat.max_mg)}"
+        over = Passed(limit_name="weight", unit="mg", value=gross_mg, limit=flat.max_mg)
+        message = over.message(own.name, tariff.carrier_name)
+        raise OutsideTariff(message, limit_name="weight", unit="mg", value=gross_mg, limit=flat.max_mg)
     return _Priced(
         zone=table.zone,
-        line=QuoteLine(label=f"{own.name}, zone {table.zone}", amount=round_money(priced.price), rule=rule),
+        line=QuoteLine(
+            label=say("named_price", name=own.name, zone=table.zone),
+            amount=round_money(priced.price),
+            rule=say("one_price", up_to_mg=flat.max_mg),
+        ),
         step_mg=flat.max_mg,
         steps=(WeightStep(up_to_mg=flat.max_mg, price=priced.price),),
         transit_days=table.transit_days,
@@ -339,34 +414,42 @@ def _surcharges(
         )
     ]
     fixed = [
-        QuoteLine(label=s.name, amount=round_money(s.amount), rule=condition_words(s)) for s in due if s.kind == "fixed"
+        QuoteLine(label=s.name, amount=round_money(s.amount), rule=conditions_of(s)) for s in due if s.kind == "fixed"
     ]
     so_far = priced.line.amount + sum((line.amount for line in fixed), Decimal(0))
     percent = [
-        QuoteLine(label=s.name, amount=round_money(so_far * s.amount / 100), rule=f"{s.amount:f} % of {so_far:f}")
+        QuoteLine(
+            label=s.name,
+            amount=round_money(so_far * s.amount / 100),
+            rule=say("percent_of", percent_percent=s.amount, of_money=so_far),
+        )
         for s in due
         if s.kind == "percent"
     ]
     return fixed + percent
 
 
-def _covered(service: Service, sending: Sending, lines: list[QuoteLine]) -> tuple[Decimal, tuple[str, ...]]:
+def _covered(service: Service, sending: Sending, lines: list[QuoteLine]) -> tuple[Decimal, tuple[Message, ...]]:
     """Return what the parcel is covered for and what to note; adds the line of bought cover to ``lines``."""
     excluded = sorted(sending.goods.intersection(service.cover_excludes))
     if excluded:
-        return Decimal(0), (f"{service.name} does not cover {' or '.join(excluded)} goods.",)
+        goods = tuple(say(f"goods_{word}") for word in excluded)
+        return Decimal(0), (say("cover_excluded", service=service.name, goods=goods),)
     included, extra = service.cover_included, service.extra_cover
     if sending.cover <= included:
         return included, ()
     if extra is None or extra.most <= included:
-        return included, (f"{service.name} covers up to {included:f}; {sending.cover:f} was asked for.",)
+        return included, (_covers_less(service, included, sending),)
     wanted = min(sending.cover, extra.most)
     steps = ((wanted - included) / extra.each).to_integral_value(ROUND_CEILING)
     covered = min(included + steps * extra.each, extra.most)
     amount = round_money(steps * extra.price)
-    lines.append(
-        QuoteLine(label=f"Cover to {covered:f}", amount=amount, rule=f"{steps:f} x {extra.price:f} above {included:f}")
-    )
+    rule = say("cover_rule", steps=int(steps), price_money=extra.price, included_money=included)
+    lines.append(QuoteLine(label=say("cover_to", covered_money=covered), amount=amount, rule=rule))
     if covered < sending.cover:
-        return covered, (f"{service.name} covers up to {extra.most:f}; {sending.cover:f} was asked for.",)
+        return covered, (_covers_less(service, extra.most, sending),)
     return covered, ()
+
+
+def _covers_less(service: Service, most: Decimal, sending: Sending) -> Message:
+    return say("covers_up_to", service=service.name, most_money=most, asked_money=sending.cover)

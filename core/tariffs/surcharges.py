@@ -1,10 +1,11 @@
 """Which surcharges and markings a parcel meets, and why (rules, 10). Pure."""
 
+from core.messages import Message, say
 from core.tariffs.limits import volume_cm3
 from core.tariffs.model import Marking, Sending, Service, Surcharge
-from core.units import Milligrams, Size, format_length, format_weight
+from core.units import Milligrams, Size
 
-__all__ = ["applies", "condition_words", "markings_of"]
+__all__ = ["applies", "conditions_of", "markings_of"]
 
 
 def applies(
@@ -46,35 +47,35 @@ def _measured(one: Surcharge, outer: Size, gross_mg: Milligrams) -> list[tuple[i
     return [(value, limit) for value, limit in pairs if limit is not None]
 
 
-def condition_words(one: Surcharge) -> str:
-    """Return the surcharge's conditions in words."""
+def conditions_of(one: Surcharge) -> Message:
+    """Return when the surcharge is due: each condition, all of which must hold; ``always`` without any."""
     lengths = (
-        ("longest side", one.longest_above_um),
-        ("second side", one.second_above_um),
+        ("longest_side", one.longest_above_um),
+        ("second_side", one.second_above_um),
         ("thickness", one.thickness_above_um),
         ("girth", one.girth_above_um),
-        ("length plus girth", one.length_plus_girth_above_um),
+        ("length_plus_girth", one.length_plus_girth_above_um),
     )
-    told = [f"{name} above {format_length(um)}" for name, um in lengths if um is not None]
+    told = [say("length_above", what=say(f"limit_{name}"), limit_um=um) for name, um in lengths if um is not None]
     if one.volume_above_cm3 is not None:
-        told.append(f"volume above {one.volume_above_cm3} cm3")
+        told.append(say("volume_above", limit_cm3=one.volume_above_cm3))
     if one.weight_above_mg is not None:
-        told.append(f"weight above {format_weight(one.weight_above_mg)}")
+        told.append(say("weight_above", limit_mg=one.weight_above_mg))
     if one.rigid:
-        told.append("does not bend")
+        told.append(say("does_not_bend"))
     if one.formats:
-        told.append(f"as {' or '.join(one.formats)}")
+        told.append(say("as_format", formats=one.formats))
     if one.home:
-        told.append("to a house")
+        told.append(say("to_a_home"))
     if one.signature:
-        told.append("signed for")
+        told.append(say("signed_for"))
     if one.goods:
-        told.append(f"goods: {', '.join(one.goods)}")
+        told.append(say("with_goods", goods=tuple(say(f"goods_{word}") for word in one.goods)))
     if one.country:
-        told.append(f"to {one.country} {', '.join(one.prefixes)}".strip())
+        told.append(say("to_places", country=one.country, prefixes=one.prefixes))
     if one.zones:
-        told.append(f"zone {', '.join(one.zones)}")
-    return "; ".join(told) or "always"
+        told.append(say("in_zones", zones=one.zones))
+    return say("all_of", conditions=tuple(told)) if told else say("always")
 
 
 def markings_of(service: Service, outer: Size, gross_mg: Milligrams, sending: Sending) -> tuple[str, ...]:

@@ -3,6 +3,7 @@
 The one place where errors of the core and of the services become HTTP.
 """
 
+from collections.abc import Sequence
 from http import HTTPStatus
 from typing import Any
 
@@ -13,6 +14,8 @@ from rest_framework import exceptions
 from rest_framework.response import Response
 
 from core.errors import CoreError
+from core.messages import Text
+from server.words import Words, words_of
 
 __all__ = ["Fault", "Problem", "Refused", "locked_out", "to_problem", "validation_faults"]
 
@@ -42,7 +45,7 @@ class Refused(Exception):
 
     def __init__(
         self,
-        detail: str,
+        detail: Text | Sequence[Text],
         *,
         code: str,
         status: int = 409,
@@ -50,7 +53,7 @@ class Refused(Exception):
         faults: list[Fault] | None = None,
         facts: dict[str, Any] | None = None,
     ) -> None:
-        super().__init__(detail)
+        super().__init__(detail if isinstance(detail, str) else code)
         self.detail = detail
         self.code = code
         self.status = status
@@ -77,7 +80,7 @@ def _words(item: Any) -> str:
     if item["type"] == "missing":
         return "is missing"
     if item["type"] == "extra_forbidden":
-        return "is not a field here; take it out"
+        return "is not a field here; remove it"
     if isinstance(given, str | int | float | bool) or given is None:
         return f"{message} (given: {str(given)[:60]!r})"
     return message
@@ -86,15 +89,16 @@ def _words(item: Any) -> str:
 def to_problem(error: Exception, context: dict[str, Any]) -> Response | None:
     """Return the problem for an exception; None lets Django answer 500."""
     headers: dict[str, str] = {}
+    words = _words_for(context)
     if isinstance(error, Refused):
-        problem = _problem(error.status, error.code, error.detail, error.field, error.faults, error.facts)
+        problem = _problem(error.status, error.code, words.of(error.detail), error.field, error.faults, error.facts)
     elif isinstance(error, ValidationError):
         faults = validation_faults(error)
         first = faults[0]
         detail = f"{first.path}: {first.message}" + (f", and {len(faults) - 1} more." if len(faults) > 1 else ".")
         problem = _problem(422, "not_valid", detail, first.path, faults)
     elif isinstance(error, CoreError):
-        problem = _problem(422, error.code, error.message)
+        problem = _problem(422, error.code, words.of(error.message))
     elif isinstance(error, Http404):
         problem = _problem(404, "not_found", "There is nothing here under that number.")
     elif isinstance(error, PermissionDenied):
@@ -110,6 +114,12 @@ def to_problem(error: Exception, context: dict[str, Any]) -> Response | None:
     for name, value in headers.items():
         response[name] = value
     return response
+
+
+def _words_for(context: dict[str, Any]) -> Words:
+    """Return the writer for whoever asks; a stranger has no units yet."""
+    member = getattr(context.get("request"), "member", None)
+    return words_of(member.workshop.unit_system if member is not None else "metric")
 
 
 def locked_out(request: HttpRequest, *args: Any, **kwargs: Any) -> JsonResponse:

@@ -2,12 +2,21 @@
 
 from typing import Any
 
-__all__ = ["plain_tuples"]
+__all__ = ["messages_as_text", "plain_tuples"]
 
 
 def plain_tuples(result: dict[str, Any], generator: Any, request: Any, public: bool) -> dict[str, Any]:
     """Describe tuples of one type as plain arrays: the front end's typed client handles those alone."""
     _walk(result)
+    return result
+
+
+def messages_as_text(result: dict[str, Any], generator: Any, request: Any, public: bool) -> dict[str, Any]:
+    """Describe messages of the core as what leaves the API: text, written in the workshop's units."""
+    schemas = result.get("components", {}).get("schemas", {})
+    if "Message" in schemas:
+        schemas["Message"] = {"type": "string", "description": "Words, in the workshop's units"}
+    schemas.pop("Fact", None)
     return result
 
 

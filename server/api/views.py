@@ -6,11 +6,13 @@ from typing import Any, ClassVar, Generic, TypeVar
 from django.db.models import QuerySet
 from drf_spectacular.utils import OpenApiParameter
 from pydantic import BaseModel, ConfigDict, model_validator
+from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from server.api.problems import Problem, Refused
 from server.formats.text import no_nul
+from server.words import Words, words_of
 from server.workshops.models import Member, Workshop
 
 __all__ = ["PAGE_PARAMETERS", "PROBLEMS", "Body", "MemberView", "Page", "reply"]
@@ -65,6 +67,18 @@ class MemberView(APIView):
     def workshop(self) -> Workshop:
         """The member's workshop: the scope of every query."""
         return self.member.workshop
+
+    @property
+    def words(self) -> Words:
+        """Writes messages in the workshop's units."""
+        return words_of(self.workshop.unit_system)
+
+    def finalize_response(self, request: Request, response: Response, *args: Any, **kwargs: Any) -> Response:
+        """Write every message of the core in words: the one place where an answer leaves."""
+        data = getattr(response, "data", None)
+        if data is not None and hasattr(self.request, "member"):
+            response.data = self.words.within(data)
+        return super().finalize_response(request, response, *args, **kwargs)
 
     def paged(self, rows: "QuerySet[Any]", show: Callable[[list[Any]], Iterable[Out]]) -> Response:
         """Return one page of rows; ``show`` turns the page's rows into values at once."""

@@ -1,7 +1,7 @@
 """The bench over HTTP: thin."""
 
 from decimal import Decimal
-from typing import Annotated
+from typing import Annotated, Literal
 from uuid import UUID
 
 from django.http import HttpResponse
@@ -11,8 +11,8 @@ from pydantic import BaseModel, Field
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from core.bench.weight_check import ScaleState, settle
-from core.units import parse_weight
+from core.bench.weighing import ScaleState, settle
+from core.units import format_weight, parse_weight
 from server.api.problems import Refused
 from server.api.views import PAGE_PARAMETERS, PROBLEMS, Body, MemberView, Page, reply
 from server.bench import labels, services
@@ -45,6 +45,10 @@ _NO_ANSWER = {(503, "application/problem+json"): PROBLEMS[(409, "application/pro
 _PDF = {(200, "application/pdf"): OpenApiTypes.BINARY, **PROBLEMS}
 
 
+#: No scale of a packing table weighs more: a slip of units.
+_MOST_MG = 1_000_000_000
+
+
 class ScaleOut(BaseModel):
     """One look at the scale."""
 
@@ -65,6 +69,7 @@ class ProgressIn(Body):
 
     step: Annotated[int, Field(ge=0, le=500)]
     ticked: Annotated[dict[str, Annotated[int, Field(ge=0, le=10_000)]], Field(max_length=500)]
+    skipped: Annotated[list[Annotated[int, Field(ge=0, le=500)]], Field(max_length=500)] = []
 
 
 class ScaleIn(Body):
@@ -74,9 +79,10 @@ class ScaleIn(Body):
 
 
 class WeighIn(Body):
-    """Take the scale's weight, or this text: ``1 240 g``, ``2 lb 3 oz``; a bare number is grams."""
+    """Take the scale's weight, or this text: ``1240 g``, ``2 lb 3 oz``; a bare number is in the unit the field shows."""
 
     typed: Annotated[str, Field(max_length=40)] | None = None
+    shown_unit: Literal["g", "kg", "oz", "lb"] = "g"
 
 
 class WordsIn(Body):
@@ -142,7 +148,9 @@ class ProgressView(MemberView):
     def post(self, request: Request, parcel_id: int) -> Response:
         """Keep where the packer is."""
         body = ProgressIn.model_validate(request.data)
-        services.go_on(by=self.member, parcel_id=parcel_id, step=body.step, ticked=body.ticked)
+        services.save_progress(
+            by=self.member, parcel_id=parcel_id, step=body.step, ticked=body.ticked, skipped=body.skipped
+        )
         return reply(parcel_out(self.workshop, parcel_id))
 
 
@@ -172,10 +180,10 @@ class WeighView(MemberView):
         body = WeighIn.model_validate(request.data)
         typed_mg = None
         if body.typed is not None:
-            typed_mg = parse_weight(body.typed, "g")
-            if not 0 < typed_mg <= 1_000_000_000:
+            typed_mg = parse_weight(body.typed, body.shown_unit)
+            if not 0 < typed_mg <= _MOST_MG:
                 raise Refused(
-                    f"A parcel weighs more than 0 and at most 1000 kg; given: {body.typed}.",
+                    f"A parcel weighs more than 0 and at most {format_weight(_MOST_MG, self.workshop.unit_system)}; given: {body.typed}.",
                     code="not_valid",
                     status=422,
                     field="typed",
@@ -189,7 +197,7 @@ class SettleView(MemberView):
 
     @extend_schema(operation_id="settle_weight", request=WordsIn, responses={200: ParcelOut, **PROBLEMS})
     def post(self, request: Request, parcel_id: int) -> Response:
-        """Settle a difference in weight."""
+        """Accept a difference in weight with a note."""
         services.settle_weight(by=self.member, parcel_id=parcel_id, words=WordsIn.model_validate(request.data).words)
         return reply(parcel_out(self.workshop, parcel_id))
 
@@ -225,7 +233,7 @@ class TrackView(MemberView):
     @extend_schema(operation_id="track_parcel", request=None, responses={200: ParcelOut, **PROBLEMS, **_NO_ANSWER})
     def post(self, request: Request, parcel_id: int) -> Response:
         """Ask the carrier how the parcel fares."""
-        labels.ask_how_it_fares(by=self.member, parcel_id=parcel_id)
+        labels.refresh_tracking(by=self.member, parcel_id=parcel_id)
         return reply(parcel_out(self.workshop, parcel_id))
 
 

@@ -11,6 +11,7 @@ from uuid import uuid4
 from django.db import transaction
 from django.utils import timezone
 
+from core.messages import Text
 from core.tariffs.model import Sending
 from core.tariffs.quote import Quote, Refusal, quote_all
 from server.api.problems import Refused
@@ -22,7 +23,7 @@ from server.plans.facts import place_of, ship_day
 from server.standins.carrier import Carrier, CarrierRefused, NoAnswer, SimulatedCarrier
 from server.workshops.models import Member, Workshop
 
-__all__ = ["CARRIER", "ask_how_it_fares", "buy_label", "live_label", "offers", "void_label"]
+__all__ = ["CARRIER", "buy_label", "live_label", "offers", "refresh_tracking", "void_label"]
 
 CARRIER: Carrier = SimulatedCarrier()
 _GONE = (Label.State.REFUSED, Label.State.VOID)
@@ -42,7 +43,9 @@ def offers(workshop: Workshop, parcel: Parcel) -> tuple[tuple[Quote, ...], tuple
         sending=replace(asked, ship_on=max(day, asked.ship_on)),
     )
     # What the plan would not take for these goods or by the workshop's rules is not offered at the bench either.
-    ruled = {one.service: one for one in candidate.refusals if one.limit_name in ("days on the road", "choosing")}
+    ruled = {
+        one.service: one for one in candidate.refusals if one.limit_name in ("days in transit", "arrive by", "choosing")
+    }
     kept = tuple(quote for quote in quotes if quote.service not in ruled)
     return kept, (*refusals, *(ruled[quote.service] for quote in quotes if quote.service in ruled))
 
@@ -143,7 +146,7 @@ def _given_back(workshop: Workshop, label: Label, state: Label.State) -> Label:
     return row
 
 
-def ask_how_it_fares(*, by: Member, parcel_id: int) -> Label:
+def refresh_tracking(*, by: Member, parcel_id: int) -> Label:
     """Ask the carrier about a parcel and keep what it tells: events, and what it measured and charged since.
 
     Raises Refused: no_label, carrier_refused, carrier_no_answer (503).
@@ -230,11 +233,11 @@ def _ask(by: Member, parcel_id: int, service: str, price: Decimal | None) -> tup
     if check is None or parcel.measured_mg is None:
         raise Refused("Weigh the parcel first: the label is bought at its real weight.", code="not_weighed")
     if not check.fine and not parcel.weight_settled:
-        raise Refused(f"Settle the weight first. {check.message}", code="weight_not_settled")
+        raise Refused(("The weight needs a reason first.", check.message), code="weight_not_settled")
     quotes, refusals = offers(by.workshop, parcel)
     quote = next((q for q in quotes if q.service == service), None)
     if quote is None:
-        why = next(
+        why: Text = next(
             (r.message for r in refusals if r.service == service),
             f"There is no service {service[:30]} for this parcel.",
         )

@@ -61,6 +61,7 @@ class Parcel(WorkshopOwned):
     plan = models.JSONField(help_text="The PlannedOrder it was begun with")
     recipe_versions = models.JSONField(default=dict)
     step = models.PositiveSmallIntegerField(default=0)
+    skipped = models.JSONField(default=list, help_text="Steps gone past without doing them; they stay open")
     ticked = models.JSONField(default=dict, help_text="step index -> number of units ticked")
     measured_mg = models.PositiveBigIntegerField(null=True)
     weighed_by_hand = models.BooleanField(default=False, help_text="Typed in, not read from the scale")

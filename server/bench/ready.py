@@ -29,7 +29,7 @@ from server.supplies.mapping import core_cupboard
 from server.supplies.models import Supply
 from server.supplies.selectors import stock_of
 from server.supplies.services import post_converted
-from server.workshops.models import Member, Workshop, one_at_a_time
+from server.workshops.models import Member, Workshop, lock_workshop
 
 __all__ = ["for_the_order", "give_back", "pack_ahead", "take_for", "unpack"]
 
@@ -43,7 +43,7 @@ def pack_ahead(
     Sent twice, they stand once. Raises Refused when there is no recipe, it is not ready, or stock is too low.
     """
     workshop = by.workshop
-    one_at_a_time(workshop)
+    lock_workshop(workshop)
     had = list(ReadyParcel.objects.of(workshop).filter(request_key=request_key).order_by("number"))
     if had:
         return had
@@ -85,7 +85,7 @@ def pack_ahead(
 @transaction.atomic
 def unpack(*, by: Member, ready_id: int, reason: str) -> ReadyParcel:
     """Take a parcel apart again: what packing it drew goes back on the shelf."""
-    one_at_a_time(by.workshop)
+    lock_workshop(by.workshop)
     row = ReadyParcel.objects.of(by.workshop).select_for_update().filter(pk=ready_id).first()
     if row is None:
         raise Refused("There is no such parcel in your workshop.", code="not_found", status=404)
@@ -159,7 +159,7 @@ def _check_stock(workshop: Workshop, drawn: dict[str, Decimal], count: int) -> N
         needed = drawn.get(stock.supply.code, Decimal(0)) * count
         if needed > stock.free:
             raise Refused(
-                f"{count} parcels need {needed.normalize():f} of {stock.supply.name}; {max(stock.free, Decimal(0)).normalize():f} is free on the shelf. "
-                "Pack fewer, or put stock away first.",
+                f"{count} parcels need {needed.normalize():f} of {stock.supply.name}; {max(stock.free, Decimal(0)).normalize():f} is free in stock. "
+                "Pack fewer, or receive stock first.",
                 code="no_stock", status=422,
             )  # fmt: skip

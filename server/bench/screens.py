@@ -8,7 +8,8 @@ from django.http import Http404
 from pydantic import BaseModel
 
 from core.bench.steps import BenchStep
-from core.bench.weight_check import WeightCheck
+from core.bench.weighing import WeightCheck
+from core.messages import Text
 from core.parcels.candidate import Candidate
 from core.parcels.layers import PackLayer, pack_layers
 from core.tariffs.quote import Quote, Refusal
@@ -33,7 +34,7 @@ class ParcelRow(BaseModel):
     parts: int
     buyer: str
     state: str
-    container: str
+    container: Text
     step: int
     closed_at: datetime | None
     tracking: str
@@ -88,6 +89,7 @@ class ParcelOut(BaseModel):
     recipe_versions: dict[str, int]
     step: int
     ticked: dict[str, int]
+    skipped: list[int]  #: steps gone past without doing them
     measured_mg: int | None
     weighed_by_hand: bool
     weight_check: WeightCheck | None
@@ -144,6 +146,7 @@ def parcel_out(workshop: Workshop, parcel_id: int) -> ParcelOut:
         recipe_versions={piece.recipe: row.recipe_versions[piece.recipe] for piece in mine.pieces},
         step=row.step,
         ticked=row.ticked,
+        skipped=row.skipped,
         measured_mg=row.measured_mg,
         weighed_by_hand=row.weighed_by_hand,
         weight_check=services.weight_check_of(row),

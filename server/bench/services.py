@@ -11,8 +11,10 @@ from django.db import transaction
 from django.utils import timezone
 from pydantic import TypeAdapter
 
-from core.bench.steps import BenchStep, changes_of, steps_of, steps_when_ready
-from core.bench.weight_check import WeightCheck, check_weight, settle
+from core.bench.slips import slips_of
+from core.bench.steps import BenchStep, steps_of, steps_when_ready
+from core.bench.weighing import WeightCheck, check_weight, median_mg, settle
+from core.messages import Text, say
 from core.parcels.candidate import PlannedParcel
 from core.parcels.layers import pack_layers
 from core.parcels.plan import PlannedOrder
@@ -23,7 +25,7 @@ from server.bench import ready
 from server.bench.models import Parcel
 from server.carriers.models import Label
 from server.orders.models import Order
-from server.plans.mapping import plan_from_json
+from server.plans.mapping import plan_from_json, texts_from_json
 from server.plans.models import Plan, PlannedUse
 from server.plans.services import fresh_plan
 from server.recipes.mapping import core_recipe
@@ -31,18 +33,18 @@ from server.recipes.models import RecipeVersion
 from server.standins.scale import Load, Scale, SimulatedScale
 from server.supplies.models import Supply
 from server.supplies.services import post_uses, reverse_uses
-from server.workshops.models import Member, Workshop, one_at_a_time
+from server.workshops.models import Member, Workshop, lock_workshop
 
 __all__ = [
     "SCALE",
     "begin",
     "close",
-    "go_on",
     "load_of",
     "part_of",
     "planned",
     "recipes_begun_with",
     "reopen",
+    "save_progress",
     "settle_weight",
     "steps_for",
     "take_off",
@@ -61,7 +63,7 @@ def begin(*, by: Member, order_id: int) -> Parcel:
     Raises Refused when the order is held, or its plan lacks something.
     """
     workshop = by.workshop
-    one_at_a_time(workshop)
+    lock_workshop(workshop)
     order = Order.objects.of(workshop).select_for_update().filter(pk=order_id).first()
     if order is None:
         raise Refused("There is no such order in your workshop.", code="not_found", status=404)
@@ -71,8 +73,10 @@ def begin(*, by: Member, order_id: int) -> Parcel:
     plan = fresh_plan(workshop=workshop, order_id=order_id)
     order.refresh_from_db()
     if order.state != Order.State.PLANNED:
-        reason = order.hold_text if order.hold_code else plan.summary
-        raise Refused(f"Order {order.number} may not be packed yet. {reason}", code="held")
+        reasons: tuple[Text, ...] = (order.hold_text,) if order.hold_code else texts_from_json(plan.missing)
+        if not reasons:
+            reasons = (say("held_until", leaves_on=plan.ship_on),)
+        raise Refused((f"Order {order.number} may not be packed yet.", *reasons), code="held")
     stored = plan_from_json(plan.document)
     if not isinstance(stored, PlannedOrder):  # pragma: no cover - a planned order has a plan
         raise TypeError(f"order {order.number} is planned without a plan")
@@ -103,8 +107,10 @@ def _first_to_pack(workshop: Workshop, order: Order) -> Parcel | None:
 
 
 @transaction.atomic
-def go_on(*, by: Member, parcel_id: int, step: int, ticked: dict[str, int]) -> Parcel:
-    """Keep where the packer is: survives a reload, a restart, another tablet."""
+def save_progress(
+    *, by: Member, parcel_id: int, step: int, ticked: dict[str, int], skipped: Sequence[int] = ()
+) -> Parcel:
+    """Keep where the packer is and which steps are left open: survives a reload, a restart, another tablet."""
     parcel = _packing(by.workshop, parcel_id)
     count = len(steps_for(parcel, {}))
     if not 0 <= step < count:
@@ -112,7 +118,8 @@ def go_on(*, by: Member, parcel_id: int, step: int, ticked: dict[str, int]) -> P
             f"This parcel has steps 0 to {count - 1}; given: {step}.", code="not_valid", status=422, field="step"
         )
     parcel.step, parcel.ticked = step, ticked
-    parcel.save(update_fields=["step", "ticked"])
+    parcel.skipped = sorted({one for one in skipped if one < count})
+    parcel.save(update_fields=["step", "ticked", "skipped"])
     return parcel
 
 
@@ -129,15 +136,16 @@ def weigh(*, by: Member, parcel_id: int, typed_mg: int | None) -> Parcel:
         state = settle(reading)
         if state != "settled":
             raise Refused(_SCALE_WORDS[state], code=f"scale_{state}", status=409)
-        measured_mg = reading.readings_mg[-1]
+        measured_mg = median_mg(reading)
     else:
         measured_mg = typed_mg
     check = check_weight(
         expected_mg=mine.candidate.weight.gross_mg,
         sigma_mg=mine.candidate.weight.sigma_mg,
         measured_mg=measured_mg,
-        division_mg=by.workshop.scale_division_mg,
-        changes=changes_of(mine, _names(by.workshop, mine), _tares(parcel)),
+        slips=slips_of(mine, _names(by.workshop, mine), _tares(parcel)),
+        look_cost=by.workshop.wage_per_hour * by.workshop.look_minutes / 60,
+        slip_one_in=by.workshop.slip_one_in,
     )
     parcel.measured_mg = measured_mg
     parcel.weighed_by_hand = typed_mg is not None
@@ -177,7 +185,7 @@ def close(*, by: Member, parcel_id: int, request_key: UUID) -> Parcel:
     Asked again with the same key, returns the parcel as closed then. Raises Refused: already_closed,
     not_weighed, weight_not_settled, no_label.
     """
-    one_at_a_time(by.workshop)
+    lock_workshop(by.workshop)
     parcel = _locked(by.workshop, parcel_id)
     if parcel.state == Parcel.State.CLOSED:
         if parcel.close_key == request_key:
@@ -189,7 +197,7 @@ def close(*, by: Member, parcel_id: int, request_key: UUID) -> Parcel:
     if check is None or parcel.measured_mg is None:
         raise Refused("Weigh the parcel before you close it.", code="not_weighed")
     if not check.fine and not parcel.weight_settled:
-        raise Refused(f"The weight is not settled. {check.message}", code="weight_not_settled")
+        raise Refused(("The weight needs a reason first.", check.message), code="weight_not_settled")
     label = Label.objects.of(by.workshop).filter(parcel=parcel, state=Label.State.BOUGHT).first()
     if label is None:
         raise Refused(
@@ -207,7 +215,7 @@ def close(*, by: Member, parcel_id: int, request_key: UUID) -> Parcel:
 @transaction.atomic
 def reopen(*, by: Member, parcel_id: int, reason: str) -> Parcel:
     """Take a closed parcel back to the bench: the ledger gets the opposite entries, the label is kept."""
-    one_at_a_time(by.workshop)
+    lock_workshop(by.workshop)
     parcel = _locked(by.workshop, parcel_id)
     if parcel.state != Parcel.State.CLOSED:
         raise Refused("This parcel is not closed.", code="not_closed")
@@ -245,7 +253,7 @@ def take_off(*, by: Member, parcel_id: int, reason: str) -> Order:
     Raises Refused when one is closed or a label was asked for: that parcel has cost money and is finished or
     reopened, not undone.
     """
-    one_at_a_time(by.workshop)
+    lock_workshop(by.workshop)
     parcel = _packing(by.workshop, parcel_id)
     parts = Parcel.objects.of(by.workshop).filter(order_id=parcel.order_id)
     if parts.exclude(state=Parcel.State.PACKING).exists():
@@ -307,7 +315,12 @@ def steps_for(parcel: Parcel, names: dict[str, str]) -> tuple[BenchStep, ...]:
     steps = steps_of(mine, recipes, pack_layers(mine, names), names, planned(parcel).note)
     if parcel.ready is None:
         return steps
-    packed = f"{parcel.ready.packed_at:%d %B} by {parcel.ready.packed_by}, in {parcel.ready.container}"
+    packed = say(
+        "packed_ahead",
+        day_on=parcel.ready.packed_at.date(),
+        by=parcel.ready.packed_by,
+        container=parcel.ready.container,
+    )
     return steps_when_ready(steps, place=parcel.ready.place, packed=packed)
 
 

@@ -6,6 +6,7 @@ from datetime import date
 from django.db import transaction
 from django.db.models import Q
 
+from core.messages import Message
 from core.tariffs.oddities import oddities_of
 from server.api.problems import Refused
 from server.carriers.models import Label, TariffVersion
@@ -13,7 +14,7 @@ from server.carriers.selectors import file_of
 from server.formats.base import read_value
 from server.formats.tariff import TariffFile
 from server.formats.tariff_steps import with_steps
-from server.workshops.models import Workshop, one_at_a_time
+from server.workshops.models import Workshop, lock_workshop
 
 __all__ = ["TakenIn", "import_tariff", "labels_by", "remove_tariff", "take_in_steps"]
 
@@ -24,7 +25,7 @@ class TakenIn:
 
     row: TariffVersion
     new: bool
-    notes: tuple[str, ...]
+    notes: tuple[Message, ...]
 
 
 @transaction.atomic
@@ -42,7 +43,7 @@ def import_tariff(*, workshop: Workshop, file: TariffFile, replace: bool = False
             field="currency",
         )
     document, notes = file.model_dump(mode="json", exclude_unset=True), oddities_of(file.core())
-    one_at_a_time(workshop)
+    lock_workshop(workshop)
     mine = TariffVersion.objects.of(workshop).filter(carrier=file.carrier)
     held = mine.filter(version=file.tariff_version).first()
     if held is not None:
@@ -94,7 +95,7 @@ def remove_tariff(*, workshop: Workshop, tariff_id: int) -> TariffVersion:
 
     Raises Refused: not_found, version_used.
     """
-    one_at_a_time(workshop)
+    lock_workshop(workshop)
     row = TariffVersion.objects.of(workshop).select_for_update().filter(pk=tariff_id).first()
     if row is None:
         raise Refused("There is no such tariff in your workshop.", code="not_found", status=404)

@@ -77,7 +77,7 @@ def take_in_orders(workshop: Workshop, read: ReadFile) -> str:
         raise Refused(f"{len(intake.faults)} faults, nothing was taken in:\n{shown}", code="file_faults", status=422)
     new, known = accept(workshop=workshop, intake=intake)
     plan_stale(workshop=workshop)
-    return f"{new} new orders, {known} known already"
+    return f"{len(new)} new orders, {known} known already"
 
 
 def dated_up_to_today(read: ReadFile, workshop: Workshop) -> ReadFile:

@@ -122,7 +122,7 @@ SPECTACULAR_SETTINGS = {
     "SERVE_INCLUDE_SCHEMA": False,
     "SERVE_PERMISSIONS": ["server.api.access.IsMember"],
     "SCHEMA_PATH_PREFIX": "/api/",
-    "POSTPROCESSING_HOOKS": ["server.api.schema.plain_tuples"],
+    "POSTPROCESSING_HOOKS": ["server.api.schema.plain_tuples", "server.api.schema.messages_as_text"],
 }
 SILENCED_SYSTEM_CHECKS = ["security.W004", "security.W008", "security.W012", "security.W016", "security.W018"]
 

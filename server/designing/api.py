@@ -12,9 +12,10 @@ from rest_framework.response import Response
 from core.designing.bands import SizeStep
 from core.designing.crafts import CRAFTS, craft_for, craft_named
 from core.designing.differences import Difference, differences
-from core.designing.policies import POLICY_WORDS, Breach, Policy
+from core.designing.policies import POLICIES, Breach, Policy
 from core.designing.propose import Line, Materials, proposed
 from core.designing.readiness import SizeReadiness
+from core.messages import Text, say
 from core.parcels.candidate import Candidate
 from core.parcels.layers import PackLayer
 from server.api.problems import Refused
@@ -28,7 +29,7 @@ from server.plans.services import everything_changed
 from server.recipes.mapping import core_products, core_recipe
 from server.recipes.models import Product, Recipe, RecipeVersion
 from server.recipes.selectors import with_their_families
-from server.workshops.models import Workshop, one_at_a_time
+from server.workshops.models import Workshop, lock_workshop
 
 __all__ = [
     "CompareView",
@@ -66,12 +67,13 @@ class CraftsView(MemberView):
 
 
 class ProposeIn(Body):
-    """Which product, and how: a craft (none: the one that fits), the school of materials, parts to leave out."""
+    """Which product, and how: a craft (none: the one that fits), the school of materials, parts to leave out, claims to put in."""
 
     product_id: int
     craft: Annotated[str, Field(max_length=30)] | None = None
     materials: Materials = "paper"
     without: Annotated[list[Annotated[str, Field(max_length=40)]], Field(max_length=40)] = []
+    claims: Annotated[list[Annotated[str, Field(max_length=40)]], Field(max_length=40)] = []
 
 
 class ProposalOut(BaseModel):
@@ -80,9 +82,10 @@ class ProposalOut(BaseModel):
     document: RecipeFile | None
     craft: str
     craft_about: str
+    craft_why: list[Text]
     lines: list[Line]
     sizes: list[SizeStep]
-    lacks: list[str]
+    lacks: list[Text]
     figures: list[BandFigures]
 
 
@@ -110,7 +113,7 @@ class ProposeView(MemberView):
             )
         found = proposed(
             product, craft, desk_of(self.workshop), code=_free_code(self.workshop, row.sku),
-            usual_inserts=usual_inserts(self.workshop), materials=body.materials, without=tuple(body.without),
+            usual_inserts=usual_inserts(self.workshop), materials=body.materials, without=tuple(body.without), claims=tuple(body.claims),
         )  # fmt: skip
         document = document_of(found.recipe) if found.recipe else None
         return reply(
@@ -118,6 +121,7 @@ class ProposeView(MemberView):
                 document=document,
                 craft=craft.key,
                 craft_about=craft.about,
+                craft_why=list(found.craft_why),
                 lines=list(found.lines),
                 sizes=list(found.sizes),
                 lacks=list(found.lacks),
@@ -172,9 +176,9 @@ class WayOut(BaseModel):
     """One way of packing the same goods."""
 
     key: str
-    name: str
-    problem: str
-    wraps: list[str]
+    name: Text
+    problem: Text
+    wraps: list[Text]
     candidate: Candidate | None  #: None: it does not go, ``problem`` says why
     layers: tuple[PackLayer, ...]
 
@@ -185,8 +189,8 @@ class WaysOut(BaseModel):
     units: int
     goods: str
     winner: str
-    words: str
-    balances: list[str]
+    words: Text
+    balances: list[Text]
     ways: list[WayOut]
     bands: dict[str, Any]  #: each way's band as a document, to take it over
 
@@ -299,7 +303,7 @@ class PolicyOut(BaseModel):
     """One policy and whether the workshop holds to it."""
 
     policy: Policy
-    words: str
+    words: Text
     on: bool
 
 
@@ -348,7 +352,7 @@ class PoliciesView(MemberView):
 
 
 def _policies(workshop: Workshop) -> PoliciesOut:
-    rows = [PolicyOut(policy=p, words=words, on=p in workshop.policies) for p, words in POLICY_WORDS.items()]
+    rows = [PolicyOut(policy=p, words=say(f"policy_{p}"), on=p in workshop.policies) for p in POLICIES]
     return PoliciesOut(policies=rows)
 
 
@@ -356,7 +360,7 @@ class EffectOut(BaseModel):
     """What turning one policy on would change, recipe by recipe."""
 
     policy: Policy
-    words: str
+    words: Text
     effects: list[PolicyEffect]
 
 
@@ -370,7 +374,7 @@ class ObeyOut(BaseModel):
     """What became of them."""
 
     made: list[str]
-    left: list[str]
+    left: list[Text]
 
 
 class PolicyEffectView(MemberView):
@@ -383,7 +387,7 @@ class PolicyEffectView(MemberView):
         """What the policy would change: every recipe that breaks it, and the difference in cost, grams, minutes."""
         known = _known_policy(policy)
         effects = effects_of(self.workshop, known)
-        return reply(EffectOut(policy=known, words=POLICY_WORDS[known], effects=effects))
+        return reply(EffectOut(policy=known, words=say(f"policy_{known}"), effects=effects))
 
     @extend_schema(operation_id="obey_policy", request=ObeyIn, responses={200: ObeyOut, **PROBLEMS})
     def post(self, request: Request, policy: str) -> Response:
@@ -391,14 +395,14 @@ class PolicyEffectView(MemberView):
         known = _known_policy(policy)
         body = ObeyIn.model_validate(request.data)
         with transaction.atomic():
-            one_at_a_time(self.workshop)
+            lock_workshop(self.workshop)
             made, left = obey(by=self.member, policy=known, recipe_ids=body.recipe_ids)
             everything_changed(workshop=self.workshop)
         return reply(ObeyOut(made=made, left=left))
 
 
 def _known_policy(given: str) -> Policy:
-    for policy in POLICY_WORDS:
+    for policy in POLICIES:
         if policy == given:
             return policy
     raise Http404

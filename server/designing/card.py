@@ -1,23 +1,18 @@
 """What stands on a recipe card: the version in force, its bands worked out, in the same words as the editor."""
 
-from decimal import Decimal
-
 from django.http import Http404
 
+from core.bench.steps import amount_of_use
 from core.parcels.candidate import Candidate
-from core.recipes.expand import amounts_of
-from core.recipes.model import size_words
 from server.designing.figures import BandFigures, band_figures
 from server.formats.recipe import RecipeFile
 from server.formats.recipe_card import CardBand, RecipeCard
-from server.formats.supplies import STOCK_UNITS
 from server.recipes.models import Product, RecipeVersion
 from server.supplies.models import Supply
+from server.words import Words, words_of
 from server.workshops.models import Workshop
 
 __all__ = ["recipe_card"]
-
-_UNIT_WORDS = {"pieces": "", "m2": "m2", "l": "l", "m": "m"}
 
 
 def recipe_card(workshop: Workshop, recipe_id: int) -> RecipeCard:
@@ -29,32 +24,33 @@ def recipe_card(workshop: Workshop, recipe_id: int) -> RecipeCard:
     products = list(Product.objects.of(workshop).filter(recipe_id=recipe_id))
     supplies = list(Supply.objects.of(workshop).only("code", "name", "kind"))
     names = {one.code: one.name for one in supplies}
-    units = {one.code: _UNIT_WORDS[STOCK_UNITS[one.kind]] for one in supplies}
+    words = words_of(workshop.unit_system)
     goods = ", ".join(product.name for product in products) or "no product yet"
     return RecipeCard(
         recipe=file,
         version=row.number,
         made=f"{row.at:%d %B %Y} by {row.author_name}: {row.reason}",
         goods=goods,
-        bands=tuple(_band(one, names, units) for one in band_figures(workshop, file, products)),
+        bands=tuple(_band(one, names, words) for one in band_figures(workshop, file, products)),
         unit_system=workshop.unit_system,
     )
 
 
-def _band(figures: BandFigures, names: dict[str, str], units: dict[str, str]) -> CardBand:
+def _band(figures: BandFigures, names: dict[str, str], words: Words) -> CardBand:
     one = figures.candidate
     return CardBand(
-        name=size_words(figures.first, figures.last),
+        first=figures.first,
+        last=figures.last,
         units=figures.units,
         candidate=one,
-        amounts=_amounts(one, names, units) if one else (),
+        amounts=_amounts(one, names, words) if one else (),
         problem=figures.problem or "",
     )
 
 
-def _amounts(one: Candidate, names: dict[str, str], units: dict[str, str]) -> tuple[tuple[str, str], ...]:
-    return tuple(
-        (names.get(code, code), f"{quantity.quantize(Decimal('0.01')).normalize():f} {units.get(code, '')}".strip())
-        for code, quantity in amounts_of(one.uses).items()
-        if code != one.container
-    )
+def _amounts(one: Candidate, names: dict[str, str], words: Words) -> tuple[tuple[str, str], ...]:
+    told: dict[str, list[str]] = {}
+    for use in one.uses:
+        if use.supply != one.container:
+            told.setdefault(use.supply, []).append(words.of(amount_of_use(use)))
+    return tuple((names.get(code, code), ", ".join(amounts)) for code, amounts in told.items())

@@ -7,17 +7,19 @@ from decimal import Decimal
 from pydantic import BaseModel
 
 from core.designing.cupboard import Desk, planned_for
-from core.designing.policies import POLICY_WORDS, Breach, Policy, breaches_of, obeying
+from core.designing.policies import Breach, Policy, breaches_of, obeying
+from core.messages import Text, say
 from core.parcels.plan import PlannedOrder
 from core.recipes.goods import Product as CoreProduct
 from core.recipes.model import Recipe as CoreRecipe
-from core.recipes.model import judged_units, size_words
+from core.recipes.model import judged_units, size_of
 from server.designing.desk import desk_of
 from server.formats.recipe import document_of
 from server.recipes.mapping import core_products, core_recipe
 from server.recipes.models import Product, Recipe, RecipeVersion
 from server.recipes.selectors import versions_in_force, with_their_families
 from server.recipes.services import add_version
+from server.words import words_of
 from server.workshops.models import Member, Workshop
 
 __all__ = ["PolicyEffect", "effects_of", "obey"]
@@ -26,12 +28,12 @@ __all__ = ["PolicyEffect", "effects_of", "obey"]
 class BandEffect(BaseModel):
     """One band before and after; differences are after less before, None when one of them cannot be planned."""
 
-    band: str
+    band: Text
     units: int
     cost: Decimal | None
     grams: Decimal | None
     minutes: Decimal | None
-    problem: str = ""
+    problem: Text = ""
 
 
 class PolicyEffect(BaseModel):
@@ -40,7 +42,7 @@ class PolicyEffect(BaseModel):
     recipe_id: int
     recipe: str
     breaches: list[Breach]
-    left: list[str]
+    left: list[Text]
     bands: list[BandEffect]
 
 
@@ -66,23 +68,25 @@ def effects_of(workshop: Workshop, policy: Policy) -> list[PolicyEffect]:
     return found
 
 
-def obey(*, by: Member, policy: Policy, recipe_ids: Sequence[int]) -> tuple[list[str], list[str]]:
-    """Make a new version of these recipes that keeps to the policy; return what was made and what stayed, in words."""
+def obey(*, by: Member, policy: Policy, recipe_ids: Sequence[int]) -> tuple[list[str], list[Text]]:
+    """Make a new version of these recipes that keeps to the policy; return what was made and what stayed."""
     desk = desk_of(by.workshop)
-    made, stayed = [], []
+    made: list[str] = []
+    stayed: list[Text] = []
+    name = words_of(by.workshop.unit_system).of(say(f"policy_{policy}")).lower()
     for row, version, products in _recipes(by.workshop):
         if row.pk not in recipe_ids:
             continue
         recipe = core_recipe(version)
         other, left = obeying(recipe, products, desk, policy)
-        stayed += [f"{row.name}: {words}" for words in left]
+        stayed += [say("of_recipe", recipe=row.name, text=words) for words in left]
         if other != recipe:
             new = add_version(
                 by=by,
                 recipe_id=row.pk,
                 base_version=version.number,
                 document=document_of(other).model_dump(mode="json"),
-                reason=f"Policy: {POLICY_WORDS[policy].lower()}",
+                reason=f"Policy: {name}",
             )
             made.append(f"{row.name}, version {new.number}")
     return made, stayed
@@ -104,7 +108,7 @@ def _differences(before: CoreRecipe, after: CoreRecipe, product: CoreProduct, de
     found = []
     for band in before.bands:
         units = judged_units(band.first, band.last)
-        name = size_words(band.first, band.last)
+        name = size_of(band.first, band.last)
         one, other = planned_for(before, product, units, desk), planned_for(after, product, units, desk)
         if not isinstance(one, PlannedOrder) or not isinstance(other, PlannedOrder):
             told = next(plan.missing[0].message for plan in (other, one) if not isinstance(plan, PlannedOrder))

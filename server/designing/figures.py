@@ -11,8 +11,9 @@ from typing import TypeGuard
 from pydantic import BaseModel
 
 from core.designing.cupboard import Desk
-from core.designing.policies import POLICY_WORDS, breaches_of
+from core.designing.policies import breaches_of
 from core.designing.trials import drop_height_um
+from core.messages import Text, say
 from core.parcels.candidate import Candidate
 from core.parcels.layers import PackLayer, pack_layers
 from core.parcels.plan import Blocked, Overrides, PlannedOrder, plan_order
@@ -40,7 +41,7 @@ class BandFigures(BaseModel):
     last: int
     units: int
     sku: str | None
-    problem: str | None
+    problem: Text | None
     container: str | None = None
     outer: Size | None = None
     gross_mg: int | None = None
@@ -52,15 +53,15 @@ class BandFigures(BaseModel):
     service: str | None = None  #: to the nearest zone
     drop_um: int | None = None  #: from how high a trial drops it
     free_l: Decimal | None = None  #: void of the container, before it is filled
-    warnings: tuple[str, ...] = ()
-    marked: tuple[str, ...] = ()  #: policies it does not keep to
+    warnings: tuple[Text, ...] = ()
+    marked: tuple[Text, ...] = ()  #: policies it does not keep to
     candidate: Candidate | None = None
     layers: tuple[PackLayer, ...] = ()
     pieces: tuple[PieceView, ...] = ()
 
 
 def band_figures(workshop: Workshop, file: RecipeFile, products: Sequence[Product]) -> list[BandFigures]:
-    """Return the figures of every band, or in words why one has none."""
+    """Return the figures of every band, or why one has none."""
     recipe = replace(file.core(number=0), tried=True)
     known = core_products(products, with_their_families(workshop, list(products)))
     goods = shown_goods(workshop, recipe, known)
@@ -88,7 +89,9 @@ def band_figures(workshop: Workshop, file: RecipeFile, products: Sequence[Produc
             words = _problem(planned, band, units)
             shown = BandFigures(first=band.first, last=band.last, units=units, sku=goods[0][0].sku, problem=words)
         broken = breaches_of(replace(recipe, bands=(band,)), packed, desk, workshop.policies)
-        marked = tuple(f"{POLICY_WORDS[breach.policy]}: {breach.words}" for breach in broken)
+        marked = tuple(
+            say("breaks_policy", policy=say(f"policy_{breach.policy}"), how=breach.words) for breach in broken
+        )
         found.append(shown.model_copy(update={"marked": marked}))
     return found
 
@@ -167,13 +170,13 @@ def shown_goods(
     return [(max(good, key=lambda one: (one.size.volume_um3 if one.size else 0, one.weight_mg or 0, one.sku)), 0)]
 
 
-def _problem(plans: list[PlannedOrder | Blocked], band: Band, units: int) -> str:
+def _problem(plans: list[PlannedOrder | Blocked], band: Band, units: int) -> Text:
     if not plans:
-        return "There is no tariff yet; take one in."
+        return say("no_list_yet")
     if isinstance(plans[0], Blocked):
         return plans[0].missing[0].message
-    named = next((out.reason for out in plans[0].ruled_out if out.container in band.outers), "")
-    return f"No container takes this order of {units}. {named}".strip()
+    named = tuple(out.reason for out in plans[0].ruled_out if out.container in band.outers)[:1]
+    return say("why", sentences=(say("none_for_units", units=units), *named))
 
 
 def _figures(band: Band, units: int, sku: str, planned: _Planned, names: dict[str, str]) -> BandFigures:

@@ -19,7 +19,7 @@ from server.designing.files import products_file, recipes_file, take_in_products
 from server.formats.products_csv import write_products
 from server.formats.recipe_card import recipe_card_pdf
 from server.plans.services import everything_changed
-from server.workshops.models import one_at_a_time
+from server.workshops.models import lock_workshop
 
 __all__ = ["CardView", "ProductFilesView", "RecipeFilesView"]
 
@@ -82,7 +82,7 @@ class ProductFilesView(MemberView):
         body = FileUploadIn.model_validate(request.data)
         content = _bytes(body)
         with transaction.atomic():
-            one_at_a_time(self.workshop)
+            lock_workshop(self.workshop)
             new, known = take_in_products(self.workshop, content)
             everything_changed(workshop=self.workshop)
         words = f"{new} new {'product' if new == 1 else 'products'}, {known} brought up to date."
@@ -105,7 +105,7 @@ class RecipeFilesView(MemberView):
         body = FileUploadIn.model_validate(request.data)
         content = _bytes(body)
         with transaction.atomic():
-            one_at_a_time(self.workshop)
+            lock_workshop(self.workshop)
             new, known = take_in_recipes(self.workshop, content, by=self.member.name)
             everything_changed(workshop=self.workshop)
         words = f"{new} {'recipe' if new == 1 else 'recipes'} taken in, {known} here already, unchanged."

@@ -13,6 +13,8 @@ from core.tariffs.model import Place
 from core.tariffs.zones import plain_postcode
 from server.api.views import PROBLEMS, Body, MemberView, reply
 from server.designing.steps import MOST_UNITS, costs_per_unit, recipe_steps
+from server.plans.recurring import Recurring, recurring_of
+from server.recipes.models import Recipe
 
 __all__ = ["RecipeStepsView", "UnitCostsView"]
 
@@ -23,6 +25,7 @@ class RecipeStepsOut(BaseModel):
     orders: int
     weeks: int
     steps: tuple[BandStep, ...]
+    recurring: list[Recurring]  #: advice that came on several of its orders: told here, once
 
 
 class UnitCostsOut(BaseModel):
@@ -46,7 +49,9 @@ class RecipeStepsView(MemberView):
     def get(self, request: Request, recipe_id: int) -> Response:
         """Which step each band sits just above, weighted by the orders of the last weeks."""
         found = recipe_steps(self.workshop, recipe_id)
-        return reply(RecipeStepsOut(orders=found.orders, weeks=found.weeks, steps=found.steps))
+        recipe = Recipe.objects.of(self.workshop).get(pk=recipe_id)
+        told = recurring_of(self.workshop, recipe.code)
+        return reply(RecipeStepsOut(orders=found.orders, weeks=found.weeks, steps=found.steps, recurring=told))
 
 
 class UnitCostsView(MemberView):

@@ -4,6 +4,7 @@ from dataclasses import replace
 from typing import Any
 
 from core.designing.ways import PackedWay, compare_ways
+from core.messages import say
 from core.parcels.candidate import PlannedParcel
 from core.parcels.layers import pack_layers
 from core.recipes.expand import OrderLine, expand
@@ -26,7 +27,7 @@ def compared(workshop: Workshop, recipe: Recipe, document: Any, band_first: int)
     core = replace(file.core(number=0), tried=True)
     band = next((one for one in core.bands if one.first == band_first), None)
     if band is None:
-        raise Refused(f"No band starts at {band_first}.", code="not_found", status=404, field="band_first")
+        raise Refused(f"No order size starts at {band_first}.", code="not_found", status=404, field="band_first")
     rows = list(Product.objects.of(workshop).filter(recipe=recipe))
     known = core_products(rows, with_their_families(workshop, rows))
     goods = shown_goods(workshop, replace(core, mix=()), known)
@@ -39,7 +40,7 @@ def compared(workshop: Workshop, recipe: Recipe, document: Any, band_first: int)
 
     def show(way: PackedWay) -> dict[str, Any]:
         wraps = [
-            f"{desk.name(layer.wrap)}, {layer.turns.normalize():f} turn{'' if layer.turns == 1 else 's'}"
+            say("wrap_unit", wrap=desk.name(layer.wrap), turns_number=layer.turns, together=layer.per_units)
             for layer in way.band.layers
         ]
         plain = {"key": way.key, "name": way.name, "problem": way.problem, "wraps": wraps, "candidate": way.candidate}

@@ -5,7 +5,6 @@ Each layer of goods is drawn from above to scale, with the units numbered; besid
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from decimal import Decimal
 
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.units import mm
@@ -16,6 +15,7 @@ from core.parcels.candidate import Candidate
 from core.parcels.layers import PackLayer
 from core.units import Size, format_length, format_size, format_weight
 from server.formats.paper import paper, write_line
+from server.words import words_of
 
 __all__ = ["PackCard", "draw_section", "pack_card_pdf"]
 
@@ -25,7 +25,7 @@ _DRAWN = 52 * mm  #: the longest side of a drawing from above
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PackCard:
-    """What stands on the card. Goods are quantity, name, sku; amounts are name, place, quantity, unit, detail."""
+    """What stands on the card. Goods are quantity, name, sku; amounts are name, place, amount, how it is used."""
 
     order: str
     buyer: str
@@ -33,7 +33,7 @@ class PackCard:
     goods: tuple[tuple[int, str, str], ...]
     candidate: Candidate
     layers: tuple[PackLayer, ...]
-    amounts: tuple[tuple[str, str, Decimal, str, str], ...]
+    amounts: tuple[tuple[str, str, str, str], ...]
     cautions: tuple[str, ...]
     unit_system: str
 
@@ -62,13 +62,14 @@ def _card(canvas: Canvas, card: PackCard) -> None:
 
 def _head(canvas: Canvas, card: PackCard) -> float:
     one, units = card.candidate, card.unit_system
+    words = words_of(units)
     y = A4[1] - 20 * mm
     write_line(canvas, _LEFT, y, f"Pack card, order {card.order}", "Strong", 18, 120 * mm)
     write_line(canvas, _LEFT, y - 7 * mm, f"{card.buyer}, leaves {card.ship_on}", "Text", 10, 120 * mm)
     goods = ", ".join(f"{quantity} {name}" for quantity, name, _ in card.goods)
     write_line(canvas, _LEFT, y - 13 * mm, goods, "Text", 11, 120 * mm)
     facts = (
-        one.name,
+        words.of(one.name),
         f"inside {format_size(one.inner, units)}",
         f"outside {format_size(one.outer_bulged, units)}",
         f"expected {format_weight(one.weight.gross_mg, units)}",
@@ -79,7 +80,7 @@ def _head(canvas: Canvas, card: PackCard) -> float:
     draw_section(canvas, one, _RIGHT - 60 * mm, y - 44 * mm, 60 * mm, 40 * mm)
     y -= 54 * mm
     for text in card.cautions:
-        write_line(canvas, _LEFT, y, f"Mind: {text}", "Strong", 10, _RIGHT - _LEFT)
+        write_line(canvas, _LEFT, y, f"Note: {text}", "Strong", 10, _RIGHT - _LEFT)
         y -= 5 * mm
     return y - 3 * mm
 
@@ -110,27 +111,27 @@ def _amounts(canvas: Canvas, card: PackCard, y: float) -> float:
     canvas.setFont("Strong", 11)
     canvas.drawString(_LEFT, y, "Take")
     y -= 5.5 * mm
-    for name, place, quantity, unit, detail in card.amounts:
+    for name, place, amount, detail in card.amounts:
         if y < _FOOT:
             canvas.showPage()
             y = A4[1] - 20 * mm
         canvas.rect(_LEFT, y - 0.5 * mm, 3 * mm, 3 * mm)
         write_line(canvas, _LEFT + 6 * mm, y, place, "Strong", 10, 12 * mm)
-        amount = f"{quantity.normalize():f}" if unit == "pieces" else f"{quantity:.2f} {unit}"
         canvas.setFont("Strong", 10)
-        canvas.drawRightString(_LEFT + 36 * mm, y, amount)
-        write_line(canvas, _LEFT + 40 * mm, y, name, "Text", 10, 58 * mm)
-        write_line(canvas, _LEFT + 100 * mm, y, detail, "Text", 9, _RIGHT - _LEFT - 100 * mm)
+        write_line(canvas, _LEFT + 20 * mm, y, amount, "Strong", 10, 34 * mm)
+        write_line(canvas, _LEFT + 56 * mm, y, name, "Text", 10, 50 * mm)
+        write_line(canvas, _LEFT + 108 * mm, y, detail, "Text", 9, _RIGHT - _LEFT - 108 * mm)
         y -= 5 * mm
     return y - 4 * mm
 
 
 def _layer(canvas: Canvas, card: PackCard, number: int, layer: PackLayer, names: dict[str, str], y: float) -> float:
+    words = words_of(card.unit_system)
     canvas.setFillGray(0)
     canvas.setFont("Strong", 12)
     canvas.drawString(_LEFT, y, str(number))
-    write_line(canvas, _LEFT + 8 * mm, y, layer.title, "Strong", 11, 90 * mm)
-    write_line(canvas, _LEFT + 100 * mm, y, layer.detail, "Text", 9, _RIGHT - _LEFT - 100 * mm)
+    write_line(canvas, _LEFT + 8 * mm, y, words.of(layer.title), "Strong", 11, 90 * mm)
+    write_line(canvas, _LEFT + 100 * mm, y, words.of(layer.detail), "Text", 9, _RIGHT - _LEFT - 100 * mm)
     if not layer.placements:
         return y - 7 * mm
     nested = card.candidate.nested

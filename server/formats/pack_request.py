@@ -10,6 +10,7 @@ from core.packing.model import Box, PackRules, PackUnit, Triple
 from core.recipes.model import Cushion
 from server.formats.door import as_json, validated
 from server.formats.text import no_float
+from server.words import METRIC
 
 __all__ = ["PackRequest", "read_request", "result_document"]
 
@@ -147,5 +148,12 @@ def result_document(result: Cheapest) -> dict[str, object]:
             {"unit": p.unit, "at_um": list(p.at_um), "size_um": list(p.size_um)}
             for p in (packing.placements if packing else ())
         ],
-        "considered": [{"container": c.container, "outcome": c.outcome, "reason": c.reason} for c in result.considered],
+        "considered": [
+            {
+                "container": c.container,
+                "outcome": c.outcome,
+                "reason": METRIC.of(c.reason).removeprefix(f"{c.container} "),
+            }
+            for c in result.considered
+        ],
     }

@@ -15,6 +15,7 @@ from server.formats.base import Day
 from server.formats.door import as_json, validated
 from server.formats.tariff import TariffFile
 from server.formats.text import no_float
+from server.words import METRIC
 
 __all__ = ["QuoteRequest", "read_request", "result_document"]
 
@@ -131,7 +132,13 @@ def result_document(
                 "code": code,
                 "quotes": [_quote(quote) for quote in quotes],
                 "refusals": [
-                    {"service": one.service, "limit": one.limit_name, "message": one.message} for one in refusals
+                    {
+                        "carrier": one.carrier,
+                        "service": one.service,
+                        "limit": one.limit_name,
+                        "message": METRIC.of(one.message),
+                    }
+                    for one in refusals
                 ],
             }
             for code, quotes, refusals in quoted
@@ -146,7 +153,11 @@ def _quote(quote: Quote) -> dict[str, object]:
         "tariff_version": quote.tariff_version,
         "zone": quote.zone,
         "price": f"{quote.price:f}",
-        "lines": [{"label": line.label, "amount": f"{line.amount:f}", "rule": line.rule} for line in quote.lines],
+        "currency": quote.currency,
+        "lines": [
+            {"label": METRIC.of(line.label), "amount": f"{line.amount:f}", "rule": METRIC.of(line.rule)}
+            for line in quote.lines
+        ],
         "gross_weight_mg": quote.gross_mg,
         "volumetric_weight_mg": quote.volumetric_mg,
         "billable_weight_mg": quote.billable_mg,
@@ -154,10 +165,10 @@ def _quote(quote: Quote) -> dict[str, object]:
         "transit_days": quote.transit_days,
         "arrives_on": quote.arrives_on.isoformat(),
         "format": quote.format_name,
-        "why": quote.why,
+        "why": METRIC.of(quote.why),
         "cover_included": f"{quote.cover_included:f}",
         "cover": f"{quote.cover:f}",
-        "notes": list(quote.notes),
+        "notes": list(METRIC.all(quote.notes)),
         "markings": list(quote.markings),
         "claim_days": quote.claim_days,
     }

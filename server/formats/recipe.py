@@ -26,6 +26,7 @@ from core.recipes.model import (
 )
 from core.supplies.items import ClosureGrade
 from server.formats.base import Code, FileModel, LengthUm, Money, Quantity, Text
+from server.words import METRIC
 
 __all__ = ["BandDoc", "RecipeFile", "RecipesFile", "document_of", "supplies_named"]
 
@@ -204,6 +205,8 @@ class RecipeFile(FileModel):
     goods_checks: Annotated[list[Line], Field(max_length=12)]
     wrap_note: Annotated[str, Field(max_length=200)] = ""
     proving_checks: Annotated[list[Line], Field(max_length=12)]
+    closed_checks: Annotated[list[Line], Field(max_length=12)] = []
+    mailer_checks: Annotated[list[Line], Field(max_length=12)] = []
     cautions: Annotated[list[Line], Field(max_length=12)] = []
     bands: Annotated[list[BandDoc], Field(min_length=1, max_length=24)]
     buyer_note: Annotated[str, Field(max_length=200)] = ""
@@ -223,7 +226,7 @@ class RecipeFile(FileModel):
         try:
             check_bands(self.core(number=0))
         except BadRecipe as error:
-            raise ValueError(" ".join(error.faults)) from None
+            raise ValueError(METRIC.of(error.faults)) from None
         return self
 
     def core(self, *, number: int) -> Recipe:
@@ -235,6 +238,8 @@ class RecipeFile(FileModel):
             goods_checks=tuple(self.goods_checks),
             wrap_note=self.wrap_note,
             proving_checks=tuple(self.proving_checks),
+            closed_checks=tuple(self.closed_checks),
+            mailer_checks=tuple(self.mailer_checks),
             cautions=tuple(self.cautions),
             bands=tuple(band.core() for band in self.bands),
             buyer_note=self.buyer_note,

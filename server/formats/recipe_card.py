@@ -12,14 +12,16 @@ from reportlab.lib.pagesizes import A4, landscape
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
+from core.messages import Text, say
 from core.parcels.candidate import Candidate
-from core.recipes.model import size_words
+from core.recipes.model import size_of
 from core.units import format_size, format_weight
 from server.api.problems import Refused
 from server.formats.base import read_file
 from server.formats.pack_card import draw_section
 from server.formats.paper import paper, write_line
 from server.formats.recipe import BandDoc, RecipeFile
+from server.words import words_of
 
 __all__ = ["CardBand", "RecipeCard", "read_recipe_card", "recipe_card_pdf"]
 
@@ -33,11 +35,12 @@ _INSIDE = re.compile(rb"calm-cupboard-recipe:([A-Za-z0-9_=-]+)")
 class CardBand:
     """One column: the order sizes, and what they take. ``amounts``: supply and amount; ``candidate`` None: why not."""
 
-    name: str
+    first: int
+    last: int
     units: int
     candidate: Candidate | None
     amounts: tuple[tuple[str, str], ...]
-    problem: str
+    problem: Text
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -94,6 +97,7 @@ def _page(canvas: Canvas, card: RecipeCard, bands: Sequence[CardBand]) -> None:
         _RIGHT - _LEFT,
     )
     y -= 14 * mm
+    words = words_of(card.unit_system)
     drawn = next((band for band in bands if band.candidate is not None), None)
     if drawn is not None and drawn.candidate is not None:
         draw_section(canvas, drawn.candidate, _LEFT, y - 52 * mm, 62 * mm, 52 * mm)
@@ -101,7 +105,7 @@ def _page(canvas: Canvas, card: RecipeCard, bands: Sequence[CardBand]) -> None:
             canvas,
             _LEFT,
             y - 60 * mm,
-            f"For {drawn.name}, cut from the side: {drawn.candidate.name}",
+            words.of(say("card_drawing", size=size_of(drawn.first, drawn.last), name=drawn.candidate.name)),
             "Text",
             8,
             66 * mm,
@@ -112,21 +116,22 @@ def _page(canvas: Canvas, card: RecipeCard, bands: Sequence[CardBand]) -> None:
 
 def _table(canvas: Canvas, card: RecipeCard, bands: Sequence[CardBand], x: float, y: float) -> None:
     label = 44 * mm
+    words = words_of(card.unit_system)
     wide = (_RIGHT - x - label) / max(1, len(bands))
     columns = [x + label + at * wide for at in range(len(bands))]
-    rows: list[tuple[str, list[str]]] = [("Order of", [band.name for band in bands])]
+    rows: list[tuple[str, list[str]]] = [("Order of", [words.of(size_of(band.first, band.last)) for band in bands])]
     if any(band.problem for band in bands):
-        rows.append(("Not yet", [band.problem for band in bands]))
+        rows.append(("Not yet", [words.of(band.problem) for band in bands]))
     good = [band.candidate for band in bands]
     system = card.unit_system
-    rows.append(("Container", [one.name if one else "" for one in good]))
+    rows.append(("Container", [words.of(one.name) if one else "" for one in good]))
     for name in dict.fromkeys(name for band in bands for name, _ in band.amounts):
         rows.append((name, [dict(band.amounts).get(name, "none") if band.candidate else "" for band in bands]))
     rows.append(("Outside", [format_size(one.outer_bulged, system) if one else "" for one in good]))
     rows.append(("Should weigh", [format_weight(one.weight.gross_mg, system) if one else "" for one in good]))
     rows.append(("Minutes", [f"{one.minutes.normalize():f}" if one else "" for one in good]))
     rows.append(("Marks", [", ".join(band.marks) or "none" for band in _docs(card, bands)]))
-    rows.append(("More to do", ["; ".join(band.steps) for band in _docs(card, bands)]))
+    rows.append(("More steps", ["; ".join(band.steps) for band in _docs(card, bands)]))
     for number, (name, cells) in enumerate(rows):
         if not any(cells):
             continue
@@ -139,18 +144,20 @@ def _table(canvas: Canvas, card: RecipeCard, bands: Sequence[CardBand], x: float
 
 
 def _docs(card: RecipeCard, bands: Sequence[CardBand]) -> list[BandDoc]:
-    by_name = {size_words(b.first, b.last): b for b in card.recipe.bands}
-    return [by_name[band.name] for band in bands]
+    by_size = {(b.first, b.last): b for b in card.recipe.bands}
+    return [by_size[band.first, band.last] for band in bands]
 
 
 def _words(canvas: Canvas, recipe: RecipeFile, x: float, y: float) -> None:
     ahead = [f"{one.hours_before.normalize():f} h before: {one.what}" for one in recipe.ahead]
     parts = (
-        ("Before the packing", ahead),
-        ("Look at the goods", recipe.goods_checks),
+        ("Before packing", ahead),
+        ("Check the goods", recipe.goods_checks),
         ("Wrapping", [recipe.wrap_note] if recipe.wrap_note else []),
-        ("Prove it", recipe.proving_checks),
-        ("Mind", recipe.cautions),
+        ("Test before closing", recipe.proving_checks),
+        ("Test after closing", recipe.closed_checks),
+        ("Test of a mailer", recipe.mailer_checks),
+        ("Cautions", recipe.cautions),
         ("For the buyer", [recipe.buyer_note] if recipe.buyer_note else []),
     )
     for name, lines in parts:

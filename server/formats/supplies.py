@@ -12,6 +12,8 @@ from core.supplies.items import (
     Container,
     CutDown,
     Fill,
+    FillMeasure,
+    FillUnit,
     Insert,
     Mailer,
     Tape,
@@ -23,7 +25,7 @@ from core.supplies.items import (
 from core.units import Size
 from server.formats.base import Code, FileModel, LengthUm, Money, Quantity, Text, WeightMg
 
-__all__ = ["STOCK_UNITS", "CartonFacts", "Facts", "SuppliesFile", "SupplyItem", "facts_of", "item_of"]
+__all__ = ["STOCK_UNITS", "CartonFacts", "Facts", "OffcutRule", "SuppliesFile", "SupplyItem", "facts_of", "item_of"]
 
 #: The stock unit of each kind of supply.
 STOCK_UNITS: dict[str, Literal["pieces", "m2", "l", "m"]] = {
@@ -49,6 +51,9 @@ class SizeUm(FileModel):
         return Size(length_um=self.length_um, width_um=self.width_um, height_um=self.height_um)
 
 
+#: What becomes of the strip beside a sheet that is cut from a roll: put back when it is as wide as the narrowest cut of
+#: any recipe that uses the roll, thrown away, always put back, or put back from a width on.
+OffcutRule = Literal["narrowest", "thrown_away", "kept", "kept_from"]
 Material = Literal["paper", "card", "plant", "textile", "wood", "glass", "metal", "plastic", "foam"]
 
 
@@ -130,6 +135,7 @@ class MailerFacts(OfMaterial):
     tare_mg: WeightMg
     max_load_mg: Annotated[WeightMg, Field(gt=0)]
     halves: bool = False
+    grade: ClosureGrade = "none"
 
 
 class UnitBoxFacts(OfMaterial):
@@ -149,6 +155,28 @@ class WrapFacts(OfMaterial):
     mg_per_m2: WeightMg
     food_contact: bool
     roll_width_um: LengthUm | None = None
+    sheet_um: Annotated[list[Annotated[LengthUm, Field(gt=0)]], Field(min_length=2, max_length=2)] | None = None
+    offcut: OffcutRule = "narrowest"
+    offcut_from_um: Annotated[LengthUm, Field(gt=0)] | None = None
+
+    @model_validator(mode="after")
+    def _offcut_width(self) -> "WrapFacts":
+        if (self.offcut == "kept_from") != (self.offcut_from_um is not None):
+            raise ValueError("offcut_from_um goes with the offcut rule kept_from, and only with it")
+        if self.sheet_um is not None and self.roll_width_um:
+            raise ValueError("a wrap is on a roll or in pre-cut sheets, not both: give roll_width_um or sheet_um")
+        return self
+
+
+class MeasureFacts(FileModel):
+    """What hands take at a time; ``loose_l``: litres of loose stock in one of them, not for grams."""
+
+    unit: FillUnit
+    loose_l: Annotated[Quantity, Field(gt=0, le=1000)] = Decimal(1)
+
+    def core(self) -> FillMeasure:
+        """Return the core's value."""
+        return FillMeasure(unit=self.unit, loose_l=self.loose_l)
 
 
 class FillFacts(OfMaterial):
@@ -158,6 +186,10 @@ class FillFacts(OfMaterial):
     packing_factor: Annotated[Quantity, Field(gt=0, le=5)]
     packed_mg_per_l: WeightMg
     bulge_um: Annotated[LengthUm, Field(le=25_000)]
+    measure: MeasureFacts = MeasureFacts(unit="litre")
+    holds_mg: Annotated[WeightMg, Field(gt=0)] | None = None
+    sinks: bool = False
+    bursts: bool = False
 
 
 class TapeFacts(OfMaterial):
@@ -218,9 +250,12 @@ def facts_of(document: object) -> Facts:
 
 
 def item_of(
-    code: str, name: str, facts: Facts, unit_cost: Decimal
+    code: str, name: str, facts: Facts, unit_cost: Decimal, narrowest_cut_um: int | None = None
 ) -> Container | Mailer | UnitBox | Wrap | Fill | Tape | Insert:
-    """Return the core's value of one supply at its present average cost."""
+    """Return the core's value of one supply at its present average cost.
+
+    ``narrowest_cut_um``: of a roll, the narrowest cut any recipe makes from it; None: none is known.
+    """
     if isinstance(facts, CartonFacts):
         inner = facts.inner.core()
         outer = facts.outer.core() if facts.outer else outer_of(inner, facts.board)
@@ -250,9 +285,29 @@ def item_of(
             tare_mg=facts.tare_mg,
         )
     if isinstance(facts, WrapFacts):
-        return Wrap(code=code, name=name, unit_cost=unit_cost, **own)
+        return _wrap(code, name, facts, unit_cost, narrowest_cut_um)
     if isinstance(facts, FillFacts):
-        return Fill(code=code, name=name, unit_cost=unit_cost, **own)
+        return Fill(code=code, name=name, unit_cost=unit_cost, **{**own, "measure": facts.measure.core()})
     if isinstance(facts, TapeFacts):
         return Tape(code=code, name=name, unit_cost=unit_cost, **own)
     return Insert(code=code, name=name, unit_cost=unit_cost, **own)
+
+
+def _wrap(code: str, name: str, facts: WrapFacts, unit_cost: Decimal, narrowest_cut_um: int | None) -> Wrap:
+    kept_from: dict[OffcutRule, int | None] = {
+        "narrowest": narrowest_cut_um,
+        "thrown_away": None,
+        "kept": 1,
+        "kept_from": facts.offcut_from_um,
+    }
+    return Wrap(
+        code=code,
+        name=name,
+        thickness_um=facts.thickness_um,
+        mg_per_m2=facts.mg_per_m2,
+        unit_cost=unit_cost,
+        food_contact=facts.food_contact,
+        roll_width_um=facts.roll_width_um,
+        offcut_from_um=kept_from[facts.offcut],
+        sheet_um=(facts.sheet_um[0], facts.sheet_um[1]) if facts.sheet_um else None,
+    )

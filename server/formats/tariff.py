@@ -39,6 +39,8 @@ class ZoneRuleDoc(FileModel):
     def _said(self) -> "ZoneRuleDoc":
         if not self.prefixes and not self.ranges:
             raise ValueError('name prefixes or ranges of postcodes; [""] is the whole country')
+        if self.origin_country is None and self.origin_prefixes != [""]:
+            raise ValueError("origin_prefixes need the origin_country they are of")
         for first, last in self.ranges:
             one, other = plain_postcode(first), plain_postcode(last)
             if len(one) != len(other):
@@ -140,6 +142,10 @@ class TariffFile(FileModel):
             zones = [zone for price in (item.flat_rate.prices if item.flat_rate else []) for zone in price.zones]
             wrong += [f"packaging {item.code}: zone {zone} is not defined" for zone in zones if zone not in known]
             wrong += twice(zones, f"flat price of {item.code} for zone")
+            if item.flat_rate and sum(not price.zones for price in item.flat_rate.prices) > 1:
+                wrong.append(
+                    f"packaging {item.code} has two flat prices without zones; only one can hold for the others"
+                )
         wrong += twice([service.code for service in self.services], "service")
         wrong += twice([item.code for item in self.packaging], "packaging")
         rules = [rule for doc in self.zone_rules for rule in doc.core()]

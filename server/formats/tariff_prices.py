@@ -25,7 +25,7 @@ Count = Annotated[int, Field(gt=0, le=10**9, strict=True)]
 Country = Annotated[str, Field(pattern=r"^[A-Z]{2,3}$")]
 _Days = Annotated[int, Field(ge=0, le=60, strict=True)]
 
-#: More steps than this no base and increment may come to.
+#: More steps than this no list writes out; evenly rising ones are a base with increments.
 _MOST_STEPS = 500
 
 
@@ -89,11 +89,9 @@ class IncrementDoc(FileModel):
     max_mg: UpTo
 
     @model_validator(mode="after")
-    def _few_steps(self) -> "IncrementDoc":
+    def _ends_rise(self) -> "IncrementDoc":
         if self.max_mg < self.first_mg:
             raise ValueError(f"the most, {self.max_mg} mg, is below the first weight, {self.first_mg} mg")
-        if (self.max_mg - self.first_mg) // self.each_mg > _MOST_STEPS:
-            raise ValueError(f"increments of {self.each_mg} mg come to more than {_MOST_STEPS} steps; make them larger")
         return self
 
 
@@ -131,7 +129,7 @@ class ZoneTableDoc(FileModel):
         return ZoneTable(
             zone=self.zone,
             transit_days=self.transit_days,
-            steps=increment.steps() if increment else steps,
+            steps=steps,
             increment=increment,
         )
 

@@ -75,6 +75,13 @@ class ExtraCoverDoc(FileModel):
     most: Money
 
 
+def _twice_days(days: list[int]) -> list[str]:
+    return [f"days_moved: {_WEEKDAYS[day]} ({day}) stands twice" for day in sorted(set(days)) if days.count(day) > 1]
+
+
+_WEEKDAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
+
+
 class MarkingDoc(FileModel):
     """What must stand on the parcel."""
 
@@ -119,6 +126,11 @@ class ServiceDoc(FileModel):
         for name, tables in [("", self.zones), *((f" of format {one.code}", one.zones) for one in self.formats)]:
             wrong += twice([table.zone for table in tables], f"prices{name} for zone")
         wrong += twice([one.code for one in self.surcharges], "surcharge")
+        wrong += _twice_days(self.days_moved)
+        if self.extra_cover is not None and self.extra_cover.most < self.cover_included:
+            wrong.append(
+                f"extra_cover: the most, {self.extra_cover.most:f}, is below what is included, {self.cover_included:f}"
+            )
         known = {one.code for one in self.formats}
         wrong += [
             f"surcharge {one.code} names format {code}, which this service does not have"

@@ -9,9 +9,11 @@ from decimal import Decimal, InvalidOperation
 from typing import Any
 
 from core.errors import BadMeasure
+from core.tariffs.model import WeightStep, ZoneTable
 from core.units import format_weight, parse_weight
 from server.api.problems import Fault, Refused
 from server.formats.tariff import TariffFile
+from server.words import METRIC
 
 __all__ = ["COLUMNS", "steps_csv", "with_steps"]
 
@@ -28,12 +30,17 @@ def steps_csv(file: TariffFile) -> str:
         for code, tables in [("", service.zones), *((one.code, one.zones) for one in service.formats)]:
             for table in tables:
                 above = 0
-                for step in table.core().steps:
+                for step in _steps(table.core()):
                     writer.writerow(
                         [service.code, code, table.zone, _weight(above), _weight(step.up_to_mg), step.price]
                     )
                     above = step.up_to_mg
     return out.getvalue()
+
+
+def _steps(table: ZoneTable) -> tuple[WeightStep, ...]:
+    more = table.increment
+    return tuple(more.step(number) for number in range(more.count + 1)) if more else table.steps
 
 
 def _weight(mg: int) -> str:
@@ -139,7 +146,7 @@ def _row(number: int, cells: dict[str, str]) -> tuple[dict[str, Any], list[Fault
         try:
             row[name] = parse_weight(text, "kg")
         except BadMeasure as error:
-            faults.append(_fault(number, name, error.message))
+            faults.append(_fault(number, name, METRIC.of(error.message)))
     try:
         price = Decimal(cells["price"])
         if not price.is_finite() or price < 0 or price != price.quantize(Decimal("0.000001")):

@@ -1,23 +1,15 @@
 """The workshop file: who and where, currency, wage, scale (docs/formats/workshop.md)."""
 
+from decimal import Decimal
 from typing import Annotated, Literal
 from zoneinfo import available_timezones
 
 from pydantic import Field, field_validator
 
-from server.formats.base import Code, FileModel, Money, Text
+from core.designing.policies import Policy
+from server.formats.base import Code, FileModel, Money, Quantity, Text
 
 __all__ = ["WorkshopFile"]
-
-
-Policy = Literal[
-    "plant_based",
-    "no_plastic_tape",
-    "two_cartons_for_glass",
-    "fragile_marks_always",
-    "fragile_marks_never",
-    "evident_for_food",
-]
 
 
 class WorkshopFile(FileModel):
@@ -38,6 +30,9 @@ class WorkshopFile(FileModel):
     scale_division_mg: Annotated[int, Field(gt=0, le=1_000_000, strict=True)] = 1_000
     support_percent: Annotated[int, Field(ge=0, le=100, strict=True)] = 75
     label_supply: Code
+    slip_one_in: Annotated[int, Field(ge=2, le=100_000, strict=True)] = 200
+    look_minutes: Annotated[Quantity, Field(gt=0, le=60)] = Decimal("0.5")
+    unprotected_factor: Annotated[Quantity, Field(ge=1, le=100)] = Decimal(3)
     policies: Annotated[list[Policy], Field(max_length=10)] = []
 
     @field_validator("time_zone")

@@ -16,8 +16,9 @@ from server.orders import services
 from server.orders.models import Order
 from server.orders.screens import OrderOut, order_out, orders_out
 from server.plans.facts import today
-from server.plans.services import plan_stale
+from server.plans.services import plan_later, plan_stale
 from server.plans.writing import settle_states
+from server.workshops.models import Workshop
 
 __all__ = ["AcceptView", "HoldView", "OrderView", "OrdersView", "PreviewView", "ReleaseView"]
 
@@ -122,6 +123,17 @@ def _preview(intake: services.Intake, read: ReadFile) -> PreviewOut:
     )
 
 
+#: So many new orders are planned while the person waits; more are planned in the background.
+_PLANNED_AT_ONCE = 8
+
+
+def _plan_new(workshop: Workshop, new: list[int]) -> None:
+    if len(new) <= _PLANNED_AT_ONCE:
+        plan_stale(workshop=workshop, orders=new)
+    else:
+        plan_later(workshop)
+
+
 class OrdersView(MemberView):
     """GET /api/orders"""
 
@@ -197,9 +209,9 @@ class AcceptView(MemberView):
         read = read_orders(body.content.encode(), today=today(self.workshop))
         intake = services.group(self.workshop, read)
         new, known = services.accept(workshop=self.workshop, intake=intake)
-        plan_stale(workshop=self.workshop)
+        _plan_new(self.workshop, new)
         taken = sum(len(order.rows) for order in intake.orders if order.fault is None)
-        return reply(AcceptOut(new_orders=new, known_orders=known, left_out_lines=len(read.raw) - taken))
+        return reply(AcceptOut(new_orders=len(new), known_orders=known, left_out_lines=len(read.raw) - taken))
 
 
 class HoldView(MemberView):
@@ -220,5 +232,5 @@ class ReleaseView(MemberView):
         """Lift a hold."""
         order = services.release(by=self.member, order_id=order_id)
         settle_states(self.workshop, [order])
-        plan_stale(workshop=self.workshop)
+        plan_stale(workshop=self.workshop, orders=[order.pk])
         return reply(order_out(self.workshop, order))

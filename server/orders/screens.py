@@ -4,8 +4,9 @@ from datetime import date
 from decimal import Decimal
 from typing import Any
 
-from pydantic import BaseModel
+from pydantic import BaseModel, TypeAdapter
 
+from core.messages import Message, Text, say
 from server.orders.models import Order, OrderLine
 from server.workshops.models import Workshop
 
@@ -40,7 +41,7 @@ class OrderOut(BaseModel):
     postage_charged: Decimal
     goods_value: Decimal
     held_by: str  #: "": nobody; a code when a person or the intake holds it
-    reason: str  #: why it is held, in words; the hold first, then what the plan lacks
+    reason: Text  #: why it is held: the hold first, then what the plan lacks
     container: str
     total: Decimal | None
     parcel_id: int | None  #: the first that is not closed, else the first
@@ -70,13 +71,25 @@ def order_out(workshop: Workshop, order: Order) -> OrderOut:
     return orders_out(workshop, [row])[0]
 
 
+def _message(document: Any) -> Message:
+    return _MESSAGE.validate_python(document)
+
+
+_MESSAGE: TypeAdapter[Message] = TypeAdapter(Message)
+
+
 def _out(row: Order, lines: list[LineOut]) -> OrderOut:
     plan = getattr(row, "plan", None)
     parcels = sorted(row.parcels.all(), key=lambda p: p.part)
     parcel = next((p for p in parcels if p.state == "packing"), parcels[0] if parcels else None)
-    reasons = [row.hold_text] if row.hold_code else []
-    if plan is not None and plan.status == "blocked" and row.state == Order.State.HELD:
-        reasons.append(plan.summary)
+    reasons: list[Any] = [row.hold_text] if row.hold_code else []
+    held_by = row.hold_code
+    if plan is not None and row.state == Order.State.HELD:
+        # Messages as they are written down: the answer's edge puts them in words.
+        reasons += [message if isinstance(message, str) else _message(message) for message in plan.missing]
+        if plan.status == "planned" and not row.hold_code:
+            held_by = "until_day"
+            reasons.append(say("held_until", leaves_on=plan.ship_on))
     return OrderOut(
         id=row.pk,
         number=row.number,
@@ -92,8 +105,8 @@ def _out(row: Order, lines: list[LineOut]) -> OrderOut:
         gift=row.gift,
         postage_charged=row.postage_charged,
         goods_value=row.goods_value,
-        held_by=row.hold_code,
-        reason=" ".join(reasons),
+        held_by=held_by,
+        reason=say("after_each_other", texts=tuple(reasons)),
         container=plan.container if plan else "",
         total=plan.total if plan else None,
         parcel_id=parcel.pk if parcel else None,

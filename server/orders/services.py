@@ -11,7 +11,7 @@ from server.api.problems import Refused
 from server.formats.orders import FileFault, OrderRow, ReadFile
 from server.orders.models import Order, OrderLine
 from server.recipes.models import Product
-from server.workshops.models import Member, Workshop, one_at_a_time
+from server.workshops.models import Member, Workshop, lock_workshop
 
 __all__ = ["GroupedOrder", "Intake", "accept", "group", "hold", "release"]
 
@@ -52,12 +52,12 @@ def group(workshop: Workshop, read: ReadFile) -> Intake:
 
 
 @transaction.atomic
-def accept(*, workshop: Workshop, intake: Intake) -> tuple[int, int]:
-    """Take in every good order that is not here yet. Returns how many are new and how many were known.
+def accept(*, workshop: Workshop, intake: Intake) -> tuple[list[int], int]:
+    """Import every valid order that is not here yet. Returns the new ones' ids and how many were known.
 
     The same file twice adds nothing, also when two people do it at once: the workshop's row is locked.
     """
-    one_at_a_time(workshop)
+    lock_workshop(workshop)
     here = _here(workshop, [o.number for o in intake.orders])
     due = [o for o in intake.orders if o.fault is None and (o.channel, o.number) not in here]
     known = sum(1 for o in intake.orders if o.fault is None) - len(due)
@@ -79,7 +79,7 @@ def accept(*, workshop: Workshop, intake: Intake) -> tuple[int, int]:
             for at, line in enumerate(grouped.rows, start=1)
         ]
     )
-    return len(due), known
+    return [row.pk for row in rows], known
 
 
 @transaction.atomic
@@ -103,7 +103,7 @@ def release(*, by: Member, order_id: int) -> Order:
 
 
 def _open(workshop: Workshop, order_id: int) -> Order:
-    one_at_a_time(workshop)
+    lock_workshop(workshop)
     order = Order.objects.of(workshop).select_for_update().filter(pk=order_id).first()
     if order is None:
         raise Refused("There is no such order in your workshop.", code="not_found", status=404)

@@ -10,10 +10,12 @@ from rest_framework.response import Response
 from core.advising.advice import Advice
 from core.advising.changes import Kind
 from core.advising.spare import Spare
+from core.messages import Text
 from server.api.views import PROBLEMS, MemberView, reply
 from server.plans import services
 from server.plans.advising import WaySteps, advice_on, spare_on
 from server.plans.api import DecisionsIn, OrderPlanOut, OrderPlanView, decisions_of
+from server.plans.recurring import Recurring
 
 __all__ = ["AdviceOut", "DecisionsView", "PlanAdviceView", "PlanSpareView"]
 
@@ -22,7 +24,7 @@ class AdviceOut(BaseModel):
     """One change that pays; ``decisions`` applies it. Differences are after less before."""
 
     kind: Kind
-    sentence: str
+    sentence: Text
     saves: Decimal
     postage: Decimal
     materials: Decimal
@@ -33,6 +35,7 @@ class AdviceOut(BaseModel):
     risk: Decimal
     services: tuple[str, ...]
     decisions: DecisionsIn
+    at_recipe: Recurring | None  #: it comes again on order after order: told at the recipe
 
 
 class PlanAdviceOut(BaseModel):
@@ -50,9 +53,10 @@ class PlanSpareOut(BaseModel):
     lines: tuple[Spare, ...]
 
 
-def _advice(one: Advice) -> AdviceOut:
-    values = {name: getattr(one, name) for name in AdviceOut.model_fields if name != "decisions"}
-    return AdviceOut(**values, decisions=DecisionsIn.of(one.overrides))
+def _advice(one: Advice, recurring: dict[str, Recurring]) -> AdviceOut:
+    values = {name: getattr(one, name) for name in AdviceOut.model_fields if name not in ("decisions", "at_recipe")}
+    at_recipe = recurring.get(one.recurs) if one.recurs else None
+    return AdviceOut(**values, decisions=DecisionsIn.of(one.overrides), at_recipe=at_recipe)
 
 
 class PlanAdviceView(MemberView):
@@ -60,12 +64,12 @@ class PlanAdviceView(MemberView):
 
     @extend_schema(operation_id="plan_advice", responses={200: PlanAdviceOut, **PROBLEMS})
     def get(self, request: Request, order_id: int) -> Response:
-        """What small changes pay, each planned and priced anew."""
+        """What small changes pay, each planned and priced again."""
         found = advice_on(workshop=self.workshop, order_id=order_id)
         return reply(
             PlanAdviceOut(
                 threshold=self.workshop.advice_threshold,
-                advice=[_advice(one) for one in found.advice],
+                advice=[_advice(one, found.recurring) for one in found.advice],
                 ways=found.ways,
             )
         )

@@ -13,9 +13,10 @@ from core.tariffs.quote import service_of
 from core.units import Size
 from server.api.problems import Refused
 from server.carriers.selectors import core_tariffs
-from server.plans.facts import Loaded, load, place_of, ship_day, ship_days
+from server.plans.facts import Loaded, leaves_on, load, place_of, ship_day, ship_days
 from server.plans.mapping import plan_from_json
 from server.plans.models import Plan, PlannedUse
+from server.plans.recurring import Recurring, note_recurring
 from server.plans.services import fresh_plan
 from server.plans.writing import overrides_of
 from server.workshops.models import Workshop
@@ -46,6 +47,7 @@ class AdviceView(BaseModel):
 
     advice: tuple[Advice, ...]
     ways: list[WaySteps]
+    recurring: dict[str, Recurring]  #: by what recurs: advice that comes again on the recipe's orders
 
 
 def advice_on(*, workshop: Workshop, order_id: int) -> AdviceView:
@@ -57,7 +59,7 @@ def advice_on(*, workshop: Workshop, order_id: int) -> AdviceView:
         loaded.lines_of(row.order),
         facts,
         destination=place_of(row.order),
-        ship_on=ship_day(workshop),
+        ship_on=leaves_on(ship_day(workshop), overrides_of(row), workshop),
         overrides=overrides_of(row),
         occasion=loaded.occasion_of(row.order),
         names=loaded.names(),
@@ -66,6 +68,7 @@ def advice_on(*, workshop: Workshop, order_id: int) -> AdviceView:
     )
     tariffs = core_tariffs(workshop)
     return AdviceView(
+        recurring=note_recurring(row.order, {piece.recipe for piece in plan.pieces}, found),
         advice=found,
         ways=[
             WaySteps(key=way.key, parcels=[_steps(one, tariffs) for one in way.candidates])

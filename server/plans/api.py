@@ -11,6 +11,7 @@ from pydantic import BaseModel, Field
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from core.messages import Text
 from core.parcels.divide import MOST_PARCELS
 from core.parcels.facts import Overrides
 from core.parcels.room import Room
@@ -49,14 +50,15 @@ class OverridesOut(BaseModel):
 
     container: str | None
     forbidden: tuple[str, ...]
-    laid: tuple[str, ...]
+    may_lie_down: tuple[str, ...]
     note: str
     parcels: int | None
     shares: list[list[ShareLine]]
     service: str | None
-    ship_on: date | None
-    without: tuple[str, ...]
-    instead: tuple[tuple[str, str], ...]
+    not_before: date | None
+    arrive_by: date | None
+    omitted: tuple[str, ...]
+    substitutes: tuple[tuple[str, str], ...]
 
 
 class OrderPlanOut(BaseModel):
@@ -84,8 +86,10 @@ class OverridesIn(Body):
     """What a person decides for this order besides the container; the whole of it each time."""
 
     forbidden: Annotated[list[Annotated[str, Field(max_length=30)]], Field(max_length=200)]
-    laid: Annotated[list[Annotated[str, Field(max_length=40)]], Field(max_length=200)]
+    may_lie_down: Annotated[list[Annotated[str, Field(max_length=40)]], Field(max_length=200)]
     note: Annotated[str, Field(max_length=300)]
+    not_before: date | None = None
+    arrive_by: date | None = None
     parcels: Annotated[int, Field(ge=1, le=MOST_PARCELS)] | None = None
     shares: Annotated[
         list[Annotated[list[ShareLine], Field(min_length=1, max_length=200)]], Field(max_length=MOST_PARCELS)
@@ -100,16 +104,17 @@ class DecisionsIn(Body):
 
     container: Annotated[str, Field(max_length=200)] | None = None
     forbidden: Annotated[list[_Code], Field(max_length=200)] = []
-    laid: Annotated[list[Annotated[str, Field(max_length=40)]], Field(max_length=200)] = []
+    may_lie_down: Annotated[list[Annotated[str, Field(max_length=40)]], Field(max_length=200)] = []
     note: Annotated[str, Field(max_length=300)] = ""
     parcels: Annotated[int, Field(ge=1, le=MOST_PARCELS)] | None = None
     shares: Annotated[
         list[Annotated[list[ShareLine], Field(min_length=1, max_length=200)]], Field(max_length=MOST_PARCELS)
     ] = []
     service: _Code | None = None
-    ship_on: date | None = None
-    without: Annotated[list[_Code], Field(max_length=100)] = []
-    instead: Annotated[list[tuple[_Code, _Code]], Field(max_length=100)] = []
+    not_before: date | None = None
+    arrive_by: date | None = None
+    omitted: Annotated[list[_Code], Field(max_length=100)] = []
+    substitutes: Annotated[list[tuple[_Code, _Code]], Field(max_length=100)] = []
 
     @classmethod
     def of(cls, overrides: Overrides) -> "DecisionsIn":
@@ -122,14 +127,15 @@ def decisions_of(body: DecisionsIn) -> Overrides:
     return Overrides(
         container=body.container or None,
         forbidden=tuple(body.forbidden),
-        laid=tuple(body.laid),
+        may_lie_down=tuple(body.may_lie_down),
         note=body.note,
         parcels=None if body.shares else body.parcels,
         shares=tuple(tuple((line.sku, line.units) for line in share) for share in body.shares),
         service=body.service or None,
-        ship_on=body.ship_on,
-        without=tuple(body.without),
-        instead=tuple(body.instead),
+        not_before=body.not_before,
+        arrive_by=body.arrive_by,
+        omitted=tuple(body.omitted),
+        substitutes=tuple(body.substitutes),
     )
 
 
@@ -158,12 +164,14 @@ class OverridesView(OrderPlanView):
 
     @extend_schema(operation_id="set_overrides", request=OverridesIn, responses={200: OrderPlanOut, **PROBLEMS})
     def post(self, request: Request, order_id: int) -> Response:
-        """Rule containers out, let goods be laid down, leave a note; what leaves no way is refused."""
+        """Rule containers out, let goods lie down, set days, leave a note; what leaves no way is refused."""
         body = OverridesIn.model_validate(request.data)
         wanted = Overrides(
             forbidden=tuple(body.forbidden),
-            laid=tuple(body.laid),
+            may_lie_down=tuple(body.may_lie_down),
             note=body.note,
+            not_before=body.not_before,
+            arrive_by=body.arrive_by,
             parcels=None if body.shares else body.parcels,
             shares=tuple(tuple((line.sku, line.units) for line in share) for share in body.shares),
         )
@@ -177,13 +185,13 @@ class RoomLine(BaseModel):
     sku: str
     name: str
     more: int
-    limit: str
+    limit: Text
 
 
 class ParcelRoom(BaseModel):
     """Room to spare in one parcel's container."""
 
-    container: str
+    container: Text
     lines: list[RoomLine]
 
 
@@ -241,10 +249,10 @@ class WaveView(MemberView):
         """How far the wave under way is."""
         return reply(self._out())
 
-    @extend_schema(operation_id="plan_all_anew", request=None, responses={200: WaveOut, **PROBLEMS})
+    @extend_schema(operation_id="plan_all_again", request=None, responses={200: WaveOut, **PROBLEMS})
     def post(self, request: Request) -> Response:
-        """Plan every open order anew, in the background."""
-        waves.plan_all_anew(workshop=self.workshop)
+        """Plan every open order again, in the background."""
+        waves.plan_all_again(workshop=self.workshop)
         return reply(self._out())
 
     def _out(self) -> WaveOut:

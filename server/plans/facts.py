@@ -9,7 +9,7 @@ from zoneinfo import ZoneInfo
 from django.db.models import Count, Max
 from django.utils import timezone
 
-from core.parcels.plan import Facts, Settings
+from core.parcels.plan import Facts, Overrides, Settings
 from core.recipes import goods
 from core.recipes.expand import OrderLine as CoreLine
 from core.recipes.expand import merged
@@ -28,7 +28,7 @@ from server.supplies.models import Entry
 from server.supplies.selectors import Stock, stock_of
 from server.workshops.models import Workshop
 
-__all__ = ["Loaded", "load", "place_of", "settings_of", "ship_day", "ship_days", "today"]
+__all__ = ["Loaded", "leaves_on", "load", "place_of", "settings_of", "ship_day", "ship_days", "today"]
 
 
 def today(workshop: Workshop) -> date:
@@ -46,6 +46,11 @@ def ship_days(workshop: Workshop) -> tuple[int, ...]:
     return tuple(workshop.ship_days) or SHIP_DAYS
 
 
+def leaves_on(day: date, decided: Overrides, workshop: Workshop) -> date:
+    """Return the first day of hand-over from ``day`` on that is not before the day a person set."""
+    return next_ship_day(max(day, decided.not_before or day), ship_days(workshop))
+
+
 def settings_of(workshop: Workshop) -> Settings:
     """Return the workshop's choices as the core wants them."""
     return Settings(
@@ -58,6 +63,7 @@ def settings_of(workshop: Workshop) -> Settings:
         homes=workshop.to_homes,
         signature_above=workshop.signature_above,
         cover_goods=workshop.cover_goods,
+        unprotected_factor=workshop.unprotected_factor,
         choosing=Choosing(
             services=tuple(workshop.services),
             trusted=workshop.trusted_carrier,

@@ -4,13 +4,46 @@ from typing import Annotated, Any
 
 from pydantic import Field, TypeAdapter
 
+from core.messages import Text
+from core.parcels.facts import Overrides
 from core.parcels.plan import Blocked, PlannedOrder
-from core.units import format_length
 
-__all__ = ["AnyPlan", "plan_from_json", "plan_to_json"]
+__all__ = [
+    "AnyPlan",
+    "overrides_from_json",
+    "overrides_to_json",
+    "plan_from_json",
+    "plan_to_json",
+    "texts_from_json",
+    "texts_to_json",
+]
 
 AnyPlan = Annotated[PlannedOrder | Blocked, Field(discriminator="status")]
 _PLAN: TypeAdapter[PlannedOrder | Blocked] = TypeAdapter(AnyPlan)
+
+
+_OVERRIDES: TypeAdapter[Overrides] = TypeAdapter(Overrides)
+_TEXTS: TypeAdapter[tuple[Text, ...]] = TypeAdapter(tuple[Text, ...])
+
+
+def overrides_to_json(overrides: Overrides) -> Any:
+    """Return what a person decided as JSON values, without what is as it would be anyway."""
+    return _OVERRIDES.dump_python(overrides, mode="json", exclude_defaults=True)
+
+
+def overrides_from_json(document: Any) -> Overrides:
+    """Return the decisions a JSON document stands for."""
+    return _OVERRIDES.validate_python(document)
+
+
+def texts_to_json(texts: tuple[Text, ...]) -> Any:
+    """Return messages as JSON values."""
+    return _TEXTS.dump_python(texts, mode="json")
+
+
+def texts_from_json(document: Any) -> tuple[Text, ...]:
+    """Return the messages a JSON document stands for."""
+    return _TEXTS.validate_python(document)
 
 
 def plan_to_json(plan: PlannedOrder | Blocked) -> Any:
@@ -41,19 +74,6 @@ def _each_minding(document: dict[str, Any]) -> dict[str, Any]:
     return {**document, "chosen": way(document["chosen"]), "others": [way(one) for one in document["others"]]}
 
 
-def _cut(container: str, height_um: int) -> dict[str, Any]:
-    """What was told of a carton that was cut down, before other changes were known; its minutes are in the plan."""
-    height = format_length(height_um)
-    return {
-        "key": f"{height_um // 1_000}",
-        "words": f"cut to {height}",
-        "title": f"Cut {container} down to {height} inside",
-        "detail": "cut the corners down to the line, fold the walls over",
-        "minutes": "0",
-        "cut_to_um": height_um,
-    }
-
-
 def _as_ways(document: dict[str, Any]) -> dict[str, Any]:
     pieces = document["pieces"]
     units: dict[str, int] = {}
@@ -63,8 +83,6 @@ def _as_ways(document: dict[str, Any]) -> dict[str, Any]:
 
     def way(candidate: dict[str, Any]) -> dict[str, Any]:
         keyed = {**candidate, "key": candidate.get("key") or candidate["container"]}
-        if candidate.get("cut_to_um"):
-            keyed["change"] = _cut(candidate["container"], candidate["cut_to_um"])
         return {"parcels": [{"goods": goods, "pieces": pieces, "candidate": keyed}]}
 
     rest = {name: value for name, value in document.items() if name != "pieces"}

@@ -6,7 +6,7 @@ from server.orders.models import Order
 from server.supplies.models import Supply
 from server.workshops.models import WorkshopOwned
 
-__all__ = ["Plan", "PlannedUse", "Wave"]
+__all__ = ["AdviceSeen", "Plan", "PlannedUse", "Wave"]
 
 
 class Plan(WorkshopOwned):
@@ -15,20 +15,11 @@ class Plan(WorkshopOwned):
     order = models.OneToOneField(Order, on_delete=models.CASCADE, related_name="plan")
     status = models.CharField(max_length=8, choices=[("planned", "planned"), ("blocked", "blocked")])
     document = models.JSONField(help_text="core.parcels.plan.PlannedOrder or Blocked")
-    summary = models.CharField(max_length=600, help_text="What is missing, in words; empty when planned")
+    missing = models.JSONField(default=list, help_text="What is missing, as messages of the core; empty when planned")
     container = models.CharField(max_length=200, blank=True, help_text="Outer containers of all parcels, in words")
     total = models.DecimalField(max_digits=12, decimal_places=2, null=True)
     recipe_versions = models.JSONField(default=dict, help_text="recipe code -> version number it was planned with")
-    forced_container = models.CharField(max_length=200, blank=True, help_text="Key of the way a person chose")
-    forced_parcels = models.PositiveSmallIntegerField(null=True, help_text="So many parcels, as a person wants")
-    shares = models.JSONField(default=list, help_text="Goods of each parcel as a person set them: [[[sku, units]]]")
-    forbidden = models.JSONField(default=list, help_text="Container codes a person ruled out for this order")
-    laid = models.JSONField(default=list, help_text="Skus a person allows on any side for this order")
-    forced_service = models.CharField(max_length=30, blank=True, help_text="Service a person chose")
-    forced_day = models.DateField(null=True, help_text="Ship date a person chose, later than the next")
-    without = models.JSONField(default=list, help_text="Optional inserts a person leaves out")
-    instead = models.JSONField(default=list, help_text="Fills and samples a person swapped: [[the recipe's, this]]")
-    note = models.CharField(max_length=300, blank=True, help_text="For whoever packs it")
+    overrides = models.JSONField(default=dict, help_text="What a person decided: core.parcels.facts.Overrides")
     ship_on = models.DateField()
     stale = models.BooleanField(default=False, help_text="Something it depends on has changed")
     at = models.DateTimeField()
@@ -54,6 +45,24 @@ class PlannedUse(WorkshopOwned):
 
     def __str__(self) -> str:
         return f"{self.supply_id}: {self.quantity}"
+
+
+class AdviceSeen(WorkshopOwned):
+    """Advice that a plan was given and that other orders of the recipe may be given, too: counted, it is told once."""
+
+    recipe = models.CharField(max_length=30)
+    recurs = models.CharField(max_length=120, help_text="What would change: core.advising.changes.Change.recurs")
+    order = models.ForeignKey(Order, on_delete=models.CASCADE, related_name="+")
+    words = models.JSONField(help_text="The change as a message of the core")
+    saves = models.DecimalField(max_digits=12, decimal_places=2)
+
+    class Meta(WorkshopOwned.Meta):
+        abstract = False
+        constraints = [models.UniqueConstraint(fields=["recipe", "recurs", "order"], name="advice_seen_once")]
+        indexes = [models.Index(fields=["workshop", "recipe", "recurs"])]
+
+    def __str__(self) -> str:
+        return f"{self.recipe}: {self.recurs}"
 
 
 class Wave(WorkshopOwned):

@@ -5,6 +5,8 @@ from typing import Literal
 
 from pydantic import BaseModel
 
+from core.bench.steps import amount_of_use
+from core.messages import Text
 from core.parcels.candidate import Candidate, Costs, PlannedParcel, with_sides
 from core.parcels.layers import PackLayer, pack_layers
 from core.parcels.plan import Blocked, Offer, PlannedOrder
@@ -17,10 +19,11 @@ from server.carriers.selectors import core_tariffs
 from server.formats.pack_card import PackCard
 from server.formats.supplies import STOCK_UNITS
 from server.plans.facts import place_of
-from server.plans.mapping import plan_from_json
+from server.plans.mapping import overrides_from_json, plan_from_json
 from server.plans.models import Plan
 from server.recipes.models import Product
 from server.supplies.models import Supply
+from server.words import day_words, words_of
 from server.workshops.models import Workshop
 
 __all__ = [
@@ -98,9 +101,9 @@ class RuledOutView(BaseModel):
     """A container that is not used and why."""
 
     container: str
-    name: str
+    name: Text
     code: str
-    reason: str
+    reason: Text
     proven: bool
 
 
@@ -109,12 +112,12 @@ class PlanView(BaseModel):
 
     status: Literal["planned"]
     ways: list[WayView]
-    why: str
+    why: Text
     overridden: bool
     ruled_out: list[RuledOutView]
     offer: Offer | None
-    warnings: tuple[str, ...]
-    cautions: tuple[str, ...]
+    warnings: tuple[Text, ...]
+    cautions: tuple[Text, ...]
     supplies: list[SupplyRef]
     recipe_versions: dict[str, int]
 
@@ -137,7 +140,8 @@ def plan_view(workshop: Workshop, row: Plan) -> PlanView | BlockedView:
     if isinstance(plan, Blocked):
         return BlockedView(status="blocked", missing=plan.missing, ruled_out=out)
     # What a person left out or swapped is named as well, though no way uses it.
-    decided = {*row.without, *(code for pair in row.instead for code in pair)}
+    overrides = overrides_from_json(row.overrides)
+    decided = {*overrides.omitted, *(code for pair in overrides.substitutes for code in pair)}
     refs = supply_refs(workshop, decided | {use.supply for way in (plan.chosen, *plan.others) for use in way.uses})
     names = {ref.code: ref.name for ref in refs}
     costs = _goods_costs(workshop, plan)
@@ -172,6 +176,7 @@ def card_sheets(workshop: Workshop, row: Plan, view: PlanView) -> list[PackCard]
     if isinstance(plan, Blocked):
         return []
     supplies = {ref.code: ref for ref in view.supplies}
+    words = words_of(workshop.unit_system)
     names = {ref.code: ref.name for ref in view.supplies}
     parcels = plan.chosen.parcels
     sheets = []
@@ -188,12 +193,12 @@ def card_sheets(workshop: Workshop, row: Plan, view: PlanView) -> list[PackCard]
                     candidate=carton.candidate,
                     layers=layers,
                     amounts=tuple(
-                        (ref.name, ref.place, use.quantity, ref.unit, use.detail)
+                        (ref.name, ref.place, words.of(amount_of_use(use)), words.of(use.detail))
                         for use in carton.candidate.uses
                         if (ref := supplies.get(use.supply))
                     ),
-                    cautions=parcel.cautions,
-                    ship_on=f"{row.ship_on:%a} {row.ship_on.day} {row.ship_on:%b %Y}",
+                    cautions=words.all(parcel.cautions),
+                    ship_on=f"{day_words(row.ship_on)} {row.ship_on.year}",
                     unit_system=workshop.unit_system,
                 )
             )

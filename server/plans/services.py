@@ -7,26 +7,29 @@ so two people cannot both promise the last carton.
 import re
 from collections.abc import Collection, Iterable, Sequence
 from dataclasses import replace
-from datetime import date, timedelta
+from datetime import timedelta
 
 from django.db import transaction
 from django.db.models import Q, QuerySet
 from procrastinate import exceptions
 from procrastinate.contrib.django import app
 
+from core.messages import Text
 from core.parcels.plan import Blocked, Overrides, more_that_fit
 from core.parcels.remembered import Remembered
 from core.parcels.room import Room
 from server.api.problems import Refused
 from server.carriers.selectors import core_tariffs
 from server.orders.models import Order, OrderLine
-from server.plans.facts import load, place_of, ship_day, ship_days
-from server.plans.mapping import plan_from_json
+from server.plans.cuts import refresh_narrowest_cuts
+from server.plans.facts import load, place_of, ship_day
+from server.plans.mapping import plan_from_json, texts_from_json
 from server.plans.models import Plan
 from server.plans.writing import OPEN, overrides_of, plan_all
 from server.recipes.models import Product, Recipe
 from server.supplies.models import Supply
-from server.workshops.models import Workshop, one_at_a_time
+from server.words import day_words
+from server.workshops.models import Workshop, lock_workshop
 
 __all__ = [
     "PLAN_STALE_TASK",
@@ -47,7 +50,7 @@ __all__ = [
 #: The worker's task, by name: tasks know services, not the other way round.
 PLAN_STALE_TASK = "plan_stale_orders"
 #: Nobody waits longer than this for an order to leave.
-_FURTHEST_DAYS = 60
+_FURTHEST_DAYS = 180
 
 
 def open_orders(workshop: Workshop) -> QuerySet[Order]:
@@ -56,9 +59,11 @@ def open_orders(workshop: Workshop) -> QuerySet[Order]:
 
 
 def due_orders(workshop: Workshop) -> QuerySet[Order]:
-    """Return the open orders that have no plan, a stale one, or one for a day that is over."""
-    past = Q(plan__ship_on__lt=ship_day(workshop))
-    return open_orders(workshop).filter(Q(plan=None) | Q(plan__stale=True) | past)
+    """Return the open orders that have no plan, a stale one, one for a day that is over, or whose day to wait for has come."""
+    day = ship_day(workshop)
+    past = Q(plan__ship_on__lt=day)
+    come = Q(state=Order.State.HELD, hold_code="", plan__status="planned", plan__ship_on__lte=day)
+    return open_orders(workshop).filter(Q(plan=None) | Q(plan__stale=True) | past | come)
 
 
 @transaction.atomic
@@ -67,7 +72,7 @@ def plan_stale(*, workshop: Workshop, orders: Iterable[int] | None = None, remem
 
     ``remembered``: what was planned before in the same wave.
     """
-    one_at_a_time(workshop)
+    lock_workshop(workshop)
     due = due_orders(workshop)
     if orders is not None:
         due = due.filter(pk__in=list(orders))
@@ -103,7 +108,7 @@ def choose_container(*, workshop: Workshop, order_id: int, container: str) -> Pl
 
 @transaction.atomic
 def set_overrides(*, workshop: Workshop, order_id: int, wanted: Overrides) -> Plan:
-    """Set what a person decided besides the container: ruled out ones, goods laid down, parcels, a note.
+    """Set what a person decided besides the container: ruled out ones, goods that may lie, parcels, days, a note.
 
     Checked like a chosen container; naming a container or goods that are not there is refused. A chosen container
     falls with a change in the number of parcels or in what goes where: it was chosen for another division.
@@ -116,9 +121,8 @@ def set_overrides(*, workshop: Workshop, order_id: int, wanted: Overrides) -> Pl
         container=before.container if same_division else None,
         # Decided elsewhere: they stay as they are.
         service=before.service,
-        ship_on=before.ship_on,
-        without=before.without,
-        instead=before.instead,
+        omitted=before.omitted,
+        substitutes=before.substitutes,
     )
     return _override(workshop, plan, _checked(workshop, plan, wanted), field="forbidden")
 
@@ -134,7 +138,7 @@ def set_decisions(*, workshop: Workshop, order_id: int, wanted: Overrides) -> Pl
 
 
 def _open_plan(workshop: Workshop, order_id: int) -> Plan:
-    one_at_a_time(workshop)
+    lock_workshop(workshop)
     plan = fresh_plan(workshop=workshop, order_id=order_id)
     if plan.order.state not in OPEN:
         raise Refused("This order is at the bench or packed; its plan is kept as it is.", code="not_open")
@@ -146,18 +150,18 @@ def _checked(workshop: Workshop, plan: Plan, wanted: Overrides) -> Overrides:
     containers = set(Supply.objects.of(workshop).filter(kind__in=("carton", "mailer")).values_list("code", flat=True))
     _all_known(wanted.forbidden, containers, "forbidden", "container in the cupboard")
     goods = set(OrderLine.objects.of(workshop).filter(order=plan.order).values_list("sku", flat=True))
-    _all_known(wanted.laid, goods, "laid", "sku of this order")
+    _all_known(wanted.may_lie_down, goods, "may_lie_down", "sku of this order")
     _all_known([sku for share in wanted.shares for sku, _ in share], goods, "shares", "sku of this order")
     _service_known(workshop, wanted.service)
     _swaps_known(workshop, wanted)
-    _day_possible(workshop, wanted.ship_on)
+    _days_possible(workshop, wanted)
     wanted = replace(
         wanted,
         forbidden=tuple(sorted(set(wanted.forbidden))),
-        laid=tuple(sorted(set(wanted.laid))),
+        may_lie_down=tuple(sorted(set(wanted.may_lie_down))),
         note=wanted.note.strip(),
         # A day that is over by now is decided no longer.
-        ship_on=wanted.ship_on if wanted.ship_on and wanted.ship_on >= ship_day(workshop) else None,
+        not_before=wanted.not_before if wanted.not_before and wanted.not_before >= ship_day(workshop) else None,
     )
     if wanted.container and set(re.split(r"[+&/]", wanted.container)) & set(wanted.forbidden):
         raise Refused(
@@ -176,30 +180,34 @@ def _service_known(workshop: Workshop, service: str | None) -> None:
         )
 
 
-def _day_possible(workshop: Workshop, day: date | None) -> None:
-    """A ship date is one of the workshop's days, and not further off than anybody waits."""
-    if day is None or day < ship_day(workshop):
-        return
-    if day.weekday() not in ship_days(workshop):
-        raise Refused(f"Nothing is handed over on {day:%A}s; choose another day.", code="unknown", field="ship_on")
-    last = ship_day(workshop) + timedelta(days=_FURTHEST_DAYS)
-    if day > last:
-        raise Refused(f"{day} is too far off; choose a day up to {last}.", code="unknown", field="ship_on")
+def _days_possible(workshop: Workshop, wanted: Overrides) -> None:
+    """The days a person sets are to come, in their order, and not further off than anybody waits."""
+    today, last = ship_day(workshop), ship_day(workshop) + timedelta(days=_FURTHEST_DAYS)
+    for field, day in (("not_before", wanted.not_before), ("arrive_by", wanted.arrive_by)):
+        if day is not None and day > last:
+            text = f"{day_words(day)} is too far off; choose a day up to {day_words(last)}."
+            raise Refused(text, code="not_valid", status=422, field=field)
+    if wanted.arrive_by is not None and wanted.arrive_by < today:
+        text = f"{day_words(wanted.arrive_by)} is over; choose a day from {day_words(today)} on."
+        raise Refused(text, code="not_valid", status=422, field="arrive_by")
+    if wanted.arrive_by and wanted.not_before and wanted.arrive_by < wanted.not_before:
+        text = f"It cannot arrive by {day_words(wanted.arrive_by)} when it leaves on {day_words(wanted.not_before)} at the earliest."
+        raise Refused(text, code="not_valid", status=422, field="arrive_by")
 
 
 def _swaps_known(workshop: Workshop, wanted: Overrides) -> None:
-    codes = {*wanted.without, *(code for pair in wanted.instead for code in pair)}
+    codes = {*wanted.omitted, *(code for pair in wanted.substitutes for code in pair)}
     kinds = dict(Supply.objects.of(workshop).filter(code__in=codes).values_list("code", "kind"))
     inserts = {code for code, kind in kinds.items() if kind == "insert"}
     fills = {code for code, kind in kinds.items() if kind == "fill"}
-    _all_known(wanted.without, inserts, "without", "insert in the cupboard")
-    _all_known([code for pair in wanted.instead for code in pair], inserts | fills, "instead", "fill or insert")
-    mixed = [pair for pair in wanted.instead if kinds[pair[0]] != kinds[pair[1]]]
+    _all_known(wanted.omitted, inserts, "omitted", "insert in the cupboard")
+    _all_known([code for pair in wanted.substitutes for code in pair], inserts | fills, "substitutes", "fill or insert")
+    mixed = [pair for pair in wanted.substitutes if kinds[pair[0]] != kinds[pair[1]]]
     if mixed:
         raise Refused(
             f"{mixed[0][1]} cannot take the place of {mixed[0][0]}: one is a fill, the other an insert.",
             code="unknown",
-            field="instead",
+            field="substitutes",
         )
 
 
@@ -214,11 +222,11 @@ def _override(workshop: Workshop, plan: Plan, wanted: Overrides, *, field: str) 
     could = plan.status == "planned"
     new = plan_all(workshop, [plan.order], forced={plan.order_id: wanted})[0]
     if new.status == "blocked" and (could or wanted.container or wanted.service) and wanted.any:
-        raise Refused(new.summary, code="override_refused", field=field)
+        raise Refused(texts_from_json(new.missing), code="override_refused", field=field)
     return new
 
 
-def room_in(*, workshop: Workshop, order_id: int) -> list[tuple[str, tuple[Room, ...]]]:
+def room_in(*, workshop: Workshop, order_id: int) -> list[tuple[Text, tuple[Room, ...]]]:
     """Return each parcel's container and how many more of each product it would take.
 
     Raises Refused when the order has no plan to look at.
@@ -250,6 +258,7 @@ def recipe_changed(*, workshop: Workshop, recipe_id: int) -> None:
     if Recipe.objects.of(workshop).filter(pk=recipe_id, for_mix=True).exists():
         everything_changed(workshop=workshop)
         return
+    refresh_narrowest_cuts(workshop)
     packed = set(Product.objects.of(workshop).filter(recipe_id=recipe_id).values_list("sku", flat=True))
     sets = Product.objects.of(workshop).exclude(contents=[]).values_list("pk", "contents")
     holding = [pk for pk, contents in sets if packed & {item["sku"] for item in contents}]
@@ -264,6 +273,7 @@ def supplies_changed(*, workshop: Workshop, supply_ids: Collection[int]) -> None
 
 def everything_changed(*, workshop: Workshop) -> None:
     """Products, tariffs or the choice of cartons changed: everything open may come out differently."""
+    refresh_narrowest_cuts(workshop)
     _mark(workshop, Q())
 
 

@@ -11,9 +11,9 @@ from django.utils import timezone
 from core.parcels.remembered import Remembered
 from server.plans.models import Plan, Wave
 from server.plans.services import due_orders, open_orders, plan_later, plan_stale
-from server.workshops.models import Workshop, one_at_a_time
+from server.workshops.models import Workshop, lock_workshop
 
-__all__ = ["plan_all_anew", "run_wave", "stop_wave", "wave_of"]
+__all__ = ["plan_all_again", "run_wave", "stop_wave", "wave_of"]
 
 #: Orders planned in one transaction: about half a second of the workshop's lock.
 _HANDFUL = 10
@@ -25,9 +25,9 @@ def wave_of(workshop: Workshop) -> Wave | None:
 
 
 @transaction.atomic
-def plan_all_anew(*, workshop: Workshop) -> int:
+def plan_all_again(*, workshop: Workshop) -> int:
     """Mark every open order's plan as due and ask the worker to plan them. Returns how many are due."""
-    one_at_a_time(workshop)
+    lock_workshop(workshop)
     Plan.objects.of(workshop).filter(order__in=open_orders(workshop)).update(stale=True)
     plan_later(workshop)
     return due_orders(workshop).count()
@@ -48,7 +48,7 @@ def run_wave(*, workshop: Workshop) -> int:
     planned, remembered = 0, Remembered()
     while wave is not None and not wave.stop_asked:
         with transaction.atomic():
-            one_at_a_time(workshop)
+            lock_workshop(workshop)
             handful = list(due_orders(workshop).order_by("placed_on", "id").values_list("pk", flat=True)[:_HANDFUL])
             if not handful:
                 break
@@ -63,7 +63,7 @@ def run_wave(*, workshop: Workshop) -> int:
 
 @transaction.atomic
 def _begin(workshop: Workshop) -> Wave | None:
-    one_at_a_time(workshop)
+    lock_workshop(workshop)
     due = due_orders(workshop).count()
     wave = wave_of(workshop)
     if wave is not None:

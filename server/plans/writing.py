@@ -8,8 +8,8 @@ from core.parcels.plan import Blocked, Overrides, PlannedOrder
 from core.parcels.remembered import Remembered
 from core.recipes.expand import amounts_of
 from server.orders.models import Order
-from server.plans.facts import Loaded, load, place_of, ship_day
-from server.plans.mapping import plan_to_json
+from server.plans.facts import Loaded, leaves_on, load, place_of, ship_day
+from server.plans.mapping import overrides_from_json, overrides_to_json, plan_to_json, texts_to_json
 from server.plans.models import Plan, PlannedUse
 from server.workshops.models import Workshop
 
@@ -21,18 +21,7 @@ OPEN = (Order.State.NEW, Order.State.HELD, Order.State.PLANNED)
 
 def overrides_of(plan: Plan) -> Overrides:
     """Return what a person decided for the plan's order."""
-    return Overrides(
-        container=plan.forced_container or None,
-        forbidden=tuple(plan.forbidden),
-        laid=tuple(plan.laid),
-        note=plan.note,
-        parcels=plan.forced_parcels,
-        shares=tuple(tuple((sku, units) for sku, units in share) for share in plan.shares),
-        service=plan.forced_service or None,
-        ship_on=plan.forced_day,
-        without=tuple(plan.without),
-        instead=tuple((code, other) for code, other in plan.instead),
-    )
+    return overrides_from_json(plan.overrides)
 
 
 def plan_all(
@@ -68,7 +57,7 @@ def plan_all(
             loaded.lines_of(order),
             loaded.with_free(free),
             destination=place_of(order),
-            ship_on=day,
+            ship_on=leaves_on(day, force, workshop),
             overrides=force,
             occasion=loaded.occasion_of(order),
         )
@@ -90,20 +79,16 @@ def _row(order: Order, before: Plan | None, result: PlannedOrder | Blocked, load
     plan = before or Plan(workshop=order.workshop, order=order)
     plan.status = result.status
     plan.document = plan_to_json(result)
-    plan.forced_container = force.container or ""
-    plan.forbidden, plan.laid, plan.note = list(force.forbidden), list(force.laid), force.note
-    plan.forced_parcels, plan.shares = force.parcels, [list(share) for share in force.shares]
-    plan.forced_service, plan.forced_day = force.service or "", force.ship_on
-    plan.without, plan.instead = list(force.without), [list(pair) for pair in force.instead]
+    plan.overrides = overrides_to_json(force)
     plan.stale = False
     plan.at = timezone.now()
     if isinstance(result, PlannedOrder):
-        plan.summary, plan.total = "", result.chosen.costs.total
+        plan.missing, plan.total = [], result.chosen.costs.total
         plan.container = ", ".join(result.chosen.containers)[:200]
         used = {piece.recipe for piece in result.pieces}
         plan.recipe_versions = {code: recipe.version for code, recipe in loaded.recipes.items() if code in used}
     else:
-        plan.summary = " ".join(missing.message for missing in result.missing)[:600]
+        plan.missing = texts_to_json(tuple(missing.message for missing in result.missing))
         plan.container, plan.total, plan.recipe_versions = "", None, {}
     return plan
 
@@ -113,19 +98,10 @@ def _save(workshop: Workshop, plans: list[Plan], uses: list[PlannedUse]) -> None
     fields = [
         "status",
         "document",
-        "forced_container",
-        "forced_parcels",
-        "shares",
-        "forced_service",
-        "forced_day",
-        "without",
-        "instead",
-        "forbidden",
-        "laid",
-        "note",
+        "overrides",
         "stale",
         "at",
-        "summary",
+        "missing",
         "container",
         "total",
         "recipe_versions",
@@ -143,12 +119,19 @@ def _save(workshop: Workshop, plans: list[Plan], uses: list[PlannedUse]) -> None
 
 
 def settle_states(workshop: Workshop, orders: Iterable[Order]) -> None:
-    """Write each open order's state from its hold and its plan. A parcel's state is the bench's to write."""
+    """Write each open order's state from its hold, its plan and the day it leaves. A parcel's state is the bench's to write."""
     rows = [o for o in orders if o.state in OPEN]
-    status = dict(Plan.objects.of(workshop).filter(order__in=rows).values_list("order_id", "status"))
+    day = ship_day(workshop)
+    plans = {
+        order_id: status == "blocked" or ship_on > day
+        for order_id, status, ship_on in Plan.objects.of(workshop)
+        .filter(order__in=rows)
+        .values_list("order_id", "status", "ship_on")
+    }
     for order in rows:
-        if order.hold_code or status.get(order.pk) == "blocked":
+        # A plan for a later day waits for it: nobody packs in November what leaves at Christmas.
+        if order.hold_code or plans.get(order.pk):
             order.state = Order.State.HELD
         else:
-            order.state = Order.State.PLANNED if order.pk in status else Order.State.NEW
+            order.state = Order.State.PLANNED if order.pk in plans else Order.State.NEW
     Order.objects.of(workshop).bulk_update(rows, ["state"])

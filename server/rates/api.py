@@ -12,6 +12,7 @@ from pydantic import BaseModel, Field
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from core.messages import Text
 from core.recipes.goods import GoodsWord
 from core.tariffs.model import Place, Sending
 from core.tariffs.oddities import oddities_of
@@ -73,7 +74,7 @@ class TariffOut(BaseModel):
 
     row: TariffRow
     file: TariffFile
-    notes: list[str]
+    notes: list[Text]
     labels: int
     packaging: list[PackagingState]
 
@@ -90,7 +91,7 @@ class TariffTakenOut(BaseModel):
 
     row: TariffRow
     new: bool
-    notes: list[str]
+    notes: list[Text]
 
 
 class StepsIn(Body):

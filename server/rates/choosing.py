@@ -11,7 +11,7 @@ from server.api.problems import Refused
 from server.carriers.selectors import core_tariffs
 from server.plans.facts import ship_days
 from server.plans.services import everything_changed
-from server.workshops.models import Member, Workshop, one_at_a_time
+from server.workshops.models import Member, Workshop, lock_workshop
 
 __all__ = ["DEFAULTS", "REASONS", "Rules", "ServiceChoice", "rules_of", "services_there_are", "set_rules"]
 
@@ -95,7 +95,7 @@ def set_rules(*, by: Member, rules: Rules) -> Rules:
 
     Raises Refused (422) for a service or carrier no tariff knows.
     """
-    one_at_a_time(by.workshop)
+    lock_workshop(by.workshop)
     known = services_there_are(by.workshop)
     unknown = sorted(set(rules.services) - {one.code for one in known})
     if unknown:

@@ -6,6 +6,7 @@ from decimal import Decimal
 from pydantic import BaseModel
 
 from core.errors import OutsideTariff
+from core.messages import Text
 from core.tariffs.cheaper import CheaperStep, cheaper_steps
 from core.tariffs.model import Packaging, Sending, Service, Tariff
 from core.tariffs.probing import Over, price_over
@@ -39,7 +40,7 @@ class NotTaken(BaseModel):
     key: str
     name: str
     limit_name: str
-    message: str
+    message: Text
     stairs: tuple[Stair, ...]
 
 

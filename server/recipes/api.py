@@ -18,7 +18,7 @@ from server.recipes import services
 from server.recipes.models import Product, Recipe, RecipeVersion
 from server.recipes.products_api import ProductOut, products_out
 from server.recipes.selectors import recipes_with_version, tried_versions, versions_in_force
-from server.workshops.models import one_at_a_time
+from server.workshops.models import lock_workshop
 
 __all__ = ["PreviewView", "RecipeView", "RecipesView", "VersionView", "VersionsView"]
 
@@ -121,7 +121,7 @@ class RecipesView(MemberView):
         """Make a recipe with its first version; orders of its products are planned by it."""
         body = NewRecipeIn.model_validate(request.data)
         with transaction.atomic():
-            one_at_a_time(self.workshop)
+            lock_workshop(self.workshop)
             row = services.new_recipe(by=self.member, **body.model_dump())
             everything_changed(workshop=self.workshop)
         return reply(NewRecipeOut(id=row.recipe_id, code=row.recipe.code, version=_version(row)), status=201)
@@ -201,7 +201,7 @@ class VersionsView(MemberView):
         """Make the next version; open orders follow it."""
         body = NewVersionIn.model_validate(request.data)
         with transaction.atomic():
-            one_at_a_time(self.workshop)
+            lock_workshop(self.workshop)
             row = services.add_version(by=self.member, recipe_id=recipe_id, **body.model_dump())
             recipe_changed(workshop=self.workshop, recipe_id=recipe_id)
         return reply(VersionOut(version=_version(row), document=RecipeFile.model_validate(row.document)), status=201)

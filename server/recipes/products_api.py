@@ -18,7 +18,7 @@ from server.plans.services import everything_changed
 from server.recipes import services
 from server.recipes.mapping import product_item
 from server.recipes.models import Product, ProductPhoto
-from server.workshops.models import one_at_a_time
+from server.workshops.models import lock_workshop
 
 __all__ = ["PhotoView", "ProductOut", "ProductView", "ProductsView", "products_out"]
 
@@ -79,7 +79,7 @@ class ProductsView(MemberView):
         """Add a product; orders that wait for it are planned."""
         body = ProductIn.model_validate(request.data)
         with transaction.atomic():
-            one_at_a_time(self.workshop)
+            lock_workshop(self.workshop)
             row = services.save_product(workshop=self.workshop, item=body.product, product_id=None)
             everything_changed(workshop=self.workshop)
         return reply(products_out([row])[0], status=201)
@@ -103,7 +103,7 @@ class ProductView(MemberView):
         """Change a product; open orders follow."""
         body = ProductIn.model_validate(request.data)
         with transaction.atomic():
-            one_at_a_time(self.workshop)
+            lock_workshop(self.workshop)
             row = services.save_product(workshop=self.workshop, item=body.product, product_id=product_id)
             everything_changed(workshop=self.workshop)
         return reply(products_out([row])[0])

@@ -18,7 +18,7 @@ from server.formats.photo import read_photo
 from server.plans.services import recipe_changed
 from server.recipes import services
 from server.recipes.models import Recipe, Trial
-from server.workshops.models import one_at_a_time
+from server.workshops.models import lock_workshop
 
 __all__ = ["TrialPhotoView", "TrialsView"]
 
@@ -84,7 +84,7 @@ class TrialsView(MemberView):
         photo = read_photo(body.photo) if body.photo else None
         facts = services.TrialFacts(**body.model_dump(exclude={"photo"}), photo=photo)
         with transaction.atomic():
-            one_at_a_time(self.workshop)
+            lock_workshop(self.workshop)
             row = services.add_trial(by=self.member, recipe_id=recipe_id, facts=facts)
             recipe_changed(workshop=self.workshop, recipe_id=recipe_id)
         return reply(_out(row), status=201)

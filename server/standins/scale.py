@@ -11,7 +11,7 @@ from typing import Protocol
 
 from django.db import transaction
 
-from core.bench.weight_check import Reading
+from core.bench.weighing import Reading
 from server.standins.models import Behaviour, ScalePan
 from server.workshops.models import Workshop
 

@@ -15,7 +15,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from core.errors import BadMeasure
-from core.units import Size, parse_length, parse_weight
+from core.units import Size, format_length, format_weight, parse_length, parse_weight
 from server.api.problems import Refused
 from server.api.views import PAGE_PARAMETERS, PROBLEMS, Body, MemberView, Page, reply
 from server.formats.supplies import STOCK_UNITS, Facts, facts_of
@@ -23,7 +23,7 @@ from server.plans.services import everything_changed, supplies_changed
 from server.supplies import services
 from server.supplies.models import Entry, Supply
 from server.supplies.selectors import slots_of, supplies_with_stock
-from server.workshops.models import Workshop, one_at_a_time
+from server.workshops.models import Workshop, lock_workshop
 
 __all__ = ["CountView", "EntriesView", "ReceiveView", "ReclaimView", "SuppliesView", "SupplyView"]
 
@@ -90,25 +90,25 @@ class ReclaimIn(Body):
     note: Annotated[str, Field(max_length=120)] = ""
     request_key: UUID
 
-    def side_um(self, name: Literal["length", "width", "height"]) -> int:
+    def side_um(self, name: Literal["length", "width", "height"], system: str) -> int:
         """Return one side in um. Raises Refused when it is no carton's."""
         given = getattr(self, name)
-        side = _read(parse_length, given, "mm", name)
+        side = _read(parse_length, given, "in" if system == "imperial" else "mm", name)
         if not 30_000 <= side <= 2_000_000:
             raise Refused(
-                f"The {name} inside is from 30 mm to 2000 mm; given: {given}.",
+                f"The {name} inside is from {format_length(30_000, system)} to {format_length(2_000_000, system)}; given: {given}.",
                 code="not_valid",
                 status=422,
                 field=name,
             )
         return side
 
-    def tare_mg(self) -> int:
+    def tare_mg(self, system: str) -> int:
         """Return the empty carton's weight in mg. Raises Refused when it is no carton's."""
-        tare = _read(parse_weight, self.weight, "g", "weight")
+        tare = _read(parse_weight, self.weight, "oz" if system == "imperial" else "g", "weight")
         if not 5_000 <= tare <= 10_000_000:
             raise Refused(
-                f"An empty carton weighs from 5 g to 10 kg; given: {self.weight}.",
+                f"An empty carton weighs from {format_weight(5_000, system)} to {format_weight(10_000_000, system)}; given: {self.weight}.",
                 code="not_valid",
                 status=422,
                 field="weight",
@@ -165,13 +165,15 @@ class ReclaimView(MemberView):
     def post(self, request: Request) -> Response:
         """Put one second-hand carton away with its own measured size."""
         body = ReclaimIn.model_validate(request.data)
-        inner = Size(length_um=body.side_um("length"), width_um=body.side_um("width"), height_um=body.side_um("height"))
+        system = self.workshop.unit_system
+        sides = [body.side_um(name, system) for name in ("length", "width", "height")]
+        inner = Size(length_um=sides[0], width_um=sides[1], height_um=sides[2])
         with transaction.atomic():
-            one_at_a_time(self.workshop)
+            lock_workshop(self.workshop)
             supply = services.reclaim(
                 by=self.member,
                 inner=inner,
-                tare_mg=body.tare_mg(),
+                tare_mg=body.tare_mg(system),
                 board=body.board,
                 shelf=body.shelf,
                 note=body.note,
@@ -241,7 +243,7 @@ class ReceiveView(MemberView):
         """Put stock away."""
         body = ReceiveIn.model_validate(request.data)
         with transaction.atomic():
-            one_at_a_time(self.workshop)
+            lock_workshop(self.workshop)
             services.receive(by=self.member, supply_id=supply_id, **body.model_dump())
             supplies_changed(workshop=self.workshop, supply_ids=[supply_id])
         return reply(_one(self.workshop, supply_id))
@@ -255,7 +257,7 @@ class CountView(MemberView):
         """State what is on the shelf."""
         body = CountIn.model_validate(request.data)
         with transaction.atomic():
-            one_at_a_time(self.workshop)
+            lock_workshop(self.workshop)
             services.count(by=self.member, supply_id=supply_id, **body.model_dump())
             supplies_changed(workshop=self.workshop, supply_ids=[supply_id])
         return reply(_one(self.workshop, supply_id))

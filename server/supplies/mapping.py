@@ -26,7 +26,7 @@ def core_cupboard(stocks: Iterable[Stock]) -> tuple[Shelf, tuple[Container | Mai
         facts = facts_of(row.facts)
         if isinstance(facts, CartonFacts) and facts.one_off and stock.on_hand <= 0:
             continue  # a reclaimed carton that went out will not come again
-        items.append(item_of(row.code, row.name, facts, stock.average_cost))
+        items.append(item_of(row.code, row.name, facts, stock.average_cost, row.narrowest_cut_um))
     shelf = Shelf(
         wraps={i.code: i for i in items if isinstance(i, Wrap)},
         fills={i.code: i for i in items if isinstance(i, Fill)},

@@ -22,6 +22,9 @@ class Supply(WorkshopOwned):
         max_digits=14, decimal_places=3, null=True, help_text="Mark on the slot, stock units"
     )
     facts = models.JSONField(help_text="As in the supplies file, docs/formats/supplies.md")
+    narrowest_cut_um = models.PositiveIntegerField(
+        null=True, help_text="Of a roll: the narrowest piece any recipe cuts from it; kept by server/plans/cuts.py"
+    )
 
     class Meta(WorkshopOwned.Meta):
         abstract = False

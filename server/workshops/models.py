@@ -10,7 +10,7 @@ from typing import Any, TypeVar
 from django.contrib.auth.models import AbstractBaseUser, AnonymousUser, User
 from django.db import models
 
-__all__ = ["Member", "ScopedManager", "UnscopedQuery", "Workshop", "WorkshopOwned", "one_at_a_time"]
+__all__ = ["Member", "ScopedManager", "UnscopedQuery", "Workshop", "WorkshopOwned", "lock_workshop"]
 
 M = TypeVar("M", bound=models.Model)
 
@@ -56,13 +56,18 @@ class Workshop(models.Model):
         max_digits=10, decimal_places=2, default=Decimal("0.50"), help_text="Extra postage that still counts as little"
     )
 
+    # Judgements of the weight check and of goods that are less protected than they should be; docs/rules.md says why.
+    slip_one_in = models.PositiveIntegerField(default=200, help_text="One parcel in so many has a slip")
+    look_minutes = models.DecimalField(max_digits=5, decimal_places=2, default=Decimal("0.5"))
+    unprotected_factor = models.DecimalField(max_digits=5, decimal_places=2, default=Decimal("3"))
+
     policies = models.JSONField(default=list, help_text="What every recipe must obey or is marked against")
 
     def __str__(self) -> str:
         return self.name
 
 
-def one_at_a_time(workshop: Workshop) -> None:
+def lock_workshop(workshop: Workshop) -> None:
     """Lock the workshop's row until the transaction ends.
 
     Taken first, before any other row, by everything that plans orders or moves them between states: so two people

@@ -69,16 +69,16 @@ class Compare(RatesCase):
 class Lists(RatesCase):
     def test_a_list_is_taken_in_read_as_tables_and_taken_away(self) -> None:
         self.open("/rates/tariffs")
-        self.heading("3 carriers, 3 lists in force")
+        self.heading("3 carriers, 3 lists current")
         self.page.locator("input[type=file]").set_input_files(self.file("next.json", self.coming()))
         expect(self.page.get_by_text("Wending Swift has no prices for zone X").first).to_be_visible()
         expect(self.page.get_by_role("button", name=re.compile("Wending Post 2026-12 coming"))).to_be_visible()
         self.page.get_by_role("button", name="Zones and packaging").click()
         expect(self.page.get_by_role("cell", name="Swift flat-rate carton")).to_be_visible()
         self.assertEqual(self.serious(), [])
-        self.page.get_by_role("button", name="Take it away").click()
-        self.page.get_by_role("dialog").get_by_role("button", name="Take it away").click()
-        self.heading("3 carriers, 3 lists in force")
+        self.page.get_by_role("button", name="Delete").click()
+        self.page.get_by_role("dialog").get_by_role("button", name="Delete").click()
+        self.heading("3 carriers, 3 lists current")
         self.assertFalse(TariffVersion.objects.of(self.workshop).filter(version="2026-12").exists())
 
     def test_a_broken_list_names_its_faults_and_a_changed_one_asks_first(self) -> None:
@@ -92,23 +92,23 @@ class Lists(RatesCase):
         changed["services"][1]["zones"][0]["increment"]["base"] = "5.50"
         self.page.locator("input[type=file]").set_input_files(self.file("changed.json", changed))
         expect(self.page.get_by_text("No parcel went by the list that is here.")).to_be_visible()
-        self.page.get_by_role("button", name="Replace it").click()
-        expect(self.page.get_by_text("taken in; it holds from").first).to_be_visible()
+        self.page.get_by_role("button", name="Replace").click()
+        expect(self.page.get_by_text("taken in; it valid from").first).to_be_visible()
 
     def test_new_prices_come_as_a_step_table(self) -> None:
         self.expected_trouble = ("422",)
         self.open("/rates/tariffs")
-        self.heading("3 carriers, 3 lists in force")
+        self.heading("3 carriers, 3 lists current")
         self.press("s")
         sheet = self.page.get_by_role("dialog")
         sheet.get_by_label("Name of the new version").fill("spring")
-        sheet.get_by_label("Holds from").fill(str(today(self.workshop) + timedelta(days=30)))
+        sheet.get_by_label("Valid from").fill(str(today(self.workshop) + timedelta(days=30)))
         sheet.get_by_label("Step table").fill("service,zone,up_to,price\nLARK-PKT,1,heavy,2.60\n")
-        sheet.get_by_role("button", name="Take it in").click()
+        sheet.get_by_role("button", name="Import").click()
         expect(sheet.get_by_role("alert")).to_contain_text("1 fault")
         sheet.get_by_label("Step table").fill("service,zone,up_to,price\nLARK-PKT,1,2 kg,2.60\n")
         self.assertEqual(self.serious(), [])
-        sheet.get_by_role("button", name="Take it in").click()
+        sheet.get_by_role("button", name="Import").click()
         expect(self.page.get_by_role("button", name=re.compile("Larkline spring coming"))).to_be_visible()
 
 
@@ -153,12 +153,12 @@ class Changes(RatesCase):
         expect(self.page.get_by_text("The owner sets these rules")).to_be_visible()
         expect(self.page.get_by_label("Larkline Packet")).to_be_disabled()
         self.open("/rates/tariffs")
-        expect(self.page.get_by_role("button", name="Take in a price list")).to_have_count(0)
+        expect(self.page.get_by_role("button", name="Import price list")).to_have_count(0)
 
 
 class Advice(RatesCase):
     def total(self) -> Decimal:
-        return D(self.page.get_by_role("region", name="What it comes to").locator("p b").first.inner_text())
+        return D(self.page.get_by_role("region", name="Cost").locator("p b").first.inner_text())
 
     def test_one_key_does_what_is_advised_and_one_takes_it_back(self) -> None:
         order = Order.objects.of(self.workshop).get(number="1174")
@@ -186,7 +186,7 @@ class Advice(RatesCase):
         self.press("m")
         expect(self.page.get_by_text("Shipped for no more postage, any carton:")).to_be_visible()
         self.page.keyboard.press("Escape")
-        self.page.get_by_role("link", name="See its price stairs").click()
+        self.page.get_by_role("link", name="See price steps").click()
         expect(self.page.get_by_role("img", name=re.compile("Price over weight"))).to_be_visible()
 
 
@@ -199,7 +199,7 @@ class AtTheBench(RatesCase):
         expect(self.page.get_by_role("region", name="The parcel")).to_be_visible()
         self.press("Enter")
         expect(self.page.get_by_role("heading", level=1)).to_contain_text("1173")
-        self.heading("Gather the goods and the box")
+        self.heading("Gather the goods and the container")
         self.press("w", "t")
         grams = order.plan.document["chosen"]["parcels"][0]["candidate"]["weight"]["gross_mg"] // 1000
         self.page.get_by_label(re.compile("^Weight, such as")).fill(f"{grams} g")

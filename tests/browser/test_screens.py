@@ -54,9 +54,9 @@ class EveryScreen(BrowserCase):
     def test_every_screen_shows_its_keys(self) -> None:
         self.sign_in()
         for path, words in (
-            ("/orders", "Take in a file"),
+            ("/orders", "Import file"),
             ("/plan", "Next layer"),
-            ("/bench", "Bring the next planned order"),
+            ("/bench", "Start the next planned order"),
             ("/cupboard", "As a table"),
             ("/recipes", "Open the recipe"),
         ):
@@ -107,7 +107,7 @@ class TenFaults(BrowserCase):
         page.get_by_label("Orders file").set_input_files(
             {"name": "bad.csv", "mimeType": "text/csv", "buffer": TEN_FAULTS.encode()}
         )
-        expect(page.get_by_role("button", name="Nothing to take in")).to_be_disabled()
+        expect(page.get_by_role("button", name="Nothing to import")).to_be_disabled()
 
 
 class Doors(BrowserCase):

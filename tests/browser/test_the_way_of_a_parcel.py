@@ -35,15 +35,15 @@ class TheWayOfAParcel(BrowserCase):
         ).click()
         self.heading("Carton 320 x 230 x 170")
         self.press("p")
-        page.get_by_label("How much").fill("10")
-        page.get_by_label("Cost in all").fill("11.50")
+        page.get_by_label("Quantity").fill("10")
+        page.get_by_label("Total cost").fill("11.50")
         self.press("Enter")
         expect(page.get_by_text("27 on hand now").first).to_be_visible()
         expect(page.get_by_role("table", name=re.compile("Ledger")).get_by_role("row").nth(1)).to_contain_text(
             "put away"
         )
         self.press("c")
-        page.get_by_label("What lies there").fill("25")
+        page.get_by_label("Counted amount").fill("25")
         self.press("Enter")
         ledger = page.get_by_role("table", name=re.compile("Ledger"))
         expect(ledger.get_by_role("row").nth(1)).to_contain_text("counted")
@@ -59,7 +59,7 @@ class TheWayOfAParcel(BrowserCase):
         expect(page.get_by_role("button", name="Cushion below, 3 to 6: 32 mm")).to_be_visible()
         page.reload()  # the draft survives
         expect(page.get_by_role("button", name="Cushion below, 3 to 6: 32 mm")).to_be_visible()
-        page.get_by_role("button", name="Keep as version 2").click()
+        page.get_by_role("button", name="Save as version 2").click()
         page.get_by_label("Why it changes").fill("two bottom breaks in October")
         self.press("Enter")
         expect(page.get_by_text(re.compile("^Version 2, .*two bottom breaks"))).to_be_visible()
@@ -96,7 +96,7 @@ class TheWayOfAParcel(BrowserCase):
 
     def pack(self) -> int:
         page = self.page
-        self.heading("Gather the goods and the box")
+        self.heading("Gather the goods and the container")
         self.press(" ")
         self.heading("Look at each piece")
         self.press("2")
@@ -162,7 +162,7 @@ class AWrongWeight(BrowserCase):
         self.standin("scale", "one_missing")
         self.open("/bench")
         page.get_by_role("link", name="1170").click()
-        self.heading("Gather the goods and the box")
+        self.heading("Gather the goods and the container")
         self.press("w")
         expect(page.get_by_text("kg settled")).to_be_visible(timeout=15_000)
         self.press(" ")
@@ -185,7 +185,7 @@ class AWrongWeight(BrowserCase):
         self.standin("carrier", "drop_out_after")
         self.open("/bench")
         page.get_by_role("link", name="1170").click()
-        self.heading("Gather the goods and the box")
+        self.heading("Gather the goods and the container")
         self.press("w", "t")
         page.get_by_label(re.compile("^Weight, such as")).fill("3.312 kg")
         self.press("Enter")

@@ -42,6 +42,7 @@ from tests.core.samples import (
     size,
     tariff,
 )
+from tests.said import said
 
 D = Decimal
 WEEK = (0, 1, 2, 3, 4)
@@ -96,7 +97,7 @@ def cloths(count: int = 1, outer: str = "C-08") -> tuple[OrderLine, ...]:
 class KnownAnswers(unittest.TestCase):
     def best(self, found: tuple[Advice, ...], kind: str) -> Advice:
         self.assertTrue(found, "some advice was due")
-        self.assertEqual(found[0].kind, kind, [one.sentence for one in found])
+        self.assertEqual(found[0].kind, kind, [said(one.sentence) for one in found])
         return found[0]
 
     def holds(self, lines: tuple[OrderLine, ...], known: Facts, one: Advice, before: Overrides = NOTHING) -> None:
@@ -115,9 +116,9 @@ class KnownAnswers(unittest.TestCase):
         known, lines = facts(containers=(low,), tariffs=(tariff(one),)), order(2, product=flat_jar)
         best = self.best(advised(lines, known), "cut")
         # 60 + wraps 4 ends of 4 mm at 0.9 = 14.4, + 30 below + 20 above = 124.4, so 125 whole mm.
-        self.assertTrue(best.sentence.startswith("Cut C-08 to 125 mm: "), best.sentence)
+        self.assertTrue(said(best.sentence).startswith("Cut C-08 to 125 mm: "), said(best.sentence))
         self.assertEqual((best.postage, best.minutes), (D("-5.00"), D(1)))
-        self.assertIn("with Two-day, 1 minute more", best.sentence)
+        self.assertIn("with Two-day, 1 minute more", said(best.sentence))
         self.holds(lines, known, best)
 
     def test_a_fill_6_g_too_heavy_is_swapped_for_a_lighter_one(self) -> None:
@@ -126,8 +127,8 @@ class KnownAnswers(unittest.TestCase):
         zones = steps((gross - 6_000, "3.90"), (25_000_000, "5.90"))
         known = facts(containers=(C08,), tariffs=(tariff(plain(zones)),))
         best = self.best(advised(lines, known), "fill")
-        self.assertTrue(best.sentence.startswith("Fill with Peanuts instead of Kraft: "), best.sentence)
-        self.assertEqual((best.postage, best.overrides.instead), (D("-2.00"), (("K", "P"),)))
+        self.assertTrue(said(best.sentence).startswith("Fill with Peanuts instead of Kraft: "), said(best.sentence))
+        self.assertEqual((best.postage, best.overrides.substitutes), (D("-2.00"), (("K", "P"),)))
         self.assertLessEqual(best.gross_mg, gross - 6_000)
         self.holds(lines, known, best)
 
@@ -140,7 +141,7 @@ class KnownAnswers(unittest.TestCase):
             tariffs=(tariff(plain(steps((gross - 6_000, "3.90"), (25_000_000, "5.90")))),),
         )
         best = self.best(advised(lines, known), "leave_out")
-        self.assertTrue(best.sentence.startswith("Leave out Card: 2."), best.sentence)
+        self.assertTrue(said(best.sentence).startswith("Leave out Card: 2."), said(best.sentence))
         self.holds(lines, known, best)
         needed = band(1, 2, inserts=(InsertAmount(insert="I", amount=1, per="parcel", place="top", required=True),))
         self.assertEqual(advised(order(2, how=recipe(needed)), known), ())
@@ -158,7 +159,7 @@ class KnownAnswers(unittest.TestCase):
         zones = steps((gross - 5_000, "3.90"), (25_000_000, "5.90"))
         found = advised(lines, replace(first, tariffs=(tariff(plain(zones)),)))
         self.assertEqual(sorted(one.kind for one in found), ["leave_out", "swap"])
-        self.assertIn("Put S in instead of Card", next(one for one in found if one.kind == "swap").sentence)
+        self.assertIn("Put S in instead of Card", said(next(one for one in found if one.kind == "swap").sentence))
 
     def test_a_packet_1_mm_too_thick_goes_in_the_thinner_mailer(self) -> None:
         # The cloth is 20 mm thick, the padded mailer 3 mm a wall: 26; the large letter takes 25. The bag has 1 mm.
@@ -170,7 +171,7 @@ class KnownAnswers(unittest.TestCase):
         one = plain((), formats=(small, packet))
         known, lines = facts(containers=(MAILER, bag), tariffs=(tariff(one),)), cloths(outer="M")
         best = self.best(advised(lines, known), "mailer")
-        self.assertTrue(best.sentence.startswith("Use Bag, B instead of M: "), best.sentence)
+        self.assertTrue(said(best.sentence).startswith("Use B Bag instead of M Mailer: "), said(best.sentence))
         self.assertEqual((best.postage, best.materials), (D("-2.10"), D("0.05")))
         self.holds(lines, known, best)
 
@@ -199,7 +200,10 @@ class KnownAnswers(unittest.TestCase):
         known, lines = facts(containers=(C14, own), tariffs=tariffs), order(4)
         best = self.best(advised(lines, known), "flat_rate")
         self.assertTrue(
-            best.sentence.startswith("Use WF, one price whatever it weighs, instead of C-14: "), best.sentence
+            said(best.sentence).startswith(
+                "Use WF Carton WF, one price whatever it weighs, instead of C-14 Carton C-14: "
+            ),
+            said(best.sentence),
         )
         self.assertEqual(best.postage, D("-8.00"))
         self.holds(lines, known, best)
@@ -208,7 +212,7 @@ class KnownAnswers(unittest.TestCase):
         known = facts(tariffs=(tariff(plain(steps((1_500_000, "2.00"), (25_000_000, "14.00")))),))
         lines = order(4)
         best = self.best(advised(lines, known), "split")
-        self.assertTrue(best.sentence.startswith("Send it in two parcels, "), best.sentence)
+        self.assertTrue(said(best.sentence).startswith("Send it in 2 parcels, "), said(best.sentence))
         self.assertEqual(best.postage, D("-10.00"))
         self.holds(lines, known, best)
 
@@ -216,7 +220,7 @@ class KnownAnswers(unittest.TestCase):
         known, lines = facts(tariffs=(tariff(plain(ANY)),)), order(4)
         asked = Overrides(parcels=2)
         best = self.best(advised(lines, known, asked), "join")
-        self.assertTrue(best.sentence.startswith("Send it in one parcel, C-14: "), best.sentence)
+        self.assertTrue(said(best.sentence).startswith("Send it in 1 parcel, C-14 "), said(best.sentence))
         self.assertEqual(best.postage, D("-5.00"))
         self.holds(lines, known, best, asked)
 
@@ -228,7 +232,9 @@ class KnownAnswers(unittest.TestCase):
         )
         self.assertEqual(planned(order(2), loyal, Overrides()).chosen.only.quote.service, "TWO")
         best = self.best(advised(order(2), loyal), "service")
-        self.assertTrue(best.sentence.startswith("Send it with Wending instead of Two-day: "), best.sentence)
+        self.assertTrue(
+            said(best.sentence).startswith("Send it with Wending instead of Two-day: "), said(best.sentence)
+        )
         self.assertEqual(best.postage, D("-1.00"))
         self.holds(order(2), loyal, best)
 
@@ -236,18 +242,22 @@ class KnownAnswers(unittest.TestCase):
         coming = tariff(plain(steps((25_000_000, "3.00"))), valid_from=DAY.replace(day=25), version="next")
         known = facts(containers=(C08,), tariffs=(tariff(plain(ANY)), coming))
         best = self.best(advised(order(2), known), "ship_day")
-        self.assertTrue(best.sentence.startswith("Send it on Wed 25 Nov instead of Mon 23 Nov: "), best.sentence)
-        self.assertIn("arrives 2 days later", best.sentence)
+        self.assertTrue(
+            said(best.sentence).startswith("Send it on Wed 25 Nov instead of Mon 23 Nov: "), said(best.sentence)
+        )
+        self.assertIn("arrives 2 days later", said(best.sentence))
         self.holds(order(2), known, best)
 
     def test_a_step_that_is_barely_reached_says_how_likely_it_is_passed_all_the_same(self) -> None:
         lines = order(2, how=recipe(band(1, 2, inserts=())))
         bare = facts(containers=(C08,), tariffs=(tariff(plain(ANY)),))
-        light = planned(lines, bare, Overrides(instead=(("K", "P"),))).chosen.only.weight
+        light = planned(lines, bare, Overrides(substitutes=(("K", "P"),))).chosen.only.weight
         known = facts(containers=(C08,), tariffs=(tariff(plain(steps((light.gross_mg + light.sigma_mg, "3.90"), (25_000_000, "5.90")))),))  # fmt: skip
         best = self.best(advised(lines, known), "fill")
         self.assertEqual(best.risk, D("0.1587"))
-        self.assertTrue(best.sentence.endswith("Mind: 16 % chance that it weighs more than its step."), best.sentence)
+        self.assertTrue(
+            said(best.sentence).endswith("Note: 15.9 % chance that it weighs more than its step."), said(best.sentence)
+        )
 
     def test_a_carton_and_a_fill_together_reach_what_neither_reaches_alone(self) -> None:
         how = recipe(band(1, 2, outers=("C-08", "C-06"), inserts=()))
@@ -257,12 +267,15 @@ class KnownAnswers(unittest.TestCase):
         def gross(**decided: object) -> int:
             return planned(lines, bare, Overrides(**decided)).chosen.only.weight.gross_mg  # type: ignore[arg-type]
 
-        both = gross(container="C-06", instead=(("K", "P"),))
-        self.assertLess(both, min(gross(container="C-06"), gross(instead=(("K", "P"),))))
+        both = gross(container="C-06", substitutes=(("K", "P"),))
+        self.assertLess(both, min(gross(container="C-06"), gross(substitutes=(("K", "P"),))))
         known = facts(containers=(C08, small), tariffs=(tariff(plain(steps((both, "3.00"), (25_000_000, "6.00")))),))
         best = self.best(advised(lines, known), "carton")
         self.assertTrue(
-            best.sentence.startswith("Use C-06 instead of C-08 and fill with Peanuts instead of Kraft: "), best.sentence
+            said(best.sentence).startswith(
+                "Use C-06 Carton C-06 instead of C-08 Carton C-08 and fill with Peanuts instead of Kraft: "
+            ),
+            said(best.sentence),
         )
         self.assertEqual(best.postage, D("-3.00"))
         self.holds(lines, known, best)

@@ -1,14 +1,18 @@
 """The scale, the weight check and the steps of a parcel (rules, 8)."""
 
 import unittest
+from dataclasses import replace
 
-from core.bench.steps import changes_of, steps_of
-from core.bench.weight_check import Change, Reading, check_weight, settle
+from core.bench.slips import slips_of
+from core.bench.steps import steps_of
+from core.bench.weighing import Reading, Slip, check_weight, median_mg, settle, share_noticed
+from core.bench.weighing import WeightCheck as WeightCheckOf
 from core.parcels.layers import pack_layers
 from core.parcels.plan import PlannedOrder, plan_order
 from core.recipes.model import InnerCarton
 from core.supplies.ledger import LedgerEntry, count_difference, value_by_moving_average
-from tests.core.samples import DAY, HERE, D, band, carton, facts, order, recipe, size
+from tests.core.samples import DAY, HERE, MAILER, NO_CUSHION, D, band, carton, facts, jar, order, recipe, size
+from tests.said import said
 
 
 def reading(*grams: float) -> Reading:
@@ -32,41 +36,74 @@ class Scale(unittest.TestCase):
 
 
 class WeightCheck(unittest.TestCase):
-    CHANGES = (
-        Change(kind="unit_missing", what="one jar is missing", effect_mg=-441_000),
-        Change(kind="unit_extra", what="one jar too many", effect_mg=441_000),
-        Change(kind="insert_missing", what="Card was left out", effect_mg=-6_000),
-        Change(kind="no_fill", what="the Kraft was left out", effect_mg=-160_000),
+    """The worked numbers of rules, 8: a jar of 430 g, sigma 146.3 g, prior 1 in 1 000, cost 15.00, a look 0.125."""
+
+    MISSING = Slip(kind="unit_missing", what="one jar is missing", effect_mg=-430_000, unnoticed_cost=D(15))
+    SLIPS = (
+        MISSING,
+        Slip(kind="unit_extra", what="one jar too many", effect_mg=430_000, unnoticed_cost=D("2.10")),
+        Slip(kind="insert_missing", what="Card was left out", effect_mg=-6_000, unnoticed_cost=D("0.12")),
+        Slip(kind="no_fill", what="the Kraft was left out", effect_mg=-160_000, unnoticed_cost=D(12)),
     )
 
-    def check(self, measured_g: float, sigma_mg: int = 5_000):  # type: ignore[no-untyped-def]
+    def check(self, off_g: float, *, sigma_mg: int = 146_300, slips: tuple[Slip, ...] = (MISSING,)) -> WeightCheckOf:
         return check_weight(
             expected_mg=1_240_000,
             sigma_mg=sigma_mg,
-            measured_mg=round(measured_g * 1000),
-            division_mg=1_000,
-            changes=self.CHANGES,
+            measured_mg=1_240_000 + round(off_g * 1000),
+            slips=slips,
+            look_cost=D("0.125"),
         )
 
-    def test_two_percent_and_one_division_is_fine_and_one_mg_more_is_not(self) -> None:
-        self.assertEqual(self.check(1240).tolerance_mg, 25_800)
-        self.assertTrue(self.check(1265.8).fine)
-        self.assertFalse(self.check(1265.801).fine)
+    def test_the_worked_numbers(self) -> None:
+        for light_g, percent, asks in ((430, "7.0", True), (350, "1.5", True), (250, "0.20", False)):
+            check = self.check(-light_g)
+            self.assertEqual(check.fine, not asks)
+            if asks:
+                shown = f"{check.explanations[0].chance * 100:.1f}"
+                self.assertEqual(shown, percent)
 
-    def test_three_sigma_counts_when_it_is_more(self) -> None:
-        self.assertTrue(self.check(1300, sigma_mg=20_000).fine)
+    def test_a_quarter_kilo_light_is_one_in_five_hundred(self) -> None:
+        # 0.20 %: asked for only because this look costs next to nothing.
+        check = check_weight(
+            expected_mg=0, sigma_mg=146_300, measured_mg=-250_000, slips=(self.MISSING,), look_cost=D("0.0001")
+        )
+        self.assertEqual(check.explanations[0].chance, D("0.0020"))
 
     def test_a_missing_jar_a_jar_too_many_and_no_fill_are_explained(self) -> None:
-        for grams, words in ((800, "one jar is missing"), (1680, "one jar too many"), (1085, "the Kraft was left out")):
-            check = self.check(grams)
-            self.assertEqual(check.explanations[0].change.what, words)
+        for off_g, words in (
+            (-430, "one jar is missing"),
+            (430, "one jar too many"),
+            (-160, "the Kraft was left out"),
+        ):
+            check = self.check(off_g, sigma_mg=15_000, slips=self.SLIPS)
+            self.assertEqual(check.explanations[0].slip.what, words)
             self.assertTrue(check.explanations[0].within_tolerance)
-            self.assertIn(words, check.message)
+            self.assertIn(words, said(check.message))
+
+    def test_beyond_three_sigma_a_look_is_asked_for_whatever_explains_it(self) -> None:
+        self.assertTrue(self.check(44, sigma_mg=15_000, slips=()).fine)
+        self.assertFalse(self.check(46, sigma_mg=15_000, slips=()).fine)
 
     def test_what_nothing_explains_is_said(self) -> None:
-        check = self.check(3000)
-        self.assertIn("no single thing explains it", check.message)
-        self.assertTrue(all(e.change.effect_mg > 0 for e in check.explanations))
+        check = self.check(1760, sigma_mg=15_000, slips=self.SLIPS)
+        self.assertIn("no single thing explains it", said(check.message))
+
+    def test_a_slip_that_costs_nothing_unnoticed_asks_for_no_look(self) -> None:
+        cheap = replace(self.MISSING, unnoticed_cost=D(0))
+        self.assertTrue(self.check(-430, slips=(cheap,)).fine)
+
+    def test_the_weight_is_the_median_of_the_stable_five(self) -> None:
+        self.assertEqual(median_mg(reading(500, 1240, 1241, 1240, 1240, 1241)), 1_240_000)
+
+    def test_the_share_noticed_rises_as_the_uncertainty_falls(self) -> None:
+        shares = [
+            share_noticed(self.MISSING, (self.MISSING,), sigma_mg=sigma, look_cost=D("0.125"))
+            for sigma in (400_000, 146_300, 60_000)
+        ]
+        self.assertEqual(shares, sorted(shares))
+        self.assertGreater(shares[-1], 0.999)
+        self.assertLess(shares[0], 0.2)
 
 
 class Steps(unittest.TestCase):
@@ -80,24 +117,49 @@ class Steps(unittest.TestCase):
         steps = steps_of(self.plan.chosen.parcels[0], (recipe(),), layers, {"W": "Bubble"})
         self.assertEqual(
             [s.kind for s in steps],
-            [
-                "gather",
-                "check",
-                "wrap",
-                "pack",
-                "pack",
-                "pack",
-                "pack",
-                "pack",
-                "prove",
-                "close",
-                "weigh",
-                "label",
-                "hand_over",
-            ],
+            ["print", "gather", "check", "cut", "wrap", *["pack"] * 5, "prove", "close", "weigh", "label", "hand_over"],
         )
         self.assertEqual([s.tick_units for s in steps if s.kind in ("check", "wrap")], [2, 2])
         self.assertEqual([s.layer for s in steps if s.layer is not None], [0, 1, 2, 3, 4, 5])
+
+    def test_the_slip_is_printed_first_and_what_is_turned_over_comes_after_closing(self) -> None:
+        how = replace(recipe(), closed_checks=("Turn it over.",))
+        steps = steps_of(self.plan.chosen.parcels[0], (how,), pack_layers(self.plan.chosen.parcels[0], {}), {})
+        kinds = [s.kind for s in steps]
+        self.assertEqual((kinds[0], [t.code for t in steps[0].takes]), ("print", ["I"]))
+        self.assertLess(kinds.index("prove"), kinds.index("close"))
+        self.assertEqual(kinds[kinds.index("close") + 1], "prove_closed")
+
+    def test_wraps_are_cut_once_and_each_wrap_step_names_its_product(self) -> None:
+        layers = pack_layers(self.plan.chosen.parcels[0], {})
+        steps = steps_of(self.plan.chosen.parcels[0], (recipe(),), layers, {"W": "Bubble"})
+        (cut,) = [s for s in steps if s.kind == "cut"]
+        self.assertEqual([said(t.amount) for t in cut.takes], ["2 lengths of 684 mm"])
+        (wrap,) = [s for s in steps if s.kind == "wrap"]
+        self.assertEqual((said(wrap.title), wrap.takes), ("Wrap 2 jar in Bubble", ()))
+
+    def test_each_recipes_checks_are_for_its_own_goods_and_marked_with_whose_they_are(self) -> None:
+        loaf = replace(recipe(code="loaves"), name="Loaves", goods_checks=("Date on it.",))
+        other = jar(sku="LOAF", name="loaf")
+        lines = (*order(2), *order(1, product=other, how=replace(loaf, bands=(band(1, 6),))))
+        plan = plan_order(lines, facts(), destination=HERE, ship_on=DAY)
+        assert isinstance(plan, PlannedOrder), plan
+        parcel = plan.chosen.parcels[0]
+        steps = steps_of(parcel, (recipe(), loaf), pack_layers(parcel, {}), {})
+        told = {said(s.title): (said(s.detail), [t.code for t in s.takes]) for s in steps if s.kind == "check"}
+        self.assertEqual(
+            told,
+            {"Check each item: jar": ("Lid tight.", ["JAR"]), "Check each item: loaf": ("Date on it.", ["LOAF"])},
+        )
+
+    def test_a_mailer_is_tested_as_a_mailer(self) -> None:
+        how = replace(recipe(band(1, 2, outers=("M",), cushion=NO_CUSHION)), mailer_checks=("Press it flat.",))
+        cloth = jar(size=size(180, 120, 15), orientation="flat", fragility="sturdy")
+        plan = plan_order(order(1, product=cloth, how=how), facts(containers=(MAILER,)), destination=HERE, ship_on=DAY)
+        assert isinstance(plan, PlannedOrder), plan
+        parcel = plan.chosen.parcels[0]
+        proofs = [said(s.detail) for s in steps_of(parcel, (how,), pack_layers(parcel, {}), {}) if "prove" in s.kind]
+        self.assertEqual(proofs, ["Press it flat."])
 
     def test_the_fill_is_fetched_once(self) -> None:
         layers = pack_layers(self.plan.chosen.parcels[0], {})
@@ -111,14 +173,14 @@ class Steps(unittest.TestCase):
         assert isinstance(plan, PlannedOrder)
         parcel = plan.chosen.parcels[0]
         steps = steps_of(parcel, (how,), pack_layers(parcel, {"K": "Kraft"}), {"K": "Kraft"})
-        fetched = [(step.title, take.role) for step in steps for take in step.takes if "fill" in take.role]
+        fetched = [(said(step.title), take.role) for step in steps for take in step.takes if "fill" in take.role]
         self.assertEqual(fetched, [("Kraft, 30 mm deep", "fill"), ("Kraft in Carton C-01", "inner fill")])
-        self.assertEqual([s.title for s in steps for t in s.takes if t.role == "inner"], ["Set in 2 jar"])
-        missing = [c.what for c in changes_of(parcel, {"K": "Kraft"}, {}) if c.kind == "no_fill"]
+        self.assertEqual([said(s.title) for s in steps for t in s.takes if t.role == "inner"], ["Place 2 jar"])
+        missing = [said(c.what) for c in slips_of(parcel, {"K": "Kraft"}, {}) if c.kind == "no_fill"]
         self.assertEqual(sorted(missing), ["the Kraft in the inner carton was left out", "the Kraft was left out"])
 
     def test_every_change_that_could_explain_a_difference_is_offered(self) -> None:
-        kinds = {c.kind for c in changes_of(self.plan.chosen.parcels[0], {}, {"C-08": 200_000, "C-14": 334_000})}
+        kinds = {c.kind for c in slips_of(self.plan.chosen.parcels[0], {}, {"C-08": 200_000, "C-14": 334_000})}
         self.assertEqual(kinds, {"unit_missing", "unit_extra", "insert_missing", "no_fill", "other_container"})
 
 

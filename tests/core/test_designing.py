@@ -8,7 +8,7 @@ from core.designing.bands import SizeStep, bands_of
 from core.designing.crafts import CRAFTS, craft_for, craft_named
 from core.designing.cupboard import Desk, planned_for
 from core.designing.differences import differences
-from core.designing.policies import POLICY_WORDS, breaches_of, obeying
+from core.designing.policies import POLICIES, breaches_of, obeying
 from core.designing.propose import proposed
 from core.designing.readiness import readiness_of
 from core.designing.trials import drop_height_um
@@ -17,6 +17,7 @@ from core.parcels.plan import PlannedOrder
 from core.recipes.model import Closure, Cushion, WrapLayer, check_bands
 from tests.core.samples import DAY, HERE, LAYER, band, jar, recipe, size
 from tests.core.test_every_field import shop
+from tests.said import said
 
 
 def desk(**materials: str) -> Desk:
@@ -66,7 +67,7 @@ class Proposing(TestCase):
     def test_goods_no_carton_takes_are_told_and_not_proposed(self) -> None:
         found = proposed(jar(size=size(900, 900, 900)), CRAFTS[0], desk(), code="new")
         self.assertIsNone(found.recipe)
-        self.assertIn("No container takes one jar", found.lacks[0])
+        self.assertIn("No container takes one jar", said(found.lacks[0]))
 
 
 def step(units: int, container: str, total: str, **others: str) -> SizeStep:
@@ -118,7 +119,7 @@ class Comparing(TestCase):
         found = compare_ways(how, how.bands[0], jar(), 2, mine)
         sums = [(w.candidate.container, w.candidate.costs, w.candidate.minutes) for w in found.ways if w.candidate]
         self.assertEqual(len(sums), len(set(sums)))
-        self.assertNotIn(" 0.00 less", found.words)
+        self.assertNotIn(" 0.00 less", said(found.words))
 
     def test_the_balance_is_the_wage_at_which_both_cost_the_same(self) -> None:
         how = recipe(band(1, 4, outers=("C-14",), any_outer=True))
@@ -142,7 +143,7 @@ class Comparing(TestCase):
         self.assertEqual(differences(one, one), ())
         other = replace(one, bands=(one.bands[0], replace(one.bands[1], fill=None)), cautions=("Glue is hot.",))
         found = differences(one, other)
-        self.assertEqual([(d.band, d.what) for d in found], [("", "Mind"), ("3 to 6", "Fill")])
+        self.assertEqual([(said(d.band), said(d.what)) for d in found], [("", "Cautions"), ("3 to 6", "Fill")])
 
 
 class Policies(TestCase):
@@ -153,7 +154,7 @@ class Policies(TestCase):
         )
         glass = jar(glass=True, food=True, fragility="fragile")
         mine = desk(PL="plastic", P="plastic", K="paper", T="paper", TP="paper")
-        for policy in POLICY_WORDS:
+        for policy in POLICIES:
             with self.subTest(policy):
                 given = (
                     replace(how, bands=(replace(how.bands[0], marks=("Fragile",)),))
@@ -171,7 +172,7 @@ class Policies(TestCase):
         all_plastic = desk(PL="plastic", TP="plastic")
         after, left = obeying(how, (jar(),), all_plastic, "no_plastic_tape")
         self.assertEqual(after, how)
-        self.assertIn("No tape", left[0])
+        self.assertIn("No tape", said(left[0]))
 
     def test_another_tape_is_as_strong_as_the_recipe_asks(self) -> None:
         asked = Closure(tape="PL", pattern="h", both_faces=True, required_grade="evident")
@@ -184,7 +185,7 @@ class Readiness(TestCase):
     def lacks(self, **changes: object) -> list[tuple[str, bool]]:
         how = changes.pop("how", recipe(band(1, 2, outers=("C-14",))))
         found = readiness_of(jar(**changes), how, changes.pop("desk", desk()), (), {})  # type: ignore[arg-type]
-        return [(lack.mend, lack.stops) for lack in found[0].lacks]
+        return [(lack.fix_at, lack.stops) for lack in found[0].lacks]
 
     def test_what_is_missing_says_where_it_is_mended(self) -> None:
         self.assertEqual(self.lacks(size=None)[0], ("product", True))
@@ -210,7 +211,7 @@ class Readiness(TestCase):
         how = replace(recipe(band(1, 2, outers=("C-14",))), tried=True)
         found = readiness_of(jar(), how, empty, (), {})[0]
         self.assertFalse(found.ready)
-        self.assertEqual(found.lacks[0].mend, "cupboard")
+        self.assertEqual(found.lacks[0].fix_at, "cupboard")
         low = readiness_of(jar(), how, desk(), (), {"K": D(2000)})[0]
         self.assertTrue(low.ready)
         self.assertEqual([lack.code for lack in low.lacks], ["runs_low"])

@@ -7,7 +7,7 @@ from unittest import TestCase
 
 from core.bench.steps import steps_of
 from core.designing.cupboard import Desk
-from core.designing.policies import POLICY_WORDS
+from core.designing.policies import POLICIES
 from core.designing.readiness import readiness_of
 from core.parcels.facts import Facts
 from core.parcels.layers import pack_layers
@@ -32,6 +32,7 @@ from core.recipes.model import (
 )
 from core.supplies.items import Insert, Tape, UnitBox
 from tests.core.samples import CARD, DAY, HERE, KRAFT, LABEL, SHELF, TAPE, band, carton, facts, jar, recipe, size
+from tests.said import said, said_all
 
 PLAIN_TAPE = Tape(code="PL", name="Plain", mg_per_m=9_000, unit_cost=D("0.02"), grade="none")
 SHEET = Insert(code="DIV", name="Sheet", weight_mg=30_000, unit_cost=D("0.09"), thickness_um=3_000)
@@ -73,9 +74,9 @@ def told(
         lines, given, destination=HERE, ship_on=DAY, occasion=occasion or Occasion(country="ALM", day="11-23")
     )
     desk = Desk(facts=given, materials={"W": "plastic"}, names={}, usual=HERE, ship_on=DAY)
-    ready = readiness_of(product, how, desk, tuple(POLICY_WORDS), {})
+    ready = readiness_of(product, how, desk, tuple(POLICIES), {})
     if isinstance(plan, Blocked):
-        return f"{[m.message for m in plan.missing]} {ready}"
+        return f"{[said(m.message) for m in plan.missing]} {ready}"
     assert isinstance(plan, PlannedOrder)
     parts: list[Any] = [plan.warnings, plan.cautions, plan.why, ready]
     for parcel in plan.chosen.parcels:
@@ -87,7 +88,7 @@ def told(
             workings_of(one, parcel.pieces, wage_per_hour=D(15), goods_cost=D(4)),
         ]  # fmt: skip
     parts += [(way.key, way.costs) for way in plan.others]
-    return repr(parts)
+    return repr(parts) + " ".join(said_all(plan.warnings))
 
 
 RULE = InsertAmount(insert="I", amount=1, per="parcel", place="top", required=False)
@@ -191,7 +192,7 @@ class ARecipeSays(TestCase):
         gone = replace(base, free={**base.free, "I": D(0)})
         free = told(of_band(inserts=(RULE,)), jar(), shop_facts=gone)
         must = told(of_band(inserts=(replace(RULE, required=True),)), jar(), shop_facts=gone)
-        self.assertIn("Card is left out: 0 free on the shelf.", free)
+        self.assertIn("Card is left out: 0 free in stock.", free)
         self.assertIn("this parcel needs 1, 0 is free", must)
 
     def test_what_stays_out_is_counted_as_it_would_go_in(self) -> None:
@@ -223,7 +224,7 @@ class ARecipeSays(TestCase):
     def test_every_field_for_all_sizes(self) -> None:
         base = of_band()
         changes: dict[str, Any] = {
-            "name": "Other", "goods_checks": ("Look twice.",), "wrap_note": "Fold the ends.", "proving_checks": ("Flip it.",),
+            "name": "Other", "goods_checks": ("Look twice.",), "wrap_note": "Fold the ends.", "proving_checks": ("Flip it.",), "closed_checks": ("Turn it.",),
             "cautions": ("Hot glue: gloves.",), "ahead": (Ahead(what="Freeze the packs", hours_before=D(12), minutes=D(2)),), "trial_needed": True,
             "code": "other",
         }  # fmt: skip
@@ -234,8 +235,9 @@ class ARecipeSays(TestCase):
                 self.differs(base, replace(base, **{name: value}))
         needed = replace(base, trial_needed=True)
         self.differs(needed, replace(needed, tried=True))
-        # version: kept with the parcel (server tests); buyer_note: on the slip (server tests); mix: below.
-        rest = {"bands", "version", "tried", "buyer_note", "mix"}
+        # version: kept with the parcel (server tests); buyer_note: on the slip (server tests); mix: below;
+        # mailer_checks: of a mailer (test_bench).
+        rest = {"bands", "version", "tried", "buyer_note", "mix", "mailer_checks"}
         self.assertEqual({*changes, *rest}, {one.name for one in fields(Recipe)})
 
     def test_a_recipe_for_a_mix_packs_that_mix_and_nothing_else(self) -> None:

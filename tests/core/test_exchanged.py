@@ -10,6 +10,7 @@ from core.recipes.expand import OrderLine
 from core.recipes.model import Recipe
 from tests.core.samples import band, carton, facts, jar, order, recipe, size
 from tests.core.test_several import planned
+from tests.said import said
 
 D = Decimal
 #: Room for two jars and for six, for twice the money, and a snug one for two that costs less.
@@ -58,7 +59,7 @@ class OtherContainers(unittest.TestCase):
     def test_what_the_recipe_does_not_name_is_seen_but_not_offered(self) -> None:
         plan = planned(apart(NAMED), known())
         self.assertIsNone(plan.offer)
-        self.assertIn("C-14 and C-07 would cost", plan.why)
+        self.assertIn("C-14 Carton C-14 and C-07 Carton C-07 would cost", said(plan.why))
 
     def test_where_any_container_will_do_the_cheapest_is_offered_and_not_taken(self) -> None:
         plan = planned(apart(ANY), known())
@@ -74,7 +75,7 @@ class OtherContainers(unittest.TestCase):
         plan = planned(order(30), known())
         self.assertEqual(plan.chosen.key, "+".join(["C-14"] * 5))
         self.assertEqual([way.key for way in plan.others], ["+".join(["C-20"] * 5)])
-        self.assertNotIn("Nothing else in the cupboard", plan.why)
+        self.assertNotIn("Nothing else in the cupboard", said(plan.why))
 
     def test_a_container_of_which_there_are_too_few_is_left_out(self) -> None:
         self.assertEqual(planned(order(30), known(C_20=4)).others, ())
@@ -92,10 +93,10 @@ class OtherContainers(unittest.TestCase):
 
     def test_what_each_parcel_does_not_go_in_is_told(self) -> None:
         plan = planned(apart(NAMED), known())
-        self.assertTrue(all(out.reason.startswith("Parcel 1: ") for out in plan.ruled_out), plan.ruled_out)
+        self.assertTrue(all(said(out.reason).startswith("Parcel 1: ") for out in plan.ruled_out), plan.ruled_out)
         self.assertEqual({out.container for out in plan.ruled_out}, {"C-07", "C-08"})  # the jams are three
         many = planned(order(30), known())
-        told = {out.container: out.reason for out in many.ruled_out}
+        told = {out.container: said(out.reason) for out in many.ruled_out}
         self.assertEqual(told["C-08"], "Parcels 1, 2, 3, 4 and 5: C-08 holds at most 2 of 6 standing this way.")
 
     def test_nothing_is_found_for_parcels_that_go_in_one_container_only(self) -> None:

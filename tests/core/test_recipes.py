@@ -5,11 +5,13 @@ from dataclasses import replace
 from decimal import Decimal
 
 from core.errors import BadRecipe
+from core.parcels.plan import Blocked, plan_order
 from core.recipes.expand import OrderLine, expand
 from core.recipes.model import band_for, check_bands
 from core.recipes.wrap import grow, sheet_for, sheets_per_roll, wrap_weight_mg
 from core.supplies.items import UnitBox
-from tests.core.samples import BUBBLE, CLOSURE, LAYER, SHELF, TISSUE, band, jar, order, recipe, size
+from tests.core.samples import BUBBLE, CLOSURE, DAY, HERE, LAYER, SHELF, TISSUE, band, facts, jar, order, recipe, size
+from tests.said import said
 
 
 class Wrapping(unittest.TestCase):
@@ -38,8 +40,8 @@ class Bands(unittest.TestCase):
         bad = recipe(band(2, 3), band(3, 2), band(9, 9, outers=()))
         with self.assertRaises(BadRecipe) as caught:
             check_bands(bad)
-        text = " ".join(caught.exception.faults)
-        for words in ("No band covers 1 to 1", "ends before it starts", "overlaps", "names no outer container"):
+        text = said(caught.exception.faults)
+        for words in ("No order size covers 1 to 1", "ends before it starts", "overlaps", "names no container"):
             self.assertIn(words, text)
 
     def test_a_band_is_found_by_its_size_and_above_the_last_there_is_none(self) -> None:
@@ -93,9 +95,12 @@ class Expanding(unittest.TestCase):
     def test_a_tape_below_the_required_grade_is_named(self) -> None:
         plain = replace(SHELF, tapes={"TP": replace(SHELF.tapes["TP"], grade="resistant")})
         strict = recipe(band(1, 2, closure=replace(CLOSURE, required_grade="evident")))
-        self.assertEqual([m.code for m in expand(order(1, how=strict), plain).missing], ["closure_grade"])
-        self.assertEqual(expand(order(1, how=strict), SHELF).missing, ())
+        weak = plan_order(order(1, how=strict), replace(facts(), shelf=plain), destination=HERE, ship_on=DAY)
+        assert isinstance(weak, Blocked)
+        self.assertEqual([m.code for m in weak.missing], ["closure_grade"])
+        self.assertIn("needs tamper-evident. Choose another tape.", said(weak.missing[0].message))
+        self.assertEqual(plan_order(order(1, how=strict), facts(), destination=HERE, ship_on=DAY).status, "planned")
 
     def test_a_supply_the_cupboard_does_not_know_is_named(self) -> None:
         found = expand(order(1, how=recipe(band(1, 2, fill="GONE"))), SHELF).missing
-        self.assertIn("GONE", found[0].message)
+        self.assertIn("GONE", said(found[0].message))

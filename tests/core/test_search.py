@@ -17,6 +17,7 @@ from core.packing.search import find_packing, finish, forget, quick
 from core.packing.verify import faults_of
 from core.recipes.model import Cushion
 from tests.core.samples import box, unit
+from tests.said import said
 
 RULES, LOOSE = PackRules(gap_um=0), PackRules(gap_um=0, support_percent=0)
 ANY = (0, 1, 2)
@@ -266,9 +267,9 @@ class Cheapest(unittest.TestCase):
             [(c.container, c.outcome) for c in found.considered],
             [("L", "dearer"), ("S", "no"), ("M", "chosen"), ("T", "dearer")],
         )
-        self.assertEqual(found.considered[0].reason, "costs 1 more than M")
-        self.assertEqual(found.considered[3].reason, "costs the same as M and is larger")
-        self.assertIn("10 mm too", found.considered[1].reason)
+        self.assertEqual(said(found.considered[0].reason), "costs 1 more than M")
+        self.assertEqual(said(found.considered[3].reason), "costs the same as M and is larger")
+        self.assertIn("10 mm too", said(found.considered[1].reason))
         self.assertTrue(found.proven)
 
     def test_what_is_proven_for_a_carton_holds_for_a_smaller_one(self) -> None:
@@ -290,7 +291,7 @@ class Cheapest(unittest.TestCase):
                 found = cheapest_container(offered, two, RULES)
                 assert found.packing is not None
                 self.assertEqual((found.packing.box, found.considered[0].outcome), (chosen, first))
-        self.assertIn("takes 150 g", cheapest_container(weak, two, RULES).considered[0].reason)
+        self.assertIn("takes 150 g", said(cheapest_container(weak, two, RULES).considered[0].reason))
 
     def test_the_order_offered_in_changes_nothing_but_the_order_told_in(self) -> None:
         shelf = self.offered(("L", 300, 300, 300, "3"), ("S", 90, 90, 90, "1"), ("M", 200, 110, 110, "2"))

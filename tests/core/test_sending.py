@@ -38,6 +38,7 @@ from tests.core.samples import (
     size,
     tariff,
 )
+from tests.said import said
 
 D = Decimal
 ZONES = (ZoneTable(zone="1", transit_days=1, steps=(WeightStep(up_to_mg=25_000_000, price=D(5)),)),)
@@ -80,7 +81,7 @@ class Chosen(unittest.TestCase):
         self.assertEqual(chosen(self.known, services=("DEAR",)), "DEAR")
         settings = replace(self.known.settings, choosing=Choosing(services=("DEAR",)))
         told = planned(order(2), replace(self.known, settings=settings)).chosen.only.refusals
-        self.assertIn("SLOW would take it for 4.00, but your rules do not use it.", [one.message for one in told])
+        self.assertIn("SLOW would take it for 4.00, but your rules do not use it.", [said(one.message) for one in told])
 
     def test_a_persons_service_is_taken_and_one_that_refuses_leaves_no_way(self) -> None:
         plan = planned(order(2), self.known, overrides=Overrides(service="DEAR"))
@@ -88,7 +89,7 @@ class Chosen(unittest.TestCase):
         small = (*self.known.tariffs, listed("d", "SMALL", "1.00", limits=Limits(max_mg=100_000)))
         blocked = plan_order(order(2), replace(self.known, tariffs=small), destination=HERE, ship_on=DAY, overrides=Overrides(service="SMALL"))  # fmt: skip
         self.assertIsInstance(blocked, Blocked)
-        self.assertIn("SMALL takes 100 g", blocked.missing[0].message)  # type: ignore[union-attr]
+        self.assertIn("SMALL: takes up to 100 g", said(blocked.missing[0].message))  # type: ignore[union-attr]
 
 
 class Asked(unittest.TestCase):
@@ -114,7 +115,7 @@ class Asked(unittest.TestCase):
         known = facts(tariffs=(listed("a", "NOT", "1.00", refuses=("live",)), listed("b", "YES", "5.00")))
         plan = planned(order(2, product=replace(starter, food=False)), known)
         self.assertEqual(plan.chosen.only.quote.service, "YES")
-        self.assertIn("NOT does not take live goods", plan.chosen.only.refusals[0].message)
+        self.assertIn("NOT: does not take live goods", said(plan.chosen.only.refusals[0].message))
 
     def test_a_carton_is_stiff_and_a_mailer_is_not(self) -> None:
         stiff = Surcharge(
@@ -134,5 +135,5 @@ class Asked(unittest.TestCase):
         )
         one = planned(order(4), known).chosen.only
         self.assertEqual((one.quote.service, str(one.quote.price)), ("ONE", "3.30"))
-        self.assertIn("C-14: Flat may go with ONE only", one.refusals[0].message)
+        self.assertIn("C-14; Flat may go with ONE only", said(one.refusals[0].message))
         self.assertIsInstance(C14, Container)

@@ -14,6 +14,7 @@ from core.recipes.expand import OrderLine
 from core.recipes.model import InsertAmount
 from core.tariffs.model import WeightStep, ZoneTable
 from tests.core.samples import DAY, HERE, band, facts, jar, order, recipe, service, size, tariff
+from tests.said import said, said_all
 
 D = Decimal
 
@@ -46,7 +47,9 @@ class MustBe(unittest.TestCase):
     def test_what_no_container_takes_goes_in_as_few_as_take_it(self) -> None:
         many = planned(order(30))
         self.assertEqual([parcel.goods for parcel in many.chosen.parcels], [(("JAR", 6),)] * 5)
-        self.assertIn("Five parcels: 5 of C-14. Recipe Jars goes up to 6 units; this order has 30.", many.why)
+        self.assertIn(
+            "5 parcels: 5 of C-14 Carton C-14. Recipe Jars goes up to 6 units; this order has 30.", said(many.why)
+        )
         self.assertEqual(many.chosen.costs.total, sum((c.costs.total for c in many.chosen.candidates), D(0)))
         self.assertEqual(sum(piece.units for piece in many.pieces), 30)
 
@@ -58,11 +61,11 @@ class MustBe(unittest.TestCase):
         )
         apart = planned((*soap, *jam))
         self.assertEqual({parcel.goods for parcel in apart.chosen.parcels}, {(("SOAP", 2),), (("JAM", 3),)})
-        self.assertIn("one is scented and the other is food", apart.why)
+        self.assertIn("one is scented and the other is food", said(apart.why))
         self.assertFalse(any("&" in way.key for way in (apart.chosen, *apart.others)))
-        minded = {parcel.goods[0][0]: parcel.cautions for parcel in apart.chosen.parcels}
-        self.assertEqual(minded, {"SOAP": (), "JAM": ("jam: mind the lid.",)})
-        self.assertEqual(apart.cautions, ("jam: mind the lid.",))
+        minded = {parcel.goods[0][0]: said_all(parcel.cautions) for parcel in apart.chosen.parcels}
+        self.assertEqual(minded, {"SOAP": (), "JAM": ("jam: weak spot: lid.",)})
+        self.assertEqual(said_all(apart.cautions), ("jam: weak spot: lid.",))
         one = plan((*soap, *jam), parcels=1)
         assert isinstance(one, Blocked)
         self.assertEqual([missing.code for missing in one.missing], ["must_be_apart"])
@@ -98,7 +101,7 @@ class MustBe(unittest.TestCase):
     def test_one_unit_that_no_container_takes_blocks_with_its_reason(self) -> None:
         big = plan(order(2, product=jar(size=size(400, 400, 400))))
         assert isinstance(big, Blocked)
-        self.assertIn("C-08", big.missing[0].message)
+        self.assertIn("C-08", said(big.missing[0].message))
 
     def test_many_kinds_are_divided_within_the_tries(self) -> None:
         how = recipe(band(1, 500, outers=("C-14",), any_outer=True))
@@ -109,8 +112,8 @@ class MustBe(unittest.TestCase):
     def test_more_than_twelve_parcels_are_not_tried_and_that_is_told(self) -> None:
         many = plan(order(200))
         assert isinstance(many, Blocked)
-        self.assertIn("goes up to 6 units", many.missing[0].message)
-        self.assertIn("up to 12 parcels does not help", many.missing[0].message)
+        self.assertIn("goes up to 6 units", said(many.missing[0].message))
+        self.assertIn("up to 12 parcels does not help", said(many.missing[0].message))
 
 
 class Pays(unittest.TestCase):
@@ -166,22 +169,24 @@ class AsAsked(unittest.TestCase):
         lines = order(6, how=recipe(band(1, 6, outers=("C-14",), inserts=inserts)))
         for left, counts, told in (
             (3, [1, 1, 1], ""),
-            (2, [1, 1, 0], "Card is left out of parcel 3: 2 free on the shelf."),
-            (1, [1, 0, 0], "Card is left out of parcels 2 and 3: 1 free on the shelf."),
-            (0, [0, 0, 0], "Card is left out: 0 free on the shelf."),
+            (2, [1, 1, 0], "Card is left out of parcel 3: 2 free in stock."),
+            (1, [1, 0, 0], "Card is left out of parcels 2 and 3: 1 free in stock."),
+            (0, [0, 0, 0], "Card is left out: 0 free in stock."),
         ):
             with self.subTest(left=left):
                 found = planned(lines, facts(free={"I": D(left)}), parcels=3)
                 uses = [sum(1 for use in c.uses if use.role == "insert") for c in found.chosen.candidates]
                 self.assertEqual(uses, counts)
-                self.assertEqual([text for text in found.warnings if "left out" in text], [told] if told else [])
+                self.assertEqual(
+                    [text for text in said_all(found.warnings) if "left out" in text], [told] if told else []
+                )
 
     def test_what_must_go_into_every_parcel_stops_the_order_when_there_are_too_few(self) -> None:
         inserts = (InsertAmount(insert="I", amount=1, per="parcel", place="top", required=True),)
         lines = order(6, how=recipe(band(1, 6, outers=("C-14",), inserts=inserts)))
         stopped = plan(lines, facts(free={"I": D(2)}), parcels=3)
         assert isinstance(stopped, Blocked)
-        self.assertIn("these parcels need 3, 2 is free", stopped.missing[0].message)
+        self.assertIn("these parcels need 3, 2 is free", said(stopped.missing[0].message))
 
     def test_two_strapped_share_what_is_left_of_an_insert_of_each_unit(self) -> None:
         inserts = (InsertAmount(insert="I", amount=1, per="unit", place="top", required=False),)
@@ -206,7 +211,9 @@ class Strapped(unittest.TestCase):
 
     def test_two_cartons_strapped_are_one_parcel_with_one_label(self) -> None:
         chosen = planned(order(12)).chosen
-        self.assertEqual((chosen.key, called(chosen)), ("C-14&C-14", "C-14 strapped to C-14"))
+        self.assertEqual(
+            (chosen.key, said(called(chosen))), ("C-14&C-14", "C-14 Carton C-14 strapped to C-14 Carton C-14")
+        )
         one, apart = chosen.only, next(way for way in planned(order(12)).others if len(way.parcels) == 2)
         self.assertEqual(sum(use.quantity for use in one.uses if use.role == "label"), 1)
         self.assertEqual(sum(use.quantity for use in one.uses if use.role == "outer"), 2)
@@ -222,7 +229,9 @@ class Strapped(unittest.TestCase):
         layers = pack_layers(parcel, {})
         self.assertEqual([layer.carton for layer in layers if layer.kind == "units"], [0, 1])
         self.assertEqual(layers[-1].kind, "strap")
-        sums = {w.what: w for w in workings_of(parcel.candidate, parcel.pieces, wage_per_hour=D(15), goods_cost=D(4))}
+        sums = {
+            said(w.what): w for w in workings_of(parcel.candidate, parcel.pieces, wage_per_hour=D(15), goods_cost=D(4))
+        }
         self.assertEqual(sums["Length outside"].result.value, parcel.candidate.outer_bulged.length_um)
 
 

@@ -11,6 +11,7 @@ from core.parcels.plan import PlannedOrder, plan_order
 from core.recipes.model import Occasion
 from core.tariffs.model import Limits, WeightStep, ZoneTable
 from tests.core.samples import C08, C14, DAY, HERE, band, facts, order, recipe, service, tariff
+from tests.said import said
 
 D = Decimal
 
@@ -60,7 +61,7 @@ class RoomToSpare(unittest.TestCase):
         bare = replace(priced((25_000_000, "5")), containers=())
         (found,) = unit_costs(order(1, how=HOW)[0], bare, destination=HERE, ship_on=DAY, most=1)
         self.assertIsNone(found.each)
-        self.assertIn("No container takes this order", found.problem)
+        self.assertIn("No container takes this order", said(found.problem))
 
 
 class Bands(unittest.TestCase):
@@ -75,8 +76,8 @@ class Bands(unittest.TestCase):
         (found,) = band_steps("the preserve", HOW.bands, past, known.tariffs)
         self.assertEqual((found.orders, found.of, found.percent, found.saves), (19, 50, 38, D("28.50")))
         self.assertEqual((found.measure, found.over, found.step), ("weight", 9_000, gross - 9_000))
-        self.assertIn("of the preserve is 9 g over the", found.sentence)
-        self.assertIn("in 38 % of orders (19 of 50): 28.50 in all.", found.sentence)
+        self.assertIn("of the preserve is 9 g over the", said(found.sentence))
+        self.assertIn("in 38 % of orders (19 of 50): 28.50 in total.", said(found.sentence))
 
     def test_what_is_far_from_a_step_is_left_out(self) -> None:
         known = priced((500_000, "4.00"), (25_000_000, "5.50"))

@@ -4,7 +4,7 @@ import unittest
 from dataclasses import replace
 from decimal import Decimal
 
-from core.tariffs.cheaper import CheaperStep, StepRisk, cheaper_steps, format_measure, risks_of
+from core.tariffs.cheaper import CheaperStep, StepRisk, cheaper_steps, measured, risks_of
 from core.tariffs.model import (  # fmt: skip
     FlatPrice,
     FlatRate,
@@ -20,6 +20,7 @@ from core.tariffs.probing import price_over
 from core.tariffs.stairs import Stair, cheapest_runs, fits_inside, stairs_of
 from core.units import Size
 from tests.core.samples import SENDING, service, size, tariff
+from tests.said import said
 
 D = Decimal
 STEPS = tuple(WeightStep(up_to_mg=kg * 1_000_000, price=D(p)) for kg, p in ((1, "4"), (2, "6"), (5, "9")))
@@ -77,8 +78,8 @@ class Cheaper(unittest.TestCase):
         self.assertEqual(cheaper(plain(), size(1_001, 200, 100), 900_000), {})
 
     def test_measures_are_written_in_their_units(self) -> None:
-        told = [format_measure("weight", 9_000), format_measure("height", 12_000), format_measure("volume", 300)]
-        self.assertEqual(told, ["9 g", "12 mm", "300 cm3"])
+        told = [measured("weight", 9_000), measured("height", 12_000), measured("volume", 300)]
+        self.assertEqual([said(one) for one in told], ["9 g", "12 mm", "300 cm3"])
 
 
 class Risks(unittest.TestCase):

@@ -13,6 +13,7 @@ from core.tariffs.steps import chance_to_pass, step_position
 from core.tariffs.zones import arrival_date, next_ship_day, plain_postcode, zone_of
 from core.units import Size
 from tests.core.samples import SENDING, service, size, tariff
+from tests.said import said
 
 D = Decimal
 RULE = VolumetricRule(divisor_cm3_per_kg=5_000, round_up_um=10_000, above_cm3=0)
@@ -117,7 +118,7 @@ class Sums(unittest.TestCase):
         found = quote(surcharges=surcharges, tax_percent=D(20))
         # 3.90 + 3.50 = 7.40; 6.5 % is 0.481 -> 0.48; 7.88; tax 20 % is 1.576 -> 1.58
         self.assertEqual(
-            [(line.label, line.amount) for line in found.lines],
+            [(said(line.label), line.amount) for line in found.lines],
             [("Base, zone 1", D("3.90")), ("Remote", D("3.50")), ("Fuel", D("0.48")), ("Tax", D("1.58"))],
         )
         self.assertEqual(found.price, D("9.46"))

@@ -18,6 +18,7 @@ from core.units import (
     round_half_away,
     round_money,
 )
+from tests.said import said
 
 
 class Entry(unittest.TestCase):
@@ -63,7 +64,7 @@ class Entry(unittest.TestCase):
         ):
             with self.subTest(text), self.assertRaises(BadMeasure) as caught:
                 parse_length(text) if "g" not in text and "lb" not in text else parse_weight(text)
-            self.assertIn("Write ", str(caught.exception))
+            self.assertIn("Write ", said(caught.exception.message))
 
     def test_halves_round_away_from_zero(self) -> None:
         self.assertEqual([round_half_away(Fraction(n, 2)) for n in (3, -3, 5, -5, 1)], [2, -2, 3, -3, 1])

@@ -10,7 +10,8 @@ from core.errors import BadRecipe
 from core.packing.void import void_of
 from core.parcels.candidate import Candidate
 from core.parcels.layers import layers_of, pack_layers
-from core.parcels.plan import Blocked, Overrides, PlannedOrder, more_that_fit, plan_order, speaking_band
+from core.parcels.plan import Blocked, Overrides, PlannedOrder, more_that_fit, plan_order
+from core.parcels.required import band_of_parcel
 from core.parcels.strength import box_compression_n, stacking
 from core.parcels.workings import workings_of
 from core.recipes.expand import Shelf
@@ -32,6 +33,7 @@ from tests.core.samples import (
     recipe,
     size,
 )
+from tests.said import said, said_all
 
 D = Decimal
 SHEET = Insert(code="S", name="Sheet", weight_mg=30_000, unit_cost=D("0.09"), thickness_um=4_000)
@@ -71,12 +73,12 @@ class Changing(unittest.TestCase):
         self.assertEqual(one.outer, size(746, 122, 122))  # two pairs of walls where one goes over the other
         self.assertEqual(uses(one, "outer"), [("T-45", D(2))])
         layers = layers_of(one, plan.pieces, plan.pieces[0].band, {})
-        self.assertIn("Slide two T-45 into one another", layers[0].title)
+        self.assertIn("Slide two T-45 over each other", said(layers[0].title))
         self.assertEqual([layer.kind for layer in layers].count("close"), 1)
         # The joint is taped when they are slid together, the ends when all is in.
         steps = steps_of(plan.chosen.parcels[0], (self.HOW,), layers, {})
         taped = {
-            step.kind + " " + step.title.split()[0]: [t.detail for t in step.takes]
+            step.kind + " " + said(step.title).split()[0]: [said(t.detail) for t in step.takes]
             for step in steps
             if step.layer is not None
         }
@@ -135,14 +137,14 @@ class CuttingDown(unittest.TestCase):
         plan = self.cut()
         assert plan.offer is not None
         self.assertEqual(plan.offer.key, "C-30/163")
-        self.assertIn("C-30 cut to 163 mm would do it", plan.offer.sentence)
+        self.assertIn("C-30 cut to 163 mm would do it", said(plan.offer.sentence))
         deep = replace(DEEP, cut=CutDown(heights_um=(), lowest_um=100_000, minutes=D("1.5")))
         lines = order(4, how=recipe(band(1, 6, outers=("C-30",))))
         chosen = planned(lines, known(deep), overrides=Overrides(container="C-30/163"))
         self.assertEqual((chosen.chosen.only.key, chosen.overridden), ("C-30/163", True))
         names = {"C-30": "Carton"}
-        first = layers_of(chosen.chosen.only, chosen.pieces, speaking_band(chosen.pieces), names)[0]
-        self.assertEqual((first.kind, first.title), ("cut", "Cut C-30 down to 163 mm inside"))
+        first = layers_of(chosen.chosen.only, chosen.pieces, band_of_parcel(chosen.pieces), names)[0]
+        self.assertEqual((first.kind, said(first.title)), ("cut", "Cut C-30 down to 163 mm inside"))
 
 
 class Strength(unittest.TestCase):
@@ -160,9 +162,9 @@ class Strength(unittest.TestCase):
     def test_a_plan_warns_of_a_carton_too_weak_for_its_weight_and_shows_the_sum(self) -> None:
         weak = replace(C08, strength=BoardStrength(ect_n_per_m=600, caliper_um=1_000))
         plan = planned(order(2), known(weak))
-        self.assertTrue(any("Take double wall" in text for text in plan.warnings))
+        self.assertTrue(any("Use double wall" in text for text in said_all(plan.warnings)))
         sums = workings_of(plan.chosen.only, plan.pieces, wage_per_hour=D(15), goods_cost=D(4))
-        self.assertIn("Stacking", [one.what for one in sums])
+        self.assertIn("Stacking", [said(one.what) for one in sums])
         self.assertEqual(planned(order(2), known(C08)).warnings, ())
 
 
@@ -216,7 +218,7 @@ class Dividers(unittest.TestCase):
         how = recipe(band(1, 12, outers=("C-30",), divider="S"))
         plan = planned(order(10, how=how), known(DEEP, insert=SHEET))
         self.assertEqual(uses(plan.chosen.only, "divider"), [("S", D(1))])
-        layers = layers_of(plan.chosen.only, plan.pieces, speaking_band(plan.pieces), {"S": "Sheet"})
+        layers = layers_of(plan.chosen.only, plan.pieces, band_of_parcel(plan.pieces), {"S": "Sheet"})
         kinds = [layer.kind for layer in layers]
         self.assertEqual(kinds[kinds.index("units") : kinds.index("units") + 3], ["units", "divider", "units"])
         one = planned(order(4, how=how), known(DEEP, insert=SHEET))
@@ -227,7 +229,7 @@ class Dividers(unittest.TestCase):
         result = plan_order(order(2, how=how), known(DEEP, insert=SHEET), destination=HERE, ship_on=DAY)  # type: ignore[arg-type]
         assert isinstance(result, Blocked)
         self.assertEqual(result.missing[0].code, "divider_too_thick")
-        self.assertIn("4 mm thick and the gap in Jars is 2 mm", result.missing[0].message)
+        self.assertIn("4 mm thick and the gap in Jars is 2 mm", said(result.missing[0].message))
 
 
 class Groups(unittest.TestCase):
@@ -250,8 +252,8 @@ class Groups(unittest.TestCase):
         plan = planned(order(3, how=how), known(DEEP))
         wraps = [use for use in plan.chosen.only.uses if use.role == "wrap"]
         self.assertEqual([use.supply for use in wraps], ["T", "W"])
-        self.assertIn("round each of 3", wraps[0].detail)
-        self.assertIn("round 3 together", wraps[1].detail)
+        self.assertIn("round each jar", said(wraps[0].detail))
+        self.assertIn("round 3 jar together", said(wraps[1].detail))
 
     def test_a_recipe_that_mixes_them_up_is_refused_with_every_fault(self) -> None:
         bad = band(1, 3, layers=(self.TOGETHER, LAYER, replace(LAYER, per_units=2)), unit_box="U")
@@ -315,7 +317,7 @@ class OtherWays(unittest.TestCase):
         self.assertEqual((free.chosen.only.void.round_l, free.chosen.only.void.above_l), (0, 0))
         self.assertEqual(free.chosen.only.void.filled_l, tight.chosen.only.void.below_l)
         self.assertEqual(free.chosen.only.void.free_l, tight.chosen.only.void.round_l + tight.chosen.only.void.above_l)
-        titles = [layer.kind for layer in layers_of(free.chosen.only, free.pieces, speaking_band(free.pieces), {})]
+        titles = [layer.kind for layer in layers_of(free.chosen.only, free.pieces, band_of_parcel(free.pieces), {})]
         self.assertNotIn("fill", titles)
         self.assertIn("cushion", titles)
 
@@ -336,15 +338,17 @@ class OtherWays(unittest.TestCase):
         low = carton("C-LOW", size(320, 230, 150))
         lines = order(2, how=recipe(band(1, 12, outers=("C-LOW",))))
         self.assertEqual(plan_order(lines, known(low), destination=HERE, ship_on=DAY).status, "blocked")  # type: ignore[arg-type]
-        plan = planned(lines, known(low), overrides=Overrides(laid=("JAR",)))
+        plan = planned(lines, known(low), overrides=Overrides(may_lie_down=("JAR",)))
         units = [layer for layer in pack_layers(plan.chosen.parcels[0], {}) if layer.kind == "units"]
-        self.assertIn("lay 2 jar on their side", units[0].detail)
+        self.assertIn("lay 2 jar on their side", said(units[0].detail))
         standing = planned(order(2), known(C08)).chosen.parcels[0]
-        self.assertFalse(any("lay " in layer.detail for layer in pack_layers(standing, {}) if layer.kind == "units"))
+        self.assertFalse(
+            any("lay " in said(layer.detail) for layer in pack_layers(standing, {}) if layer.kind == "units")
+        )
 
     def test_a_wrap_says_how_many_lengths_to_cut(self) -> None:
         plan = planned(order(5, how=recipe(band(1, 6, outers=("C-14",)))), known(C14))
-        self.assertEqual([use.sheets for use in plan.chosen.only.uses if use.role == "wrap"], [5])
+        self.assertEqual([use.cut.lengths for use in plan.chosen.only.uses if use.cut is not None], [5])
 
     def test_room_to_spare_says_how_many_and_what_stops_the_next(self) -> None:
         lines = order(2, how=recipe(band(1, 12, outers=("C-14",))))
@@ -355,7 +359,7 @@ class OtherWays(unittest.TestCase):
         )  # fmt: skip
         # C-14 takes 3 x 2 jars standing, one layer: four more than two.
         self.assertEqual([(r.sku, r.more) for r in room], [("JAR", 4)])
-        self.assertIn("at most 6 of 7", room[0].limit)
+        self.assertIn("at most 6 of 7", said(room[0].limit))
 
     def test_a_mailer_without_inner_carton_refuses_mixed_goods(self) -> None:
         jars, pots = jar(), jar(sku="POT", name="pot")
@@ -364,6 +368,6 @@ class OtherWays(unittest.TestCase):
         one = Overrides(parcels=1)
         result = plan_order(lines, known(MAILER), destination=HERE, ship_on=DAY, overrides=one)  # type: ignore[arg-type]
         assert isinstance(result, Blocked)
-        self.assertIn("several and no inner carton", result.missing[0].message)
+        self.assertIn("several and no inner carton", said(result.missing[0].message))
         apart = planned(lines, known(MAILER))
         self.assertEqual([parcel.goods for parcel in apart.chosen.parcels], [(("JAR", 1),), (("POT", 1),)])

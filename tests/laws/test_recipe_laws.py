@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from core.designing.crafts import CRAFTS
 from core.designing.cupboard import planned_for
-from core.designing.policies import POLICY_WORDS, breaches_of
+from core.designing.policies import POLICIES, breaches_of
 from core.designing.propose import proposed
 from core.parcels.plan import PlannedOrder
 from core.recipes.goods import Product
@@ -95,9 +95,9 @@ class Recipes(TestCase):
     @given(recipe=RECIPE)
     def test_looking_for_breaches_changes_nothing_and_none_is_told_without_its_policy(self, recipe: Recipe) -> None:
         before = repr(recipe)
-        every = breaches_of(recipe, (jar(glass=True, food=True, fragility="fragile"),), desk(), list(POLICY_WORDS))
+        every = breaches_of(recipe, (jar(glass=True, food=True, fragility="fragile"),), desk(), list(POLICIES))
         self.assertEqual(repr(recipe), before)
-        for policy in POLICY_WORDS:
+        for policy in POLICIES:
             one = breaches_of(recipe, (jar(glass=True, food=True, fragility="fragile"),), desk(), [policy])
             self.assertEqual(one, tuple(breach for breach in every if breach.policy == policy))
 

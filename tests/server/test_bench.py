@@ -94,7 +94,7 @@ class Labels(BenchCase):
     def test_a_service_that_does_not_take_it_says_why(self) -> None:
         parcel = self.weighed("1160")
         problem = self.ask("post", f"parcels/{parcel['id']}/label", {"service": "LARK-PKT"}, status=422)
-        self.assertIn("takes 80 mm thickness", problem["detail"])
+        self.assertIn("takes thickness up to 80 mm", problem["detail"])
 
     def test_a_carrier_that_drops_out_after_the_work_sells_once(self) -> None:
         parcel = self.weighed("1160")

@@ -100,7 +100,7 @@ class Products(Desk):
 class NewRecipes(Desk):
     def test_a_new_jar_is_proposed_kept_and_its_order_planned(self) -> None:
         made = self.ask("post", "products", {"product": NEW}, status=201)
-        self.assertEqual(self.ready("JAM-FIG")["sizes"][0]["lacks"][0]["mend"], "recipe")
+        self.assertEqual(self.ready("JAM-FIG")["sizes"][0]["lacks"][0]["fix_at"], "recipe")
         found = self.ask("post", "recipes/propose", {"product_id": made["id"]})
         self.assertEqual(found["craft"], "glass-jar")
         self.assertEqual([one["units"] for one in found["sizes"]], list(range(1, len(found["sizes"]) + 1)))
@@ -144,7 +144,7 @@ class NewRecipes(Desk):
             status=201,
         )
         found = self.ask("get", f"recipes/{pk}/compare/1/2")
-        self.assertEqual([(d["what"], d["after"]) for d in found["differences"]], [("Minutes for the parcel", "9")])
+        self.assertEqual([(d["what"], d["after"]) for d in found["differences"]], [("Minutes per parcel", "9")])
         self.assertEqual(len(found["figures_before"]), len(found["figures_after"]))
         self.ask("get", f"recipes/{pk}/compare/1/7", status=404)
 
@@ -240,7 +240,7 @@ class Trying(Desk):
             status=201,
         )
         lacks = self.ready("CLO-LIN")["sizes"][0]["lacks"]
-        self.assertEqual((lacks[0]["mend"], lacks[0]["stops"]), ("trial", True))
+        self.assertEqual((lacks[0]["fix_at"], lacks[0]["stops"]), ("trial", True))
         view = self.ask("get", f"orders/{self.order('1162').pk}/plan")["plan"]
         self.assertEqual(view["status"], "blocked")
         self.assertEqual(view["missing"][0]["message"], lacks[0]["words"])  # the same words on both screens

@@ -87,7 +87,9 @@ ROUTES: dict[str, dict[str, tuple[Any, str]]] = {
     "api/orders/<int:order_id>/plan": {"get": (None, "member")},
     "api/plans/wave": {"get": (None, "member"), "post": ({}, "member")},
     "api/plans/wave/stop": {"post": ({}, "member")},
-    "api/orders/<int:order_id>/plan/overrides": {"post": ({"forbidden": [], "laid": [], "note": "x"}, "member")},
+    "api/orders/<int:order_id>/plan/overrides": {
+        "post": ({"forbidden": [], "may_lie_down": [], "note": "x"}, "member")
+    },
     "api/orders/<int:order_id>/plan/decisions": {"post": ({"note": "x"}, "member")},
     "api/orders/<int:order_id>/plan/advice": {"get": (None, "member")},
     "api/orders/<int:order_id>/plan/spare": {"get": (None, "member")},

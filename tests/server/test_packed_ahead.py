@@ -46,7 +46,7 @@ class PackedAhead(DemoCase):
         made = self.ahead()["parcels"]
         mailers, labels = self.on_hand("M-2"), self.on_hand("L-100")
         parcel = self.to_bench("1162")  # two linen cloths
-        self.assertEqual(parcel["steps"][0]["title"], "Take the parcel packed ahead from N1")
+        self.assertEqual(parcel["steps"][1]["title"], "Take the parcel packed ahead from N1")
         self.assertEqual([s["kind"] for s in parcel["steps"]][-3:], ["weigh", "label", "hand_over"])
         self.assertNotIn("wrap", [s["kind"] for s in parcel["steps"]])
         grams = parcel["candidate"]["weight"]["gross_mg"] // 1000
@@ -76,7 +76,7 @@ class PackedAhead(DemoCase):
 
     def test_another_number_or_an_older_version_is_not_taken(self) -> None:
         self.ahead(units=1, count=1)
-        self.assertEqual(self.to_bench("1162")["steps"][0]["title"], "Gather the goods and the box")
+        self.assertEqual(self.to_bench("1162")["steps"][1]["title"], "Gather the goods and the container")
         pk = Product.objects.of(self.workshop).get(sku="PRE-BLK").recipe_id
         self.ahead(sku="PRE-BLK", units=4, count=1)
         document = self.ask("get", f"recipes/{pk}")["document"]
@@ -84,7 +84,7 @@ class PackedAhead(DemoCase):
         self.ask(
             "post", f"recipes/{pk}/versions", {"base_version": 1, "reason": "timed", "document": document}, status=201
         )
-        self.assertEqual(self.to_bench("1163")["steps"][0]["title"], "Gather the goods and the box")
+        self.assertEqual(self.to_bench("1163")["steps"][1]["title"], "Gather the goods and the container")
 
     def test_unpacking_puts_everything_back_and_works_once(self) -> None:
         mailers = self.on_hand("M-2")
@@ -100,7 +100,7 @@ class PackedAhead(DemoCase):
         mailers = self.on_hand("M-2")
         answer = self.ahead(count=90, status=422)
         self.assertEqual(answer["code"], "no_stock")
-        self.assertIn("is free on the shelf", answer["detail"])
+        self.assertIn("is free in stock", answer["detail"])
         self.assertEqual(self.ahead(sku="HAMPER-1", status=422)["code"], "no_recipe")
         self.assertEqual(self.ahead(sku="START-LV", status=422)["code"], "blocked")
         self.ahead(count=0, status=422)

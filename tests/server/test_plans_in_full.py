@@ -71,7 +71,7 @@ class CutDown(DemoCase):
 
 class Decisions(DemoCase):
     def decide(self, number: str, status: int = 200, **what: object) -> dict[str, object]:
-        body = {"forbidden": [], "laid": [], "note": "", **what}
+        body = {"forbidden": [], "may_lie_down": [], "note": "", **what}
         return self.ask("post", f"orders/{self.order(number).pk}/plan/overrides", body, status=status)
 
     def test_a_forbidden_container_is_not_used_and_may_be_again(self) -> None:
@@ -92,20 +92,20 @@ class Decisions(DemoCase):
     def test_goods_laid_down_may_lie_on_any_side_and_the_note_stays(self) -> None:
         order = self.order("1172")
         sku = order.lines.first().sku  # type: ignore[union-attr]
-        kept = self.decide("1172", laid=[sku], note="  Ring before you close it. ")
+        kept = self.decide("1172", may_lie_down=[sku], note="  Ring before you close it. ")
         self.assertEqual(kept["overrides"]["note"], "Ring before you close it.")  # type: ignore[index]
         services.supplies_changed(workshop=self.workshop, supply_ids=[self.supply("C-16").pk])
         services.plan_stale(workshop=self.workshop)
-        self.assertEqual(self.ask("get", f"orders/{order.pk}/plan")["overrides"]["laid"], [sku])
+        self.assertEqual(self.ask("get", f"orders/{order.pk}/plan")["overrides"]["may_lie_down"], [sku])
 
     def test_the_note_reaches_the_bench_before_the_cautions(self) -> None:
         self.decide("1160", note="Ring before you close it.")
-        first = self.to_bench("1160")["steps"][0]
+        first = self.to_bench("1160")["steps"][1]
         self.assertEqual((first["kind"], first["cautions"][0]), ("gather", "Ring before you close it."))
 
     def test_what_is_not_there_and_what_contradicts_itself_is_refused(self) -> None:
         self.assertEqual(self.decide("1160", status=409, forbidden=["C-99"])["field"], "forbidden")
-        self.assertEqual(self.decide("1160", status=409, laid=["NOPE"])["field"], "laid")
+        self.assertEqual(self.decide("1160", status=409, may_lie_down=["NOPE"])["field"], "may_lie_down")
         self.decide("1160", status=422, note="x" * 301)
         path = f"orders/{self.order('1160').pk}/plan/container"
         self.ask("post", path, {"container": "C-14"})

@@ -2,9 +2,10 @@
 
 import copy
 import json
-from datetime import date, timedelta
+from datetime import UTC, date, datetime, time, timedelta
 from decimal import Decimal
 from typing import Any
+from unittest import mock
 
 from django.db import connection
 from django.test.utils import CaptureQueriesContext
@@ -180,7 +181,7 @@ class Comparing(RatesCase):
         two = next(one for one in found["offers"] if one["key"] == "LARK-TWO")
         self.assertEqual(two["stairs"][-1]["up_to"], found["high"])
         packet = next(one for one in found["refusals"] if one["key"] == "LARK-PKT")
-        self.assertIn("80 mm thickness", packet["message"])
+        self.assertIn("thickness up to 80 mm", packet["message"])
 
     def test_bad_questions_are_answered_with_the_field(self) -> None:
         for wrong in (
@@ -298,7 +299,7 @@ class AdviceOnAPlan(RatesCase):
 
     def test_what_was_swapped_or_left_out_is_still_named(self) -> None:
         order = self.order("1163")
-        decided = {"instead": [["F-KRA", "F-STA"]], "without": ["I-CARD"]}
+        decided = {"substitutes": [["F-KRA", "F-STA"]], "omitted": ["I-CARD"]}
         plan = self.ask("post", f"orders/{order.pk}/plan/decisions", decided)["plan"]
         names = {ref["code"]: ref["name"] for ref in plan["supplies"]}
         self.assertEqual((names["F-KRA"], names["I-CARD"]), ("Crumpled kraft", "Thank-you card"))
@@ -318,16 +319,51 @@ class AdviceOnAPlan(RatesCase):
         self.assertEqual(now["overrides"]["service"], "LARK-TWO")
         self.assertIn("LARK-TWO", self.ask("post", decide, {"service": "NONE"}, status=409)["detail"])
         refused = self.ask("post", decide, {"service": "LARK-PKT"}, status=409)
-        self.assertEqual((refused["code"], "80 mm thickness" in refused["detail"]), ("override_refused", True))
-        self.assertIsNone(self.ask("post", decide, {"ship_on": "2020-01-01"})["overrides"]["ship_on"])
+        self.assertEqual((refused["code"], "thickness up to 80 mm" in refused["detail"]), ("override_refused", True))
+        self.assertIsNone(self.ask("post", decide, {"not_before": "2020-01-01"})["overrides"]["not_before"])
         saturday = today(self.workshop) + timedelta(days=(5 - today(self.workshop).weekday()) % 7 + 7)
-        self.assertIn("Saturdays", self.ask("post", decide, {"ship_on": str(saturday)}, status=409)["detail"])
-        self.assertIn(
-            "too far", self.ask("post", decide, {"ship_on": str(saturday + timedelta(days=100))}, status=409)["detail"]
-        )
+        far = {"not_before": str(saturday + timedelta(days=200))}
+        self.assertIn("too far", self.ask("post", decide, far, status=422)["detail"])
+        # Nothing is handed over on a Saturday: it leaves on the Monday after, and is held until then.
         monday = saturday + timedelta(days=2)
-        self.assertEqual(self.ask("post", decide, {"ship_on": str(monday)})["ship_on"], str(monday))
-        for wrong in ({"without": ["C-08"]}, {"instead": [["F-KRA", "I-CARD"]]}, {"instead": [["F-KRA", "NONE"]]}):
+        kept = self.ask("post", decide, {"not_before": str(saturday)})
+        self.assertEqual((kept["ship_on"], kept["overrides"]["not_before"]), (str(monday), str(saturday)))
+        self.assertEqual((kept["order"]["state"], kept["order"]["held_by"]), ("held", "until_day"))
+        self.assertIn("Held until Mon", kept["order"]["reason"])
+        held = self.ask("post", "parcels/begin", {"order_id": order.pk}, status=409)
+        self.assertEqual((held["code"], "Held until Mon" in held["detail"]), ("held", True))
+        back = self.ask("post", decide, {})
+        self.assertEqual(back["order"]["state"], "planned")
+
+    def test_a_day_to_arrive_by_rules_services_out_and_one_that_is_over_is_refused(self) -> None:
+        order = self.order("1163")
+        decide = f"orders/{order.pk}/plan/decisions"
+        plan = self.ask("get", f"orders/{order.pk}/plan")
+        arrives = plan["plan"]["ways"][0]["parcels"][0]["candidate"]["quote"]["arrives_on"]
+        kept = self.ask("post", decide, {"arrive_by": arrives})
+        self.assertEqual(kept["overrides"]["arrive_by"], arrives)
+        day_before = str(date.fromisoformat(arrives) - timedelta(days=1))
+        refused = self.ask("post", decide, {"arrive_by": plan["ship_on"]}, status=409)
+        self.assertIn("it must arrive by", refused["detail"])
+        wrong = {"not_before": arrives, "arrive_by": day_before}
+        self.assertEqual(self.ask("post", decide, wrong, status=422)["field"], "arrive_by")
+        self.assertEqual(self.ask("post", decide, {"arrive_by": "2020-01-01"}, status=422)["field"], "arrive_by")
+
+    def test_an_order_held_for_a_day_is_free_when_the_day_has_come(self) -> None:
+        order = self.order("1163")
+        monday = today(self.workshop) + timedelta(days=14 - today(self.workshop).weekday())
+        kept = self.ask("post", f"orders/{order.pk}/plan/decisions", {"not_before": str(monday)})
+        self.assertEqual(kept["order"]["state"], "held")
+        with mock.patch("server.plans.facts.timezone.now", return_value=datetime.combine(monday, time(8), UTC)):
+            self.assertEqual(self.ask("get", f"orders/{order.pk}/plan")["order"]["state"], "planned")
+
+    def test_what_is_left_out_or_swapped_must_be_what_it_says(self) -> None:
+        decide = f"orders/{self.order('1163').pk}/plan/decisions"
+        for wrong in (
+            {"omitted": ["C-08"]},
+            {"substitutes": [["F-KRA", "I-CARD"]]},
+            {"substitutes": [["F-KRA", "NONE"]]},
+        ):
             self.assertEqual(self.ask("post", decide, wrong, status=409)["code"], "unknown")
 
     def test_room_to_spare_is_what_planning_more_gives(self) -> None:

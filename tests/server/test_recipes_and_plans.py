@@ -60,7 +60,7 @@ class Versions(DemoCase):
 
     def test_no_change_bad_bands_and_unknown_supplies_are_refused(self) -> None:
         self.assertEqual(self.keep(self.recipe["document"], status=422)["code"], "nothing_changed")
-        self.assertIn("No band covers 2 to 3", self.keep(self.changed(first=4, last=4), status=422)["detail"])
+        self.assertIn("No order size covers 2 to 3", self.keep(self.changed(first=4, last=4), status=422)["detail"])
         problem = self.keep(self.changed(fill="GONE", outers=["F-KRA"]), status=422)
         self.assertEqual({f["path"] for f in problem["faults"]}, {"bands[1].fill", "bands[1].outers[0]"})
 

@@ -16,7 +16,7 @@ D = Decimal
 
 class Deciding(DemoCase):
     def decide(self, number: str, status: int = 200, **what: object) -> Any:
-        body = {"forbidden": [], "laid": [], "note": "", **what}
+        body = {"forbidden": [], "may_lie_down": [], "note": "", **what}
         return self.ask("post", f"orders/{self.order(number).pk}/plan/overrides", body, status=status)
 
     def goods(self, plan: Any) -> list[list[tuple[str, int]]]:
@@ -158,7 +158,7 @@ class Strapped(DemoCase):
         counts = {use["supply"]: use["quantity"] for use in parcel["candidate"]["uses"] if use["role"] == "insert"}
         self.assertEqual({D(quantity) for quantity in counts.values()}, {D(1)})
         titles = [step["title"] for step in parcel["steps"]]
-        self.assertEqual(len([title for title in titles if title.startswith("Lay in Packing slip")]), 1)
+        self.assertEqual(len([title for title in titles if title.startswith("Add Packing slip")]), 1)
         self.assertEqual(len([title for title in titles if title.startswith("Close with")]), 2)
         self.assertEqual(titles[-4], "Strap both cartons together, side by side")
 

@@ -71,7 +71,7 @@ class Stock(DemoCase):
     def test_the_last_carton_is_promised_once(self) -> None:
         supply = self.supply("C-18")
         self.ask("post", f"supplies/{supply.pk}/count", {"counted": "1", "request_key": str(uuid4())})
-        states = {n: self.ask("get", f"orders/{self.order(n).pk}/plan")["plan"] for n in ("1174", "1182", "1184")}
+        states = {n: self.ask("get", f"orders/{self.order(n).pk}/plan")["plan"] for n in ("1172", "1174", "1182", "1184")}
         users = [
             n for n, plan in states.items() if plan["status"] == "planned" and "C-18" in plan["ways"][0]["containers"]
         ]

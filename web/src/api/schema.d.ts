@@ -131,7 +131,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description What small changes pay, each planned and priced anew. */
+        /** @description What small changes pay, each planned and priced again. */
         get: operations["plan_advice"];
         put?: never;
         post?: never;
@@ -201,7 +201,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Rule containers out, let goods be laid down, leave a note; what leaves no way is refused. */
+        /** @description Rule containers out, let goods lie down, set days, leave a note; what leaves no way is refused. */
         post: operations["set_overrides"];
         delete?: never;
         options?: never;
@@ -473,7 +473,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Settle a difference in weight. */
+        /** @description Accept a difference in weight with a note. */
         post: operations["settle_weight"];
         delete?: never;
         options?: never;
@@ -559,8 +559,8 @@ export interface paths {
         /** @description How far the wave under way is. */
         get: operations["wave"];
         put?: never;
-        /** @description Plan every open order anew, in the background. */
-        post: operations["plan_all_anew"];
+        /** @description Plan every open order again, in the background. */
+        post: operations["plan_all_again"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1323,7 +1323,7 @@ export interface components {
              */
             kind: "cut" | "carton" | "mailer" | "flat_rate" | "split" | "join" | "fill" | "leave_out" | "swap" | "service" | "ship_day";
             /** Sentence */
-            sentence: string;
+            sentence: components["schemas"]["Message"] | string;
             /** Saves */
             saves: string;
             /** Postage */
@@ -1343,6 +1343,7 @@ export interface components {
             /** Services */
             services: string[];
             decisions: components["schemas"]["DecisionsIn"];
+            at_recipe: components["schemas"]["Recurring"] | null;
         };
         /**
          * Affected
@@ -1382,6 +1383,27 @@ export interface components {
              * @default 0
              */
             minutes: string;
+        };
+        /**
+         * Alteration
+         * @description What is done to a container before goods go in.
+         */
+        Alteration: {
+            /** Key */
+            key: string;
+            /** Words */
+            words: components["schemas"]["Message"] | string;
+            /** Title */
+            title: components["schemas"]["Message"] | string;
+            /** Detail */
+            detail: components["schemas"]["Message"] | string;
+            /** Minutes */
+            minutes: string;
+            /**
+             * Cut To Um
+             * @default null
+             */
+            cut_to_um: number | null;
         };
         /**
          * Amount
@@ -1538,7 +1560,7 @@ export interface components {
          */
         BandEffect: {
             /** Band */
-            band: string;
+            band: components["schemas"]["Message"] | string;
             /** Units */
             units: number;
             /** Cost */
@@ -1551,7 +1573,7 @@ export interface components {
              * Problem
              * @default
              */
-            problem: string;
+            problem: components["schemas"]["Message"] | string;
         };
         /**
          * BandFigures
@@ -1567,7 +1589,7 @@ export interface components {
             /** Sku */
             sku: string | null;
             /** Problem */
-            problem: string | null;
+            problem: components["schemas"]["Message"] | string | null;
             /**
              * Container
              * @default null
@@ -1624,12 +1646,12 @@ export interface components {
              * Warnings
              * @default []
              */
-            warnings: string[];
+            warnings: (components["schemas"]["Message"] | string)[];
             /**
              * Marked
              * @default []
              */
-            marked: string[];
+            marked: (components["schemas"]["Message"] | string)[];
             /** @default null */
             candidate: components["schemas"]["Candidate"] | null;
             /**
@@ -1669,8 +1691,7 @@ export interface components {
             percent: number;
             /** Saves */
             saves: string;
-            /** Sentence */
-            sentence: string;
+            sentence: components["schemas"]["Message"];
         };
         /**
          * BeginIn
@@ -1689,19 +1710,31 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "gather" | "check" | "wrap" | "pack" | "do" | "prove" | "close" | "weigh" | "label" | "hand_over";
+            kind: "print" | "gather" | "check" | "cut" | "wrap" | "pack" | "do" | "prove" | "close" | "prove_closed" | "weigh" | "label" | "hand_over";
             /** Title */
-            title: string;
+            title: components["schemas"]["Message"] | string;
             /** Detail */
-            detail: string;
-            /** Takes */
+            detail: components["schemas"]["Message"] | string;
+            /**
+             * Takes
+             * @default []
+             */
             takes: components["schemas"]["Take"][];
-            /** Tick Units */
+            /**
+             * Tick Units
+             * @default 0
+             */
             tick_units: number;
-            /** Layer */
+            /**
+             * Layer
+             * @default null
+             */
             layer: number | null;
-            /** Cautions */
-            cautions: string[];
+            /**
+             * Cautions
+             * @default []
+             */
+            cautions: (components["schemas"]["Message"] | string)[];
         };
         /**
          * BlockedView
@@ -1729,9 +1762,9 @@ export interface components {
              */
             policy: "plant_based" | "no_plastic_tape" | "two_cartons_for_glass" | "fragile_marks_always" | "fragile_marks_never" | "evident_for_food";
             /** Band */
-            band: string;
+            band: components["schemas"]["Message"] | string;
             /** Words */
-            words: string;
+            words: components["schemas"]["Message"] | string;
         };
         /**
          * Candidate
@@ -1741,7 +1774,7 @@ export interface components {
             /** Container */
             container: string;
             /** Name */
-            name: string;
+            name: components["schemas"]["Message"] | string;
             /**
              * Kind
              * @enum {string}
@@ -1782,7 +1815,7 @@ export interface components {
              */
             key: string;
             /** @default null */
-            change: components["schemas"]["Change"] | null;
+            change: components["schemas"]["Alteration"] | null;
             /** @default null */
             stacking: components["schemas"]["Stacking"] | null;
             /**
@@ -1797,6 +1830,11 @@ export interface components {
             left_out: string[];
             /** @default null */
             sending: components["schemas"]["Sending"] | null;
+            /**
+             * Exposures
+             * @default []
+             */
+            exposures: components["schemas"]["Exposure"][];
             /** @default null */
             strapped: components["schemas"]["Strapped"] | null;
         };
@@ -1838,27 +1876,6 @@ export interface components {
              * @default false
              */
             one_off: boolean;
-        };
-        /**
-         * Change
-         * @description What is done to a container before goods go in.
-         */
-        Change: {
-            /** Key */
-            key: string;
-            /** Words */
-            words: string;
-            /** Title */
-            title: string;
-            /** Detail */
-            detail: string;
-            /** Minutes */
-            minutes: string;
-            /**
-             * Cut To Um
-             * @default null
-             */
-            cut_to_um: number | null;
         };
         /**
          * CheaperStep
@@ -2152,6 +2169,29 @@ export interface components {
             top_um: number;
         };
         /**
+         * Cut
+         * @description How the sheets of one layer are cut, and what leaves the stock for them.
+         */
+        Cut: {
+            /** Lengths */
+            lengths: number;
+            /** Length Um */
+            length_um: number;
+            /** Across Um */
+            across_um: number | null;
+            /** Keep Um */
+            keep_um: number;
+            /** Sheets Each */
+            sheets_each: number;
+            /** Area M2 */
+            area_m2: string;
+            /**
+             * Joined
+             * @default 1
+             */
+            joined: number;
+        };
+        /**
          * CutFacts
          * @description How a carton may be cut lower: at score lines, or at any whole millimetre when none are named.
          */
@@ -2182,10 +2222,10 @@ export interface components {
              */
             forbidden: string[];
             /**
-             * Laid
+             * May Lie Down
              * @default []
              */
-            laid: string[];
+            may_lie_down: string[];
             /**
              * Note
              * @default
@@ -2207,20 +2247,25 @@ export interface components {
              */
             service: string | null;
             /**
-             * Ship On
+             * Not Before
              * @default null
              */
-            ship_on: string | null;
+            not_before: string | null;
             /**
-             * Without
+             * Arrive By
+             * @default null
+             */
+            arrive_by: string | null;
+            /**
+             * Omitted
              * @default []
              */
-            without: string[];
+            omitted: string[];
             /**
-             * Instead
+             * Substitutes
              * @default []
              */
-            instead: string[][];
+            substitutes: string[][];
         };
         /**
          * Difference
@@ -2228,13 +2273,13 @@ export interface components {
          */
         Difference: {
             /** Band */
-            band: string;
+            band: components["schemas"]["Message"] | string;
             /** What */
-            what: string;
+            what: components["schemas"]["Message"] | string;
             /** Before */
-            before: string;
+            before: components["schemas"]["Message"] | string;
             /** After */
-            after: string;
+            after: components["schemas"]["Message"] | string;
         };
         /**
          * EffectOut
@@ -2247,7 +2292,7 @@ export interface components {
              */
             policy: "plant_based" | "no_plastic_tape" | "two_cartons_for_glass" | "fragile_marks_always" | "fragile_marks_never" | "evident_for_food";
             /** Words */
-            words: string;
+            words: components["schemas"]["Message"] | string;
             /** Effects */
             effects: components["schemas"]["PolicyEffect"][];
         };
@@ -2293,14 +2338,33 @@ export interface components {
         };
         /**
          * Explanation
-         * @description A change that may explain the difference and what it leaves unexplained.
+         * @description A slip that may explain the difference, how likely it is now, and what it leaves unexplained.
          */
         Explanation: {
-            change: components["schemas"]["core__bench__weight_check__Change"];
+            slip: components["schemas"]["Slip"];
             /** Left Over Mg */
             left_over_mg: number;
             /** Within Tolerance */
             within_tolerance: boolean;
+            /**
+             * Chance
+             * @default 0
+             */
+            chance: string;
+        };
+        /**
+         * Exposure
+         * @description One way in which goods are not protected.
+         */
+        Exposure: {
+            /**
+             * Code
+             * @enum {string}
+             */
+            code: "empty_bottom" | "empty_sides" | "empty_top" | "bare_unit" | "cushion_lost";
+            message: components["schemas"]["Message"];
+            /** Fault */
+            fault: boolean;
         };
         /**
          * ExtraCoverDoc
@@ -2379,6 +2443,46 @@ export interface components {
             packed_mg_per_l: number;
             /** Bulge Um */
             bulge_um: number;
+            /**
+             * @default {
+             *       "unit": "litre",
+             *       "loose_l": "1"
+             *     }
+             */
+            measure: components["schemas"]["MeasureFacts"];
+            /**
+             * Holds Mg
+             * @default null
+             */
+            holds_mg: number | null;
+            /**
+             * Sinks
+             * @default false
+             */
+            sinks: boolean;
+            /**
+             * Bursts
+             * @default false
+             */
+            bursts: boolean;
+        };
+        /**
+         * FillPart
+         * @description So much of a fill on one face, as hands measure it; the parts of a use add up to what is fetched.
+         */
+        FillPart: {
+            /**
+             * Face
+             * @enum {string}
+             */
+            face: "below" | "round" | "above";
+            /** Count */
+            count: string;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "litre" | "scoop" | "bag" | "sheet" | "metre" | "gram";
         };
         /**
          * FlatPriceDoc
@@ -2677,12 +2781,12 @@ export interface components {
             /** Code */
             code: string;
             /** Words */
-            words: string;
+            words: components["schemas"]["Message"] | string;
             /**
-             * Mend
+             * Fix At
              * @enum {string}
              */
-            mend: "product" | "recipe" | "cupboard" | "rates" | "trial";
+            fix_at: "product" | "recipe" | "cupboard" | "rates" | "trial";
             /** Stops */
             stops: boolean;
         };
@@ -2769,14 +2873,19 @@ export interface components {
             /** Part */
             part: string;
             /** Words */
-            words: string;
+            words: components["schemas"]["Message"] | string;
             /** Why */
-            why: string;
+            why: components["schemas"]["Message"] | string;
             /**
              * May Go
              * @default true
              */
             may_go: boolean;
+            /**
+             * Taken
+             * @default true
+             */
+            taken: boolean;
         };
         /**
          * LineOut
@@ -2852,6 +2961,12 @@ export interface components {
              * @default false
              */
             halves: boolean;
+            /**
+             * Grade
+             * @default none
+             * @enum {string}
+             */
+            grade: "none" | "resistant" | "evident";
         };
         /**
          * MarkingDoc
@@ -2876,6 +2991,24 @@ export interface components {
              */
             longest_above_um: number | null;
         };
+        /**
+         * MeasureFacts
+         * @description What hands take at a time; ``loose_l``: litres of loose stock in one of them, not for grams.
+         */
+        MeasureFacts: {
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "litre" | "scoop" | "bag" | "sheet" | "metre" | "gram";
+            /**
+             * Loose L
+             * @default 1
+             */
+            loose_l: string;
+        };
+        /** @description Words, in the workshop's units */
+        Message: string;
         /**
          * Minutes
          * @description Minutes of hands: per unit, per parcel and once an order.
@@ -2914,14 +3047,14 @@ export interface components {
             /** Code */
             code: string;
             /** Message */
-            message: string;
+            message: components["schemas"]["Message"] | string;
             /** Subject */
             subject: string;
             /**
              * Fact
              * @default
              */
-            fact: string;
+            fact: components["schemas"]["Message"] | string;
         };
         /**
          * MixDoc
@@ -2983,7 +3116,7 @@ export interface components {
             /** Limit Name */
             limit_name: string;
             /** Message */
-            message: string;
+            message: components["schemas"]["Message"] | string;
             /** Stairs */
             stairs: components["schemas"]["Stair"][];
         };
@@ -3003,11 +3136,11 @@ export interface components {
             /** Made */
             made: string[];
             /** Left */
-            left: string[];
+            left: (components["schemas"]["Message"] | string)[];
         };
         /**
          * Offer
-         * @description A cheaper way than the chosen one, in one sentence.
+         * @description A cheaper way than the chosen one.
          */
         Offer: {
             /** Container */
@@ -3015,7 +3148,7 @@ export interface components {
             /** Saves */
             saves: string;
             /** Sentence */
-            sentence: string;
+            sentence: components["schemas"]["Message"] | string;
             /**
              * Key
              * @default
@@ -3078,7 +3211,7 @@ export interface components {
             /** Held By */
             held_by: string;
             /** Reason */
-            reason: string;
+            reason: components["schemas"]["Message"] | string;
             /** Container */
             container: string;
             /** Total */
@@ -3128,10 +3261,20 @@ export interface components {
         OverridesIn: {
             /** Forbidden */
             forbidden: string[];
-            /** Laid */
-            laid: string[];
+            /** May Lie Down */
+            may_lie_down: string[];
             /** Note */
             note: string;
+            /**
+             * Not Before
+             * @default null
+             */
+            not_before: string | null;
+            /**
+             * Arrive By
+             * @default null
+             */
+            arrive_by: string | null;
             /**
              * Parcels
              * @default null
@@ -3152,8 +3295,8 @@ export interface components {
             container: string | null;
             /** Forbidden */
             forbidden: string[];
-            /** Laid */
-            laid: string[];
+            /** May Lie Down */
+            may_lie_down: string[];
             /** Note */
             note: string;
             /** Parcels */
@@ -3162,12 +3305,14 @@ export interface components {
             shares: components["schemas"]["ShareLine"][][];
             /** Service */
             service: string | null;
-            /** Ship On */
-            ship_on: string | null;
-            /** Without */
-            without: string[];
-            /** Instead */
-            instead: string[][];
+            /** Not Before */
+            not_before: string | null;
+            /** Arrive By */
+            arrive_by: string | null;
+            /** Omitted */
+            omitted: string[];
+            /** Substitutes */
+            substitutes: string[][];
         };
         /**
          * PackAheadIn
@@ -3199,9 +3344,9 @@ export interface components {
              */
             kind: "cut" | "divider" | "cushion" | "units" | "inner_fill" | "inner" | "insert" | "fill" | "close" | "strap";
             /** Title */
-            title: string;
+            title: components["schemas"]["Message"] | string;
             /** Detail */
-            detail: string;
+            detail: components["schemas"]["Message"] | string;
             /** From Um */
             from_um: number;
             /** To Um */
@@ -3213,6 +3358,13 @@ export interface components {
              * @default 0
              */
             carton: number;
+            /**
+             * Supplies
+             * @default []
+             */
+            supplies: string[];
+            /** @default null */
+            part: components["schemas"]["FillPart"] | null;
         };
         /**
          * PackagingDoc
@@ -3283,6 +3435,8 @@ export interface components {
             ticked: {
                 [key: string]: number;
             };
+            /** Skipped */
+            skipped: number[];
             /** Measured Mg */
             measured_mg: number | null;
             /** Weighed By Hand */
@@ -3310,7 +3464,7 @@ export interface components {
          */
         ParcelRoom: {
             /** Container */
-            container: string;
+            container: components["schemas"]["Message"] | string;
             /** Lines */
             lines: components["schemas"]["RoomLine"][];
         };
@@ -3334,7 +3488,7 @@ export interface components {
             /** State */
             state: string;
             /** Container */
-            container: string;
+            container: components["schemas"]["Message"] | string;
             /** Step */
             step: number;
             /** Closed At */
@@ -3461,6 +3615,17 @@ export interface components {
              * @default 0
              */
             part: number;
+            /**
+             * Unit Cost
+             * @default 0
+             */
+            unit_cost: string;
+            /**
+             * Fragility
+             * @default sturdy
+             * @enum {string}
+             */
+            fragility: "sturdy" | "delicate" | "fragile";
         };
         /**
          * PieceView
@@ -3548,16 +3713,16 @@ export interface components {
             /** Ways */
             ways: components["schemas"]["WayView"][];
             /** Why */
-            why: string;
+            why: components["schemas"]["Message"] | string;
             /** Overridden */
             overridden: boolean;
             /** Ruled Out */
             ruled_out: components["schemas"]["RuledOutView"][];
             offer: components["schemas"]["Offer"] | null;
             /** Warnings */
-            warnings: string[];
+            warnings: (components["schemas"]["Message"] | string)[];
             /** Cautions */
-            cautions: string[];
+            cautions: (components["schemas"]["Message"] | string)[];
             /** Supplies */
             supplies: components["schemas"]["SupplyRef"][];
             /** Recipe Versions */
@@ -3579,7 +3744,7 @@ export interface components {
              * Cautions
              * @default []
              */
-            cautions: string[];
+            cautions: (components["schemas"]["Message"] | string)[];
         };
         /**
          * PoliciesIn
@@ -3609,7 +3774,7 @@ export interface components {
             /** Breaches */
             breaches: components["schemas"]["Breach"][];
             /** Left */
-            left: string[];
+            left: (components["schemas"]["Message"] | string)[];
             /** Bands */
             bands: components["schemas"]["BandEffect"][];
         };
@@ -3624,7 +3789,7 @@ export interface components {
              */
             policy: "plant_based" | "no_plastic_tape" | "two_cartons_for_glass" | "fragile_marks_always" | "fragile_marks_never" | "evident_for_food";
             /** Words */
-            words: string;
+            words: components["schemas"]["Message"] | string;
             /** On */
             on: boolean;
         };
@@ -4054,6 +4219,11 @@ export interface components {
             ticked: {
                 [key: string]: number;
             };
+            /**
+             * Skipped
+             * @default []
+             */
+            skipped: number[];
         };
         /**
          * ProposalOut
@@ -4065,18 +4235,20 @@ export interface components {
             craft: string;
             /** Craft About */
             craft_about: string;
+            /** Craft Why */
+            craft_why: (components["schemas"]["Message"] | string)[];
             /** Lines */
             lines: components["schemas"]["Line"][];
             /** Sizes */
             sizes: components["schemas"]["SizeStep"][];
             /** Lacks */
-            lacks: string[];
+            lacks: (components["schemas"]["Message"] | string)[];
             /** Figures */
             figures: components["schemas"]["BandFigures"][];
         };
         /**
          * ProposeIn
-         * @description Which product, and how: a craft (none: the one that fits), the school of materials, parts to leave out.
+         * @description Which product, and how: a craft (none: the one that fits), the school of materials, parts to leave out, claims to put in.
          */
         ProposeIn: {
             /** Product Id */
@@ -4097,6 +4269,11 @@ export interface components {
              * @default []
              */
             without: string[];
+            /**
+             * Claims
+             * @default []
+             */
+            claims: string[];
         };
         /**
          * Quote
@@ -4152,7 +4329,7 @@ export interface components {
              * Why
              * @default
              */
-            why: string;
+            why: components["schemas"]["Message"] | string;
             /**
              * Cover
              * @default 0
@@ -4162,7 +4339,7 @@ export interface components {
              * Notes
              * @default []
              */
-            notes: string[];
+            notes: (components["schemas"]["Message"] | string)[];
             /**
              * Markings
              * @default []
@@ -4178,6 +4355,11 @@ export interface components {
              * @default null
              */
             tape_over_label: ("over" | "edges" | "never") | null;
+            /**
+             * Currency
+             * @default
+             */
+            currency: string;
         };
         /**
          * QuoteLine
@@ -4185,11 +4367,11 @@ export interface components {
          */
         QuoteLine: {
             /** Label */
-            label: string;
+            label: components["schemas"]["Message"] | string;
             /** Amount */
             amount: string;
             /** Rule */
-            rule: string;
+            rule: components["schemas"]["Message"] | string;
         };
         /**
          * RailOut
@@ -4308,6 +4490,16 @@ export interface components {
             /** Proving Checks */
             proving_checks: string[];
             /**
+             * Closed Checks
+             * @default []
+             */
+            closed_checks: string[];
+            /**
+             * Mailer Checks
+             * @default []
+             */
+            mailer_checks: string[];
+            /**
              * Cautions
              * @default []
              */
@@ -4409,6 +4601,8 @@ export interface components {
             weeks: number;
             /** Steps */
             steps: components["schemas"]["BandStep"][];
+            /** Recurring */
+            recurring: components["schemas"]["Recurring"][];
         };
         /**
          * ReclaimIn
@@ -4442,20 +4636,41 @@ export interface components {
             request_key: string;
         };
         /**
+         * Recurring
+         * @description One change that would have paid on several orders of a recipe.
+         */
+        Recurring: {
+            /** Recipe Id */
+            recipe_id: number;
+            /** Recipe */
+            recipe: string;
+            /** Words */
+            words: components["schemas"]["Message"] | string;
+            /** Orders */
+            orders: number;
+            /** Saves */
+            saves: string;
+        };
+        /**
          * Refusal
          * @description Why a service does not take the parcel.
          */
         Refusal: {
+            /** Carrier */
+            carrier: string;
             /** Carrier Name */
             carrier_name: string;
             /** Service */
             service: string;
             /** Service Name */
             service_name: string;
-            /** Limit Name */
-            limit_name: string;
+            /**
+             * Limit Name
+             * @enum {string}
+             */
+            limit_name: "longest side" | "second side" | "thickness" | "girth" | "length plus girth" | "volume" | "weight" | "least weight" | "billable weight" | "packaging" | "goods" | "destination" | "choosing" | "days in transit" | "arrive by";
             /** Message */
-            message: string;
+            message: components["schemas"]["Message"] | string;
         };
         /**
          * RoomLine
@@ -4469,7 +4684,7 @@ export interface components {
             /** More */
             more: number;
             /** Limit */
-            limit: string;
+            limit: components["schemas"]["Message"] | string;
         };
         /**
          * RoomOut
@@ -4487,11 +4702,11 @@ export interface components {
             /** Container */
             container: string;
             /** Name */
-            name: string;
+            name: components["schemas"]["Message"] | string;
             /** Code */
             code: string;
             /** Reason */
-            reason: string;
+            reason: components["schemas"]["Message"] | string;
             /** Proven */
             proven: boolean;
         };
@@ -4839,6 +5054,26 @@ export interface components {
             height_um: number;
         };
         /**
+         * Slip
+         * @description One thing that may have happened to the parcel, what it does to the weight, what it costs when nobody notices.
+         */
+        Slip: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "unit_missing" | "unit_extra" | "insert_missing" | "no_fill" | "other_container";
+            /** What */
+            what: components["schemas"]["Message"] | string;
+            /** Effect Mg */
+            effect_mg: number;
+            /**
+             * Unnoticed Cost
+             * @default 0
+             */
+            unnoticed_cost: string;
+        };
+        /**
          * Spare
          * @description How many more of one product ship for no more postage, and for no more than a little.
          */
@@ -4854,7 +5089,7 @@ export interface components {
             /** Little */
             little: string;
             /** Then */
-            then: string;
+            then: components["schemas"]["Message"] | string;
         };
         /**
          * Stacking
@@ -4985,7 +5220,7 @@ export interface components {
             /** Cartons */
             cartons: components["schemas"]["PlannedParcel"][];
             /** Words */
-            words: string;
+            words: components["schemas"]["Message"] | string;
             /** Placements */
             placements: components["schemas"]["Placement"][];
         };
@@ -5156,7 +5391,7 @@ export interface components {
         };
         /**
          * Take
-         * @description Something to take from the shelf: a supply or a product, and how much.
+         * @description Something to take from the shelf: a supply or a product, and how much of it as hands measure it.
          */
         Take: {
             /** Code */
@@ -5165,15 +5400,12 @@ export interface components {
             name: string;
             /** Quantity */
             quantity: string;
+            /** Amount */
+            amount: components["schemas"]["Message"] | string;
             /** Role */
-            role: string;
+            role: ("wrap" | "unit box" | "inner" | "inner fill" | "outer" | "joint" | "fill" | "divider" | "tape" | "strap" | "insert" | "label") | "goods";
             /** Detail */
-            detail: string;
-            /**
-             * Sheets
-             * @default 0
-             */
-            sheets: number;
+            detail: components["schemas"]["Message"] | string;
         };
         /**
          * TakenInOut
@@ -5279,7 +5511,7 @@ export interface components {
             row: components["schemas"]["TariffRow"];
             file: components["schemas"]["TariffFile"];
             /** Notes */
-            notes: string[];
+            notes: (components["schemas"]["Message"] | string)[];
             /** Labels */
             labels: number;
             /** Packaging */
@@ -5330,7 +5562,7 @@ export interface components {
             /** New */
             new: boolean;
             /** Notes */
-            notes: string[];
+            notes: (components["schemas"]["Message"] | string)[];
         };
         /**
          * TelescopeFacts
@@ -5479,7 +5711,7 @@ export interface components {
              * Problem
              * @default
              */
-            problem: string;
+            problem: components["schemas"]["Message"] | string;
         };
         /**
          * UnitCostsOut
@@ -5510,15 +5742,40 @@ export interface components {
             weight_mg: number;
             /** Cost */
             cost: string;
-            /** Role */
-            role: string;
-            /** Detail */
-            detail: string;
             /**
-             * Sheets
+             * Role
+             * @enum {string}
+             */
+            role: "wrap" | "unit box" | "inner" | "inner fill" | "outer" | "joint" | "fill" | "divider" | "tape" | "strap" | "insert" | "label";
+            /** Detail */
+            detail: components["schemas"]["Message"] | string;
+            /**
+             * Goods
+             * @default
+             */
+            goods: string;
+            /**
+             * Bodies
              * @default 0
              */
-            sheets: number;
+            bodies: number;
+            /** @default null */
+            cut: components["schemas"]["Cut"] | null;
+            /**
+             * Parts
+             * @default []
+             */
+            parts: components["schemas"]["FillPart"][];
+            /**
+             * Place
+             * @default null
+             */
+            place: ("bottom" | "between" | "top" | "outside") | null;
+            /**
+             * Spread Mg
+             * @default 0
+             */
+            spread_mg: number;
         };
         /**
          * VersionOut
@@ -5628,11 +5885,11 @@ export interface components {
             /** Key */
             key: string;
             /** Name */
-            name: string;
+            name: components["schemas"]["Message"] | string;
             /** Problem */
-            problem: string;
+            problem: components["schemas"]["Message"] | string;
             /** Wraps */
-            wraps: string[];
+            wraps: (components["schemas"]["Message"] | string)[];
             candidate: components["schemas"]["Candidate"] | null;
             /** Layers */
             layers: components["schemas"]["PackLayer"][];
@@ -5693,9 +5950,9 @@ export interface components {
             /** Winner */
             winner: string;
             /** Words */
-            words: string;
+            words: components["schemas"]["Message"] | string;
             /** Balances */
-            balances: string[];
+            balances: (components["schemas"]["Message"] | string)[];
             /** Ways */
             ways: components["schemas"]["WayOut"][];
             /** Bands */
@@ -5705,7 +5962,7 @@ export interface components {
         };
         /**
          * WeighIn
-         * @description Take the scale's weight, or this text: ``1 240 g``, ``2 lb 3 oz``; a bare number is grams.
+         * @description Take the scale's weight, or this text: ``1240 g``, ``2 lb 3 oz``; a bare number is in the unit the field shows.
          */
         WeighIn: {
             /**
@@ -5713,6 +5970,12 @@ export interface components {
              * @default null
              */
             typed: string | null;
+            /**
+             * Shown Unit
+             * @default g
+             * @enum {string}
+             */
+            shown_unit: "g" | "kg" | "oz" | "lb";
         };
         /**
          * WeightCheck
@@ -5734,7 +5997,7 @@ export interface components {
             /** Explanations */
             explanations: components["schemas"]["Explanation"][];
             /** Message */
-            message: string;
+            message: components["schemas"]["Message"] | string;
         };
         /**
          * WeightStep
@@ -5842,9 +6105,9 @@ export interface components {
          */
         Working: {
             /** What */
-            what: string;
+            what: components["schemas"]["Message"] | string;
             /** Rule */
-            rule: string;
+            rule: components["schemas"]["Message"] | string;
             /** Lines */
             lines: components["schemas"]["WorkingLine"][];
             result: components["schemas"]["Amount"];
@@ -5855,7 +6118,7 @@ export interface components {
          */
         WorkingLine: {
             /** Label */
-            label: string;
+            label: components["schemas"]["Message"] | string;
             amount: components["schemas"]["Amount"];
         };
         /**
@@ -5884,6 +6147,22 @@ export interface components {
              * @default null
              */
             roll_width_um: number | null;
+            /**
+             * Sheet Um
+             * @default null
+             */
+            sheet_um: number[] | null;
+            /**
+             * Offcut
+             * @default narrowest
+             * @enum {string}
+             */
+            offcut: "narrowest" | "thrown_away" | "kept" | "kept_from";
+            /**
+             * Offcut From Um
+             * @default null
+             */
+            offcut_from_um: number | null;
         };
         /**
          * WrapLayer
@@ -5962,42 +6241,6 @@ export interface components {
             steps: components["schemas"]["StepDoc"][];
             /** @default null */
             increment: components["schemas"]["IncrementDoc"] | null;
-        };
-        /**
-         * Change
-         * @description One thing that may have happened to the parcel, and what it does to the weight.
-         */
-        core__bench__weight_check__Change: {
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "unit_missing" | "unit_extra" | "insert_missing" | "no_fill" | "other_container";
-            /** What */
-            what: string;
-            /** Effect Mg */
-            effect_mg: number;
-        };
-        /**
-         * Change
-         * @description What is done to a container before goods go in.
-         */
-        core__parcels__change__Change: {
-            /** Key */
-            key: string;
-            /** Words */
-            words: string;
-            /** Title */
-            title: string;
-            /** Detail */
-            detail: string;
-            /** Minutes */
-            minutes: string;
-            /**
-             * Cut To Um
-             * @default null
-             */
-            cut_to_um: number | null;
         };
     };
     responses: never;
@@ -8439,7 +8682,7 @@ export interface operations {
             };
         };
     };
-    plan_all_anew: {
+    plan_all_again: {
         parameters: {
             query?: never;
             header?: never;

@@ -73,7 +73,7 @@ export function Find() {
         ))}
       </ul>
       {text.trim() && found.isSuccess && results.length === 0 ? (
-        <p className="mt-3 text-ink2">Nothing here holds “{text.trim()}”.</p>
+        <p className="mt-3 text-ink2">No results for “{text.trim()}”.</p>
       ) : null}
     </Sheet>
   );

@@ -118,7 +118,7 @@ function WhoMenu() {
             {who.workshop}, {who.role}
           </DropdownMenu.Label>
           <DropdownMenu.Item className={item} onSelect={turn}>
-            {theme === "dim" ? "Daylight colours" : "Evening colours"}
+            {theme === "dim" ? "Light theme" : "Dark theme"}
           </DropdownMenu.Item>
           <DropdownMenu.Item className={item} onSelect={() => void signOut()}>
             Sign out

@@ -8,7 +8,11 @@ import {
   formatQuantity,
   formatSize,
   formatWeight,
+  inStock,
   signedMoney,
+  stockWord,
+  toStock,
+  weightUnit,
   type StockUnit,
   type UnitSystem,
 } from "../domain/units";
@@ -34,13 +38,19 @@ export function useFormat() {
     const digits = session.money_digits;
     return {
       system,
+      imperial: system === "imperial",
+      weightUnit: (mg: number) => weightUnit(mg, system),
+      stockUnit: (unit: StockUnit) => stockWord(unit, system),
+      toStock: (typed: string, unit: StockUnit) => toStock(typed, unit, system),
+      inStock: (quantity: string | number, unit: StockUnit) => inStock(quantity, unit, system),
       length: (um: number) => formatLength(um, system),
       size: (size: { length_um: number; width_um: number; height_um: number }) =>
         formatSize(size, system),
       weight: (mg: number) => formatWeight(mg, system),
       money: (amount: string | number) => formatMoney(amount, digits),
       signed: (amount: string | number) => signedMoney(amount, digits),
-      quantity: (quantity: string | number, unit: StockUnit) => formatQuantity(quantity, unit),
+      quantity: (quantity: string | number, unit: StockUnit) =>
+        formatQuantity(quantity, unit, system),
       amount: (value: string, unit: string) => formatAmount(value, unit, system, digits),
     };
   }, [session]);

@@ -9,7 +9,8 @@ import {
   readLength,
   shortQuantity,
   signedMoney,
-  unitWord,
+  stockWord,
+  toStock,
 } from "./units";
 
 describe("what people are shown", () => {
@@ -50,18 +51,25 @@ describe("what people are shown", () => {
   });
 
   it("quantities never show more places than mean anything", () => {
-    expect(formatQuantity("64.000000", "pieces")).toBe("64");
+    expect(formatQuantity("64.000000", "pieces", "metric")).toBe("64");
     expect([
-      formatQuantity("1240.4", "l"),
-      formatQuantity("88.54", "m2"),
-      formatQuantity("0.1438", "m2"),
+      formatQuantity("1240.4", "l", "metric"),
+      formatQuantity("88.54", "m2", "metric"),
+      formatQuantity("0.1438", "m2", "metric"),
     ]).toEqual(["1240 l", "88.5 m²", "0.14 m²"]);
     expect([
-      shortQuantity("88.54", "m2"),
-      shortQuantity("3.26", "m"),
-      shortQuantity("7", "pieces"),
+      shortQuantity("88.54", "m2", "metric"),
+      shortQuantity("3.26", "m", "metric"),
+      shortQuantity("7", "pieces", "metric"),
     ]).toEqual(["89 m²", "3.3 m", "7"]);
-    expect([unitWord("pieces"), unitWord("l")]).toEqual(["pieces", "l"]);
+    expect([stockWord("pieces", "metric"), stockWord("l", "imperial")]).toEqual([
+      "pieces",
+      "cu ft",
+    ]);
+    expect([formatQuantity("10", "m", "imperial"), toStock("10", "m", "imperial")]).toEqual([
+      "32.8 ft",
+      "3.048000",
+    ]);
   });
 
   it("the lines of a sum follow their unit", () => {

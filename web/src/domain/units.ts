@@ -1,10 +1,15 @@
 /** Lengths, weights, money and quantities for people. No React, no rounding of what is stored. */
 
+import { numberIn, numberText } from "./numbers";
+
 export type UnitSystem = "metric" | "imperial";
 export type StockUnit = "pieces" | "m2" | "l" | "m";
 
 const UM_PER_IN = 25_400;
 const MG_PER_OZ = 28_349.523125;
+const L_PER_CUFT = 28.316847;
+const M_PER_FT = 0.3048;
+const N_PER_LBF = 4.4482216;
 
 /** 323000 -> "323" (mm) or "12.7" (in), without the unit. */
 export function lengthNumber(um: number, system: UnitSystem): string {
@@ -46,24 +51,59 @@ export function signedMoney(amount: string | number, digits = 2): string {
   return value > 0 ? `+${value.toFixed(digits)}` : value.toFixed(digits);
 }
 
-const UNIT_WORDS: Record<StockUnit, string> = { pieces: "", m2: "m²", l: "l", m: "m" };
+const UNIT_WORDS: Record<UnitSystem, Record<StockUnit, string>> = {
+  metric: { pieces: "", m2: "m²", l: "l", m: "m" },
+  imperial: { pieces: "", m2: "sq ft", l: "cu ft", m: "ft" },
+};
+
+/** So many of a stock unit make one of the unit it is shown in. */
+const SHOWN_IN: Record<UnitSystem, Record<StockUnit, number>> = {
+  metric: { pieces: 1, m2: 1, l: 1, m: 1 },
+  imperial: { pieces: 1, m2: M_PER_FT ** 2, l: L_PER_CUFT, m: M_PER_FT },
+};
+
+/** A stock quantity in the unit it is shown in. */
+export const inStock = (quantity: string | number, unit: StockUnit, system: UnitSystem): number =>
+  Number(quantity) / SHOWN_IN[system][unit];
+
+/** What was typed in the shown unit as the server keeps it, six places; what is no number goes as it was typed. */
+export function toStock(typed: string, unit: StockUnit, system: UnitSystem): string {
+  const value = numberIn(typed);
+  const factor = SHOWN_IN[system][unit];
+  return value === null || factor === 1 ? numberText(typed) : (value * factor).toFixed(6);
+}
+
+export const stockWord = (unit: StockUnit, system: UnitSystem): string =>
+  unit === "pieces" ? "pieces" : UNIT_WORDS[system][unit];
 
 /** "64", "88.5 m²", "1240 l": never more places than mean anything. */
-export function formatQuantity(quantity: string | number, unit: StockUnit): string {
-  const value = Number(quantity);
+export function formatQuantity(
+  quantity: string | number,
+  unit: StockUnit,
+  system: UnitSystem,
+): string {
+  const value = inStock(quantity, unit, system);
   const places = unit === "pieces" ? 0 : Math.abs(value) >= 100 ? 0 : Math.abs(value) >= 10 ? 1 : 2;
   const text = value.toFixed(places);
-  return unit === "pieces" ? text : `${text} ${UNIT_WORDS[unit]}`;
+  return unit === "pieces" ? text : `${text} ${UNIT_WORDS[system][unit]}`;
 }
 
 /** The same, for a narrow slot: no places above ten. */
-export function shortQuantity(quantity: string | number, unit: StockUnit): string {
-  const value = Number(quantity);
-  return `${value.toFixed(unit === "pieces" || Math.abs(value) >= 10 ? 0 : 1)}${unit === "pieces" ? "" : ` ${UNIT_WORDS[unit]}`}`;
+export function shortQuantity(
+  quantity: string | number,
+  unit: StockUnit,
+  system: UnitSystem,
+): string {
+  const value = inStock(quantity, unit, system);
+  const text = value.toFixed(unit === "pieces" || Math.abs(value) >= 10 ? 0 : 1);
+  return unit === "pieces" ? text : `${text} ${UNIT_WORDS[system][unit]}`;
 }
 
-export const unitWord = (unit: StockUnit): string =>
-  unit === "pieces" ? "pieces" : UNIT_WORDS[unit];
+/** The unit a weight is shown in, and so what a bare number typed there means. */
+export function weightUnit(mg: number, system: UnitSystem): "g" | "kg" | "oz" | "lb" {
+  if (system === "imperial") return mg >= 16 * MG_PER_OZ ? "lb" : "oz";
+  return mg >= 1_000_000 ? "kg" : "g";
+}
 
 /** An amount of a working line by its unit. */
 export function formatAmount(
@@ -83,13 +123,21 @@ export function formatAmount(
         ? number.toFixed(Math.max(digits, 4))
         : number.toFixed(digits);
     case "l":
-      return `${number.toFixed(2)} l`;
+      return system === "imperial"
+        ? `${(number / L_PER_CUFT).toFixed(2)} cu ft`
+        : `${number.toFixed(2)} l`;
     case "m2":
-      return `${number.toFixed(3)} m²`;
+      return system === "imperial"
+        ? `${(number / M_PER_FT ** 2).toFixed(2)} sq ft`
+        : `${number.toFixed(3)} m²`;
     case "m":
-      return `${number.toFixed(2)} m`;
+      return system === "imperial"
+        ? `${(number / M_PER_FT).toFixed(1)} ft`
+        : `${number.toFixed(2)} m`;
     case "N":
-      return `${number.toFixed(0)} N`;
+      return system === "imperial"
+        ? `${(number / N_PER_LBF).toFixed(0)} lbf`
+        : `${number.toFixed(0)} N`;
     case "percent":
       return `${number.toFixed(1)} %`;
     case "minutes":
@@ -101,11 +149,12 @@ export function formatAmount(
 
 /** Text of a length field to whole um, or null: the server checks again. A bare number is mm (or in). */
 export function readLength(text: string, system: UnitSystem): number | null {
-  const match = /^\s*(\d+(?:[.,]\d+)?)\s*(mm|cm|m|in)?\s*$/.exec(text);
-  if (!match) return null;
+  const match = /^\s*([\d.,]+)\s*(mm|cm|m|in)?\s*$/.exec(text);
+  const number = match ? numberIn(match[1] ?? "") : null;
+  if (!match || number === null) return null;
   const factor =
     { mm: 1000, cm: 10_000, m: 1_000_000, in: UM_PER_IN }[match[2] ?? lengthUnit(system)] ?? 1000;
-  return Math.round(Number((match[1] ?? "").replace(",", ".")) * factor);
+  return Math.round(number * factor);
 }
 
 /** "332 x 242 x 162 mm" to whole um, or null; bare numbers are mm (or in). */
@@ -122,14 +171,16 @@ export function readSize(text: string, system: UnitSystem): [number, number, num
 
 /** "2.84 kg", "840 g" or "1 lb 4 oz" to whole mg, or null; a bare number is g (or oz). */
 export function readWeight(text: string, system: UnitSystem): number | null {
-  const pounds = /^\s*(\d+)\s*lb\s*(\d+(?:\.\d+)?)\s*oz\s*$/.exec(text);
-  if (pounds) return Math.round((Number(pounds[1]) * 16 + Number(pounds[2])) * MG_PER_OZ);
-  const match = /^\s*(\d+(?:[.,]\d+)?)\s*(g|kg|oz|lb)?\s*$/.exec(text);
-  if (!match) return null;
+  const pounds = /^\s*(\d+)\s*lb\s*([\d.,]+)\s*oz\s*$/.exec(text);
+  const ounces = pounds ? numberIn(pounds[2] ?? "") : null;
+  if (pounds && ounces !== null) return Math.round((Number(pounds[1]) * 16 + ounces) * MG_PER_OZ);
+  const match = /^\s*([\d.,]+)\s*(g|kg|oz|lb)?\s*$/.exec(text);
+  const number = match ? numberIn(match[1] ?? "") : null;
+  if (!match || number === null) return null;
   const factor =
     { g: 1000, kg: 1_000_000, oz: MG_PER_OZ, lb: MG_PER_OZ * 16 }[
       match[2] ?? (system === "imperial" ? "oz" : "g")
     ] ?? 1000;
-  const mg = Math.round(Number((match[1] ?? "").replace(",", ".")) * factor);
+  const mg = Math.round(number * factor);
   return mg > 0 ? mg : null;
 }

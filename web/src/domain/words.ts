@@ -29,7 +29,7 @@ export const PER_WORDS: Record<string, string> = {
 };
 
 export const ENTRY_WORDS: Record<string, string> = {
-  received: "put away",
+  received: "received",
   reclaimed: "reclaimed",
   used: "used",
   counted: "counted",
@@ -39,12 +39,16 @@ export const ENTRY_WORDS: Record<string, string> = {
 };
 
 export const STEP_WORDS: Record<string, string> = {
+  print: "Print",
   gather: "Gather",
-  check: "Look",
+  check: "Check",
+  cut: "Cut",
   wrap: "Wrap",
   pack: "Pack",
-  prove: "Prove",
+  do: "Do",
+  prove: "Test",
   close: "Close",
+  prove_closed: "Test",
   weigh: "Weigh",
   label: "Label",
   hand_over: "Hand over",

@@ -115,7 +115,7 @@ export function CostSteps({ costs, money }: Props) {
         </span>
         <span>
           <span aria-hidden="true" className="mr-1.5 inline-block size-3 bg-level align-[-1px]" />
-          materials, minutes and expected loss of one
+          materials, minutes and expected damage cost of one
         </span>
         <span>strokes: the postage of the order steps to the amount written there</span>
       </figcaption>

@@ -97,8 +97,8 @@ export function SizeSteps({ sizes, money, name }: Props) {
         })}
       </svg>
       <figcaption className="text-small text-ink2">
-        Each, all in, for orders of 1 to {sizes.at(-1)?.units}; neighbours in the same container are
-        one band.
+        Total cost each, for orders of 1 to {sizes.at(-1)?.units}; neighbours in the same container
+        are one band.
       </figcaption>
     </figure>
   );

@@ -72,7 +72,7 @@ interface Said {
 const SayContext = createContext<(text: string, kind?: "done" | "stop") => void>(() => undefined);
 
 /** Say in one sentence what happened. */
-export const useSay = () => useContext(SayContext);
+export const useToast = () => useContext(SayContext);
 
 export function SayProvider({ children }: { children: ReactNode }) {
   const [said, setSaid] = useState<Said[]>([]);

@@ -1,10 +1,10 @@
-/** Parcels packed ahead: what stands ready and where; pack more, take one apart. */
+/** Parcels packed ahead: what is packed ahead and where; pack more, take one apart. */
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { answer, api } from "../../api/client";
 import { products, readyParcels } from "../../api/queries";
 import { dayWords } from "../../domain/words";
-import { Sheet, useSay } from "../../ui/overlays";
+import { Sheet, useToast } from "../../ui/overlays";
 import { Pick } from "../../ui/Pick";
 import { Button, Field, ProblemNote, Waiting } from "../../ui/parts";
 
@@ -25,7 +25,7 @@ export function AheadSheet({ open, onClose }: { open: boolean; onClose: () => vo
 function Ahead() {
   const list = useQuery(readyParcels());
   const client = useQueryClient();
-  const say = useSay();
+  const say = useToast();
   const unpack = useMutation({
     mutationFn: (id: number) =>
       answer(
@@ -39,7 +39,7 @@ function Ahead() {
       void client.invalidateQueries();
     },
   });
-  if (list.isPending) return <Waiting what="what stands ready" />;
+  if (list.isPending) return <Waiting what="what is packed ahead" />;
   if (list.isError) return <ProblemNote error={list.error} />;
   const rows = list.data.results;
   return (
@@ -47,7 +47,7 @@ function Ahead() {
       <PackAhead />
       <ProblemNote error={unpack.error} />
       {rows.length === 0 ? (
-        <p className="mt-5 text-ink2">Nothing stands ready.</p>
+        <p className="mt-5 text-ink2">Nothing is packed ahead.</p>
       ) : (
         <table className="rule-table mt-5">
           <caption className="sr-only">Parcels packed ahead</caption>
@@ -55,7 +55,7 @@ function Ahead() {
             <tr>
               <th scope="col">Goods</th>
               <th scope="col">In</th>
-              <th scope="col">Stands at</th>
+              <th scope="col">Place</th>
               <th scope="col">Packed</th>
               <th scope="col">
                 <span className="sr-only">Take apart</span>
@@ -95,7 +95,7 @@ function Ahead() {
 function PackAhead() {
   const goods = useQuery(products());
   const client = useQueryClient();
-  const say = useSay();
+  const say = useToast();
   const key = useRef(crypto.randomUUID());
   const [product, setProduct] = useState("");
   const [units, setUnits] = useState("1");
@@ -162,7 +162,7 @@ function PackAhead() {
           onChange={(event) => setCount(event.target.value)}
         />
         <Field
-          label="Stands at"
+          label="Place"
           required
           maxLength={20}
           value={place}

@@ -22,7 +22,7 @@ export function ClosedParcel({ bench }: { bench: Bench }) {
     : "To the next parcel";
   useActions([
     { key: " ", label: onwardWords, run: onward },
-    { key: "t", label: "Ask the carrier how it fares", run: bench.track },
+    { key: "t", label: "Track the parcel", run: bench.track },
   ]);
   const names = new Map(p.supplies.map((ref) => [ref.code, ref]));
   return (
@@ -76,7 +76,7 @@ export function ClosedParcel({ bench }: { bench: Bench }) {
           Packing slip
         </a>
         <Button className="min-h-12" hotkey="T" disabled={bench.busy} onClick={bench.track}>
-          How does it fare?
+          Track parcel
         </Button>
         {who.role === "owner" ? (
           <Button className="min-h-12" onClick={() => setOpen(true)}>
@@ -103,7 +103,7 @@ export function ClosedParcel({ bench }: { bench: Bench }) {
         </div>
       ) : null}
       {p.label && p.label.events.length > 0 ? (
-        <ol className="mt-4 flex flex-wrap gap-x-6 text-lead" aria-label="What the carrier told">
+        <ol className="mt-4 flex flex-wrap gap-x-6 text-lead" aria-label="Tracking events">
           {p.label.events.map((event, index) => (
             <li key={index}>
               <span className="text-ink2">{dayWords(event.on)}</span> {event.words}
@@ -111,7 +111,7 @@ export function ClosedParcel({ bench }: { bench: Bench }) {
           ))}
         </ol>
       ) : null}
-      <h2 className="mt-8 text-lead text-ink2">Posted to the ledger</h2>
+      <h2 className="mt-8 text-lead text-ink2">Stock used</h2>
       <table className="rule-table">
         <tbody>
           {p.candidate.uses.map((use, index) => {
@@ -130,7 +130,7 @@ export function ClosedParcel({ bench }: { bench: Bench }) {
         open={open}
         onOpenChange={setOpen}
         title={`Reopen order ${p.order.number}`}
-        description="Everything it used goes back to the shelves as opposite entries. The label is kept."
+        description="Everything it used goes back to stock. The label is kept."
       >
         <form
           className="flex flex-col gap-4"
@@ -153,7 +153,7 @@ export function ClosedParcel({ bench }: { bench: Bench }) {
             <Button type="submit" kind="next">
               Reopen it
             </Button>
-            <Button onClick={() => setOpen(false)}>Leave it closed</Button>
+            <Button onClick={() => setOpen(false)}>Cancel</Button>
           </div>
         </form>
       </Sheet>

@@ -1,10 +1,11 @@
 /** The dark foot: the scale's figure and the one next key, readable from a metre. */
 import { useFormat } from "../../app/session";
+import type { Target } from "./JumpSheet";
 import type { Bench } from "./useBench";
 import type { Scale } from "./useScale";
 
 const WORDS: Record<Scale["state"], string> = {
-  waiting: "scale at rest",
+  waiting: "nothing on the scale",
   empty: "nothing on the scale",
   settling: "settling",
   settled: "settled",
@@ -19,14 +20,15 @@ interface Props {
   weighing: boolean;
   next: { words: string; run: () => void; off: boolean };
   onHold: () => void;
+  onJump: (to: Target) => void;
 }
 
-export function Foot({ bench, scale, weighing, next, onHold }: Props) {
+export function Foot({ bench, scale, weighing, next, onHold, onJump }: Props) {
   const format = useFormat();
   const { parcel: p } = bench;
   const live = weighing && scale.state !== "waiting";
   const shown = live ? scale.readingMg : p.measured_mg;
-  const [figure, unit] = shown === null ? ["–", ""] : format.weight(shown).split(/ (?=\D+$)/);
+  const [figure, unit] = shown === null ? ["–", ""] : format.weight(shown).split(/ (?=[a-z]+$)/);
   return (
     <footer className="flex items-center gap-10 bg-foot px-12 py-5 text-on-foot max-lg:gap-6 max-lg:px-7">
       <div className="min-w-52">
@@ -56,14 +58,14 @@ export function Foot({ bench, scale, weighing, next, onHold }: Props) {
         <button
           type="button"
           className="min-h-11 hover:text-on-foot"
-          onClick={() => bench.jump("weigh")}
+          onClick={() => onJump("weigh")}
         >
           <span className="keycap">W</span> weigh
         </button>
         <button
           type="button"
           className="min-h-11 hover:text-on-foot"
-          onClick={() => bench.jump("label")}
+          onClick={() => onJump("label")}
         >
           <span className="keycap">L</span> label
         </button>

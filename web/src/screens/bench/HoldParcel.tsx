@@ -3,7 +3,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { answer, api, type Schemas } from "../../api/client";
-import { Sheet, useSay } from "../../ui/overlays";
+import { Sheet, useToast } from "../../ui/overlays";
 import { Button, Field, ProblemNote } from "../../ui/parts";
 
 export function HoldParcel({
@@ -18,7 +18,7 @@ export function HoldParcel({
   const [words, setWords] = useState("");
   const navigate = useNavigate();
   const client = useQueryClient();
-  const say = useSay();
+  const say = useToast();
   const hold = useMutation({
     mutationFn: () =>
       answer(
@@ -38,7 +38,7 @@ export function HoldParcel({
       open={open}
       onOpenChange={onOpenChange}
       title={`Hold order ${parcel.order.number}`}
-      description="It comes off the bench. Nothing was posted to the shelves yet."
+      description="It comes off the bench. No stock was used yet."
     >
       <form
         className="flex flex-col gap-4 text-lead"
@@ -62,7 +62,7 @@ export function HoldParcel({
             Hold it
           </Button>
           <Button className="min-h-12" onClick={() => onOpenChange(false)}>
-            Go on packing
+            Cancel
           </Button>
         </div>
       </form>

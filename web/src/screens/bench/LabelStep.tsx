@@ -1,6 +1,7 @@
 /** The label: services at the real weight, one chosen, bought once. */
 import { useFormat } from "../../app/session";
 import { useActions } from "../../app/keys";
+import { dayWords } from "../../domain/words";
 import { ProblemError } from "../../api/client";
 import { Button, Mark, Notice } from "../../ui/parts";
 import type { Bench } from "./useBench";
@@ -40,7 +41,7 @@ export function LabelStep({
     return (
       <div className="mt-6 text-bench">
         <p>
-          <Mark kind="mind" /> {p.label.service_name}, {p.label.tracking}: it was to be given back
+          <Mark kind="mind" /> {p.label.service_name}, {p.label.tracking}: it was to be cancelled
           and the carrier has not answered. Ask again; it is never done twice.
         </p>
         <Button
@@ -49,7 +50,7 @@ export function LabelStep({
           disabled={bench.busy}
           onClick={bench.giveBack}
         >
-          Give it back, ask again
+          Cancel label: ask again
         </Button>
       </div>
     );
@@ -62,11 +63,10 @@ export function LabelStep({
           {p.label.tracking}
         </p>
         <p className="mt-3 text-lead text-ink2">
-          Wrong service or weight? Give the label back to the carrier and buy another; the price is
-          returned.
+          Wrong service or weight? Cancel the label and buy another; the price is refunded.
         </p>
         <Button className="mt-2 min-h-11" disabled={bench.busy} onClick={bench.giveBack}>
-          Give the label back
+          Cancel label
         </Button>
       </div>
     );
@@ -116,7 +116,7 @@ export function LabelStep({
             <span className="grow">
               {offer.service_name}
               <span className="block text-lead font-normal text-ink2">
-                arrives {offer.arrives_on}
+                arrives {dayWords(offer.arrives_on)}
                 {index === 0 ? ", cheapest" : ""}
                 {offer.service === p.candidate.quote.service ? ", as planned" : ""}
                 {offer.markings.length > 0 ? `; mark it ${offer.markings.join(", ")}` : ""}

@@ -6,7 +6,7 @@ import { answer, api } from "../../api/client";
 import { orders, parcels, readyParcels } from "../../api/queries";
 import { goodsWords } from "../../domain/words";
 import { useActions } from "../../app/keys";
-import { useSay } from "../../ui/overlays";
+import { useToast } from "../../ui/overlays";
 import { Button, Empty, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { AheadSheet } from "./AheadSheet";
 
@@ -16,7 +16,7 @@ export function BenchListScreen() {
   const [code, setCode] = useState("");
   const navigate = useNavigate();
   const client = useQueryClient();
-  const say = useSay();
+  const say = useToast();
   const begin = useMutation({
     mutationFn: (order_id: number) =>
       answer(api.POST("/api/parcels/begin", { body: { order_id } })),
@@ -33,7 +33,7 @@ export function BenchListScreen() {
     { key: "a", label: "Packed ahead", run: () => setAhead(true) },
     {
       key: "n",
-      label: "Bring the next planned order",
+      label: "Start the next planned order",
       run: () => next && begin.mutate(next.id),
       off: !next,
     },
@@ -73,7 +73,7 @@ export function BenchListScreen() {
           disabled={!next || begin.isPending}
           onClick={() => next && begin.mutate(next.id)}
         >
-          {next ? `Bring ${next.number}` : "Nothing to bring"}
+          {next ? `Start ${next.number}` : "Nothing to start"}
         </Button>
       </ScreenHead>
       <AheadSheet open={ahead} onClose={() => setAhead(false)} />
@@ -109,7 +109,7 @@ export function BenchListScreen() {
         {rows.length === 0 ? (
           <Empty title="Nothing is being packed">
             <p>
-              Bring the next planned order with N, or open one under{" "}
+              Start the next planned order with N, or open one under{" "}
               <Link className="text-action underline" to="/plan">
                 Plan
               </Link>

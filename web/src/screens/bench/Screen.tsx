@@ -9,10 +9,11 @@ import { useFormat } from "../../app/session";
 import { cartonAt } from "../../drawings/cartons";
 import { Section } from "../../drawings/Section";
 import { STEP_WORDS, parcelName } from "../../domain/words";
-import { ProblemNote, Waiting } from "../../ui/parts";
+import { Mark, ProblemNote, Waiting } from "../../ui/parts";
 import { ClosedParcel } from "./ClosedParcel";
 import { Foot } from "./Foot";
 import { HoldParcel } from "./HoldParcel";
+import { JumpSheet, type Target } from "./JumpSheet";
 import { LabelStep } from "./LabelStep";
 import { Takes } from "./Takes";
 import { lastLayerBefore, nextAction } from "./next";
@@ -44,6 +45,7 @@ function Packing({ bench }: { bench: Bench }) {
   const navigate = useNavigate();
   const format = useFormat();
   const [holding, setHolding] = useState(false);
+  const [jumping, setJumping] = useState<Target | null>(null);
   const [service, setService] = useState<string | null>(null);
   const step = p.steps[at];
   const weighing = step?.kind === "weigh";
@@ -59,11 +61,17 @@ function Packing({ bench }: { bench: Bench }) {
   const planned = p.offers.find((offer) => offer.service === p.candidate.quote.service)?.service;
   const picked = p.label?.service ?? service ?? planned ?? p.offers[0]?.service;
   const next = nextAction(bench, scale.state === "settled", picked, anew);
+  const jump = (to: Target) => (bench.openBefore(to).length > 0 ? setJumping(to) : bench.jump(to));
   useActions([
     { key: " ", label: next.words || "Next", run: () => !next.off && next.run() },
     { key: "backspace", label: "One step back", run: bench.back },
-    { key: "w", label: "To the scale", run: () => bench.jump("weigh") },
-    { key: "l", label: "To the label", run: () => bench.jump("label") },
+    { key: "w", label: "To the scale", run: () => jump("weigh") },
+    { key: "l", label: "To the label", run: () => jump("label") },
+    {
+      key: "p",
+      label: "Open the packing slip",
+      run: () => window.open(slipPath(p.id), "_blank", "noreferrer"),
+    },
     { key: "h", label: "Hold this order", run: () => setHolding(true) },
     {
       key: "escape",
@@ -97,7 +105,7 @@ function Packing({ bench }: { bench: Bench }) {
           {p.steps.map((_, index) => (
             <span
               key={index}
-              className={`h-2 ${p.steps.length > 16 ? "w-2.5" : "w-5"} max-lg:w-2 ${index < at ? "bg-ink" : index === at ? "h-3.5 bg-action" : "bg-line"}`}
+              className={`h-2 ${p.steps.length > 16 ? "w-2.5" : "w-5"} max-lg:w-2 ${bench.skipped.includes(index) ? "border border-stop bg-sheet" : index < at ? "bg-ink" : index === at ? "h-3.5 bg-action" : "bg-line"}`}
             />
           ))}
         </div>
@@ -130,7 +138,13 @@ function Packing({ bench }: { bench: Bench }) {
           {step.kind === "label" ? (
             <LabelStep bench={bench} picked={picked} onPick={setService} />
           ) : null}
-          {step.kind === "hand_over" ? <Papers parcel={p} /> : null}
+          {step.kind === "print" ? <Slip parcel={p} /> : null}
+          {step.kind === "hand_over" ? (
+            <>
+              <LeftOpen bench={bench} />
+              <Papers parcel={p} />
+            </>
+          ) : null}
           {bench.error ? (
             <div className="mt-5 text-bench">
               <ProblemNote error={bench.error} />
@@ -150,7 +164,9 @@ function Packing({ bench }: { bench: Bench }) {
         weighing={weighing}
         next={next}
         onHold={() => setHolding(true)}
+        onJump={jump}
       />
+      <JumpSheet bench={bench} to={jumping} onClose={() => setJumping(null)} />
       <HoldParcel parcel={p} open={holding} onOpenChange={setHolding} />
     </div>
   );
@@ -238,14 +254,48 @@ function Papers({ parcel: p }: { parcel: Schemas["ParcelOut"] }) {
       ) : (
         <p className="text-stop">No label yet: press L.</p>
       )}
+    </div>
+  );
+}
+
+const slipPath = (id: number) => `/api/parcels/${id}/slip.pdf`;
+
+function Slip({ parcel: p }: { parcel: Schemas["ParcelOut"] }) {
+  return (
+    <p className="mt-6 text-bench">
       <a
-        className="inline-flex min-h-12 items-center rounded-part border border-line2 bg-sheet px-5 text-action"
-        href={`/api/parcels/${p.id}/slip.pdf`}
+        className="inline-flex min-h-12 items-center gap-3 rounded-part border border-line2 bg-sheet px-5 text-action"
+        href={slipPath(p.id)}
         target="_blank"
         rel="noreferrer"
       >
-        Packing slip
+        Packing slip <span className="keycap">P</span>
       </a>
+    </p>
+  );
+}
+
+/** Steps that were gone past without doing them, before the parcel is closed. */
+function LeftOpen({ bench }: { bench: Bench }) {
+  if (bench.skipped.length === 0) return null;
+  return (
+    <div className="mt-5 max-w-3xl border-l-4 border-stop bg-stop-soft px-4 py-3 text-bench">
+      <p>
+        <Mark kind="stop" /> Not done yet:
+      </p>
+      <ul>
+        {bench.skipped.map((index) => (
+          <li key={index}>
+            <button
+              type="button"
+              className="min-h-11 text-left text-action underline"
+              onClick={() => bench.goTo(index)}
+            >
+              {bench.parcel.steps[index]?.title}
+            </button>
+          </li>
+        ))}
+      </ul>
     </div>
   );
 }

@@ -1,7 +1,5 @@
 /** What to take and from where: the place on the shelf first, as it is written there. */
 import type { Schemas } from "../../api/client";
-import { useFormat } from "../../app/session";
-import type { StockUnit } from "../../domain/units";
 
 export function Takes({
   parcel,
@@ -10,7 +8,6 @@ export function Takes({
   parcel: Schemas["ParcelOut"];
   step: Schemas["BenchStep"];
 }) {
-  const format = useFormat();
   if (step.takes.length === 0) return null;
   const refs = new Map(parcel.supplies.map((ref) => [ref.code, ref]));
   return (
@@ -18,7 +15,6 @@ export function Takes({
       {step.takes.map((take, index) => {
         const ref = refs.get(take.code);
         const place = ref?.place ?? parcel.goods_places[take.code] ?? "";
-        const unit: StockUnit = ref?.unit ?? "pieces";
         return (
           <li
             key={take.code + index}
@@ -36,15 +32,11 @@ export function Takes({
             ) : null}
             <span className="grow">
               {take.name}
-              {take.role === "wrap" ? (
+              {take.role === "wrap" || take.role === "fill" || take.role === "inner fill" ? (
                 <span className="block text-lead text-ink2">{take.detail}</span>
               ) : null}
             </span>
-            <span className="shrink-0 font-semibold">
-              {take.sheets > 0
-                ? `${take.sheets} ${take.sheets === 1 ? "length" : "lengths"}`
-                : format.quantity(take.quantity, unit)}
-            </span>
+            <span className="shrink-0 font-semibold">{take.amount}</span>
           </li>
         );
       })}

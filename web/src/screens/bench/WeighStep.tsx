@@ -1,4 +1,4 @@
-/** Weighing: the scale against the plan; a difference is explained, the packer settles it. */
+/** Weighing: the scale against the plan; a difference is explained, the packer decides. */
 import { useState } from "react";
 import { useFormat } from "../../app/session";
 import { useActions } from "../../app/keys";
@@ -22,13 +22,14 @@ export function WeighStep({ bench, scale, anew, onAgain }: Props) {
   const fixed = p.label !== null;
   const check = anew ? null : p.weight_check;
   const { quote, weight } = p.candidate;
+  const unit = format.weightUnit(weight.gross_mg);
   useActions([
-    { key: "t", label: "Type the weight in", run: () => setTyping(true) },
+    { key: "t", label: "Type the weight", run: () => setTyping(true) },
     { key: "g", label: "Weigh again", run: onAgain, off: !check || fixed },
     {
       key: "y",
-      label: "It is right as it stands",
-      run: () => bench.settle("looked, right as it stands"),
+      label: "Checked: correct",
+      run: () => bench.settle("checked: correct"),
       off: !check || check.fine || p.weight_settled !== "",
     },
   ]);
@@ -59,39 +60,40 @@ export function WeighStep({ bench, scale, anew, onAgain }: Props) {
             </span>
           </p>
           {!check.fine && p.weight_settled ? (
-            <p className="mt-2 text-lead text-ink2">Settled by {p.weight_settled}.</p>
+            <p className="mt-2 text-lead text-ink2">Accepted by {p.weight_settled}.</p>
           ) : null}
           {!check.fine && !p.weight_settled ? (
             <ul className="mt-3">
               {check.explanations.map((one) => (
                 <li
-                  key={one.change.what}
+                  key={one.slip.what}
                   className="flex flex-wrap items-center gap-3 border-t border-line py-2"
                 >
                   <span className="grow">
-                    {one.change.what}
+                    {one.slip.what}
                     <span className="ml-3 text-lead text-ink2">
-                      leaves {format.weight(one.left_over_mg)} unexplained
+                      {Math.round(Number(one.chance) * 100)} % likely, leaves{" "}
+                      {format.weight(one.left_over_mg)} unexplained
                     </span>
                   </span>
                   <Button
                     className="min-h-11"
                     disabled={bench.busy}
-                    onClick={() => bench.settle(`${one.change.what}; meant so`)}
+                    onClick={() => bench.settle(`${one.slip.what}; accepted`)}
                   >
-                    Meant so
+                    Accept this
                   </Button>
                 </li>
               ))}
               <li className="flex flex-wrap items-center gap-3 border-t border-line py-2">
-                <span className="grow">I looked: it is right as it stands</span>
+                <span className="grow">Checked: correct</span>
                 <Button
                   className="min-h-11"
                   hotkey="Y"
                   disabled={bench.busy}
-                  onClick={() => bench.settle("looked, right as it stands")}
+                  onClick={() => bench.settle("checked: correct")}
                 >
-                  Settle it
+                  Accept with a note
                 </Button>
               </li>
             </ul>
@@ -103,7 +105,7 @@ export function WeighStep({ bench, scale, anew, onAgain }: Props) {
               disabled={bench.busy}
               onClick={onAgain}
             >
-              Mended it: weigh again <span className="keycap">G</span>
+              Fixed: weigh again <span className="keycap">G</span>
             </button>
           )}
         </div>
@@ -113,13 +115,13 @@ export function WeighStep({ bench, scale, anew, onAgain }: Props) {
           className="mt-4 flex items-end gap-3"
           onSubmit={(event) => {
             event.preventDefault();
-            bench.weigh(typed);
-            setTyping(false);
+            // What was typed stays until the weight is taken: a refusal loses nothing.
+            bench.weigh(typed, unit, () => setTyping(false));
           }}
         >
           <div>
             <label className="block text-small text-ink2" htmlFor="typed">
-              Weight, such as 1240 g or 2 lb 3 oz
+              Weight in {unit}, or with its unit: {format.imperial ? "2 lb 3 oz" : "1240 g"}
             </label>
             <input
               id="typed"
@@ -130,7 +132,7 @@ export function WeighStep({ bench, scale, anew, onAgain }: Props) {
             />
           </div>
           <Button type="submit" className="min-h-12" disabled={!typed.trim()}>
-            Use it
+            Use this weight
           </Button>
         </form>
       ) : (
@@ -139,7 +141,7 @@ export function WeighStep({ bench, scale, anew, onAgain }: Props) {
           className="mt-4 min-h-11 text-lead text-action underline"
           onClick={() => setTyping(true)}
         >
-          Type the weight in <span className="keycap">T</span>
+          Type the weight <span className="keycap">T</span>
         </button>
       )}
     </div>

@@ -1,6 +1,6 @@
 import { describe, expect, it, vi } from "vitest";
 import type { Schemas } from "../../api/client";
-import { lastLayerBefore, nextAction } from "./next";
+import { lastLayerBefore, nextAction, openSteps } from "./next";
 import type { Bench } from "./useBench";
 
 type Step = Schemas["BenchStep"];
@@ -36,6 +36,9 @@ function bench(at: number, parcel: object = {}, more: Partial<Bench> = {}): Benc
     back: vi.fn(),
     tick: vi.fn(),
     jump: vi.fn(),
+    skipped: [],
+    openBefore: vi.fn(() => []),
+    goTo: vi.fn(),
     weigh: vi.fn(),
     settle: vi.fn(),
     buy: vi.fn(),
@@ -70,11 +73,11 @@ describe("what Space does next", () => {
 
   it("goes on from a weight that is as planned or settled, never from one that is not", () => {
     expect(nextAction(bench(4, { weight_check: fine }), true, undefined, false)).toMatchObject({
-      words: "Weighed, go on",
+      words: "Weighed: next",
       off: false,
     });
     expect(nextAction(bench(4, { weight_check: off }), true, undefined, false)).toMatchObject({
-      words: "Say what it is",
+      words: "Choose a reason",
       off: true,
     });
     expect(
@@ -84,7 +87,7 @@ describe("what Space does next", () => {
         undefined,
         false,
       ).words,
-    ).toBe("Weighed, go on");
+    ).toBe("Weighed: next");
   });
 
   it("weighs anew when the packer asked for it", () => {
@@ -103,7 +106,7 @@ describe("what Space does next", () => {
       "Ask again",
     );
     expect(nextAction(bench(5, { label: { state: "bought" } }), false, "X", false).words).toBe(
-      "Label bought, go on",
+      "Label bought: next",
     );
   });
 
@@ -118,5 +121,18 @@ describe("what Space does next", () => {
 describe("how far the parcel is drawn", () => {
   it("counts the layers of the steps before", () => {
     expect([0, 2, 3, 4, 6].map((at) => lastLayerBefore(STEPS, at))).toEqual([0, 0, 1, 2, 2]);
+  });
+});
+
+describe("openSteps", () => {
+  it("names what is not done before the scale, and nothing the program keeps itself", () => {
+    expect(openSteps(STEPS, "weigh", 1, [])).toEqual([1, 2, 3]);
+    expect(openSteps(STEPS, "label", 1, [2])).toEqual([1, 3]);
+    expect(openSteps(STEPS, "weigh", 4, [])).toEqual([]);
+  });
+  it("is told on the last key", () => {
+    expect(nextAction(bench(6, {}, { skipped: [2, 3] }), false, undefined, false).words).toBe(
+      "Close with 2 steps open",
+    );
   });
 });

@@ -15,28 +15,48 @@ export function nextAction(
   if (step.kind === "weigh") {
     const good =
       !anew && p.weight_check !== null && (p.weight_check.fine || p.weight_settled !== "");
-    if (good) return { words: "Weighed, go on", run: bench.next, off: false };
+    if (good) return { words: "Weighed: next", run: bench.next, off: false };
     if (p.weight_check !== null && !anew)
-      return { words: "Say what it is", run: () => undefined, off: true };
+      return { words: "Choose a reason", run: () => undefined, off: true };
     return { words: "Take this weight", run: () => bench.weigh(null), off: !settled || bench.busy };
   }
   if (step.kind === "label") {
     if (p.label?.state === "voiding")
-      return { words: "Give the label back, ask again", run: bench.giveBack, off: bench.busy };
+      return { words: "Cancel label: ask again", run: bench.giveBack, off: bench.busy };
     if (p.label?.state === "bought")
-      return { words: "Label bought, go on", run: bench.next, off: false };
+      return { words: "Label bought: next", run: bench.next, off: false };
     return {
       words: p.label ? "Ask again" : "Buy the label",
       run: () => service && bench.buy(service),
       off: !service || bench.busy,
     };
   }
-  if (at === p.steps.length - 1)
-    return { words: "Close the parcel", run: bench.close, off: bench.busy };
+  if (at === p.steps.length - 1) {
+    const open = bench.skipped.length;
+    const words =
+      open === 0 ? "Close the parcel" : `Close with ${open} ${open === 1 ? "step" : "steps"} open`;
+    return { words, run: bench.close, off: bench.busy };
+  }
   if (step.tick_units > 0 && ticks < step.tick_units)
     return { words: `${ticks + 1} of ${step.tick_units} done`, run: bench.next, off: false };
   return { words: "Done, next", run: bench.next, off: false };
 }
+
+/** The steps of the hands between where the packer is and the step of a kind that are not done yet. */
+export function openSteps(
+  steps: readonly Schemas["BenchStep"][],
+  kind: Schemas["BenchStep"]["kind"],
+  at: number,
+  skipped: readonly number[],
+): readonly number[] {
+  const to = steps.findIndex((step) => step.kind === kind);
+  return steps.flatMap((step, index) =>
+    index >= at && index < to && !LATER.has(step.kind) && !skipped.includes(index) ? [index] : [],
+  );
+}
+
+/** Steps the program itself keeps in order: nobody ticks them off unseen. */
+const LATER: ReadonlySet<Schemas["BenchStep"]["kind"]> = new Set(["weigh", "label", "hand_over"]);
 
 /** How many layers are in before this step. */
 export function lastLayerBefore(steps: readonly Schemas["BenchStep"][], at: number): number {

@@ -3,7 +3,8 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { answer, api, type Schemas } from "../../api/client";
 import { parcel as parcelQuery } from "../../api/queries";
-import { useSay } from "../../ui/overlays";
+import { useToast } from "../../ui/overlays";
+import { openSteps } from "./next";
 
 type Parcel = Schemas["ParcelOut"];
 
@@ -16,8 +17,12 @@ export interface Bench {
   next: () => void;
   back: () => void;
   tick: (unit: number) => void;
-  jump: (kind: Schemas["BenchStep"]["kind"]) => void;
-  weigh: (typed: string | null) => void;
+  /** Go to the step of a kind; ``skipped`` are steps before it that are not done and stay open. */
+  jump: (kind: Schemas["BenchStep"]["kind"], skipped?: readonly number[]) => void;
+  skipped: readonly number[];
+  openBefore: (kind: Schemas["BenchStep"]["kind"]) => readonly number[];
+  goTo: (step: number) => void;
+  weigh: (typed: string | null, shownUnit?: WeightUnit, onTaken?: () => void) => void;
   settle: (words: string) => void;
   buy: (service: string, agreed?: string) => void;
   giveBack: () => void;
@@ -26,9 +31,12 @@ export interface Bench {
   reopen: (words: string) => void;
 }
 
+type WeightUnit = "g" | "kg" | "oz" | "lb";
+
 interface Progress {
   step: number;
   ticked: Record<string, number>;
+  skipped: number[];
 }
 
 /** Steps the server has not confirmed yet stay on this device: a reload or a dead connection loses none. */
@@ -48,10 +56,11 @@ const unsent = {
 
 export function useBench(parcel: Parcel): Bench {
   const client = useQueryClient();
-  const say = useSay();
+  const say = useToast();
   const [left] = useState(() => (parcel.state === "packing" ? unsent.get(parcel.id) : null));
   const [at, setAt] = useState(Math.min(left?.step ?? parcel.step, parcel.steps.length - 1));
   const [ticked, setTicked] = useState<Record<string, number>>(left?.ticked ?? parcel.ticked);
+  const [skipped, setSkipped] = useState<readonly number[]>(left?.skipped ?? parcel.skipped);
   const closeKey = useRef(crypto.randomUUID());
   const path = { params: { path: { parcel_id: parcel.id } } };
   const keep = (now: Parcel) => client.setQueryData(parcelQuery(parcel.id).queryKey, now);
@@ -77,19 +86,25 @@ export function useBench(parcel: Parcel): Bench {
       void client.invalidateQueries({ queryKey: ["supplies"] });
     },
   });
-  const run = (job: () => Promise<Parcel>) => {
-    if (!act.isPending) act.mutate(job);
+  const run = (job: () => Promise<Parcel>, onDone?: () => void) => {
+    if (!act.isPending) act.mutate(job, { onSuccess: onDone });
   };
 
   const step = parcel.steps[at];
   const ticks = ticked[String(at)] ?? 0;
-  const remember = (nextAt: number, nextTicked: Record<string, number>) => {
+  const remember = (
+    nextAt: number,
+    nextTicked: Record<string, number>,
+    nextSkipped: readonly number[] = skipped,
+  ) => {
     setAt(nextAt);
     setTicked(nextTicked);
+    setSkipped(nextSkipped);
     act.reset();
     if (parcel.state !== "packing") return;
-    unsent.put(parcel.id, { step: nextAt, ticked: nextTicked });
-    progress.mutate({ step: nextAt, ticked: nextTicked });
+    const now = { step: nextAt, ticked: nextTicked, skipped: [...nextSkipped] };
+    unsent.put(parcel.id, now);
+    progress.mutate(now);
   };
   return {
     parcel,
@@ -99,7 +114,12 @@ export function useBench(parcel: Parcel): Bench {
     error: act.error,
     next: () => {
       if (step && ticks < step.tick_units) remember(at, { ...ticked, [at]: ticks + 1 });
-      else if (at < parcel.steps.length - 1) remember(at + 1, ticked);
+      else if (at < parcel.steps.length - 1)
+        remember(
+          at + 1,
+          ticked,
+          skipped.filter((one) => one !== at),
+        );
     },
     back: () => {
       if (ticks > 0 && step && step.tick_units > 0) remember(at, { ...ticked, [at]: ticks - 1 });
@@ -109,12 +129,31 @@ export function useBench(parcel: Parcel): Bench {
       if (step && unit >= 1 && unit <= step.tick_units)
         remember(at, { ...ticked, [at]: ticks === unit ? unit - 1 : unit });
     },
-    jump: (kind) => {
+    skipped,
+    openBefore: (kind) => openSteps(parcel.steps, kind, at, skipped),
+    jump: (kind, left = []) => {
       const found = parcel.steps.findIndex((one) => one.kind === kind);
-      if (found >= 0) remember(found, ticked);
+      if (found >= 0)
+        remember(
+          found,
+          ticked,
+          [...new Set([...skipped, ...left])].sort((a, b) => a - b),
+        );
     },
-    weigh: (typed) =>
-      run(() => answer(api.POST("/api/parcels/{parcel_id}/weigh", { ...path, body: { typed } }))),
+    goTo: (step) => {
+      if (step >= 0 && step < parcel.steps.length) remember(step, ticked);
+    },
+    weigh: (typed, shownUnit = "g", onTaken) =>
+      run(
+        () =>
+          answer(
+            api.POST("/api/parcels/{parcel_id}/weigh", {
+              ...path,
+              body: { typed, shown_unit: shownUnit },
+            }),
+          ),
+        onTaken,
+      ),
     settle: (words) =>
       run(() => answer(api.POST("/api/parcels/{parcel_id}/settle", { ...path, body: { words } }))),
     buy: (service, agreed) =>

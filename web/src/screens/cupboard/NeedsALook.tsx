@@ -1,4 +1,4 @@
-/** What needs a look: slots below their mark, and shelves that hold less than is promised. */
+/** What needs attention: slots below their mark, and shelves that hold less than is promised. */
 import { useFormat } from "../../app/session";
 import { Mark } from "../../ui/parts";
 import { isShort, type Supply } from "./Screen";
@@ -8,10 +8,11 @@ export function NeedsALook({ rows, onPick }: { rows: Supply[]; onPick: (supply: 
   const wanting = rows.filter((row) => isShort(row) || Number(row.free) < 0);
   return (
     <>
-      <h2 className="text-[21px]">Needs a look</h2>
+      <h2 className="text-[21px]">Needs attention</h2>
       {wanting.length === 0 ? (
         <p className="mt-2 text-ink2">
-          Every slot is above its mark. Pick a slot to put stock away, count it, or read its ledger.
+          Every supply is above its reorder mark. Pick one to receive stock, count it, or read its
+          ledger.
         </p>
       ) : null}
       <ul className="mt-3">
@@ -41,10 +42,10 @@ function words(
 ): string {
   const held = quantity(row.on_hand, row.unit);
   if (Number(row.on_hand) < 0)
-    return `The ledger says ${held}: more was used than was put away. Count the slot.`;
+    return `The ledger says ${held}: more was used than was received. Count it.`;
   if (Number(row.on_hand) === 0)
     return `Nothing left${row.reorder_at ? `; the mark is at ${quantity(row.reorder_at, row.unit)}` : ""}.`;
   if (Number(row.free) < 0)
-    return `${held} on hand, ${quantity(row.reserved, row.unit)} promised: ${quantity(-Number(row.free), row.unit)} too few.`;
+    return `${held} on hand, ${quantity(row.reserved, row.unit)} reserved: ${quantity(-Number(row.free), row.unit)} too few.`;
   return `${held} on hand, ${quantity(row.reserved, row.unit)} promised; the mark is at ${quantity(row.reorder_at ?? 0, row.unit)}.`;
 }

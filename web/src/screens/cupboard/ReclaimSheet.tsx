@@ -20,7 +20,7 @@ export function ReclaimSheet({
     <Sheet
       open={open}
       onOpenChange={onOpenChange}
-      title="Put a reclaimed carton away"
+      title="Add a reclaimed carton"
       description="One carton of its own size. It costs nothing and is gone when it goes out."
     >
       {open ? <Measured shelf={shelf} onDone={() => onOpenChange(false)} /> : null}
@@ -96,9 +96,9 @@ function Measured({ shelf, onDone }: { shelf: string; onDone: () => void }) {
       <ProblemNote error={post.error} />
       <div className="flex gap-3">
         <Button type="submit" kind="next" disabled={post.isPending}>
-          Put it away
+          Add to stock
         </Button>
-        <Button onClick={onDone}>Leave it</Button>
+        <Button onClick={onDone}>Cancel</Button>
       </div>
     </form>
   );

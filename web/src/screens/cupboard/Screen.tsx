@@ -55,13 +55,13 @@ export function CupboardScreen() {
     { key: "arrowleft", label: "Slot before", run: () => pick(rows[Math.max(at - 1, 0)]) },
     { key: "arrowdown", label: "Shelf below", run: () => nextShelf(1) },
     { key: "arrowup", label: "Shelf above", run: () => nextShelf(-1) },
-    { key: "r", label: "Put a reclaimed carton away", run: () => setReclaiming(true) },
+    { key: "r", label: "Add a reclaimed carton", run: () => setReclaiming(true) },
     {
       key: "t",
       label: asTable ? "As shelves" : "As a table",
       run: () => set({ as: asTable ? null : "table" }),
     },
-    { key: "escape", label: "Step back from the slot", run: () => set({ supply: null }) },
+    { key: "escape", label: "Close the supply", run: () => set({ supply: null }) },
   ]);
   useEffect(() => {
     if (picked) document.getElementById(`slot-${picked.id}`)?.scrollIntoView({ block: "nearest" });
@@ -94,10 +94,10 @@ export function CupboardScreen() {
         <ScreenHead
           title={
             short === 0
-              ? "Nothing runs short"
-              : `${short} ${short === 1 ? "slot is" : "slots are"} below the mark`
+              ? "Nothing needs reordering"
+              : `${short} ${short === 1 ? "slot is" : "slots are"} below the reorder mark`
           }
-          under={`${shelves.length} shelves, ${rows.length} supplies, worth ${format.money(worth)} at what they cost you`}
+          under={`${shelves.length} shelves, ${rows.length} supplies, stock value ${format.money(worth)} at cost`}
         >
           <Button hotkey="R" onClick={() => setReclaiming(true)}>
             Reclaimed carton
@@ -122,7 +122,7 @@ export function CupboardScreen() {
         <p className="mt-2 flex flex-wrap gap-6 px-6 text-small text-ink2">
           <span>
             <i aria-hidden="true" className="mr-2 inline-block size-3.5 bg-promised align-[-2px]" />
-            promised to open orders
+            reserved for open orders
           </span>
           <span>
             <i aria-hidden="true" className="mr-2 inline-block size-3.5 bg-level align-[-2px]" />
@@ -133,13 +133,13 @@ export function CupboardScreen() {
             reorder at
           </span>
           <span>
-            <Mark kind="stop" /> below the mark
+            <Mark kind="stop" /> below the reorder mark
           </span>
         </p>
       </div>
       <aside
         className="border-l border-line bg-sheet px-6 py-5 max-lg:border-l-0 max-lg:border-t"
-        aria-label={picked ? picked.name : "What needs a look"}
+        aria-label={picked ? picked.name : "What needs attention"}
       >
         {picked ? (
           <SupplyPanel key={picked.id} supply={picked} onClose={() => set({ supply: null })} />
@@ -167,6 +167,7 @@ function Shelf({
   picked: Supply | undefined;
   onPick: (supply: Supply) => void;
 }) {
+  const format = useFormat();
   return (
     <section className="px-6 pb-1" aria-label={`Shelf ${shelf}`}>
       <h2 className="mb-1 text-[15px]">
@@ -194,10 +195,10 @@ function Shelf({
                 </span>
                 <span className="flex items-baseline justify-between text-small">
                   <b className="whitespace-nowrap">
-                    {shortQuantity(row.on_hand, row.unit)}
+                    {shortQuantity(row.on_hand, row.unit, format.system)}
                     <span className="sr-only">
                       {" "}
-                      on hand, {shortQuantity(row.reserved, row.unit)} promised
+                      on hand, {shortQuantity(row.reserved, row.unit, format.system)} reserved
                       {isShort(row) ? ", below the reorder mark" : ""}
                     </span>
                   </b>
@@ -205,7 +206,7 @@ function Shelf({
                     <Mark kind="stop" />
                   ) : (
                     <span className="whitespace-nowrap text-ink2">
-                      {shortQuantity(row.free, "pieces")} free
+                      {shortQuantity(row.free, "pieces", format.system)} free
                     </span>
                   )}
                 </span>

@@ -5,9 +5,9 @@ import { answer, api } from "../../api/client";
 import { entries, supplies } from "../../api/queries";
 import { useActions } from "../../app/keys";
 import { useFormat } from "../../app/session";
-import { unitWord } from "../../domain/units";
+import { askAbout, numberIn, numberText } from "../../domain/numbers";
 import { ENTRY_WORDS } from "../../domain/words";
-import { useSay } from "../../ui/overlays";
+import { useToast } from "../../ui/overlays";
 import { Button, Field, Mark, ProblemNote } from "../../ui/parts";
 import { isShort, type Supply } from "./Screen";
 
@@ -15,12 +15,12 @@ export function SupplyPanel({ supply, onClose }: { supply: Supply; onClose: () =
   const format = useFormat();
   const [doing, setDoing] = useState<"receive" | "count" | null>(null);
   useActions([
-    { key: "p", label: "Put stock away", run: () => setDoing("receive") },
+    { key: "p", label: "Receive stock", run: () => setDoing("receive") },
     { key: "c", label: "Count this slot", run: () => setDoing("count") },
   ]);
   const rows: [string, string][] = [
     ["On hand", format.quantity(supply.on_hand, supply.unit)],
-    ["Promised", format.quantity(supply.reserved, supply.unit)],
+    ["Reserved", format.quantity(supply.reserved, supply.unit)],
     ["Free", format.quantity(supply.free, supply.unit)],
     [
       "Reorder at",
@@ -28,7 +28,7 @@ export function SupplyPanel({ supply, onClose }: { supply: Supply; onClose: () =
     ],
     [
       "Average cost",
-      `${Number(supply.average_cost).toFixed(4)}${supply.unit === "pieces" ? " each" : ` / ${unitWord(supply.unit)}`}`,
+      `${(Number(supply.average_cost) / format.inStock(1, supply.unit)).toFixed(4)}${supply.unit === "pieces" ? " each" : ` / ${format.stockUnit(supply.unit)}`}`,
     ],
   ];
   return (
@@ -44,7 +44,7 @@ export function SupplyPanel({ supply, onClose }: { supply: Supply; onClose: () =
         {supply.slot}{" "}
         {isShort(supply) ? (
           <b className="text-stop">
-            <Mark kind="stop" /> below the mark
+            <Mark kind="stop" /> below the reorder mark
           </b>
         ) : null}
       </p>
@@ -58,7 +58,7 @@ export function SupplyPanel({ supply, onClose }: { supply: Supply; onClose: () =
       </dl>
       <div className="mt-3 flex gap-2.5">
         <Button kind={doing ? "plain" : "next"} hotkey="P" onClick={() => setDoing("receive")}>
-          Put stock away
+          Receive stock
         </Button>
         <Button hotkey="C" onClick={() => setDoing("count")}>
           Count
@@ -74,7 +74,7 @@ export function SupplyPanel({ supply, onClose }: { supply: Supply; onClose: () =
 /** Keeps one request key until the server has answered: pressing twice, or a lost answer, posts once. */
 export function usePosting(done: (now: Supply) => string, onDone: () => void) {
   const client = useQueryClient();
-  const say = useSay();
+  const say = useToast();
   const key = useRef(crypto.randomUUID());
   const post = useMutation({
     mutationFn: (job: (key: string) => Promise<Supply>) => job(key.current),
@@ -106,16 +106,16 @@ function Receive({ supply, onDone }: { supply: Supply; onDone: () => void }) {
         api.POST("/api/supplies/{supply_id}/receive", {
           params: { path: { supply_id: supply.id } },
           body: {
-            quantity: quantity.replace(",", "."),
-            total_cost: cost.replace(",", "."),
+            quantity: format.toStock(quantity, supply.unit),
+            total_cost: numberText(cost),
             note,
             request_key,
           },
         }),
       ),
     );
-  const each =
-    Number(quantity) > 0 && cost !== "" ? (Number(cost) / Number(quantity)).toFixed(4) : null;
+  const [many, paid] = [numberIn(quantity), numberIn(cost)];
+  const each = many && paid !== null ? (paid / many).toFixed(4) : null;
   return (
     <form
       className="mt-4 flex flex-col gap-3 border-t border-line pt-3"
@@ -126,21 +126,23 @@ function Receive({ supply, onDone }: { supply: Supply; onDone: () => void }) {
     >
       <div className="grid grid-cols-2 gap-3">
         <Field
-          label="How much"
+          label="Quantity"
           autoFocus
           required
           inputMode="decimal"
-          unit={unitWord(supply.unit)}
+          unit={format.stockUnit(supply.unit)}
           value={quantity}
           onChange={(event) => setQuantity(event.target.value)}
+          fault={askAbout(quantity) || undefined}
         />
         <Field
-          label="Cost in all"
+          label="Total cost"
           required
           inputMode="decimal"
           value={cost}
           onChange={(event) => setCost(event.target.value)}
           hint={each ? `${each} each` : undefined}
+          fault={askAbout(cost) || undefined}
         />
       </div>
       <Field
@@ -152,9 +154,9 @@ function Receive({ supply, onDone }: { supply: Supply; onDone: () => void }) {
       <ProblemNote error={post.error} />
       <div className="flex gap-2.5">
         <Button type="submit" kind="next" disabled={post.isPending}>
-          Put away
+          Add to stock
         </Button>
-        <Button onClick={onDone}>Leave it</Button>
+        <Button onClick={onDone}>Cancel</Button>
       </div>
     </form>
   );
@@ -173,14 +175,14 @@ function Count({ supply, onDone }: { supply: Supply; onDone: () => void }) {
       answer(
         api.POST("/api/supplies/{supply_id}/count", {
           params: { path: { supply_id: supply.id } },
-          body: { counted: counted.replace(",", "."), note, request_key },
+          body: { counted: format.toStock(counted, supply.unit), note, request_key },
         }),
       ),
     );
   const off =
-    counted === "" || Number.isNaN(Number(counted))
+    numberIn(counted) === null
       ? null
-      : Number(counted) - Number(supply.on_hand);
+      : Number(format.toStock(counted, supply.unit)) - Number(supply.on_hand);
   return (
     <form
       className="mt-4 flex flex-col gap-3 border-t border-line pt-3"
@@ -190,18 +192,19 @@ function Count({ supply, onDone }: { supply: Supply; onDone: () => void }) {
       }}
     >
       <Field
-        label="What lies there"
+        label="Counted amount"
         autoFocus
         required
         inputMode="decimal"
-        unit={unitWord(supply.unit)}
+        unit={format.stockUnit(supply.unit)}
         value={counted}
         onChange={(event) => setCounted(event.target.value)}
+        fault={askAbout(counted) || undefined}
         hint={
           off === null
             ? `The ledger says ${format.quantity(supply.on_hand, supply.unit)}`
             : off === 0
-              ? "As the ledger says"
+              ? "Same as the ledger"
               : `${off > 0 ? "+" : ""}${format.quantity(off, supply.unit)} against the ledger`
         }
       />
@@ -214,9 +217,9 @@ function Count({ supply, onDone }: { supply: Supply; onDone: () => void }) {
       <ProblemNote error={post.error} />
       <div className="flex gap-2.5">
         <Button type="submit" kind="next" disabled={post.isPending}>
-          Enter the count
+          Save count
         </Button>
-        <Button onClick={onDone}>Leave it</Button>
+        <Button onClick={onDone}>Cancel</Button>
       </div>
     </form>
   );

@@ -1,7 +1,6 @@
 /** The cupboard as a plain table: the same numbers, sortable. */
 import { useState } from "react";
 import { useFormat } from "../../app/session";
-import { unitWord } from "../../domain/units";
 import { Mark } from "../../ui/parts";
 import { isShort, type Supply } from "./Screen";
 
@@ -84,8 +83,8 @@ export function SupplyTable({
             <td className="num">{format.quantity(row.reserved, row.unit)}</td>
             <td className="num">{format.quantity(row.free, row.unit)}</td>
             <td className="num">
-              {Number(row.average_cost).toFixed(3)}{" "}
-              {row.unit === "pieces" ? "" : `/ ${unitWord(row.unit)}`}
+              {(Number(row.average_cost) / format.inStock(1, row.unit)).toFixed(3)}{" "}
+              {row.unit === "pieces" ? "" : `/ ${format.stockUnit(row.unit)}`}
             </td>
           </tr>
         ))}

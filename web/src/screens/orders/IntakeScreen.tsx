@@ -4,7 +4,7 @@ import { useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { answer, api, type Schemas } from "../../api/client";
 import { useActions } from "../../app/keys";
-import { useSay } from "../../ui/overlays";
+import { useToast } from "../../ui/overlays";
 import { Button, Empty, Mark, ProblemNote, ScreenHead } from "../../ui/parts";
 
 interface Chosen {
@@ -30,7 +30,7 @@ export function IntakeScreen() {
   const input = useRef<HTMLInputElement>(null);
   const navigate = useNavigate();
   const client = useQueryClient();
-  const say = useSay();
+  const say = useToast();
   const preview = useMutation({
     mutationFn: (body: Chosen) => answer(api.POST("/api/orders/intake/preview", { body })),
   });
@@ -61,7 +61,7 @@ export function IntakeScreen() {
   };
   useActions([
     { key: "o", label: "Choose a file", run: () => input.current?.click() },
-    { key: "enter", label: "Take in the good orders", run: take, off: good === 0 },
+    { key: "enter", label: "Import the valid orders", run: take, off: good === 0 },
     {
       key: "escape",
       label: "Back to the orders",
@@ -74,7 +74,7 @@ export function IntakeScreen() {
   return (
     <>
       <ScreenHead
-        title={file ? file.name : "Take in orders"}
+        title={file ? file.name : "Import orders"}
         under={
           preview.data ? (
             <Sum data={preview.data} />
@@ -102,7 +102,7 @@ export function IntakeScreen() {
           }}
           hotkey="Esc"
         >
-          Take in none
+          Cancel
         </Button>
         <Button kind={file ? "plain" : "next"} hotkey="O" onClick={() => input.current?.click()}>
           {file ? "Another file" : "Choose the file"}
@@ -115,7 +115,7 @@ export function IntakeScreen() {
             onClick={take}
           >
             {good === 0
-              ? "Nothing to take in"
+              ? "Nothing to import"
               : `Take in ${good} ${good === 1 ? "order" : "orders"}`}
           </Button>
         ) : null}
@@ -150,7 +150,7 @@ function Sum({ data }: { data: Schemas["PreviewOut"] }) {
           choose it again, or take in the good orders.
         </b>
       ) : (
-        "No faults."
+        "No errors."
       )}
     </span>
   );
@@ -181,7 +181,7 @@ function Preview({ data }: { data: Schemas["PreviewOut"] }) {
       ))}
       {data.lines.length > 0 ? (
         <table className="rule-table">
-          <caption className="sr-only">Every line of the file with what becomes of it</caption>
+          <caption className="sr-only">Every line of the file with its result</caption>
           <thead>
             <tr>
               <th scope="col" className="num pl-6!">
@@ -196,7 +196,7 @@ function Preview({ data }: { data: Schemas["PreviewOut"] }) {
                 Quantity
               </th>
               <th scope="col" className="pl-4!">
-                What becomes of it
+                Result
               </th>
             </tr>
           </thead>

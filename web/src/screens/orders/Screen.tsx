@@ -7,7 +7,7 @@ import { orders, rail, type OrderState } from "../../api/queries";
 import { useActions } from "../../app/keys";
 import { useFormat } from "../../app/session";
 import { dayWords, goodsWords, STATE_WORDS } from "../../domain/words";
-import { useSay } from "../../ui/overlays";
+import { useToast } from "../../ui/overlays";
 import { Button, Empty, Mark, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { usePlanAll, WaveNotice } from "./WaveNotice";
 
@@ -49,8 +49,8 @@ export function OrdersScreen() {
     },
     { key: "arrowup", label: "Order before", run: () => setAt((n) => Math.max(n - 1, 0)) },
     { key: "enter", label: "Open the order", run: () => open(rows[at]) },
-    { key: "r", label: "Plan all open orders anew", run: () => planAll.mutate() },
-    { key: "i", label: "Take in a file", run: () => void navigate("/orders/intake") },
+    { key: "r", label: "Plan all open orders again", run: () => planAll.mutate() },
+    { key: "i", label: "Import file", run: () => void navigate("/orders/intake") },
   ]);
   const held = counts.data?.held ?? 0;
   const headline = !counts.data
@@ -69,10 +69,10 @@ export function OrdersScreen() {
         }
       >
         <Button hotkey="R" disabled={planAll.isPending} onClick={() => planAll.mutate()}>
-          Plan all anew
+          Plan all again
         </Button>
         <Button kind="next" hotkey="I" onClick={() => void navigate("/orders/intake")}>
-          Take in a file
+          Import file
         </Button>
       </ScreenHead>
       <WaveNotice />
@@ -95,7 +95,7 @@ export function OrdersScreen() {
           ))}
           {search ? (
             <p className="ml-4 text-ink2">
-              holding “{search}”{" "}
+              matching “{search}”{" "}
               <button
                 type="button"
                 className="ml-2 text-action underline"
@@ -121,7 +121,7 @@ export function OrdersScreen() {
             }
           >
             <p>
-              Take in a file from one of your channels.{" "}
+              Import a file from one of your channels.{" "}
               <Link className="text-action underline" to="/orders/intake">
                 Choose the file
               </Link>
@@ -167,7 +167,7 @@ function OrderTable({
   const format = useFormat();
   return (
     <table className="rule-table">
-      <caption className="sr-only">Orders with where each stands and why</caption>
+      <caption className="sr-only">Orders with their status and the reason</caption>
       <thead>
         <tr>
           <th scope="col" className="pl-6!">
@@ -176,12 +176,12 @@ function OrderTable({
           <th scope="col">Came</th>
           <th scope="col">For</th>
           <th scope="col">Goods</th>
-          <th scope="col">Where it stands</th>
+          <th scope="col">Status</th>
           <th scope="col" className="num">
             In
           </th>
           <th scope="col" className="num">
-            Sends for
+            Total cost
           </th>
           <th scope="col" className="num pr-6!">
             Postage paid
@@ -233,7 +233,7 @@ function OrderTable({
 
 function Standing({ order }: { order: Order }) {
   const client = useQueryClient();
-  const say = useSay();
+  const say = useToast();
   const release = useMutation({
     mutationFn: () =>
       answer(

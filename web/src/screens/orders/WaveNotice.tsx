@@ -3,12 +3,12 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
 import { answer, api } from "../../api/client";
 import { rail, wave } from "../../api/queries";
-import { useSay } from "../../ui/overlays";
+import { useToast } from "../../ui/overlays";
 import { Button } from "../../ui/parts";
 
 export function WaveNotice() {
   const client = useQueryClient();
-  const say = useSay();
+  const say = useToast();
   const now = useQuery(wave());
   const running = now.data?.running ?? false;
   const before = useRef(false);
@@ -47,7 +47,7 @@ export function WaveNotice() {
 /** Ask for every open order to be planned anew. */
 export function usePlanAll() {
   const client = useQueryClient();
-  const say = useSay();
+  const say = useToast();
   return useMutation({
     mutationFn: () => answer(api.POST("/api/plans/wave")),
     onSuccess: (data) => {

@@ -1,11 +1,12 @@
 /** What small change pays: one sentence, one key; more of them below; taken back the same way. */
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { Link } from "react-router";
 import { answer, api, type Schemas } from "../../api/client";
 import { orderPlan, planAdvice, rail } from "../../api/queries";
 import { useActions } from "../../app/keys";
 import { useFormat } from "../../app/session";
-import { useSay } from "../../ui/overlays";
+import { useToast } from "../../ui/overlays";
 import { Button, Mark, Notice } from "../../ui/parts";
 import { before, cleared, decidedWords, type Decisions } from "./advised";
 
@@ -19,7 +20,7 @@ interface Props {
 /** Set everything decided for this order at once. */
 export function useDecide(orderId: number) {
   const client = useQueryClient();
-  const say = useSay();
+  const say = useToast();
   return useMutation({
     mutationFn: (wanted: Decisions) =>
       answer(
@@ -28,9 +29,11 @@ export function useDecide(orderId: number) {
           body: {
             ...wanted,
             forbidden: [...wanted.forbidden],
-            laid: [...wanted.laid],
-            without: [...wanted.without],
-            instead: wanted.instead.map(([code, other]) => [code, other] as [string, string]),
+            may_lie_down: [...wanted.may_lie_down],
+            omitted: [...wanted.omitted],
+            substitutes: wanted.substitutes.map(
+              ([code, other]) => [code, other] as [string, string],
+            ),
           },
         }),
       ),
@@ -49,7 +52,10 @@ export function Advice({ order, plan, decided, editable }: Props) {
   const found = useQuery({ ...planAdvice(order.id), enabled: editable });
   const decide = useDecide(order.id);
   const [all, setAll] = useState(false);
-  const rows = found.data?.advice ?? [];
+  const every = found.data?.advice ?? [];
+  // What comes again on order after order is the recipe's matter: it is told there, once.
+  const rows = every.filter((one) => one.at_recipe === null);
+  const recurring = every.flatMap((one) => (one.at_recipe ? [one.at_recipe] : []));
   const [best, ...more] = rows;
   const take = (one: Schemas["AdviceOut"]) => {
     before.put(order.id, decided);
@@ -72,13 +78,13 @@ export function Advice({ order, plan, decided, editable }: Props) {
   useActions([
     {
       key: "a",
-      label: best ? `Do what is advised: ${best.sentence}` : "Do what is advised",
+      label: best ? `Apply the advice: ${best.sentence}` : "Apply the advice",
       run: () => best && take(best),
       off: !editable || !best || decide.isPending,
     },
     {
       key: "z",
-      label: "Take the last decision back",
+      label: "Undo the last override",
       run: back,
       off: !editable || !set || decide.isPending,
     },
@@ -103,7 +109,7 @@ export function Advice({ order, plan, decided, editable }: Props) {
                   className="whitespace-nowrap text-action underline"
                   onClick={() => setAll(!all)}
                 >
-                  {all ? "fewer" : `${more.length} more`}{" "}
+                  {all ? "Show less" : `${more.length} more`}{" "}
                   <span className="keycap no-underline">E</span>
                 </button>
               ) : null}
@@ -112,7 +118,7 @@ export function Advice({ order, plan, decided, editable }: Props) {
                 disabled={!editable || decide.isPending}
                 onClick={() => take(best)}
               >
-                Do that
+                Apply
               </Button>
             </span>
           }
@@ -132,25 +138,36 @@ export function Advice({ order, plan, decided, editable }: Props) {
                 {one.sentence} <span className="text-ink2">{parts(one, format.signed)}</span>
               </span>
               <Button disabled={!editable || decide.isPending} onClick={() => take(one)}>
-                Do that
+                Apply
               </Button>
             </li>
           ))}
         </ul>
       ) : null}
+      {recurring.slice(0, 1).map((one) => (
+        <p
+          key={one.words}
+          className="border-b border-line bg-sheet px-4 py-1.5 text-small text-ink2"
+        >
+          Recurring advice on {one.orders} orders, {format.money(one.saves)} in total:{" "}
+          <Link className="text-action underline" to={`/recipes/${one.recipe_id}`}>
+            see recipe {one.recipe}
+          </Link>
+        </p>
+      ))}
       {set ? (
         <Notice
           kind="mind"
           action={
             <Button hotkey="Z" disabled={!editable || decide.isPending} onClick={back}>
-              Take it back
+              Undo changes
             </Button>
           }
         >
           <b>Overridden.</b>{" "}
           {decided.container
-            ? `A person chose ${plan.ways[0] ? plan.ways[0].parcels.map((one) => one.candidate.name).join(" and ") : ""}.`
-            : "Decided by a person."}{" "}
+            ? `Chosen: ${plan.ways[0] ? plan.ways[0].parcels.map((one) => one.candidate.name).join(" and ") : ""}.`
+            : "Overridden."}{" "}
           {words}
         </Notice>
       ) : null}
@@ -163,7 +180,7 @@ function parts(one: Schemas["AdviceOut"], signed: (amount: string | number) => s
   const found: [string, string | number][] = [
     ["postage", one.postage],
     ["materials", one.materials],
-    ["expected loss", one.expected_loss],
+    ["expected damage cost", one.expected_loss],
   ];
   return found
     .filter(([, amount]) => Number(amount) !== 0)

@@ -20,7 +20,9 @@ export function Alternatives({ ways, ruledOut, shown, onShow, onUse }: Props) {
     <section className="px-6 pb-8 pt-3">
       <div className="flex items-baseline justify-between">
         <h2 className="text-[15px] text-ink2">
-          {ways.length > 1 ? "Other ways to send it" : "The only way to send it from this cupboard"}
+          {ways.length > 1
+            ? "Other ways to send it"
+            : "The only way to send it with these supplies"}
         </h2>
         {ruledOut.length > 0 ? (
           <button
@@ -60,7 +62,7 @@ export function Alternatives({ ways, ruledOut, shown, onShow, onUse }: Props) {
               Total
             </th>
             <th scope="col" className="pl-5!">
-              Against the chosen one
+              Compared with the chosen one
             </th>
           </tr>
         </thead>

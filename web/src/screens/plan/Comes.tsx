@@ -1,4 +1,4 @@
-/** What it comes to: cost line by line, the weight ruler; every figure opens its sum. */
+/** Cost: cost line by line, the weight ruler; every figure opens its sum. */
 import { useState, type ReactNode } from "react";
 import type { Schemas } from "../../api/client";
 import { useFormat } from "../../app/session";
@@ -40,21 +40,19 @@ export function Comes({ way, shown, charged, supplies, near }: Props) {
       sum: "postage",
     },
     {
-      label: `Expected loss, ${(Number(c.damage_probability) * 100).toFixed(1)} %, a guess`,
+      label: `Expected damage cost (${(Number(c.damage_probability) * 100).toFixed(1)} %, estimate)`,
       value: format.money(c.costs.expected_loss),
-      sum: "Expected loss",
+      sum: "Expected damage cost",
     },
   ];
   const show = (sum: string) => (sum === "postage" ? setQuotes(true) : setOpen(sum));
   return (
     <section
       className="border-l border-line px-5 pb-3 pt-3 max-lg:col-span-2 max-lg:border-l-0 max-lg:border-t"
-      aria-label="What it comes to"
+      aria-label="Cost"
     >
       <h2 className="text-[15px] text-ink2">
-        {several
-          ? `What parcel ${shown + 1} comes to: ${format.money(c.costs.total)}`
-          : "What it comes to"}
+        {several ? `Cost of parcel ${shown + 1}: ${format.money(c.costs.total)}` : "Cost"}
       </h2>
       <ul className="mt-1">
         {rows.map((row) => (

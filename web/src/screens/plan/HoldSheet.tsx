@@ -2,7 +2,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api, type Schemas } from "../../api/client";
-import { Sheet, useSay } from "../../ui/overlays";
+import { Sheet, useToast } from "../../ui/overlays";
 import { Button, Field, ProblemNote } from "../../ui/parts";
 
 export function HoldSheet({
@@ -16,7 +16,7 @@ export function HoldSheet({
 }) {
   const [reason, setReason] = useState("");
   const client = useQueryClient();
-  const say = useSay();
+  const say = useToast();
   const hold = useMutation({
     mutationFn: () =>
       answer(
@@ -36,7 +36,7 @@ export function HoldSheet({
       open={open}
       onOpenChange={onOpenChange}
       title={`Hold order ${order.number}`}
-      description="It stays out of the way until somebody releases it."
+      description="It is not packed until somebody releases it."
     >
       <form
         className="flex flex-col gap-4"
@@ -59,7 +59,7 @@ export function HoldSheet({
           <Button type="submit" kind="next" disabled={hold.isPending}>
             Hold it
           </Button>
-          <Button onClick={() => onOpenChange(false)}>Leave it</Button>
+          <Button onClick={() => onOpenChange(false)}>Cancel</Button>
         </div>
       </form>
     </Sheet>

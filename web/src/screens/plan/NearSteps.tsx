@@ -57,7 +57,7 @@ export function NearSteps({ order, wayKey, number, parcel, editable }: Props) {
             format.system,
           )}
         >
-          See its price stairs
+          See price steps
         </Link>
       </li>
     </ul>

@@ -3,7 +3,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api, type Schemas } from "../../api/client";
 import { orderPlan, rail } from "../../api/queries";
-import { Sheet, useSay } from "../../ui/overlays";
+import { Sheet, useToast } from "../../ui/overlays";
 import { Button, Field, ProblemNote } from "../../ui/parts";
 import { Parcels } from "./Parcels";
 import { countsOf, leftOver, sharesOf, type Division } from "./division";
@@ -19,8 +19,8 @@ export function OverrideSheet({ data, open, onOpenChange }: Props) {
     <Sheet
       open={open}
       onOpenChange={onOpenChange}
-      title={`Decide for order ${data.order.number}`}
-      description="For this order only. It is checked, marked, and can be taken back."
+      title={`Override for order ${data.order.number}`}
+      description="For this order only. It is checked, marked, and can be undone."
       wide
     >
       {open ? <Choices data={data} onDone={() => onOpenChange(false)} /> : null}
@@ -30,10 +30,12 @@ export function OverrideSheet({ data, open, onOpenChange }: Props) {
 
 function Choices({ data, onDone }: { data: Props["data"]; onDone: () => void }) {
   const client = useQueryClient();
-  const say = useSay();
+  const say = useToast();
   const [forbidden, setForbidden] = useState<readonly string[]>(data.overrides.forbidden);
-  const [laid, setLaid] = useState<readonly string[]>(data.overrides.laid);
+  const [lying, setLying] = useState<readonly string[]>(data.overrides.may_lie_down);
   const [note, setNote] = useState(data.overrides.note);
+  const [notBefore, setNotBefore] = useState(data.overrides.not_before ?? "");
+  const [arriveBy, setArriveBy] = useState(data.overrides.arrive_by ?? "");
   const [division, setDivision] = useState<Division>(() => ({
     parcels: data.overrides.parcels,
     shares: data.overrides.shares.length > 0 ? countsOf(data, data.overrides.shares) : null,
@@ -46,7 +48,9 @@ function Choices({ data, onDone }: { data: Props["data"]; onDone: () => void }) 
           params: { path: { order_id: data.order.id } },
           body: {
             forbidden: [...forbidden],
-            laid: [...laid],
+            may_lie_down: [...lying],
+            not_before: notBefore || null,
+            arrive_by: arriveBy || null,
             note,
             parcels: division.parcels,
             shares: division.shares ? sharesOf(data, division.shares) : [],
@@ -57,7 +61,7 @@ function Choices({ data, onDone }: { data: Props["data"]; onDone: () => void }) 
       client.setQueryData(orderPlan(data.order.id).queryKey, now);
       void client.invalidateQueries({ queryKey: ["orders"] });
       void client.invalidateQueries({ queryKey: rail().queryKey });
-      say("Kept for this order.");
+      say("Saved for this order.");
       onDone();
     },
   });
@@ -72,18 +76,18 @@ function Choices({ data, onDone }: { data: Props["data"]; onDone: () => void }) 
       }}
     >
       <fieldset>
-        <legend className="text-ink2">May lie on any side this once</legend>
+        <legend className="text-ink2">Any orientation, this order only</legend>
         {data.order.lines.map((line) => (
           <Tick
             key={line.sku}
             label={line.title || line.sku}
-            on={laid.includes(line.sku)}
-            onToggle={() => setLaid(toggle(laid, line.sku))}
+            on={lying.includes(line.sku)}
+            onToggle={() => setLying(toggle(lying, line.sku))}
           />
         ))}
       </fieldset>
       <fieldset>
-        <legend className="text-ink2">Not to be used for it</legend>
+        <legend className="text-ink2">Do not use</legend>
         <div className="grid grid-cols-6 max-lg:grid-cols-3">
           {containersOf(data).map((code) => (
             <Tick
@@ -95,6 +99,21 @@ function Choices({ data, onDone }: { data: Props["data"]; onDone: () => void }) 
           ))}
         </div>
       </fieldset>
+      <fieldset className="grid grid-cols-2 gap-4">
+        <legend className="text-ink2">Days</legend>
+        <Field
+          type="date"
+          label="Not before: it is held until then"
+          value={notBefore}
+          onChange={(event) => setNotBefore(event.target.value)}
+        />
+        <Field
+          type="date"
+          label="Must arrive by"
+          value={arriveBy}
+          onChange={(event) => setArriveBy(event.target.value)}
+        />
+      </fieldset>
       <Parcels data={data} division={division} onChange={setDivision} wrong={wrong} />
       <Field
         label="Note for whoever packs it"
@@ -105,19 +124,21 @@ function Choices({ data, onDone }: { data: Props["data"]; onDone: () => void }) 
       <ProblemNote error={save.error} />
       <div className="flex gap-3">
         <Button type="submit" kind="next" disabled={save.isPending || wrong !== ""}>
-          Keep it
+          Save
         </Button>
         <Button
           onClick={() => {
             setForbidden([]);
-            setLaid([]);
+            setLying([]);
+            setNotBefore("");
+            setArriveBy("");
             setNote("");
             setDivision({ parcels: null, shares: null });
           }}
         >
           Clear all
         </Button>
-        <Button onClick={onDone}>Leave it</Button>
+        <Button onClick={onDone}>Cancel</Button>
       </div>
     </form>
   );

@@ -33,7 +33,7 @@ export function Parcels({ data, division, onChange, wrong }: Props) {
                 })
               }
             >
-              <option value="">as many as it needs</option>
+              <option value="">automatic</option>
               {Array.from({ length: most }, (_, index) => (
                 <option key={index} value={index + 1}>
                   {index === 0 ? "one parcel" : `${index + 1} parcels`}
@@ -42,7 +42,7 @@ export function Parcels({ data, division, onChange, wrong }: Props) {
             </select>
           </label>
           <Button onClick={() => onChange({ parcels: null, shares: firstShares(data) })}>
-            Say what goes where
+            Choose what goes where
           </Button>
         </div>
       ) : (
@@ -100,17 +100,15 @@ export function Parcels({ data, division, onChange, wrong }: Props) {
               <Button
                 onClick={() => onChange({ parcels: null, shares: [...shares, rows.map(() => 0)] })}
               >
-                One parcel more
+                More parcels
               </Button>
             ) : null}
             {shares.length > 2 ? (
               <Button onClick={() => onChange({ parcels: null, shares: lastIntoFirst(shares) })}>
-                One parcel fewer
+                Fewer parcels
               </Button>
             ) : null}
-            <Button onClick={() => onChange({ parcels: null, shares: null })}>
-              Let it be worked out
-            </Button>
+            <Button onClick={() => onChange({ parcels: null, shares: null })}>Automatic</Button>
           </div>
         </>
       )}

@@ -19,7 +19,7 @@ export function PlanQueue() {
     <Empty title="No order is waiting with a plan">
       <p>
         <Link className="text-action underline" to="/orders">
-          Look at the orders
+          See the orders
         </Link>
         : some may be held.
       </p>

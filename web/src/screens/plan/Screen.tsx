@@ -7,7 +7,7 @@ import { orderPlan, orders, rail } from "../../api/queries";
 import { useActions } from "../../app/keys";
 import { useFormat } from "../../app/session";
 import { dayWords, goodsWords, parcelName } from "../../domain/words";
-import { useSay } from "../../ui/overlays";
+import { useToast } from "../../ui/overlays";
 import { Button, Mark, Notice, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { Advice } from "./Advice";
 import { Alternatives } from "./Alternatives";
@@ -53,7 +53,7 @@ function PlanOf({ data }: { data: Answer }) {
   const { order, plan } = data;
   const navigate = useNavigate();
   const client = useQueryClient();
-  const say = useSay();
+  const say = useToast();
   const next = useNeighbours(order.id);
   const [holding, setHolding] = useState(false);
   const [asking, setAsking] = useState(false);
@@ -83,7 +83,7 @@ function PlanOf({ data }: { data: Answer }) {
     },
     {
       key: "o",
-      label: "Decide for this order: containers, laying down, a note",
+      label: "Override for this order: containers, days, a note",
       run: () => setDeciding(true),
       off: !open,
     },
@@ -182,7 +182,7 @@ type Choose = ReturnType<typeof useChoose>;
 /** A container chosen by a person, or the choice taken back. */
 function useChoose(order: Schemas["OrderOut"]) {
   const client = useQueryClient();
-  const say = useSay();
+  const say = useToast();
   return useMutation({
     mutationFn: (container: string | null) =>
       answer(
@@ -258,13 +258,11 @@ function Planned({ order, plan, overrides, choose, onDecide, onRoom }: PlannedPr
       off: !editable,
     },
     ...(way && way.parcels.length > 1
-      ? way.parcels
-          .slice(0, 9)
-          .map((_, index) => ({
-            key: String(index + 1),
-            label: `Parcel ${index + 1}`,
-            run: () => setParcel(index),
-          }))
+      ? way.parcels.slice(0, 9).map((_, index) => ({
+          key: String(index + 1),
+          label: `Parcel ${index + 1}`,
+          run: () => setParcel(index),
+        }))
       : []),
   ]);
   if (!way || !parcel) return null;
@@ -277,21 +275,21 @@ function Planned({ order, plan, overrides, choose, onDecide, onRoom }: PlannedPr
           {warning}
         </Notice>
       ))}
-      {overrides.forbidden.length + overrides.laid.length + overrides.shares.length > 0 ||
+      {overrides.forbidden.length + overrides.may_lie_down.length + overrides.shares.length > 0 ||
       overrides.parcels !== null ? (
         <Notice
           kind="mind"
           action={
             <Button disabled={!editable} onClick={onDecide}>
-              Change it
+              Change
             </Button>
           }
         >
-          <b>Decided by a person.</b>{" "}
+          <b>Overridden.</b>{" "}
           {overrides.forbidden.length > 0 ? `Not ${overrides.forbidden.join(", ")}. ` : ""}
-          {overrides.laid.length > 0
+          {overrides.may_lie_down.length > 0
             ? `May lie on any side: ${order.lines
-                .filter((line) => overrides.laid.includes(line.sku))
+                .filter((line) => overrides.may_lie_down.includes(line.sku))
                 .map((line) => line.title || line.sku)
                 .join("; ")}.`
             : ""}

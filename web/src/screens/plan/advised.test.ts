@@ -4,14 +4,15 @@ import { cleared, decidedWords, type Decisions } from "./advised";
 const NOTHING: Decisions = {
   container: null,
   forbidden: ["C-05"],
-  laid: [],
+  may_lie_down: [],
   note: "ring",
   parcels: null,
   shares: [],
   service: null,
-  ship_on: null,
-  without: [],
-  instead: [],
+  not_before: null,
+  arrive_by: null,
+  omitted: [],
+  substitutes: [],
 };
 
 describe("decisions for one order", () => {
@@ -19,9 +20,9 @@ describe("decisions for one order", () => {
     const now: Decisions = {
       ...NOTHING,
       service: "WEND-STD",
-      ship_on: "2026-12-01",
-      without: ["I-CARD"],
-      instead: [["F-KRA", "F-AIR"]],
+      not_before: "2026-12-01",
+      omitted: ["I-CARD"],
+      substitutes: [["F-KRA", "F-AIR"]],
     };
     expect(
       decidedWords(
@@ -38,7 +39,7 @@ describe("decisions for one order", () => {
     expect(decidedWords(NOTHING, new Map(), new Map())).toBe("");
   });
   it("are cleared of what advice sets and keep the rest", () => {
-    expect(cleared({ ...NOTHING, container: "C-08", service: "X", without: ["I"] })).toEqual(
+    expect(cleared({ ...NOTHING, container: "C-08", service: "X", omitted: ["I"] })).toEqual(
       NOTHING,
     );
   });

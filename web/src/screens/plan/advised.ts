@@ -9,9 +9,9 @@ export const cleared = (now: Decisions): Decisions => ({
   ...now,
   container: null,
   service: null,
-  ship_on: null,
-  without: [],
-  instead: [],
+  not_before: null,
+  omitted: [],
+  substitutes: [],
 });
 
 /** What a person decided of service, day and amounts, in words; empty: nothing. */
@@ -22,10 +22,11 @@ export function decidedWords(
 ): string {
   const name = (code: string) => names.get(code) ?? code;
   return [
-    ...(now.service ? [`To go with ${services.get(now.service) ?? now.service}.`] : []),
-    ...(now.ship_on ? [`To leave on ${dayWords(now.ship_on)}.`] : []),
-    ...now.without.map((code) => `Without ${name(code)}.`),
-    ...now.instead.map(([code = "", other = ""]) => `${name(other)} instead of ${name(code)}.`),
+    ...(now.service ? [`Service: ${services.get(now.service) ?? now.service}.`] : []),
+    ...(now.not_before ? [`Not before ${dayWords(now.not_before)}.`] : []),
+    ...(now.arrive_by ? [`Must arrive by ${dayWords(now.arrive_by)}.`] : []),
+    ...now.omitted.map((code) => `Without ${name(code)}.`),
+    ...now.substitutes.map(([code = "", other = ""]) => `${name(other)} instead of ${name(code)}.`),
   ].join(" ");
 }
 

@@ -96,5 +96,5 @@ export function leftOver(data: Data, shares: readonly (readonly number[])[]): st
       return `${row.title || row.sku}: ${placed} of ${row.quantity} have a parcel.`;
   }
   const empty = shares.findIndex((own) => own.every((count) => count === 0));
-  return empty >= 0 ? `Parcel ${empty + 1} is empty. Give it something, or take it away.` : "";
+  return empty >= 0 ? `Parcel ${empty + 1} is empty. Put something in, or delete it.` : "";
 }

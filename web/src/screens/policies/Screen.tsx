@@ -6,7 +6,7 @@ import { answer, api, type Schemas } from "../../api/client";
 import { policies, policyEffect } from "../../api/queries";
 import { useActions } from "../../app/keys";
 import { useFormat, useSession } from "../../app/session";
-import { useSay } from "../../ui/overlays";
+import { useToast } from "../../ui/overlays";
 import { Button, Mark, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { DeskTabs } from "../recipes/DeskTabs";
 
@@ -16,7 +16,7 @@ export function PoliciesScreen() {
   const list = useQuery(policies());
   const owner = useSession().role === "owner";
   const client = useQueryClient();
-  const say = useSay();
+  const say = useToast();
   const [at, setAt] = useState(0);
   const rows = list.data?.policies ?? [];
   const here = rows[at];
@@ -24,7 +24,7 @@ export function PoliciesScreen() {
     mutationFn: (now: Policy["policy"][]) =>
       answer(api.PUT("/api/policies", { body: { policies: now } })),
     onSuccess: () => {
-      say("Recipes that do not keep to it are marked; none was changed.");
+      say("Recipes that break it are marked; none was changed.");
       void client.invalidateQueries({ queryKey: ["policies"] });
       void client.invalidateQueries({ queryKey: ["readiness"] });
       void client.invalidateQueries({ queryKey: ["recipe"] });
@@ -43,7 +43,7 @@ export function PoliciesScreen() {
       run: () => setAt((n) => Math.min(n + 1, rows.length - 1)),
     },
     { key: "arrowup", label: "Policy before", run: () => setAt((n) => Math.max(n - 1, 0)) },
-    { key: "x", label: "Hold to it, or no longer", run: () => turn(here), off: !owner },
+    { key: "x", label: "Turn the policy on or off", run: () => turn(here), off: !owner },
   ]);
   if (list.isPending) return <Waiting what="your policies" />;
   if (list.isError)
@@ -59,10 +59,10 @@ export function PoliciesScreen() {
       <ScreenHead
         title={
           on === 0
-            ? "The workshop holds to no policy"
+            ? "No policy is active"
             : `The workshop holds to ${on} ${on === 1 ? "policy" : "policies"}`
         }
-        under="A policy never changes a recipe by itself: what does not keep to it is marked, and a new version is offered"
+        under="A policy never changes a recipe by itself: recipes that break it are marked, and a new version is offered"
       />
       <div className="px-6">
         <ProblemNote error={set.error} />
@@ -79,7 +79,7 @@ export function PoliciesScreen() {
                 className="size-5"
                 checked={row.on}
                 disabled={!owner || set.isPending}
-                aria-label={`${row.words}: hold to it`}
+                aria-label={`${row.words}: active`}
                 onChange={() => {
                   setAt(index);
                   turn(row);
@@ -105,7 +105,7 @@ export function PoliciesScreen() {
 function Effect({ policy, owner }: { policy: Policy; owner: boolean }) {
   const format = useFormat();
   const client = useQueryClient();
-  const say = useSay();
+  const say = useToast();
   const found = useQuery(policyEffect(policy.policy));
   const [left, setLeft] = useState<number[]>([]);
   const obey = useMutation({
@@ -123,8 +123,7 @@ function Effect({ policy, owner }: { policy: Policy; owner: boolean }) {
       void client.invalidateQueries();
     },
   });
-  if (found.isPending)
-    return <Waiting what="what it would change: recipes are planned both ways" />;
+  if (found.isPending) return <Waiting what="what it would change" />;
   if (found.isError)
     return (
       <div className="p-6">
@@ -140,12 +139,12 @@ function Effect({ policy, owner }: { policy: Policy; owner: boolean }) {
     >
       <h2 className="text-lead">
         {rows.length === 0
-          ? "Every recipe keeps to it"
+          ? "Every recipe follows it"
           : `${rows.length} ${rows.length === 1 ? "recipe does" : "recipes do"} not keep to it`}
       </h2>
       {rows.length > 0 ? (
         <table className="rule-table mt-2">
-          <caption className="sr-only">What keeping to it would change</caption>
+          <caption className="sr-only">What following it would change</caption>
           <thead>
             <tr>
               <th scope="col">Recipe</th>

@@ -7,7 +7,7 @@ import { recipes } from "../../api/queries";
 import { useFormat } from "../../app/session";
 import { lengthUnit } from "../../domain/units";
 import { FileButton } from "../../ui/FileButton";
-import { useSay } from "../../ui/overlays";
+import { useToast } from "../../ui/overlays";
 import { Pick } from "../../ui/Pick";
 import { Button, Field, ProblemNote } from "../../ui/parts";
 import {
@@ -39,7 +39,7 @@ export function ProductForm({
 }) {
   const format = useFormat();
   const client = useQueryClient();
-  const say = useSay();
+  const say = useToast();
   const known = useQuery(recipes());
   const [fields, setFields] = useState<Fields>(() => fieldsOf(product, format.system));
   const [faults, setFaults] = useState<Faults>({});
@@ -68,7 +68,7 @@ export function ProductForm({
         }),
       ),
     onSuccess: () => {
-      say("The photo is kept.");
+      say("Photo saved.");
       void client.invalidateQueries({ queryKey: ["products"] });
     },
   });
@@ -129,20 +129,20 @@ export function ProductForm({
       </div>
       <div className="grid grid-cols-4 gap-3">
         {text("spread", "Weight varies by", { unit: "g" })}
-        {text("load", "Bears on top", { unit: "g" })}
-        {text("cost", "Costs you")}
+        {text("load", "Maximum load on top", { unit: "g" })}
+        {text("cost", "Cost to you")}
         {text("shelf", "Shelf")}
       </div>
       <div className="grid grid-cols-2 gap-3">
         <Choice
-          label="How it may stand"
+          label="Orientation"
           value={fields.orientation}
           words={STAND_WORDS}
           locked={locked}
           onPick={(value) => set({ orientation: value as Fields["orientation"] })}
         />
         <Choice
-          label="How fragile"
+          label="Fragility"
           value={fields.fragility}
           words={FRAGILITY_WORDS}
           locked={locked}
@@ -173,23 +173,23 @@ export function ProductForm({
       <div className="grid grid-cols-4 gap-3">
         {text("lowest", "Not colder than", { unit: "C" })}
         {text("highest", "Not warmer than", { unit: "C" })}
-        {text("longest", "On the road", { unit: "days" })}
+        {text("longest", "Longest days in transit", { unit: "days" })}
         {text("keeps", "Keeps", { unit: "days" })}
       </div>
       <div className="grid grid-cols-2 gap-3">
-        {text("delicate_place", "Mind its")}
+        {text("delicate_place", "Weak spot")}
         {text("not_with", "Not in a parcel with")}
         {text("family", "Variant of")}
         {text("contents", "A set of")}
       </div>
       <p className="text-small text-ink2">
-        Bears on top: empty is any weight, 0 is nothing. Skus with spaces between; a set as
+        Maximum load on top: empty is any weight, 0 is nothing. Skus with spaces between; a set as
         PRE-BLK*2 CLO-LIN*1. A variant without size or weight takes the largest known of its family.
       </p>
       <div>
-        <p className="mb-1 text-small text-ink2">Packed by</p>
+        <p className="mb-1 text-small text-ink2">Recipe</p>
         <Pick
-          label="Packed by"
+          label="Recipe"
           value={fields.recipe || NO_RECIPE}
           options={[
             { value: NO_RECIPE, text: NO_RECIPE },

@@ -6,7 +6,7 @@ import { products } from "../../api/queries";
 import { useActions } from "../../app/keys";
 import { useFormat, useSession } from "../../app/session";
 import { FileButton } from "../../ui/FileButton";
-import { useSay } from "../../ui/overlays";
+import { useToast } from "../../ui/overlays";
 import { Button, Empty, Mark, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { DeskTabs } from "../recipes/DeskTabs";
 import { FLAG_WORDS, FLAGS } from "./fields";
@@ -18,7 +18,7 @@ export function ProductsScreen() {
   const list = useQuery(products());
   const owner = useSession().role === "owner";
   const client = useQueryClient();
-  const say = useSay();
+  const say = useToast();
   const [params, setParams] = useSearchParams();
   const take = useMutation({
     mutationFn: (body: { name: string; content: string }) =>
@@ -68,18 +68,18 @@ export function ProductsScreen() {
           href="/api/products/file?as=csv"
           download
         >
-          Write CSV
+          Export CSV
         </a>
         <a
           className="inline-flex min-h-10 items-center rounded-part border border-line2 px-4 font-semibold text-action"
           href="/api/products/file"
           download
         >
-          Write JSON
+          Export JSON
         </a>
         {owner ? (
           <FileButton
-            text="Take in a file"
+            text="Import file"
             accept=".csv,.json"
             onFile={(name, content) => take.mutate({ name, content })}
           />
@@ -100,7 +100,7 @@ export function ProductsScreen() {
       >
         {rows.length === 0 ? (
           <Empty title="No product yet">
-            <p>Press N to enter the first, or take in a file.</p>
+            <p>Press N to add the first, or import a file.</p>
           </Empty>
         ) : (
           <ProductTable

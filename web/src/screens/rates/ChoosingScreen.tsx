@@ -5,7 +5,7 @@ import { answer, api, type Schemas } from "../../api/client";
 import { choosing } from "../../api/queries";
 import { useActions } from "../../app/keys";
 import { useSession } from "../../app/session";
-import { useSay } from "../../ui/overlays";
+import { useToast } from "../../ui/overlays";
 import { Pick } from "../../ui/Pick";
 import { Button, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { RatesTabs } from "./RatesTabs";
@@ -34,7 +34,7 @@ function RulesForm({ data }: { data: Schemas["ChoosingOut"] }) {
   const who = useSession();
   const owner = who.role === "owner";
   const client = useQueryClient();
-  const say = useSay();
+  const say = useToast();
   const [rules, setRules] = useState<Rules>(data.rules);
   const changed = JSON.stringify(rules) !== JSON.stringify(data.rules);
   const save = useMutation({
@@ -62,7 +62,7 @@ function RulesForm({ data }: { data: Schemas["ChoosingOut"] }) {
     set({ services: now.length === data.services.length ? [] : now });
   };
   useActions([
-    { key: "k", label: "Keep the rules", run: () => save.mutate(), off: !owner || !changed },
+    { key: "k", label: "Save rules", run: () => save.mutate(), off: !owner || !changed },
   ]);
   const why = (name: keyof Rules) => data.reasons[name] ?? "";
   return (
@@ -84,16 +84,16 @@ function RulesForm({ data }: { data: Schemas["ChoosingOut"] }) {
         {owner ? (
           <>
             <Button disabled={!changed} onClick={() => setRules(data.rules)}>
-              As before
+              Undo changes
             </Button>
-            <Button onClick={() => setRules(data.defaults)}>As a new workshop begins</Button>
+            <Button onClick={() => setRules(data.defaults)}>Reset to defaults</Button>
             <Button
               kind="next"
               hotkey="K"
               disabled={!changed || save.isPending}
               onClick={() => save.mutate()}
             >
-              Keep the rules
+              Save rules
             </Button>
           </>
         ) : null}
@@ -187,7 +187,7 @@ function RulesForm({ data }: { data: Schemas["ChoosingOut"] }) {
             ))}
           </div>
         </Rule>
-        <Rule name="Parcels go to houses" why={why("to_homes")}>
+        <Rule name="Parcels go to homes" why={why("to_homes")}>
           <label className="flex min-h-8 items-center gap-2">
             <input
               type="checkbox"
@@ -268,7 +268,7 @@ function Rule({ name, why, children }: { name: string; why: string; children: Re
       <b>{name}</b>
       <div>{children}</div>
       <p className="text-small text-ink2">
-        <span className="sr-only">Why it begins so: </span>
+        <span className="sr-only">Why this default: </span>
         {why}
       </p>
     </div>

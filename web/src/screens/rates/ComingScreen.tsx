@@ -20,7 +20,7 @@ export function ComingScreen() {
     ...coming,
     ...all.filter(
       (row) =>
-        row.state === "in force" &&
+        row.state === "current" &&
         all.some((other) => other.carrier === row.carrier && other.valid_from < row.valid_from),
     ),
   ];
@@ -57,8 +57,8 @@ export function ComingScreen() {
       ) : (
         <>
           <ScreenHead
-            title="No list to come is known"
-            under="Take in a carrier's next list before it holds, and see here what it means for your orders"
+            title="No coming price list"
+            under="Import a carrier's next list before it is valid, and see here what it means for your orders"
           />
           <Empty title="Nothing changes">
             <Link className="text-action underline" to="/rates/tariffs">
@@ -124,7 +124,7 @@ function Effect({
               ? "It changes nothing for your orders"
               : `${format.money(Math.abs(more))} ${more > 0 ? "more" : "less"} on ${data.orders} orders of ${data.weeks} weeks`
         }
-        under={`When ${row.carrier_name} ${row.version} holds, from ${dayWords(row.valid_from)} ${row.valid_from.slice(0, 4)}`}
+        under={`When ${row.carrier_name} ${row.version} is valid, from ${dayWords(row.valid_from)} ${row.valid_from.slice(0, 4)}`}
       />
       {pick}
       <div className="mt-2 grid grid-cols-[minmax(0,1fr)_320px] border-t border-line bg-sheet max-lg:grid-cols-1">
@@ -204,10 +204,10 @@ function Effect({
               `${format.money(data.after)} (${format.signed(more)})`,
             ],
             [
-              "By the new list, services chosen anew",
+              "By the new list, services chosen again",
               `${format.money(data.best)} (${format.signed(best)})`,
             ],
-            ["Orders dearer", String(data.dearer)],
+            ["Orders more expensive", String(data.dearer)],
             ["Orders cheaper", String(data.cheaper)],
             ["Refused by their service", String(data.refused)],
             ["Parcels looked at", String(data.parcels)],

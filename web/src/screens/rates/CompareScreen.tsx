@@ -55,7 +55,11 @@ export function CompareScreen() {
       label: "100 g lighter",
       run: () => set({ weight: heavier(latest.current.weight, -100_000, format.system) }),
     },
-    { key: "o", label: "Stairs over weight, length, width, height in turn", run: () => turn(1) },
+    {
+      key: "o",
+      label: "Price steps over weight, length, width, height in turn",
+      run: () => turn(1),
+    },
   ]);
   const fault = "fault" in read ? read.fault : "";
   return (
@@ -66,7 +70,7 @@ export function CompareScreen() {
         under={
           found.data
             ? `By ${found.data.versions.join(", ")}`
-            : "Every service of every price list in force"
+            : "Every service of every current price list"
         }
       />
       <form
@@ -174,19 +178,17 @@ function Answer({
       taken: false,
     })),
   ];
-  const crossings = found.crossings
-    .slice(1)
-    .map((one) => ({
-      above: one.above,
-      key: one.key,
-      words: one.key
-        ? `above ${tick(one.above)} ${one.name}${one.cheaper_by ? `, ${format.money(one.cheaper_by)} less` : ""}`
-        : `above ${tick(one.above)} nobody`,
-    }));
+  const crossings = found.crossings.slice(1).map((one) => ({
+    above: one.above,
+    key: one.key,
+    words: one.key
+      ? `above ${tick(one.above)} ${one.name}${one.cheaper_by ? `, ${format.money(one.cheaper_by)} less` : ""}`
+      : `above ${tick(one.above)} nobody`,
+  }));
   return (
     <div className="grid grid-cols-[minmax(0,1fr)_372px] border-t border-line max-lg:grid-cols-1">
       <div className="px-5 pb-3 pt-2">
-        <div className="flex items-center gap-4" role="group" aria-label="Stairs over">
+        <div className="flex items-center gap-4" role="group" aria-label="Price steps over">
           {OVERS.map((one) => (
             <button
               key={one}
@@ -200,7 +202,7 @@ function Answer({
           ))}
           <span className="grow text-right text-small text-ink2">
             <span className="keycap">←</span> <span className="keycap">→</span> 100 g{" "}
-            <span className="keycap ml-3">O</span> next stairs
+            <span className="keycap ml-3">O</span> next measure
           </span>
         </div>
         <Stairs

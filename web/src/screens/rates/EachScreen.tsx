@@ -61,7 +61,7 @@ export function EachScreen() {
             ? `From ${format.money(known[0].each ?? 0)} for one to ${format.money(best.each ?? 0)} each for ${best.units}`
             : "What does each cost as the order grows?"
         }
-        under="All in: materials, minutes, postage and expected loss, as the recipe packs it; today's stock is left out"
+        under="Total: materials, minutes, postage and expected damage cost, as the recipe packs it; today's stock is left out"
       />
       {here ? (
         <>
@@ -87,7 +87,7 @@ export function EachScreen() {
             <ProblemNote error={found.error} />
           </div>
           {found.isPending ? (
-            <Waiting what="orders of 1 to 12, each planned in full" />
+            <Waiting what="orders of 1 to 12" />
           ) : (
             <div
               className="grid grid-cols-[minmax(0,1fr)_460px] border-t border-line bg-sheet max-lg:grid-cols-1"
@@ -110,7 +110,7 @@ export function EachScreen() {
                       Postage
                     </th>
                     <th scope="col" className="pl-4!">
-                      In, with
+                      Container, service
                     </th>
                   </tr>
                 </thead>

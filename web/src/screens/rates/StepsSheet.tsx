@@ -2,7 +2,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api, type Schemas } from "../../api/client";
-import { Sheet, useSay } from "../../ui/overlays";
+import { Sheet, useToast } from "../../ui/overlays";
 import { Button, Field, ProblemNote } from "../../ui/parts";
 
 interface Props {
@@ -18,7 +18,7 @@ export function StepsSheet({ open, onOpenChange, row, onTaken }: Props) {
       open={open}
       onOpenChange={onOpenChange}
       title={`New prices for ${row.carrier_name}`}
-      description={`The tables named are replaced; everything else stays as in ${row.version}. A new list stands beside it.`}
+      description={`The tables named are replaced; everything else stays as in ${row.version}. A new list is added beside it.`}
       wide
     >
       {open ? <Form row={row} onDone={() => onOpenChange(false)} onTaken={onTaken} /> : null}
@@ -36,7 +36,7 @@ function Form({
   onTaken: Props["onTaken"];
 }) {
   const client = useQueryClient();
-  const say = useSay();
+  const say = useToast();
   const [content, setContent] = useState("service,format,zone,above,up_to,price\n");
   const [version, setVersion] = useState("");
   const [from, setFrom] = useState("");
@@ -72,7 +72,7 @@ function Form({
           onChange={(event) => setVersion(event.target.value)}
         />
         <Field
-          label="Holds from"
+          label="Valid from"
           type="date"
           required
           value={from}
@@ -100,9 +100,9 @@ function Form({
       <ProblemNote error={take.error} />
       <div className="flex gap-3">
         <Button type="submit" kind="next" disabled={take.isPending}>
-          Take it in
+          Import
         </Button>
-        <Button onClick={onDone}>Leave it</Button>
+        <Button onClick={onDone}>Cancel</Button>
       </div>
     </form>
   );

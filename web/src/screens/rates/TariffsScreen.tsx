@@ -8,7 +8,7 @@ import { useActions } from "../../app/keys";
 import { useSession } from "../../app/session";
 import { dayWords } from "../../domain/words";
 import { FileButton } from "../../ui/FileButton";
-import { Sheet, useSay } from "../../ui/overlays";
+import { Sheet, useToast } from "../../ui/overlays";
 import { Button, Empty, Mark, Notice, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { RatesTabs } from "./RatesTabs";
 import { StepsSheet } from "./StepsSheet";
@@ -23,7 +23,7 @@ export function TariffsScreen() {
   const list = useQuery(tariffs());
   const owner = useSession().role === "owner";
   const client = useQueryClient();
-  const say = useSay();
+  const say = useToast();
   const [params, setParams] = useSearchParams();
   const [again, setAgain] = useState<string | null>(null);
   const [notes, setNotes] = useState<readonly string[]>([]);
@@ -35,7 +35,7 @@ export function TariffsScreen() {
     onSuccess: (done) => {
       say(
         done.new
-          ? `${done.row.carrier_name} ${done.row.version} taken in; it holds from ${dayWords(done.row.valid_from)}.`
+          ? `${done.row.carrier_name} ${done.row.version} taken in; it valid from ${dayWords(done.row.valid_from)}.`
           : "The very same list is here already; nothing changed.",
       );
       setAgain(null);
@@ -54,7 +54,7 @@ export function TariffsScreen() {
     mutationFn: (id: number) =>
       answer(api.DELETE("/api/tariffs/{tariff_id}", { params: { path: { tariff_id: id } } })),
     onSuccess: (_, id) => {
-      say("Taken away; open orders are planned anew.");
+      say("Deleted; open orders are planned again.");
       setRemoving(false);
       setParams({});
       client.setQueryData(
@@ -102,12 +102,12 @@ export function TariffsScreen() {
         title={
           rows.length === 0
             ? "No price list yet"
-            : `${new Set(rows.map((row) => row.carrier)).size} carriers, ${rows.filter((row) => row.state === "in force").length} lists in force`
+            : `${new Set(rows.map((row) => row.carrier)).size} carriers, ${rows.filter((row) => row.state === "current").length} lists current`
         }
         under={
           coming.length > 0
-            ? `To come: ${coming.map((row) => `${row.carrier_name} on ${dayWords(row.valid_from)}`).join(", ")}`
-            : "No list to come is known"
+            ? `Coming: ${coming.map((row) => `${row.carrier_name} on ${dayWords(row.valid_from)}`).join(", ")}`
+            : "No coming price list"
         }
       >
         {here ? (
@@ -127,7 +127,7 @@ export function TariffsScreen() {
         ) : null}
         {owner ? (
           <FileButton
-            text="Take in a price list"
+            text="Import price list"
             accept=".json"
             onFile={(_, content) => take.mutate({ content: fromBase64(content), replace: false })}
           />
@@ -140,12 +140,10 @@ export function TariffsScreen() {
         <Notice
           kind="mind"
           action={
-            <Button onClick={() => take.mutate({ content: again, replace: true })}>
-              Replace it
-            </Button>
+            <Button onClick={() => take.mutate({ content: again, replace: true })}>Replace</Button>
           }
         >
-          No parcel went by the list that is here. Replace it by this file?
+          No parcel used the present list. Replace with this file?
         </Notice>
       ) : null}
       {notes.length > 0 ? (
@@ -157,14 +155,14 @@ export function TariffsScreen() {
             </Button>
           }
         >
-          <b>Taken in. Mind what may not be meant:</b> {notes.slice(0, 6).join(" ")}
+          <b>Imported. Check what may not be meant:</b> {notes.slice(0, 6).join(" ")}
           {notes.length > 6 ? ` And ${notes.length - 6} more.` : ""}
         </Notice>
       ) : null}
       <div className="grid grid-cols-[300px_minmax(0,1fr)] border-t border-line bg-sheet max-lg:grid-cols-1">
         {rows.length === 0 ? (
           <Empty title="Nothing to compare yet">
-            <p>Take in the price list of a carrier: one file for each.</p>
+            <p>Import the price list of a carrier: one file for each.</p>
           </Empty>
         ) : (
           <ul className="border-r border-line py-1" aria-label="Price lists">
@@ -185,9 +183,9 @@ export function TariffsScreen() {
                 >
                   <b>{row.carrier_name}</b> {row.version}{" "}
                   <span
-                    className={`float-right text-small ${row.state === "in force" ? "font-semibold text-ink" : "text-ink2"}`}
+                    className={`float-right text-small ${row.state === "current" ? "font-semibold text-ink" : "text-ink2"}`}
                   >
-                    {row.state === "in force" ? <Mark kind="done" /> : null} {row.state}
+                    {row.state === "current" ? <Mark kind="done" /> : null} {row.state}
                   </span>
                   <span className="block text-small text-ink2">
                     from {dayWords(row.valid_from)} {row.valid_from.slice(0, 4)}
@@ -216,15 +214,15 @@ export function TariffsScreen() {
         <Sheet
           open={removing}
           onOpenChange={setRemoving}
-          title={`Take ${here.carrier_name} ${here.version} away?`}
-          description="No parcel went by it. Open orders are planned anew without it; the file can be taken in again."
+          title={`Delete ${here.carrier_name} ${here.version}?`}
+          description="No parcel used it. Open orders are planned again without it; the file can be imported again."
         >
           <ProblemNote error={remove.error} />
           <div className="mt-3 flex gap-3">
             <Button kind="stop" disabled={remove.isPending} onClick={() => remove.mutate(here.id)}>
-              Take it away
+              Delete
             </Button>
-            <Button onClick={() => setRemoving(false)}>Leave it</Button>
+            <Button onClick={() => setRemoving(false)}>Cancel</Button>
           </div>
         </Sheet>
       ) : null}
@@ -254,7 +252,7 @@ function Version({ id, owner, onRemove }: { id: number; owner: boolean; onRemove
           : "No label was bought by it yet."}{" "}
         {owner && data.labels === 0 ? (
           <button type="button" className="text-action underline" onClick={onRemove}>
-            Take it away
+            Delete
           </button>
         ) : null}
       </p>

@@ -13,15 +13,15 @@ import { gathered } from "./gathered";
 type Row = Schemas["ProductReadiness"];
 type Lack = Schemas["Lack"];
 
-const MEND_WORDS: Record<Lack["mend"], string> = {
+const MEND_WORDS: Record<Lack["fix_at"], string> = {
   product: "Enter it",
   recipe: "Open the recipe",
   cupboard: "To the cupboard",
-  rates: "Look at the recipe",
-  trial: "Try it out",
+  rates: "Open the recipe",
+  trial: "Log a test",
 };
 
-function mendPath(row: Row, mend: Lack["mend"]): string {
+function mendPath(row: Row, mend: Lack["fix_at"]): string {
   if (mend === "cupboard") return "/cupboard";
   if (mend === "product") return `/products?product=${row.product_id}`;
   return row.recipe_id === null
@@ -48,11 +48,11 @@ export function ReadinessScreen() {
     { key: "arrowup", label: "Product before", run: () => setAt((n) => Math.max(n - 1, 0)) },
     {
       key: "enter",
-      label: "Mend what is missing",
+      label: "Fix what is missing",
       run: () => {
         const row = rows[at];
         const first = row ? gathered(row)[0] : undefined;
-        if (row) void navigate(mendPath(row, first?.lack.mend ?? "recipe"));
+        if (row) void navigate(mendPath(row, first?.lack.fix_at ?? "recipe"));
       },
     },
     {
@@ -82,7 +82,7 @@ export function ReadinessScreen() {
             ? "Everything can be packed"
             : `${missing} of ${all.length} products are not ready`
         }
-        under="Judged by a parcel of each order size to where most of yours go, and by today’s shelf"
+        under="Worked out for a parcel of each order size to where most of yours go, and for today’s stock"
       >
         <Button hotkey="O" onClick={() => setOnlyLacking(!onlyLacking)}>
           {onlyLacking ? "Show all" : "Only not ready"}
@@ -105,7 +105,7 @@ export function ReadinessScreen() {
                 Product
               </th>
               <th scope="col">Order sizes</th>
-              <th scope="col">What is missing or to be minded</th>
+              <th scope="col">What is missing or needs attention</th>
               <th scope="col" className="pr-6!">
                 <span className="sr-only">Mend</span>
               </th>
@@ -167,11 +167,11 @@ export function ReadinessScreen() {
                     {lacks[0] ? (
                       <Link
                         className="font-semibold text-action hover:underline"
-                        to={mendPath(row, lacks[0].lack.mend)}
+                        to={mendPath(row, lacks[0].lack.fix_at)}
                       >
-                        {row.recipe_id === null && lacks[0].lack.mend !== "product"
+                        {row.recipe_id === null && lacks[0].lack.fix_at !== "product"
                           ? "Propose one"
-                          : MEND_WORDS[lacks[0].lack.mend]}
+                          : MEND_WORDS[lacks[0].lack.fix_at]}
                       </Link>
                     ) : null}
                   </td>

@@ -5,7 +5,7 @@ import { gathered } from "./gathered";
 const lack = (words: string, stops: boolean): Schemas["Lack"] => ({
   code: words,
   words,
-  mend: "recipe",
+  fix_at: "recipe",
   stops,
 });
 const row = (...sizes: [number, number, Schemas["Lack"][]][]): Schemas["ProductReadiness"] => ({

@@ -29,7 +29,7 @@ export function BandsSheet({
       open={open}
       onOpenChange={(now) => !now && onClose()}
       title="Order sizes"
-      description="They follow each other from one unit on, without a hole and without overlap."
+      description="They follow each other from 1 unit on, without gaps and without overlap."
       wide
     >
       {fault ? <Notice kind="stop">{fault}</Notice> : null}

@@ -65,7 +65,7 @@ export function Figures({
       ))}
       <tr>
         <th scope="row" className="py-1 text-left font-head text-lead font-semibold">
-          Each, all in
+          Total cost each
         </th>
         {figures.map((f, at) => (
           <td

@@ -77,12 +77,12 @@ export function Grid({
   useActions([
     { key: "arrowdown", label: "Row below", run: () => move(1, 0) },
     { key: "arrowup", label: "Row above", run: () => move(-1, 0) },
-    { key: "arrowright", label: "Next band", run: () => move(0, 1) },
-    { key: "arrowleft", label: "Band before", run: () => move(0, -1) },
+    { key: "arrowright", label: "Next order size", run: () => move(0, 1) },
+    { key: "arrowleft", label: "Order size before", run: () => move(0, -1) },
     { key: "enter", label: "Change the cell (or just type)", run: () => start(null), off: locked },
     {
       key: "c",
-      label: "Copy the cell to the bands after it",
+      label: "Copy the cell to the order sizes after it",
       run: () => {
         if (present) onDoc(copiedAcross(doc, present, column));
       },
@@ -90,7 +90,7 @@ export function Grid({
     },
     {
       key: "delete",
-      label: "Leave it out of this band",
+      label: "Cancel out of this band",
       run: () => {
         if (present?.clear && band) onBand(column, present.clear(band));
       },

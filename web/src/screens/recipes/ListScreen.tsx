@@ -7,7 +7,7 @@ import { products, recipes } from "../../api/queries";
 import { useActions } from "../../app/keys";
 import { useSession } from "../../app/session";
 import { FileButton } from "../../ui/FileButton";
-import { useSay } from "../../ui/overlays";
+import { useToast } from "../../ui/overlays";
 import { Button, Empty, Mark, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { DeskTabs } from "./DeskTabs";
 
@@ -16,7 +16,7 @@ export function RecipesScreen() {
   const goods = useQuery(products());
   const owner = useSession().role === "owner";
   const client = useQueryClient();
-  const say = useSay();
+  const say = useToast();
   const navigate = useNavigate();
   const [at, setAt] = useState(0);
   const rows = list.data?.results ?? [];
@@ -65,18 +65,18 @@ export function RecipesScreen() {
       <DeskTabs />
       <ScreenHead
         title={`${rows.length} recipes pack ${all.length - bare.length} products`}
-        under={`${untried === 0 ? "All tried as they are now" : `${untried} never tried as they are now`}${bare.length > 0 ? `; ${bare.length} products have none` : ""}`}
+        under={`${untried === 0 ? "All versions tested" : `${untried} never tried as they are now`}${bare.length > 0 ? `; ${bare.length} products have none` : ""}`}
       >
         <a
           className="inline-flex min-h-10 items-center rounded-part border border-line2 px-4 font-semibold text-action"
           href="/api/recipes/file"
           download
         >
-          Write a file
+          Export
         </a>
         {owner ? (
           <FileButton
-            text="Take in a file"
+            text="Import file"
             accept=".json,.pdf"
             onFile={(name, content) => take.mutate({ name, content })}
           />
@@ -105,7 +105,7 @@ export function RecipesScreen() {
                 Recipe
               </th>
               <th scope="col">Packs</th>
-              <th scope="col">Tried</th>
+              <th scope="col">Tested</th>
               <th scope="col" className="num pr-6!">
                 Version
               </th>
@@ -141,7 +141,7 @@ export function RecipesScreen() {
                     </>
                   ) : (
                     <>
-                      <Mark kind="mind" /> never as it is now
+                      <Mark kind="mind" /> this version not tested
                     </>
                   )}
                 </td>

@@ -8,7 +8,7 @@ import { useActions } from "../../app/keys";
 import { useFormat } from "../../app/session";
 import { Section } from "../../drawings/Section";
 import { SizeSteps } from "../../drawings/SizeSteps";
-import { useSay } from "../../ui/overlays";
+import { useToast } from "../../ui/overlays";
 import { Pick } from "../../ui/Pick";
 import { SeekPick } from "../../ui/SeekPick";
 import { Button, Empty, Mark, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
@@ -79,18 +79,20 @@ function Proposed({ product }: { product: Schemas["ProductOut"] }) {
   const format = useFormat();
   const client = useQueryClient();
   const navigate = useNavigate();
-  const say = useSay();
+  const say = useToast();
   const known = useQuery(crafts());
   const shelf = useQuery(supplies());
   const [craft, setCraft] = useState(FITTING);
   const [materials, setMaterials] = useState<"paper" | "bubble">("paper");
   const [without, setWithout] = useState<string[]>([]);
+  const [claims, setClaims] = useState<string[]>([]);
   const [at, setAt] = useState(0);
   const asked = {
     product_id: product.id,
     craft: craft === FITTING ? null : craft,
     materials,
     without,
+    claims,
   };
   const found = useQuery({
     queryKey: ["proposal", asked],
@@ -118,7 +120,13 @@ function Proposed({ product }: { product: Schemas["ProductOut"] }) {
   });
   const lines = data?.lines ?? [];
   const turn = (line: Schemas["Line"] | undefined) => {
-    if (line?.may_go)
+    if (line && isClaim(line))
+      setClaims(
+        claims.includes(line.part)
+          ? claims.filter((one) => one !== line.part)
+          : [...claims, line.part],
+      );
+    else if (line?.may_go)
       setWithout(
         without.includes(line.part)
           ? without.filter((one) => one !== line.part)
@@ -132,7 +140,7 @@ function Proposed({ product }: { product: Schemas["ProductOut"] }) {
       run: () => setAt((n) => Math.min(n + 1, lines.length - 1)),
     },
     { key: "arrowup", label: "Line before", run: () => setAt((n) => Math.max(n - 1, 0)) },
-    { key: "x", label: "Leave the line out, or take it again", run: () => turn(lines[at]) },
+    { key: "x", label: "Leave the line out, or put it in", run: () => turn(lines[at]) },
     {
       key: "m",
       label: "Paper or bubble first",
@@ -140,11 +148,12 @@ function Proposed({ product }: { product: Schemas["ProductOut"] }) {
     },
     {
       key: "k",
-      label: "Keep as version 1",
+      label: "Save as version 1",
       run: () => keep.mutate(),
       off: !data?.document || keep.isPending,
     },
   ]);
+  const nameOfCraft = known.data?.crafts.find((one) => one.key === data?.craft)?.name ?? "";
   const figure = data?.figures.find((one) => one.candidate !== null);
   const nameOf = (code: string) =>
     shelf.data?.results.find((one) => one.code === code)?.name ?? code;
@@ -152,18 +161,23 @@ function Proposed({ product }: { product: Schemas["ProductOut"] }) {
     <>
       <ScreenHead
         title={`A first recipe for ${product.name}`}
-        under={data ? data.craft_about : "Worked out from its size, weight and nature"}
+        under={
+          data
+            ? `${nameOfCraft}: ${data.craft_about} Why: ${data.craft_why.join(", ")}.`
+            : "Worked out from its size, weight and nature"
+        }
       >
         <Pick
           label="Craft"
           value={craft}
           options={[
-            { value: FITTING, text: "the craft that fits" },
+            { value: FITTING, text: "Automatic" },
             ...(known.data?.crafts ?? []).map((one) => ({ value: one.key, text: one.name })),
           ]}
           onPick={(value) => {
             setCraft(value);
             setWithout([]);
+            setClaims([]);
           }}
           className="min-h-10"
         />
@@ -180,7 +194,7 @@ function Proposed({ product }: { product: Schemas["ProductOut"] }) {
           disabled={!data?.document || keep.isPending}
           onClick={() => keep.mutate()}
         >
-          Keep as version 1
+          Save as version 1
         </Button>
       </ScreenHead>
       <div className="px-6">
@@ -194,7 +208,9 @@ function Proposed({ product }: { product: Schemas["ProductOut"] }) {
           <div className="min-w-0 px-6 py-3">
             <ul aria-label="Lines of the proposal">
               {lines.map((line, index) => {
-                const out = without.includes(line.part);
+                const out = isClaim(line)
+                  ? !claims.includes(line.part)
+                  : without.includes(line.part);
                 return (
                   <li
                     key={line.part}
@@ -212,7 +228,11 @@ function Proposed({ product }: { product: Schemas["ProductOut"] }) {
                     ) : (
                       <span className="w-4" aria-hidden="true" />
                     )}
-                    <span className={out ? "text-ink2 line-through" : ""}>
+                    <span
+                      className={
+                        out ? (isClaim(line) ? "text-ink2" : "text-ink2 line-through") : ""
+                      }
+                    >
                       <b className="font-semibold">{line.words}</b>{" "}
                       <span className="text-ink2">{line.why}</span>
                     </span>
@@ -228,12 +248,12 @@ function Proposed({ product }: { product: Schemas["ProductOut"] }) {
             </ul>
             <p className="mt-2 text-small text-ink2">
               <span className="keycap">X</span> leaves a line out. Everything can be changed after
-              it is kept.
+              it is saved.
             </p>
           </div>
           <aside
             className="border-l border-line px-6 py-3 max-lg:border-l-0 max-lg:border-t"
-            aria-label="What it comes to"
+            aria-label="Cost"
           >
             <h2 className="text-[15px] text-ink2">
               The cheapest way to send 1 to {data.sizes.at(-1)?.units ?? 0}
@@ -245,7 +265,7 @@ function Proposed({ product }: { product: Schemas["ProductOut"] }) {
                 <Section
                   parcel={figure.candidate}
                   layers={figure.layers}
-                  caption={`${figure.candidate.name}, ${figure.gross_mg ? format.weight(figure.gross_mg) : ""}, ${figure.each_all_in ? format.money(figure.each_all_in) : ""} each, all in`}
+                  caption={`${figure.candidate.name}, ${figure.gross_mg ? format.weight(figure.gross_mg) : ""}, ${figure.each_all_in ? format.money(figure.each_all_in) : ""} each, total cost`}
                 />
               </>
             ) : null}
@@ -255,3 +275,7 @@ function Proposed({ product }: { product: Schemas["ProductOut"] }) {
     </>
   );
 }
+
+/** A text that says something of the goods: it waits to be asked for. */
+const isClaim = (line: Schemas["Line"]) =>
+  line.part === "buyer-note" || line.part.startsWith("check-");

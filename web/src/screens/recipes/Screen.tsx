@@ -8,7 +8,7 @@ import { useActions } from "../../app/keys";
 import { useFormat, useSession } from "../../app/session";
 import { dayWords } from "../../domain/words";
 import { Section } from "../../drawings/Section";
-import { Sheet, useSay } from "../../ui/overlays";
+import { Sheet, useToast } from "../../ui/overlays";
 import { Button, Field, Mark, Notice, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { AddSheet } from "./AddSheet";
 import { BandsSheet } from "./BandsSheet";
@@ -46,7 +46,7 @@ function RecipeOf({
 }) {
   const who = useSession();
   const format = useFormat();
-  const say = useSay();
+  const say = useToast();
   const navigate = useNavigate();
   const edit = useRecipe(data);
   const [at, setColumn] = useState(0);
@@ -66,12 +66,12 @@ function RecipeOf({
   useActions([
     {
       key: "k",
-      label: "Keep as a new version",
+      label: "Save as a new version",
       run: () => setSheet("keep"),
       off: !edit.changed || locked,
     },
     { key: "z", label: "Undo the last change", run: edit.undo, off: !edit.canUndo },
-    { key: "y", label: "Do it again", run: edit.redo, off: !edit.canRedo },
+    { key: "y", label: "Redo the change", run: edit.redo, off: !edit.canRedo },
     { key: "a", label: "Add a supply", run: () => setSheet("add"), off: locked },
     {
       key: "b",
@@ -82,7 +82,7 @@ function RecipeOf({
     { key: "e", label: "Checks, cautions, work ahead, notes", run: () => setSheet("words") },
     { key: "m", label: all ? "The usual rows" : "All rows", run: () => setAll(!all) },
     { key: "o", label: "Other ways to pack this size", run: () => setSheet("ways") },
-    { key: "t", label: "Trials", run: () => setSheet("trials") },
+    { key: "t", label: "Tests", run: () => setSheet("trials") },
     { key: "v", label: "Versions", run: () => setSheet("versions") },
     {
       key: "p",
@@ -107,21 +107,23 @@ function RecipeOf({
           Other ways
         </Button>
         <Button hotkey="T" onClick={() => setSheet("trials")}>
-          Trials
+          Tests
         </Button>
         <Button hotkey="V" onClick={() => setSheet("versions")}>
           Versions
         </Button>
         {locked ? null : (
           <Button kind="next" hotkey="K" disabled={!edit.changed} onClick={() => setSheet("keep")}>
-            Keep as version {data.version.number + 1}
+            Save as version {data.version.number + 1}
           </Button>
         )}
       </ScreenHead>
       {edit.behind ? (
         <Notice
           kind="mind"
-          action={<Button onClick={edit.rebase}>Go on from version {data.version.number}</Button>}
+          action={
+            <Button onClick={edit.rebase}>Continue from version {data.version.number}</Button>
+          }
         >
           <b>Version {data.version.number} came in while you worked.</b> Your change is still here;
           look at both before you keep it.
@@ -142,7 +144,10 @@ function RecipeOf({
         </Notice>
       ) : null}
       <div className="grid grid-cols-[420px_minmax(0,1fr)] border-t border-line bg-sheet max-lg:grid-cols-1">
-        <aside className="border-r border-line px-6 py-3" aria-label="The parcel of this band">
+        <aside
+          className="border-r border-line px-6 py-3"
+          aria-label="The parcel of this order size"
+        >
           <h2 className="text-[15px] text-ink2">
             Packed for {band ? bandName(band) : ""}, cut from the side
           </h2>
@@ -185,7 +190,7 @@ function RecipeOf({
             ) : edit.changed ? (
               <span>
                 <b className="text-mind">
-                  <Mark kind="mind" /> Changed, not kept yet.
+                  <Mark kind="mind" /> Changed, not saved yet.
                 </b>{" "}
                 Your draft stays on this device.
               </span>
@@ -194,7 +199,7 @@ function RecipeOf({
             )}
             {edit.changed ? (
               <button type="button" className="text-action underline" onClick={edit.drop}>
-                Throw it away
+                Undo changes
               </button>
             ) : null}
             {locked ? null : (
@@ -205,7 +210,7 @@ function RecipeOf({
             )}
             <KeyWord name="M" text={all ? "the usual rows" : "all rows"} run={() => setAll(!all)} />
             {edit.canUndo ? <KeyWord name="Z" text="undo" run={edit.undo} /> : null}
-            {edit.canRedo ? <KeyWord name="Y" text="again" run={edit.redo} /> : null}
+            {edit.canRedo ? <KeyWord name="Y" text="redo" run={edit.redo} /> : null}
             <KeyWord
               name="P"
               text="card"
@@ -290,7 +295,7 @@ function KeepSheet({
     <Sheet
       open={open}
       onOpenChange={(now) => !now && onClose()}
-      title={`Keep as version ${number}`}
+      title={`Save as version ${number}`}
       description="Open orders follow it; packed ones keep theirs."
     >
       <form
@@ -317,7 +322,7 @@ function KeepSheet({
         <ProblemNote error={keep.error} />
         <div className="flex gap-3">
           <Button type="submit" kind="next" disabled={keep.isPending}>
-            Keep it
+            Save
           </Button>
           <Button onClick={onClose}>Not yet</Button>
         </div>
@@ -345,9 +350,18 @@ function Minded({ figure }: { figure: Schemas["BandFigures"] | undefined }) {
 /** The price steps that past orders of this recipe just missed; those of the column the hand is in stand out. */
 function Steps({ id, first }: { id: number; first: number | undefined }) {
   const found = useQuery(recipeSteps(id));
-  if (!found.data || found.data.steps.length === 0) return null;
+  if (!found.data || found.data.steps.length + found.data.recurring.length === 0) return null;
   return (
     <ul className="mt-1 text-small" aria-label="Price steps just missed">
+      {found.data.recurring.slice(0, 2).map((one) => (
+        <li key={one.words} className="flex gap-2">
+          <Mark kind="mind" />
+          <span>
+            <b className="font-semibold">{one.words}</b>: {one.orders} orders would have saved{" "}
+            {one.saves} in total.
+          </span>
+        </li>
+      ))}
       {found.data.steps.slice(0, 3).map((step) => (
         <li
           key={`${step.first}-${step.measure}`}
@@ -375,7 +389,7 @@ function Words({
       "Before packing",
       doc.ahead.map((one) => `${Number(one.hours_before)} h before: ${one.what}.`),
     ],
-    ["Look at goods", doc.goods_checks],
+    ["Check goods", doc.goods_checks],
     ["Wrapping", doc.wrap_note ? [doc.wrap_note] : []],
     ["Prove it", doc.proving_checks],
     ["Mind", doc.cautions],

@@ -5,14 +5,14 @@ import { answer, api, type Schemas } from "../../api/client";
 import { trials } from "../../api/queries";
 import { dayWords } from "../../domain/words";
 import { fileText } from "../../ui/files";
-import { Sheet, useSay } from "../../ui/overlays";
+import { Sheet, useToast } from "../../ui/overlays";
 import { Pick } from "../../ui/Pick";
 import { Button, Field, Mark, ProblemNote, Waiting } from "../../ui/parts";
 import { DROP_PLACES, TRIAL_WORDS, type Place } from "./trialWords";
 
 type Kind = Schemas["TrialIn"]["kind"];
 
-export function TrialsSheet({
+export function TestsSheet({
   open,
   onClose,
   id,
@@ -29,16 +29,16 @@ export function TrialsSheet({
     <Sheet
       open={open}
       onOpenChange={(now) => !now && onClose()}
-      title="Trials"
-      description={`Of version ${version}, the one in force. It counts as tried when the last one was passed.`}
+      title="Tests"
+      description={`Of version ${version}, the one current. It counts as tried when the last one was passed.`}
       wide
     >
-      {open ? <Trials id={id} version={version} figures={figures} /> : null}
+      {open ? <Tests id={id} version={version} figures={figures} /> : null}
     </Sheet>
   );
 }
 
-function Trials({
+function Tests({
   id,
   version,
   figures,
@@ -54,7 +54,7 @@ function Trials({
     <div className="grid grid-cols-2 gap-6 max-md:grid-cols-1">
       <NewTrial id={id} version={version} figures={figures} />
       <div>
-        <h3 className="text-[15px] text-ink2">Written down</h3>
+        <h3 className="text-[15px] text-ink2">Test log</h3>
         {list.data.results.length === 0 ? <p className="mt-1">Never tried as it is now.</p> : null}
         <ul>
           {list.data.results.map((row) => (
@@ -98,7 +98,7 @@ function NewTrial({
   figures: readonly Schemas["BandFigures"][];
 }) {
   const client = useQueryClient();
-  const say = useSay();
+  const say = useToast();
   const key = useRef(crypto.randomUUID());
   const [kind, setKind] = useState<Kind>("shake");
   const [first, setFirst] = useState(String(figures[0]?.first ?? 1));
@@ -207,10 +207,10 @@ function NewTrial({
       <ProblemNote error={add.error} />
       <div className="flex gap-3">
         <Button kind="next" disabled={add.isPending} onClick={() => add.mutate(true)}>
-          Came through
+          Passed
         </Button>
         <Button kind="stop" disabled={add.isPending} onClick={() => add.mutate(false)}>
-          Did not
+          Failed
         </Button>
       </div>
     </div>

@@ -69,7 +69,7 @@ function History({
             className={`border-t border-line py-2 ${row.number === before ? "bg-soft" : ""}`}
           >
             {row.number === newest ? (
-              <b>Version {row.number}, in force</b>
+              <b>Version {row.number}, current</b>
             ) : (
               <button
                 type="button"
@@ -133,7 +133,7 @@ function Compared({ id, before, after }: { id: number; before: number; after: nu
           <tr>
             <th scope="col">Size</th>
             <th scope="col" className="num">
-              Each, all in
+              Total cost each
             </th>
             <th scope="col" className="num">
               Materials

@@ -73,7 +73,7 @@ export function WaysSheet({ open, onClose, id, doc, column, locked, onBand }: Pr
                   Postage
                 </th>
                 <th scope="col" className="num">
-                  Expected loss
+                  Expected damage cost
                 </th>
                 <th scope="col" className="num">
                   In all
@@ -137,7 +137,7 @@ export function WaysSheet({ open, onClose, id, doc, column, locked, onBand }: Pr
               >
                 Pack this size {picked.name.toLowerCase()}
               </Button>
-              <Button onClick={onClose}>Leave it</Button>
+              <Button onClick={onClose}>Cancel</Button>
             </div>
           ) : null}
         </>

@@ -8,21 +8,33 @@ import { readWords, wordsOf, type WordFields } from "./words";
 const FIELDS: { key: keyof WordFields; label: string; hint: string; rows: number }[] = [
   {
     key: "goods_checks",
-    label: "Look at the goods",
+    label: "Check the goods",
     hint: "A line each: cracks, lids, labels, dates",
     rows: 3,
   },
   { key: "wrap_note", label: "How to wrap", hint: "One line, shown at the wrapping step", rows: 2 },
   {
     key: "proving_checks",
-    label: "Prove it",
-    hint: "A line each: shake, flip, flaps push back",
+    label: "Test before closing",
+    hint: "A line each, with the flaps open: shake, flaps push back",
     rows: 3,
   },
-  { key: "cautions", label: "Mind", hint: "A line each, shown where the hands are", rows: 2 },
+  {
+    key: "closed_checks",
+    label: "Test after closing",
+    hint: "A line each: turn it over",
+    rows: 2,
+  },
+  {
+    key: "mailer_checks",
+    label: "Test of a mailer",
+    hint: "A line each, in place of both when it goes in a mailer",
+    rows: 2,
+  },
+  { key: "cautions", label: "Cautions", hint: "A line each, shown where the hands are", rows: 2 },
   {
     key: "ahead",
-    label: "Before the packing",
+    label: "Before packing",
     hint: "A line each: hours, minutes of hands, what. 12 | 2 | Freeze the gel packs",
     rows: 2,
   },
@@ -102,15 +114,15 @@ export function WordsSheet({
             disabled={locked}
             onChange={(event) => setTrial(event.target.checked)}
           />
-          Not ready before a trial of the version is passed
+          Not ready before a test of the version is passed
         </label>
         <div className="sticky -bottom-6 -mx-6 flex gap-3 border-t border-line bg-sheet px-6 py-3">
           {locked ? null : (
             <Button type="submit" kind="next">
-              Take over
+              Apply
             </Button>
           )}
-          <Button onClick={onClose}>{locked ? "Close" : "Leave it"}</Button>
+          <Button onClick={onClose}>{locked ? "Close" : "Cancel"}</Button>
         </div>
       </form>
     </Sheet>

@@ -8,7 +8,7 @@ export interface Draft {
   undone: RecipeDoc[];
 }
 
-/** A change: the way back grows by what was. Without a draft yet, from the version in force. */
+/** A change: the way back grows by what was. Without a draft yet, from the version current. */
 export function changed(draft: Draft | null, base: number, was: RecipeDoc, doc: RecipeDoc): Draft {
   return { base: draft?.base ?? base, doc, before: [...(draft?.before ?? []), was], undone: [] };
 }

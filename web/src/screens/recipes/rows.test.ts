@@ -88,6 +88,8 @@ const doc = (...bands: Band[]): RecipeDoc => ({
   goods_checks: [],
   wrap_note: "",
   proving_checks: [],
+  closed_checks: [],
+  mailer_checks: [],
   cautions: [],
   bands,
   buyer_note: "",

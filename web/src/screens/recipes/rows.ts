@@ -30,7 +30,7 @@ export interface Row {
   fine?: boolean;
   /** Which layer of wrap this row is about, for moving it. */
   layer?: number;
-  /** Leave it out of a band. */
+  /** Cancel out of a band. */
   clear?: (band: Band) => Band;
 }
 

@@ -3,7 +3,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { answer, api, type Schemas } from "../../api/client";
 import { recipe as recipeQuery } from "../../api/queries";
-import { useSay } from "../../ui/overlays";
+import { useToast } from "../../ui/overlays";
 import { changed, keepIn, readDraft, redo, undo, type Draft } from "./draft";
 import type { Band, RecipeDoc } from "./rows";
 
@@ -21,7 +21,7 @@ function useRested<T>(value: T, ms: number): T {
 
 export function useRecipe(data: Schemas["RecipeOut"]) {
   const client = useQueryClient();
-  const say = useSay();
+  const say = useToast();
   const [draft, setDraft] = useState<Draft | null>(() =>
     readDraft(window.localStorage.getItem(slot(data.id))),
   );
@@ -56,7 +56,7 @@ export function useRecipe(data: Schemas["RecipeOut"]) {
       ),
     onSuccess: (made) => {
       keepDraft(null);
-      say(`Version ${made.version.number} is in force. Open orders follow it.`);
+      say(`Version ${made.version.number} is current. Open orders follow it.`);
       void client.invalidateQueries({ queryKey: recipeQuery(data.id).queryKey });
       void client.invalidateQueries({ queryKey: ["versions", data.id] });
       void client.invalidateQueries({ queryKey: ["readiness"] });

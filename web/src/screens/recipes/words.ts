@@ -6,6 +6,8 @@ export interface WordFields {
   goods_checks: string;
   wrap_note: string;
   proving_checks: string;
+  closed_checks: string;
+  mailer_checks: string;
   cautions: string;
   ahead: string;
   buyer_note: string;
@@ -19,6 +21,8 @@ export function wordsOf(doc: RecipeDoc): WordFields {
     buyer_note: doc.buyer_note,
     goods_checks: doc.goods_checks.join("\n"),
     proving_checks: doc.proving_checks.join("\n"),
+    closed_checks: (doc.closed_checks ?? []).join("\n"),
+    mailer_checks: (doc.mailer_checks ?? []).join("\n"),
     cautions: doc.cautions.join("\n"),
     ahead: doc.ahead
       .map((one) => `${Number(one.hours_before)} | ${Number(one.minutes)} | ${one.what}`)
@@ -41,7 +45,7 @@ export function readWords(doc: RecipeDoc, fields: WordFields): RecipeDoc | strin
       line,
     );
     if (!match || Number(match[1]) === 0)
-      return `Before the packing: “${line}” is not hours | minutes | what, such as 12 | 2 | Freeze the gel packs.`;
+      return `Before packing: “${line}” is not hours | minutes | what, such as 12 | 2 | Freeze the gel packs.`;
     ahead.push({ hours_before: match[1] ?? "", minutes: match[2] ?? "0", what: match[3] ?? "" });
   }
   const mix = [];
@@ -52,9 +56,11 @@ export function readWords(doc: RecipeDoc, fields: WordFields): RecipeDoc | strin
     mix.push({ quantity: Number(match[1]), sku: match[2] ?? "" });
   }
   for (const [name, text, most] of [
-    ["Look at the goods", fields.goods_checks, 12],
-    ["Prove it", fields.proving_checks, 12],
-    ["Mind", fields.cautions, 12],
+    ["Check the goods", fields.goods_checks, 12],
+    ["Test before closing", fields.proving_checks, 12],
+    ["Test after closing", fields.closed_checks, 12],
+    ["Test of a mailer", fields.mailer_checks, 12],
+    ["Cautions", fields.cautions, 12],
   ] as const) {
     if (lines(text).length > most) return `${name}: at most ${most} lines.`;
     const long = lines(text).find((line) => line.length > 160);
@@ -69,6 +75,8 @@ export function readWords(doc: RecipeDoc, fields: WordFields): RecipeDoc | strin
     buyer_note: lines(fields.buyer_note).join(" "),
     goods_checks: lines(fields.goods_checks),
     proving_checks: lines(fields.proving_checks),
+    closed_checks: lines(fields.closed_checks),
+    mailer_checks: lines(fields.mailer_checks),
     cautions: lines(fields.cautions),
     ahead,
     mix,

@@ -6,29 +6,30 @@ Each gives another container and what the hands do for it; packing, filling and 
 from dataclasses import dataclass, replace
 from decimal import Decimal
 
+from core.messages import Text, say
 from core.parcels.packed import Outer, Request, RuledOut, into
 from core.supplies.items import Container, Mailer
-from core.units import Micrometres, Size, format_length
+from core.units import Micrometres, Size
 
-__all__ = ["HALVING_MINUTES", "Change", "as_changed", "cut_down", "halved", "telescoped"]
+__all__ = ["HALVING_MINUTES", "Alteration", "as_changed", "cut_down", "halved", "telescoped"]
 
 #: Cutting a mailer across, with knife and ruler: a judgement.
 HALVING_MINUTES = Decimal(1)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Change:
+class Alteration:
     """What is done to a container before goods go in."""
 
     key: str  #: names it after the container's code
-    words: str  #: after its name: "cut to 163 mm"
-    title: str  #: for the hands
-    detail: str
+    words: Text  #: after its name: "cut to 163 mm"
+    title: Text  #: for the hands
+    detail: Text
     minutes: Decimal
     cut_to_um: Micrometres | None = None
 
 
-def cut_down(outer: Outer, request: Request) -> tuple[Container, Change] | None:
+def cut_down(outer: Outer, request: Request) -> tuple[Container, Alteration] | None:
     """Return the carton cut to the lowest height that still takes these goods, or None when it cannot be lower.
 
     Score lines give their own heights; a carton without them is cut at the whole millimetre above what is needed. The
@@ -51,18 +52,18 @@ def cut_down(outer: Outer, request: Request) -> tuple[Container, Change] | None:
         inner=replace(outer.inner, height_um=height),
         outer=replace(outer.outer, height_um=outer.outer.height_um - lower),
     )
-    change = Change(
+    change = Alteration(
         key=f"{height // 1_000}",
-        words=f"cut to {format_length(height)}",
-        title=f"Cut {outer.code} down to {format_length(height)} inside",
-        detail="cut the corners down to the line, fold the walls over",
+        words=say("cut_to", height_um=height),
+        title=say("cut_down_title", container=outer.code, height_um=height),
+        detail=say("cut_down_detail"),
         minutes=outer.cut.minutes,
         cut_to_um=height,
     )
     return cut, change
 
 
-def telescoped(outer: Outer, request: Request) -> tuple[Container, Change] | None:
+def telescoped(outer: Outer, request: Request) -> tuple[Container, Alteration] | None:
     """Return two equal cartons slid into one another as far as the goods let them, or None when that is no help.
 
     Up to the sum of both lengths less the overlap (rules, 3). One goes over the other: another pair of walls outside.
@@ -76,17 +77,17 @@ def telescoped(outer: Outer, request: Request) -> tuple[Container, Change] | Non
     length = min(longest, max(_whole_mm(packed.needs_along_um), outer.inner.length_um))
     if length < longest and isinstance(into(_slid(outer, length), request), RuledOut):
         length = longest
-    change = Change(
+    change = Alteration(
         key=f"t{length // 1_000}",
-        words=f"two slid together to {format_length(length)}",
-        title=f"Slide two {outer.code} into one another, {format_length(length)} inside",
-        detail=f"at least {format_length(outer.telescope.overlap_um)} into one another, tape round the joint",
+        words=say("slid_to", length_um=length),
+        title=say("slide_title", container=outer.code, length_um=length),
+        detail=say("slide_detail", overlap_um=outer.telescope.overlap_um),
         minutes=outer.telescope.minutes,
     )
     return _slid(outer, length), change
 
 
-def halved(outer: Outer) -> tuple[Mailer, Change] | None:
+def halved(outer: Outer) -> tuple[Mailer, Alteration] | None:
     """Return one half of a mailer cut across, or None when it is not one that may be cut."""
     if not isinstance(outer, Mailer) or not outer.halves:
         return None
@@ -97,17 +98,17 @@ def halved(outer: Outer) -> tuple[Mailer, Change] | None:
         unit_cost=outer.unit_cost / 2,
         pieces=Decimal("0.5"),
     )
-    change = Change(
+    change = Alteration(
         key="half",
-        words="one half",
-        title=f"Cut {outer.code} across in two and take one half",
-        detail=f"at {format_length(half.flat_length_um)}; put the other half back on its shelf",
+        words=say("one_half"),
+        title=say("halve_title", container=outer.code),
+        detail=say("halve_detail", at_um=half.flat_length_um),
         minutes=HALVING_MINUTES,
     )
     return half, change
 
 
-def as_changed(outer: Outer, inner: Size, change: Change | None) -> Outer:
+def as_changed(outer: Outer, inner: Size, change: Alteration | None) -> Outer:
     """Return a container of the shelf as a plan changed it; ``inner`` is the inside it had there."""
     if change is None:
         return outer
