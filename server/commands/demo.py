@@ -13,7 +13,7 @@ from server.bench.labels import buy_label, offers
 from server.bench.models import Parcel
 from server.bench.services import begin, close, load_of, part_of, settle_weight, weigh, weight_check_of
 from server.carriers.models import TariffVersion
-from server.commands.intake import dated_up_to_today, take_in, take_in_orders
+from server.commands.intake import dated_up_to_today, import_kind, import_orders
 from server.config.env import ROOT
 from server.formats.base import read_file
 from server.formats.orders import read_orders
@@ -47,12 +47,12 @@ def load_demo(*, whole: bool = True) -> list[str]:
         ("recipe", sorted((DEMO / "recipes").glob("*.json"))),
         ("products", [DEMO / "products.json"]),
     ):
-        said += [take_in(workshop, kind, path.read_bytes(), by=owner.name) for path in files]
+        said += [import_kind(workshop, kind, path.read_bytes(), by=owner.name) for path in files]
     if whole:
         said += _wider_range(workshop, owner)
     first_time = not Order.objects.of(workshop).exists()
     read = read_orders(_read("orders.csv"), today=today(workshop))
-    said.append(take_in_orders(workshop, dated_up_to_today(read, workshop)))
+    said.append(import_orders(workshop, dated_up_to_today(read, workshop)))
     if first_time:
         said.append(_days_of_work(workshop, owner, packer))
     return said
@@ -87,17 +87,17 @@ def _wider_range(workshop: Workshop, owner: Member) -> list[str]:
     # What was changed since by a later version is not set back.
     file["recipes"] = [one for one in file["recipes"] if one["code"] not in known]
     said = [
-        take_in(workshop, "tariff", path.read_bytes(), by=owner.name)
+        import_kind(workshop, "tariff", path.read_bytes(), by=owner.name)
         for path in _not_here(workshop, sorted(carriers.glob("*.json")))
     ]
     said += [
-        take_in(workshop, "tariff", _from_next_month(path, today(workshop)), by=owner.name)
+        import_kind(workshop, "tariff", _from_next_month(path, today(workshop)), by=owner.name)
         for path in _not_here(workshop, sorted((carriers / "coming").glob("*.json")))
     ]
     said += [
-        take_in(workshop, "supplies", (folder / "supplies.json").read_bytes(), by=owner.name),
-        take_in(workshop, "recipes", json.dumps(file).encode(), by=owner.name),
-        take_in(workshop, "products", (folder / "products.json").read_bytes(), by=owner.name),
+        import_kind(workshop, "supplies", (folder / "supplies.json").read_bytes(), by=owner.name),
+        import_kind(workshop, "recipes", json.dumps(file).encode(), by=owner.name),
+        import_kind(workshop, "products", (folder / "products.json").read_bytes(), by=owner.name),
     ]
     recipes = {recipe.code: recipe for recipe in Recipe.objects.of(workshop)}
     versions = versions_in_force(workshop, [recipe.pk for recipe in recipes.values()])

@@ -19,15 +19,15 @@ from server.recipes.services import import_products, import_recipe, import_recip
 from server.supplies.services import import_supplies
 from server.workshops.models import Workshop
 
-__all__ = ["KINDS", "dated_up_to_today", "take_in"]
+__all__ = ["KINDS", "dated_up_to_today", "import_kind"]
 
 KINDS = ("workshop", "supplies", "products", "products-csv", "recipe", "recipes", "tariff", "orders")
 
 
-def take_in(workshop: Workshop, kind: str, content: bytes, *, by: str) -> str:
-    """Take in one file of a kind; return in words what happened.
+def import_kind(workshop: Workshop, kind: str, content: bytes, *, by: str) -> str:
+    """Import one file of a kind; return in words what happened.
 
-    Raises Refused with every fault; then nothing was taken in.
+    Raises Refused with every error; then nothing was saved.
     """
     if kind == "supplies":
         new = import_supplies(workshop=workshop, file=read_file(SuppliesFile, content, what="supplies file"), by=by)
@@ -45,39 +45,43 @@ def take_in(workshop: Workshop, kind: str, content: bytes, *, by: str) -> str:
         many = read_file(RecipesFile, content, what="recipes file")
         made, known = import_recipes(workshop=workshop, file=many, author_name=by)
         everything_changed(workshop=workshop)
-        words = f"{made} recipes taken in, {known} here already, unchanged"
+        words = f"{made} recipes imported, {known} already imported, unchanged"
     elif kind == "recipe":
         file = read_file(RecipeFile, content, what="recipe file")
-        row = import_recipe(workshop=workshop, file=file, reason="taken in from a file", author_name=by)
+        row = import_recipe(workshop=workshop, file=file, reason="imported from a file", author_name=by)
         everything_changed(workshop=workshop)
-        words = f"recipe {file.name}, version {row.number}" if row else f"recipe {file.name} is here already, unchanged"
+        words = (
+            f"recipe {file.name}, version {row.number}"
+            if row
+            else f"recipe {file.name} was already imported, unchanged"
+        )
     elif kind == "tariff":
         tariff = read_file(TariffFile, content, what="tariff file")
         taken = import_tariff(workshop=workshop, file=tariff)
         if taken.new:
             everything_changed(workshop=workshop)
         words = f"tariff {tariff.carrier_name} {tariff.tariff_version}"
-        words += "" if taken.new else " is here already, unchanged"
-        words += "".join(f"\n  mind: {note}" for note in taken.notes) if taken.new else ""
+        words += "" if taken.new else " was already imported, unchanged"
+        words += "".join(f"\n  check: {note}" for note in taken.notes) if taken.new else ""
     elif kind == "orders":
-        return take_in_orders(workshop, read_orders(content, today=today(workshop)))
+        return import_orders(workshop, read_orders(content, today=today(workshop)))
     else:
         raise Refused(f"There is no kind {kind}; there are {', '.join(KINDS)}.", code="not_valid", status=422)
     plan_stale(workshop=workshop)
     return words
 
 
-def take_in_orders(workshop: Workshop, read: ReadFile) -> str:
-    """Take in orders that were read; all of them or, when there is a fault, none."""
+def import_orders(workshop: Workshop, read: ReadFile) -> str:
+    """Import orders that were read: all of them or, when there is an error, none."""
     intake = group(workshop, read)
     if intake.faults:
         shown = "\n".join(
             f"  line {f.line}, {f.column}: {f.value or 'empty'}; allowed: {f.allowed}" for f in intake.faults
         )
-        raise Refused(f"{len(intake.faults)} faults, nothing was taken in:\n{shown}", code="file_faults", status=422)
+        raise Refused(f"{len(intake.faults)} errors, nothing was imported:\n{shown}", code="file_faults", status=422)
     new, known = accept(workshop=workshop, intake=intake)
     plan_stale(workshop=workshop)
-    return f"{len(new)} new orders, {known} known already"
+    return f"{len(new)} new orders, {known} already imported"
 
 
 def dated_up_to_today(read: ReadFile, workshop: Workshop) -> ReadFile:

@@ -1,7 +1,5 @@
 """Products and recipes in and out as open files, and the recipe card, over HTTP: thin."""
 
-import base64
-import binascii
 from typing import Annotated, Literal
 
 from django.db import transaction
@@ -13,6 +11,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from server.api.problems import Refused
+from server.api.uploads import uploaded_bytes
 from server.api.views import PROBLEMS, Body, MemberView, reply
 from server.designing.card import recipe_card
 from server.designing.files import products_file, recipes_file, take_in_products, take_in_recipes
@@ -37,13 +36,6 @@ class TakenInOut(BaseModel):
     new: int
     known: int
     words: str
-
-
-def _bytes(body: FileUploadIn) -> bytes:
-    try:
-        return base64.b64decode(body.content, validate=True)
-    except (binascii.Error, ValueError):
-        raise Refused(f"{body.name} did not arrive whole. Choose it again.", code="not_valid", status=422) from None
 
 
 def _file(content: str, kind: Literal["json", "csv"], name: str) -> HttpResponse:
@@ -80,7 +72,7 @@ class ProductFilesView(MemberView):
     def post(self, request: Request) -> Response:
         """Take products in from a file: all or none; known skus are brought up to date."""
         body = FileUploadIn.model_validate(request.data)
-        content = _bytes(body)
+        content = uploaded_bytes(body.name, body.content)
         with transaction.atomic():
             lock_workshop(self.workshop)
             new, known = take_in_products(self.workshop, content)
@@ -103,7 +95,7 @@ class RecipeFilesView(MemberView):
     def post(self, request: Request) -> Response:
         """Take in a recipe, many recipes or a recipe card: all or none."""
         body = FileUploadIn.model_validate(request.data)
-        content = _bytes(body)
+        content = uploaded_bytes(body.name, body.content)
         with transaction.atomic():
             lock_workshop(self.workshop)
             new, known = take_in_recipes(self.workshop, content, by=self.member.name)

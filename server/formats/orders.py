@@ -12,6 +12,9 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal, InvalidOperation
+from typing import Literal
+
+from server.formats.text import file_text
 
 __all__ = ["COLUMNS", "MAX_LINES", "FileFault", "OrderRow", "ReadFile", "read_orders"]
 
@@ -100,11 +103,12 @@ class OrderRow:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ReadFile:
-    """What a file came to: its good rows, its faults, and each line's raw cells for the preview."""
+    """What was read: the valid rows, the errors, each line's raw cells for the preview, the encoding found."""
 
     rows: tuple[OrderRow, ...]
     faults: tuple[FileFault, ...]
     raw: tuple[tuple[int, dict[str, str]], ...]
+    encoding: Literal["utf-8", "utf-16", "windows-1252"] = "utf-8"
 
 
 def read_orders(content: bytes, *, today: date) -> ReadFile:
@@ -113,9 +117,10 @@ def read_orders(content: bytes, *, today: date) -> ReadFile:
     ``today`` bounds the date an order may have been placed on.
     """
     try:
-        text = content.decode("utf-8-sig")
-    except UnicodeDecodeError as error:
-        return _whole("file", f"byte {error.start}", "a text file in UTF-8; save it again as UTF-8")
+        file = file_text(content)
+    except ValueError as error:
+        return _whole("file", str(error), "a text file in UTF-8 or Windows-1252; save it again as UTF-8")
+    text = file.text
     start = text.lstrip()[:1]
     if not start:
         return _whole("file", "empty", "a file with a heading line and at least one order")
@@ -130,7 +135,7 @@ def read_orders(content: bytes, *, today: date) -> ReadFile:
         if not found:
             rows.append(_row(number, cells))
     faults += _disagreements(rows)
-    return ReadFile(rows=tuple(rows), faults=tuple(faults), raw=tuple(lines))
+    return ReadFile(rows=tuple(rows), faults=tuple(faults), raw=tuple(lines), encoding=file.encoding)
 
 
 def _whole(column: str, value: str, allowed: str) -> ReadFile:

@@ -13,7 +13,7 @@ from core.errors import BadMeasure
 from core.units import parse_length, parse_weight
 from server.api.problems import Fault, Refused, validation_faults
 from server.formats.products import ProductItem, ProductsFile
-from server.formats.text import safe_cell
+from server.formats.text import file_text, safe_cell
 
 __all__ = ["COLUMNS", "read_products", "write_products"]
 
@@ -38,9 +38,9 @@ def read_products(content: bytes) -> ProductsFile:
     Raises Refused with every fault, each named by its line and column; then nothing is taken in.
     """
     try:
-        text = content.decode("utf-8-sig")
-    except UnicodeDecodeError:
-        raise Refused("This file is not UTF-8 text. Save it as CSV, UTF-8.", code="not_text", status=422) from None
+        text = file_text(content).text
+    except ValueError as error:
+        raise Refused(f"This file is not text: {error}. Save it as CSV, UTF-8.", code="not_text", status=422) from None
     if "\x00" in text:
         raise Refused("This file holds a NUL character; it is no CSV.", code="not_text", status=422)
     try:

@@ -13,6 +13,7 @@ from core.tariffs.model import WeightStep, ZoneTable
 from core.units import format_weight, parse_weight
 from server.api.problems import Fault, Refused
 from server.formats.tariff import TariffFile
+from server.formats.text import file_text
 from server.words import METRIC
 
 __all__ = ["COLUMNS", "steps_csv", "with_steps"]
@@ -102,9 +103,14 @@ def _fault(line: int, column: str, message: str) -> Fault:
 
 def _rows(content: bytes) -> tuple[list[tuple[int, dict[str, Any]]], list[Fault]]:
     try:
-        text = content.decode("utf-8-sig")
-    except UnicodeDecodeError:
-        raise Refused("The step table is not UTF-8 text.", code="not_text", status=422, field="content") from None
+        text = file_text(content).text
+    except ValueError as error:
+        raise Refused(
+            f"The step table is not text: {error}. Save it as CSV, UTF-8.",
+            code="not_text",
+            status=422,
+            field="content",
+        ) from None
     if "\x00" in text:
         raise Refused("The step table holds a NUL character.", code="not_text", status=422, field="content")
     try:

@@ -1,8 +1,10 @@
 """Text that comes in and goes out: nothing a database or a spreadsheet would trip over."""
 
-from typing import Any
+import codecs
+from dataclasses import dataclass
+from typing import Any, Literal
 
-__all__ = ["no_float", "no_nul", "safe_cell"]
+__all__ = ["FileText", "file_text", "no_float", "no_nul", "safe_cell"]
 
 
 def no_float(value: Any) -> Any:
@@ -35,3 +37,33 @@ def no_nul(value: Any) -> Any:
 def safe_cell(text: str) -> str:
     """Return the text with a leading quote when a spreadsheet would run it as a formula (rules, 19)."""
     return f"'{text}" if text[:1] in ("=", "+", "-", "@", "\t", "\r") else text
+
+
+#: Bytes Windows-1252 leaves undefined: a file that holds one is written in something else again.
+_UNDEFINED_1252 = frozenset((0x81, 0x8D, 0x8F, 0x90, 0x9D))
+
+
+@dataclass(frozen=True, slots=True)
+class FileText:
+    """A text file as it was read, and the encoding it was read in."""
+
+    text: str
+    encoding: Literal["utf-8", "utf-16", "windows-1252"]
+
+
+def file_text(content: bytes) -> FileText:
+    """Return a text file's text: by its mark (UTF-8, UTF-16), else UTF-8, else Windows-1252.
+
+    UTF-8 is told apart safely: text with accents in Windows-1252 is hardly ever valid UTF-8. Programs that write
+    tables on a desktop still use Windows-1252, so it is the only other one looked for; which one it was is shown.
+    Raises ValueError that names the first byte that fits none of them.
+    """
+    if content.startswith((codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)):
+        return FileText(content.decode("utf-16"), "utf-16")
+    try:
+        return FileText(content.decode("utf-8-sig"), "utf-8")
+    except UnicodeDecodeError as error:
+        undefined = next((at for at, byte in enumerate(content) if byte in _UNDEFINED_1252), None)
+        if undefined is not None or b"\x00" in content:
+            raise ValueError(f"byte {error.start + 1} is no text") from None
+        return FileText(content.decode("cp1252"), "windows-1252")

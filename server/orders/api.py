@@ -10,6 +10,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from server.api.problems import Refused
+from server.api.uploads import uploaded_bytes
 from server.api.views import PAGE_PARAMETERS, PROBLEMS, Body, MemberView, Page, reply
 from server.formats.orders import ReadFile, read_orders
 from server.orders import services
@@ -26,14 +27,26 @@ _STATES = [*(state.value for state in Order.State), "open"]
 
 
 class FileIn(Body):
-    """The text of an orders file."""
+    """An orders file: its text, or its bytes as base64, so that the encoding is found here."""
 
     name: Annotated[str, Field(max_length=200)]
-    content: Annotated[str, Field(min_length=1, max_length=10_000_000)]
+    content: Annotated[str, Field(max_length=10_000_000)] = ""
+    content_base64: Annotated[str, Field(max_length=14_000_000)] = ""
+
+    def bytes_of(self) -> bytes:
+        """Return the bytes of the file. Raises Refused when neither, both or a broken one is given."""
+        if bool(self.content) == bool(self.content_base64):
+            raise Refused(
+                "Give the file as content (its text) or as content_base64 (its bytes).",
+                code="not_valid",
+                status=400,
+                field="content",
+            )
+        return self.content.encode() if self.content else uploaded_bytes(self.name, self.content_base64)
 
 
 class FaultOut(BaseModel):
-    """One fault of a file."""
+    """One error of a file."""
 
     line: int
     column: str
@@ -54,7 +67,7 @@ class PreviewLine(BaseModel):
 
 
 class PreviewOut(BaseModel):
-    """What taking the file in would do."""
+    """What importing the file would do."""
 
     lines: list[PreviewLine]
     more_lines: int  #: lines beyond those shown
@@ -62,10 +75,11 @@ class PreviewOut(BaseModel):
     new_orders: int
     known_orders: int
     left_out_orders: int
+    encoding: Literal["utf-8", "utf-16", "windows-1252"]
 
 
 class AcceptOut(BaseModel):
-    """What taking the file in did."""
+    """What importing the file did."""
 
     new_orders: int
     known_orders: int
@@ -94,9 +108,9 @@ def _preview(intake: services.Intake, read: ReadFile) -> PreviewOut:
         if number in faults:
             verdict, words = "fault", "; ".join(faults[number])
         elif order is None or order.fault:
-            verdict, words = "left_out", "another line of this order has a fault"
+            verdict, words = "left_out", "another line of this order has an error"
         elif order.known:
-            verdict, words = "known", "taken in before; nothing is added"
+            verdict, words = "known", "nothing is added"
         lines.append(
             PreviewLine(
                 line=number,
@@ -120,6 +134,7 @@ def _preview(intake: services.Intake, read: ReadFile) -> PreviewOut:
         new_orders=sum(1 for order in good if not order.known),
         known_orders=sum(1 for order in good if order.known),
         left_out_orders=len(seen) - len(good) if read.raw else 0,
+        encoding=read.encoding,
     )
 
 
@@ -195,7 +210,7 @@ class PreviewView(MemberView):
     def post(self, request: Request) -> Response:
         """Read a file line by line; nothing is saved."""
         body = FileIn.model_validate(request.data)
-        read = read_orders(body.content.encode(), today=today(self.workshop))
+        read = read_orders(body.bytes_of(), today=today(self.workshop))
         return reply(_preview(services.group(self.workshop, read), read))
 
 
@@ -204,9 +219,9 @@ class AcceptView(MemberView):
 
     @extend_schema(operation_id="accept_orders", request=FileIn, responses={200: AcceptOut, **PROBLEMS})
     def post(self, request: Request) -> Response:
-        """Take in the good orders of a file and plan them."""
+        """Import the valid orders of a file and plan them."""
         body = FileIn.model_validate(request.data)
-        read = read_orders(body.content.encode(), today=today(self.workshop))
+        read = read_orders(body.bytes_of(), today=today(self.workshop))
         intake = services.group(self.workshop, read)
         new, known = services.accept(workshop=self.workshop, intake=intake)
         _plan_new(self.workshop, new)

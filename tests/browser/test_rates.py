@@ -12,7 +12,7 @@ from playwright.sync_api import expect
 
 from server.carriers.models import Label, TariffVersion
 from server.commands.demo import DEMO
-from server.commands.intake import take_in
+from server.commands.intake import import_kind
 from server.orders.models import Order
 from server.plans.facts import today
 from server.plans.services import plan_stale
@@ -28,7 +28,7 @@ class RatesCase(BrowserCase):
         super().setUp()
         self.workshop = Workshop.objects.get()
         for path in sorted((DEMO / "carriers").glob("*.json")):
-            take_in(self.workshop, "tariff", path.read_bytes(), by="test")
+            import_kind(self.workshop, "tariff", path.read_bytes(), by="test")
         self.sign_in()
 
     def file(self, name: str, document: Any) -> str:
@@ -114,7 +114,7 @@ class Lists(RatesCase):
 
 class Changes(RatesCase):
     def test_the_sum_and_the_ten_most_affected_are_shown(self) -> None:
-        take_in(self.workshop, "tariff", json.dumps(self.coming()).encode(), by="test")
+        import_kind(self.workshop, "tariff", json.dumps(self.coming()).encode(), by="test")
         self.open("/rates/coming")
         self.heading(re.compile(r"^\d+\.\d\d more on \d+ orders of 10 weeks$"))
         rows = self.page.get_by_role("table").locator("tbody tr")

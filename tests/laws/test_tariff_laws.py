@@ -119,7 +119,9 @@ class TariffLaws(unittest.TestCase):
         if large is not None:
             assert small is not None, "what takes the larger takes the smaller"
             self.assertLessEqual(small.price, large.price)
-        self.assertEqual([one for one in oddities_of(tariff(one)) if one.code in ("price_falls", "larger_format_cheaper")], [])
+        self.assertEqual(
+            [one for one in oddities_of(tariff(one)) if one.code in ("price_falls", "larger_format_cheaper")], []
+        )
 
     @MANY
     @given(services(), sides_mm, grams)

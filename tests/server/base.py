@@ -8,7 +8,7 @@ from uuid import uuid4
 from django.contrib.auth.models import User
 from django.test import TestCase, override_settings
 
-from server.commands.intake import dated_up_to_today, take_in, take_in_orders
+from server.commands.intake import dated_up_to_today, import_kind, import_orders
 from server.formats.base import read_file
 from server.formats.orders import read_orders
 from server.formats.workshop import WorkshopFile
@@ -36,14 +36,14 @@ def make_member(workshop: Workshop, name: str, role: str) -> Member:
 
 def fill_workshop(workshop: Workshop, *, orders: bool = True) -> None:
     """Take in the demo's files."""
-    take_in(workshop, "supplies", (DEMO / "supplies.json").read_bytes(), by="test")
-    take_in(workshop, "tariff", (DEMO / "tariffs" / "larkline-2026-07.json").read_bytes(), by="test")
+    import_kind(workshop, "supplies", (DEMO / "supplies.json").read_bytes(), by="test")
+    import_kind(workshop, "tariff", (DEMO / "tariffs" / "larkline-2026-07.json").read_bytes(), by="test")
     for path in sorted((DEMO / "recipes").glob("*.json")):
-        take_in(workshop, "recipe", path.read_bytes(), by="test")
-    take_in(workshop, "products", (DEMO / "products.json").read_bytes(), by="test")
+        import_kind(workshop, "recipe", path.read_bytes(), by="test")
+    import_kind(workshop, "products", (DEMO / "products.json").read_bytes(), by="test")
     if orders:
         read = read_orders((DEMO / "orders.csv").read_bytes(), today=today(workshop))
-        take_in_orders(workshop, dated_up_to_today(read, workshop))
+        import_orders(workshop, dated_up_to_today(read, workshop))
 
 
 class Shop:

@@ -9,7 +9,7 @@ from django.test import Client, TransactionTestCase
 
 from server.bench.models import Parcel, ReadyParcel
 from server.carriers.models import TariffVersion
-from server.commands.intake import take_in_orders
+from server.commands.intake import import_orders
 from server.formats.orders import read_orders
 from server.orders.models import Order
 from server.plans.facts import today
@@ -160,7 +160,7 @@ class AtOnce(Shop, TransactionTestCase):
         content = (DEMO / "orders.csv").read_text()
         codes = self.both(*[self.post("orders/intake/accept", {"name": "o", "content": content}) for _ in range(2)])
         self.assertEqual((codes, Order.objects.of(self.workshop).count()), ([200, 200], 23))
-        self.assertIn("0 new", take_in_orders(self.workshop, read_orders(content.encode(), today=today(self.workshop))))
+        self.assertIn("0 new", import_orders(self.workshop, read_orders(content.encode(), today=today(self.workshop))))
 
     def product_id(self, sku: str) -> int:
         return Product.objects.of(self.workshop).get(sku=sku).pk

@@ -15,7 +15,7 @@ from core.tariffs.quote import quote_all
 from core.units import Size
 from server.api.problems import Refused
 from server.carriers.models import TariffVersion
-from server.commands.intake import take_in
+from server.commands.intake import import_kind
 from server.formats.tariff import TariffFile
 from server.recipes.models import Product, RecipeVersion
 from server.supplies.models import Supply
@@ -70,7 +70,7 @@ class BrokenFiles(TestCase):
             broken = json.dumps(scribbled(document, rng)).encode()
             try:
                 with transaction.atomic():
-                    take_in(self.workshop, kind, broken, by="t")
+                    import_kind(self.workshop, kind, broken, by="t")
                     transaction.set_rollback(True)
             except Refused as error:
                 refused += 1
@@ -95,7 +95,7 @@ class BrokenFiles(TestCase):
             changed = scribbled(documents[at % len(documents)], rng)
             try:
                 with transaction.atomic():
-                    take_in(self.workshop, "tariff", json.dumps(changed).encode(), by="t")
+                    import_kind(self.workshop, "tariff", json.dumps(changed).encode(), by="t")
                     transaction.set_rollback(True)
             except Refused as error:
                 refused += 1
@@ -119,5 +119,5 @@ class BrokenFiles(TestCase):
         text = (DEMO / "recipes" / "preserve-250.json").read_bytes()
         for cut in range(1, len(text) - 2, 251):
             with self.assertRaises(Refused) as caught:
-                take_in(self.workshop, "recipe", text[:cut], by="t")
+                import_kind(self.workshop, "recipe", text[:cut], by="t")
             self.assertEqual(caught.exception.code, "not_json")

@@ -6,7 +6,7 @@ import json
 from django.test import TestCase
 
 from server.api.problems import Refused
-from server.commands.intake import take_in
+from server.commands.intake import import_kind
 from server.commands.management.commands.export_file import supplies_document
 from server.designing.files import products_file
 from server.formats.recipe import RecipeFile
@@ -131,10 +131,10 @@ class Files(TestCase):
         fill_workshop(workshop, orders=False)
         supplies, products = supplies_document(workshop), products_file(workshop)
         other = make_workshop("other")
-        take_in(other, "supplies", json.dumps(supplies).encode(), by="t")
+        import_kind(other, "supplies", json.dumps(supplies).encode(), by="t")
         for path in (DEMO / "recipes").glob("*.json"):
-            take_in(other, "recipe", path.read_bytes(), by="t")
-        take_in(other, "products", products.model_dump_json().encode(), by="t")
+            import_kind(other, "recipe", path.read_bytes(), by="t")
+        import_kind(other, "products", products.model_dump_json().encode(), by="t")
         self.assertEqual(SuppliesFile.model_validate(supplies_document(other)), SuppliesFile.model_validate(supplies))
         self.assertEqual(products_file(other), products)
 
@@ -157,16 +157,16 @@ class Files(TestCase):
             broken = copy.deepcopy(whole)
             change(broken)
             with self.subTest(words), self.assertRaises(Refused) as caught:
-                take_in(workshop, "tariff", json.dumps(broken).encode(), by="t")
+                import_kind(workshop, "tariff", json.dumps(broken).encode(), by="t")
             said = caught.exception.detail + " ".join(f.message for f in caught.exception.faults)
             self.assertIn(words, said)
 
     def test_another_tariff_under_the_same_version_is_refused(self) -> None:
         workshop = make_workshop("tariffs")
         whole = json.loads((DEMO / "tariffs" / "larkline-2026-07.json").read_text())
-        take_in(workshop, "tariff", json.dumps(whole).encode(), by="t")
-        self.assertIn("unchanged", take_in(workshop, "tariff", json.dumps(whole).encode(), by="t"))
+        import_kind(workshop, "tariff", json.dumps(whole).encode(), by="t")
+        self.assertIn("unchanged", import_kind(workshop, "tariff", json.dumps(whole).encode(), by="t"))
         whole["services"][0]["zones"][0]["steps"][0]["price"] = "2.41"
         with self.assertRaises(Refused) as caught:
-            take_in(workshop, "tariff", json.dumps(whole).encode(), by="t")
+            import_kind(workshop, "tariff", json.dumps(whole).encode(), by="t")
         self.assertEqual(caught.exception.code, "version_exists")

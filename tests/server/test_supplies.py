@@ -10,7 +10,7 @@ from django.db.utils import IntegrityError
 from django.test import TestCase
 
 from server.api.problems import Refused
-from server.commands.intake import take_in
+from server.commands.intake import import_kind
 from server.supplies.models import Entry
 from tests.server.base import DEMO, DemoCase, make_workshop
 
@@ -71,7 +71,9 @@ class Stock(DemoCase):
     def test_the_last_carton_is_promised_once(self) -> None:
         supply = self.supply("C-18")
         self.ask("post", f"supplies/{supply.pk}/count", {"counted": "1", "request_key": str(uuid4())})
-        states = {n: self.ask("get", f"orders/{self.order(n).pk}/plan")["plan"] for n in ("1172", "1174", "1182", "1184")}
+        states = {
+            n: self.ask("get", f"orders/{self.order(n).pk}/plan")["plan"] for n in ("1172", "1174", "1182", "1184")
+        }
         users = [
             n for n, plan in states.items() if plan["status"] == "planned" and "C-18" in plan["ways"][0]["containers"]
         ]
@@ -141,8 +143,8 @@ class SuppliesFiles(TestCase):
 
     def test_taking_the_file_in_twice_adds_no_stock(self) -> None:
         content = (DEMO / "supplies.json").read_bytes()
-        self.assertEqual(take_in(self.workshop, "supplies", content, by="t"), "24 new supplies")
-        self.assertEqual(take_in(self.workshop, "supplies", content, by="t"), "0 new supplies")
+        self.assertEqual(import_kind(self.workshop, "supplies", content, by="t"), "24 new supplies")
+        self.assertEqual(import_kind(self.workshop, "supplies", content, by="t"), "0 new supplies")
         self.assertEqual(Entry.objects.of(self.workshop).count(), 23)  # one has nothing on hand
 
     def test_every_fault_is_named_by_its_path_and_nothing_is_taken_in(self) -> None:
@@ -152,7 +154,7 @@ class SuppliesFiles(TestCase):
         document["supplies"][2]["colour"] = "red"
         document["supplies"][3].pop("name")
         with self.assertRaises(Refused) as caught:
-            take_in(self.workshop, "supplies", json.dumps(document).encode(), by="t")
+            import_kind(self.workshop, "supplies", json.dumps(document).encode(), by="t")
         paths = " ".join(fault.path for fault in caught.exception.faults)
         for part in (
             "supplies[0].facts.carton.inner.length_um",

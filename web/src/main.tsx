@@ -12,7 +12,7 @@ import "./app/tokens.css";
 setNonce(document.querySelector<HTMLMetaElement>('meta[name="csp-nonce"]')?.content ?? "");
 applyTheme(savedTheme());
 
-/** A session that ended while the page was open: ask the server anew, it brings the sign-in. Drafts stay on the device. */
+/** A session that ended while the page was open: ask the server again, it brings the sign-in. Drafts stay on the device. */
 function signInAgain(error: Error) {
   if (
     error instanceof ProblemError &&

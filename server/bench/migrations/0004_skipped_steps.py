@@ -4,15 +4,14 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     dependencies = [
-        ('bench', '0003_packed_ahead'),
+        ("bench", "0003_packed_ahead"),
     ]
 
     operations = [
         migrations.AddField(
-            model_name='parcel',
-            name='skipped',
-            field=models.JSONField(default=list, help_text='Steps gone past without doing them; they stay open'),
+            model_name="parcel",
+            name="skipped",
+            field=models.JSONField(default=list, help_text="Steps gone past without doing them; they stay open"),
         ),
     ]

@@ -269,7 +269,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Take in the good orders of a file and plan them. */
+        /** @description Import the valid orders of a file and plan them. */
         post: operations["accept_orders"];
         delete?: never;
         options?: never;
@@ -1302,7 +1302,7 @@ export interface components {
     schemas: {
         /**
          * AcceptOut
-         * @description What taking the file in did.
+         * @description What importing the file did.
          */
         AcceptOut: {
             /** New Orders */
@@ -2390,7 +2390,7 @@ export interface components {
         };
         /**
          * FaultOut
-         * @description One fault of a file.
+         * @description One error of a file.
          */
         FaultOut: {
             /** Line */
@@ -2404,13 +2404,21 @@ export interface components {
         };
         /**
          * FileIn
-         * @description The text of an orders file.
+         * @description An orders file: its text, or its bytes as base64, so that the encoding is found here.
          */
         FileIn: {
             /** Name */
             name: string;
-            /** Content */
+            /**
+             * Content
+             * @default
+             */
             content: string;
+            /**
+             * Content Base64
+             * @default
+             */
+            content_base64: string;
         };
         /**
          * FileUploadIn
@@ -3839,7 +3847,7 @@ export interface components {
         };
         /**
          * PreviewOut
-         * @description What taking the file in would do.
+         * @description What importing the file would do.
          */
         PreviewOut: {
             /** Lines */
@@ -3854,6 +3862,11 @@ export interface components {
             known_orders: number;
             /** Left Out Orders */
             left_out_orders: number;
+            /**
+             * Encoding
+             * @enum {string}
+             */
+            encoding: "utf-8" | "utf-16" | "windows-1252";
         };
         /**
          * Problem

@@ -1,5 +1,9 @@
 /** Words for codes: plain, short, the same on every screen. No React. */
 
+/** "1 order", "2 orders": every count with its noun goes through here. */
+export const many = (count: number, noun: string): string =>
+  `${count} ${noun}${count === 1 ? "" : "s"}`;
+
 export const STATE_WORDS: Record<string, string> = {
   new: "new",
   held: "held",

@@ -105,7 +105,7 @@ export function SeekPick({
             aria-selected="false"
             aria-disabled="true"
           >
-            Nothing holds “{text}”
+            No results for “{text}”
           </li>
         ) : null}
       </ul>

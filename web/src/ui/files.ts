@@ -6,3 +6,13 @@ export async function fileText(file: Blob): Promise<string> {
     text += String.fromCharCode(...bytes.subarray(at, at + 0x8000));
   return btoa(text);
 }
+
+/** A chosen text file: UTF-8, or Windows-1252 when it is not valid UTF-8. */
+export async function textOf(file: Blob | undefined): Promise<string> {
+  const bytes = await (file ?? new Blob()).arrayBuffer();
+  try {
+    return new TextDecoder("utf-8", { fatal: true }).decode(bytes);
+  } catch {
+    return new TextDecoder("windows-1252").decode(bytes);
+  }
+}

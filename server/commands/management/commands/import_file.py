@@ -8,7 +8,7 @@ from django.core.management.base import BaseCommand, CommandError
 
 from server.api.problems import Refused
 from server.commands.base import add_workshop, the_workshop
-from server.commands.intake import KINDS, take_in
+from server.commands.intake import KINDS, import_kind
 from server.formats.base import read_file
 from server.formats.workshop import WorkshopFile
 from server.workshops.services import import_workshop
@@ -38,7 +38,9 @@ class Command(BaseCommand):
                 workshop = import_workshop(read_file(WorkshopFile, content, what="workshop file"))
                 self.stdout.write(f"workshop {workshop.name}")
                 return
-            self.stdout.write(take_in(the_workshop(options["workshop"]), options["kind"], content, by="command line"))
+            self.stdout.write(
+                import_kind(the_workshop(options["workshop"]), options["kind"], content, by="command line")
+            )
         except Refused as refused:
             faults = "".join(f"\n  {fault.path}: {fault.message}" for fault in refused.faults)
             raise CommandError(f"{refused.detail}{faults}") from None

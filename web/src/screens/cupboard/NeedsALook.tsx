@@ -47,5 +47,5 @@ function words(
     return `Nothing left${row.reorder_at ? `; the mark is at ${quantity(row.reorder_at, row.unit)}` : ""}.`;
   if (Number(row.free) < 0)
     return `${held} on hand, ${quantity(row.reserved, row.unit)} reserved: ${quantity(-Number(row.free), row.unit)} too few.`;
-  return `${held} on hand, ${quantity(row.reserved, row.unit)} promised; the mark is at ${quantity(row.reorder_at ?? 0, row.unit)}.`;
+  return `${held} on hand, ${quantity(row.reserved, row.unit)} reserved; the mark is at ${quantity(row.reorder_at ?? 0, row.unit)}.`;
 }

@@ -77,7 +77,7 @@ export function CupboardScreen() {
     return (
       <Empty title="The cupboard is empty">
         <p>
-          Take in a supplies file: ./calm import supplies FILE. Its columns are in
+          Import a supplies file: ./calm import supplies FILE. Its columns are in
           docs/formats/supplies.md.
         </p>
       </Empty>
@@ -95,7 +95,7 @@ export function CupboardScreen() {
           title={
             short === 0
               ? "Nothing needs reordering"
-              : `${short} ${short === 1 ? "slot is" : "slots are"} below the reorder mark`
+              : `${short} ${short === 1 ? "supply needs" : "supplies need"} reordering`
           }
           under={`${shelves.length} shelves, ${rows.length} supplies, stock value ${format.money(worth)} at cost`}
         >

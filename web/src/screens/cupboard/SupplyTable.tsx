@@ -9,7 +9,7 @@ const COLUMNS: { key: Column; name: string; num: boolean }[] = [
   { key: "place", name: "Place", num: false },
   { key: "name", name: "Supply", num: false },
   { key: "on_hand", name: "On hand", num: true },
-  { key: "reserved", name: "Promised", num: true },
+  { key: "reserved", name: "Reserved", num: true },
   { key: "free", name: "Free", num: true },
   { key: "average_cost", name: "Cost each", num: true },
 ];

@@ -1,18 +1,20 @@
-/** Intake: a file, line by line, before anything is taken in. */
+/** Import: a file, line by line, before anything is saved. */
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { answer, api, type Schemas } from "../../api/client";
 import { useActions } from "../../app/keys";
+import { many } from "../../domain/words";
+import { fileText } from "../../ui/files";
 import { useToast } from "../../ui/overlays";
 import { Button, Empty, Mark, ProblemNote, ScreenHead } from "../../ui/parts";
 
 interface Chosen {
   name: string;
-  content: string;
+  content_base64: string;
 }
 
-const DRAFT = "intake-file";
+const DRAFT = "import-file";
 
 function savedFile(): Chosen | null {
   const text = window.sessionStorage.getItem(DRAFT);
@@ -21,7 +23,8 @@ function savedFile(): Chosen | null {
 
 /** A reload keeps the chosen file where the browser has room for it. */
 function keep(file: Chosen | null) {
-  if (file === null || file.content.length > 1_000_000) window.sessionStorage.removeItem(DRAFT);
+  if (file === null || file.content_base64.length > 1_000_000)
+    window.sessionStorage.removeItem(DRAFT);
   else window.sessionStorage.setItem(DRAFT, JSON.stringify(file));
 }
 
@@ -32,14 +35,16 @@ export function IntakeScreen() {
   const client = useQueryClient();
   const say = useToast();
   const preview = useMutation({
-    mutationFn: (body: Chosen) => answer(api.POST("/api/orders/intake/preview", { body })),
+    mutationFn: (body: Chosen) =>
+      answer(api.POST("/api/orders/intake/preview", { body: { content: "", ...body } })),
   });
   const accept = useMutation({
-    mutationFn: (body: Chosen) => answer(api.POST("/api/orders/intake/accept", { body })),
+    mutationFn: (body: Chosen) =>
+      answer(api.POST("/api/orders/intake/accept", { body: { content: "", ...body } })),
     onSuccess: (did) => {
       keep(null);
       say(
-        `${did.new_orders} orders taken in${did.known_orders ? `, ${did.known_orders} were here already` : ""}${did.left_out_lines ? `, ${did.left_out_lines} lines left out` : ""}.`,
+        `${many(did.new_orders, "order")} imported${did.known_orders ? `, ${did.known_orders} already imported` : ""}${did.left_out_lines ? `, ${many(did.left_out_lines, "line")} skipped` : ""}.`,
       );
       void client.invalidateQueries();
       void navigate("/orders");
@@ -51,7 +56,7 @@ export function IntakeScreen() {
   }, [file, look]);
   const choose = async (chosen: File | undefined) => {
     if (!chosen) return;
-    const next = { name: chosen.name, content: await chosen.text() };
+    const next = { name: chosen.name, content_base64: await fileText(chosen) };
     keep(next);
     setFile(next);
   };
@@ -79,7 +84,7 @@ export function IntakeScreen() {
           preview.data ? (
             <Sum data={preview.data} />
           ) : (
-            "A CSV or JSON file of one of your channels. You see every line before anything is taken in."
+            "A CSV or JSON file of one of your channels. You see every line before anything is saved."
           )
         }
       >
@@ -114,9 +119,7 @@ export function IntakeScreen() {
             disabled={good === 0 || accept.isPending}
             onClick={take}
           >
-            {good === 0
-              ? "Nothing to import"
-              : `Take in ${good} ${good === 1 ? "order" : "orders"}`}
+            {good === 0 ? "Nothing to import" : `Import ${many(good, "order")}`}
           </Button>
         ) : null}
       </ScreenHead>
@@ -143,24 +146,30 @@ function Sum({ data }: { data: Schemas["PreviewOut"] }) {
   const faults = data.faults.length;
   return (
     <span>
-      {data.new_orders} new, {data.known_orders} here already, {data.left_out_orders} left out.{" "}
+      {data.new_orders} new, {data.known_orders} already imported, {data.left_out_orders} skipped.{" "}
       {faults > 0 ? (
         <b className="text-stop">
-          <Mark kind="stop" /> {faults} {faults === 1 ? "fault" : "faults"}: mend the file and
-          choose it again, or take in the good orders.
+          <Mark kind="stop" /> {many(faults, "error")}: fix the file and try again, or import the
+          valid orders.
         </b>
       ) : (
         "No errors."
       )}
+      {data.encoding === "windows-1252" ? (
+        <span className="block text-mind">
+          <Mark kind="mind" /> The file is not UTF-8: it was read as Windows-1252. Check the names
+          with accents below.
+        </span>
+      ) : null}
     </span>
   );
 }
 
 const VERDICTS: Record<string, string> = {
   new: "new",
-  known: "here already",
-  fault: "fault",
-  left_out: "left out",
+  known: "already imported",
+  fault: "error",
+  left_out: "skipped",
 };
 
 function Preview({ data }: { data: Schemas["PreviewOut"] }) {

@@ -1,4 +1,4 @@
-/** Planning in the background: how far it is, and a way to stop it. Lists are asked anew when it ends. */
+/** Planning in the background: how far it is, and a way to stop it. Lists are asked for again when it ends. */
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
 import { answer, api } from "../../api/client";
@@ -44,7 +44,7 @@ export function WaveNotice() {
   );
 }
 
-/** Ask for every open order to be planned anew. */
+/** Ask for every open order to be planned again. */
 export function usePlanAll() {
   const client = useQueryClient();
   const say = useToast();
@@ -52,7 +52,7 @@ export function usePlanAll() {
     mutationFn: () => answer(api.POST("/api/plans/wave")),
     onSuccess: (data) => {
       say(
-        `${data.due} ${data.due === 1 ? "order is" : "orders are"} planned anew in the background.`,
+        `${data.due} ${data.due === 1 ? "order is" : "orders are"} planned again in the background.`,
       );
       // The worker begins in a moment: look again until it has.
       setTimeout(() => void client.invalidateQueries({ queryKey: wave().queryKey }), 800);

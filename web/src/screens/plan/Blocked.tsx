@@ -1,9 +1,9 @@
-/** An order that cannot be planned: what is missing, in words, and where to mend it. */
+/** An order that cannot be planned: what is missing, in words, and where to fix it. */
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { Button, Mark } from "../../ui/parts";
 
-const MEND: Record<string, { to: string; words: string }> = {
+const FIX: Record<string, { to: string; words: string }> = {
   no_recipe: { to: "/recipes", words: "See the recipes" },
   no_band: { to: "/recipes", words: "See the recipes" },
   unknown_supply: { to: "/cupboard", words: "See the cupboard" },
@@ -24,14 +24,14 @@ export function Blocked({
       <h2 className="text-[21px]">It cannot be planned yet</h2>
       <ul className="mt-3 max-w-3xl">
         {plan.missing.map((missing) => {
-          const mend = MEND[missing.code];
+          const fix = FIX[missing.code];
           return (
             <li key={missing.message} className="flex gap-3 border-t border-line py-3">
               <Mark kind="stop" />
               <span className="grow">{missing.message}</span>
-              {mend ? (
-                <Link className="whitespace-nowrap text-action underline" to={mend.to}>
-                  {mend.words}
+              {fix ? (
+                <Link className="whitespace-nowrap text-action underline" to={fix.to}>
+                  {fix.words}
                 </Link>
               ) : null}
             </li>

@@ -34,7 +34,7 @@ describe("decisions for one order", () => {
         new Map([["WEND-STD", "Wending Standard"]]),
       ),
     ).toBe(
-      "To go with Wending Standard. To leave on Tue 1 Dec. Without I-CARD. Air pillows instead of Kraft.",
+      "Service: Wending Standard. Not before Tue 1 Dec. Without I-CARD. Air pillows instead of Kraft.",
     );
     expect(decidedWords(NOTHING, new Map(), new Map())).toBe("");
   });

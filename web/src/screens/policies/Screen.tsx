@@ -60,7 +60,7 @@ export function PoliciesScreen() {
         title={
           on === 0
             ? "No policy is active"
-            : `The workshop holds to ${on} ${on === 1 ? "policy" : "policies"}`
+            : `${on} ${on === 1 ? "policy is" : "policies are"} active`
         }
         under="A policy never changes a recipe by itself: recipes that break it are marked, and a new version is offered"
       />

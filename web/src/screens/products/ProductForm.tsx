@@ -54,7 +54,7 @@ export function ProductForm({
           )
         : answer(api.POST("/api/products", { body: { product: body } })),
     onSuccess: (row) => {
-      say(`${row.name} is kept. Open orders follow it.`);
+      say(`${row.name} is saved. Open orders follow it.`);
       void client.invalidateQueries();
       onKept(row);
     },
@@ -212,7 +212,7 @@ export function ProductForm({
       <div className="sticky bottom-0 -mx-6 flex flex-wrap gap-3 border-t border-line bg-sheet px-6 py-3">
         {locked ? null : (
           <Button type="submit" kind="next" disabled={keep.isPending}>
-            {product ? "Keep" : "Add it"}
+            {product ? "Save" : "Add"}
           </Button>
         )}
         {product && !locked ? (

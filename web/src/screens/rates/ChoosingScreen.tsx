@@ -42,7 +42,7 @@ function RulesForm({ data }: { data: Schemas["ChoosingOut"] }) {
     onSuccess: (now) => {
       setRules(now.rules);
       client.setQueryData(choosing().queryKey, now);
-      say("Kept. Open orders are planned anew by these rules.");
+      say("Saved. Open orders are planned again by these rules.");
       void client.invalidateQueries({ queryKey: ["orders"] });
       void client.invalidateQueries({ queryKey: ["plan"] });
     },

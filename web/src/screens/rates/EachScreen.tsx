@@ -61,7 +61,7 @@ export function EachScreen() {
             ? `From ${format.money(known[0].each ?? 0)} for one to ${format.money(best.each ?? 0)} each for ${best.units}`
             : "What does each cost as the order grows?"
         }
-        under="Total: materials, minutes, postage and expected damage cost, as the recipe packs it; today's stock is left out"
+        under="Total: materials, minutes, postage and expected damage cost, as the recipe packs it; today's stock is not looked at"
       />
       {here ? (
         <>

@@ -2,6 +2,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api, type Schemas } from "../../api/client";
+import { textOf } from "../../ui/files";
 import { Sheet, useToast } from "../../ui/overlays";
 import { Button, Field, ProblemNote } from "../../ui/parts";
 
@@ -49,7 +50,7 @@ function Form({
         }),
       ),
     onSuccess: (done) => {
-      say(`${done.row.carrier_name} ${done.row.version} taken in.`);
+      say(`${done.row.carrier_name} ${done.row.version} imported.`);
       void client.invalidateQueries();
       onTaken(done.row.id, done.notes);
       onDone();
@@ -94,7 +95,7 @@ function Form({
           type="file"
           accept=".csv,.txt"
           className="ml-2"
-          onChange={(event) => void event.target.files?.[0]?.text().then(setContent)}
+          onChange={(event) => void textOf(event.target.files?.[0]).then(setContent)}
         />
       </label>
       <ProblemNote error={take.error} />

@@ -35,8 +35,8 @@ export function TariffsScreen() {
     onSuccess: (done) => {
       say(
         done.new
-          ? `${done.row.carrier_name} ${done.row.version} taken in; it valid from ${dayWords(done.row.valid_from)}.`
-          : "The very same list is here already; nothing changed.",
+          ? `${done.row.carrier_name} ${done.row.version} imported; valid from ${dayWords(done.row.valid_from)}.`
+          : "The same list was already imported; nothing changed.",
       );
       setAgain(null);
       setNotes(done.notes);
@@ -143,7 +143,7 @@ export function TariffsScreen() {
             <Button onClick={() => take.mutate({ content: again, replace: true })}>Replace</Button>
           }
         >
-          No parcel used the present list. Replace with this file?
+          No parcel used the current list. Replace with this file?
         </Notice>
       ) : null}
       {notes.length > 0 ? (
@@ -151,11 +151,11 @@ export function TariffsScreen() {
           kind="mind"
           action={
             <Button kind="quiet" onClick={() => setNotes([])}>
-              Seen
+              OK
             </Button>
           }
         >
-          <b>Imported. Check what may not be meant:</b> {notes.slice(0, 6).join(" ")}
+          <b>Imported. Check these:</b> {notes.slice(0, 6).join(" ")}
           {notes.length > 6 ? ` And ${notes.length - 6} more.` : ""}
         </Notice>
       ) : null}

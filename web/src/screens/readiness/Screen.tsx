@@ -1,4 +1,4 @@
-/** Readiness: every product by order size, ready or what is missing, with the way to mend it. */
+/** Readiness: every product by order size, ready or what is missing, with the way to fix it. */
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
@@ -13,7 +13,7 @@ import { gathered } from "./gathered";
 type Row = Schemas["ProductReadiness"];
 type Lack = Schemas["Lack"];
 
-const MEND_WORDS: Record<Lack["fix_at"], string> = {
+const FIX_WORDS: Record<Lack["fix_at"], string> = {
   product: "Enter it",
   recipe: "Open the recipe",
   cupboard: "To the cupboard",
@@ -21,9 +21,9 @@ const MEND_WORDS: Record<Lack["fix_at"], string> = {
   trial: "Log a test",
 };
 
-function mendPath(row: Row, mend: Lack["fix_at"]): string {
-  if (mend === "cupboard") return "/cupboard";
-  if (mend === "product") return `/products?product=${row.product_id}`;
+function fixPath(row: Row, place: Lack["fix_at"]): string {
+  if (place === "cupboard") return "/cupboard";
+  if (place === "product") return `/products?product=${row.product_id}`;
   return row.recipe_id === null
     ? `/recipes/new?product=${row.product_id}`
     : `/recipes/${row.recipe_id}`;
@@ -52,7 +52,7 @@ export function ReadinessScreen() {
       run: () => {
         const row = rows[at];
         const first = row ? gathered(row)[0] : undefined;
-        if (row) void navigate(mendPath(row, first?.lack.fix_at ?? "recipe"));
+        if (row) void navigate(fixPath(row, first?.lack.fix_at ?? "recipe"));
       },
     },
     {
@@ -82,7 +82,7 @@ export function ReadinessScreen() {
             ? "Everything can be packed"
             : `${missing} of ${all.length} products are not ready`
         }
-        under="Worked out for a parcel of each order size to where most of yours go, and for today’s stock"
+        under="Computed for a parcel of each order size to your usual destinations, and for today’s stock"
       >
         <Button hotkey="O" onClick={() => setOnlyLacking(!onlyLacking)}>
           {onlyLacking ? "Show all" : "Only not ready"}
@@ -107,7 +107,7 @@ export function ReadinessScreen() {
               <th scope="col">Order sizes</th>
               <th scope="col">What is missing or needs attention</th>
               <th scope="col" className="pr-6!">
-                <span className="sr-only">Mend</span>
+                <span className="sr-only">Fix</span>
               </th>
             </tr>
           </thead>
@@ -157,7 +157,7 @@ export function ReadinessScreen() {
                         ))}
                         {lacks.length > 3 ? (
                           <li className="text-small text-ink2">
-                            and {lacks.length - 3} more to mind
+                            and {lacks.length - 3} more to check
                           </li>
                         ) : null}
                       </ul>
@@ -167,11 +167,11 @@ export function ReadinessScreen() {
                     {lacks[0] ? (
                       <Link
                         className="font-semibold text-action hover:underline"
-                        to={mendPath(row, lacks[0].lack.fix_at)}
+                        to={fixPath(row, lacks[0].lack.fix_at)}
                       >
                         {row.recipe_id === null && lacks[0].lack.fix_at !== "product"
                           ? "Propose one"
-                          : MEND_WORDS[lacks[0].lack.fix_at]}
+                          : FIX_WORDS[lacks[0].lack.fix_at]}
                       </Link>
                     ) : null}
                   </td>

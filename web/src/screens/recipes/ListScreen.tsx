@@ -6,6 +6,7 @@ import { answer, api } from "../../api/client";
 import { products, recipes } from "../../api/queries";
 import { useActions } from "../../app/keys";
 import { useSession } from "../../app/session";
+import { many } from "../../domain/words";
 import { FileButton } from "../../ui/FileButton";
 import { useToast } from "../../ui/overlays";
 import { Button, Empty, Mark, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
@@ -64,8 +65,12 @@ export function RecipesScreen() {
     <>
       <DeskTabs />
       <ScreenHead
-        title={`${rows.length} recipes pack ${all.length - bare.length} products`}
-        under={`${untried === 0 ? "All versions tested" : `${untried} never tried as they are now`}${bare.length > 0 ? `; ${bare.length} products have none` : ""}`}
+        title={
+          rows.length === 0
+            ? "No recipe yet"
+            : `${many(rows.length, "recipe")} for ${many(all.length - bare.length, "product")}`
+        }
+        under={`${untried === 0 ? "All versions tested" : `${many(untried, "version")} not tested`}${bare.length > 0 ? `; ${many(bare.length, "product")} without a recipe` : ""}`}
       >
         <a
           className="inline-flex min-h-10 items-center rounded-part border border-line2 px-4 font-semibold text-action"

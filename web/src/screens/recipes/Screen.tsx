@@ -125,8 +125,8 @@ function RecipeOf({
             <Button onClick={edit.rebase}>Continue from version {data.version.number}</Button>
           }
         >
-          <b>Version {data.version.number} came in while you worked.</b> Your change is still here;
-          look at both before you keep it.
+          <b>Version {data.version.number} was saved while you worked.</b> Your change is still
+          here; look at both before you save it.
         </Notice>
       ) : null}
       {edit.figuresError ? <ProblemNote error={edit.figuresError} /> : null}
@@ -135,7 +135,7 @@ function RecipeOf({
           kind="mind"
           action={
             <Button kind="quiet" onClick={() => setFaults([])}>
-              Seen
+              OK
             </Button>
           }
         >
@@ -391,7 +391,7 @@ function Words({
     ],
     ["Check goods", doc.goods_checks],
     ["Wrapping", doc.wrap_note ? [doc.wrap_note] : []],
-    ["Prove it", doc.proving_checks],
+    ["Test it", doc.proving_checks],
     ["Mind", doc.cautions],
     ["For the buyer", doc.buyer_note ? [doc.buyer_note] : []],
     ["For the mix", doc.mix.map((one) => `${one.quantity} ${one.sku}`)],

@@ -3,6 +3,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { answer, api, type Schemas } from "../../api/client";
 import { trials } from "../../api/queries";
+import { useFormat } from "../../app/session";
 import { dayWords } from "../../domain/words";
 import { fileText } from "../../ui/files";
 import { Sheet, useToast } from "../../ui/overlays";
@@ -12,7 +13,7 @@ import { DROP_PLACES, TRIAL_WORDS, type Place } from "./trialWords";
 
 type Kind = Schemas["TrialIn"]["kind"];
 
-export function TestsSheet({
+export function TrialsSheet({
   open,
   onClose,
   id,
@@ -30,7 +31,7 @@ export function TestsSheet({
       open={open}
       onOpenChange={(now) => !now && onClose()}
       title="Tests"
-      description={`Of version ${version}, the one current. It counts as tried when the last one was passed.`}
+      description={`Of version ${version}, the current one. It counts as tested when its last test was passed.`}
       wide
     >
       {open ? <Tests id={id} version={version} figures={figures} /> : null}
@@ -47,24 +48,27 @@ function Tests({
   version: number;
   figures: readonly Schemas["BandFigures"][];
 }) {
+  const format = useFormat();
   const list = useQuery(trials(id));
-  if (list.isPending) return <Waiting what="the trials" />;
+  if (list.isPending) return <Waiting what="the tests" />;
   if (list.isError) return <ProblemNote error={list.error} />;
   return (
     <div className="grid grid-cols-2 gap-6 max-md:grid-cols-1">
       <NewTrial id={id} version={version} figures={figures} />
       <div>
         <h3 className="text-[15px] text-ink2">Test log</h3>
-        {list.data.results.length === 0 ? <p className="mt-1">Never tried as it is now.</p> : null}
+        {list.data.results.length === 0 ? (
+          <p className="mt-1">This version is not tested.</p>
+        ) : null}
         <ul>
           {list.data.results.map((row) => (
             <li key={row.id} className="border-t border-line py-2">
               <b>
                 <Mark kind={row.passed ? "done" : "stop"} /> {TRIAL_WORDS[row.kind]}
                 {row.place ? `, ${row.place}` : ""}
-                {row.drop_mm ? `, from ${row.drop_mm} mm` : ""}
+                {row.drop_mm ? `, from ${format.length(row.drop_mm * 1000)}` : ""}
               </b>
-              : {row.passed ? "came through" : "did not come through"}
+              : {row.passed ? "passed" : "failed"}
               <span className="block text-small text-ink2">
                 Version {row.version}, {row.units} units, {dayWords(row.at)}, {row.author}
                 {row.version === version ? "" : ", an older version"}
@@ -98,6 +102,7 @@ function NewTrial({
   figures: readonly Schemas["BandFigures"][];
 }) {
   const client = useQueryClient();
+  const format = useFormat();
   const say = useToast();
   const key = useRef(crypto.randomUUID());
   const [kind, setKind] = useState<Kind>("shake");
@@ -131,8 +136,8 @@ function NewTrial({
       setPhoto("");
       say(
         made.passed
-          ? `Version ${made.version} came through.`
-          : `Version ${made.version} did not come through; change the recipe and try again.`,
+          ? `Version ${made.version} passed.`
+          : `Version ${made.version} failed; change the recipe and try again.`,
       );
       void client.invalidateQueries({ queryKey: ["trials", id] });
       void client.invalidateQueries({ queryKey: ["readiness"] });
@@ -180,9 +185,11 @@ function NewTrial({
       ) : null}
       {kind === "drop" ? (
         <p className="text-[21px] font-semibold">
-          {height === null ? "This size cannot be packed yet" : `Drop it from ${height} mm`}
+          {height === null
+            ? "This size cannot be packed yet"
+            : `Drop it from ${format.length(height * 1000)}`}
           <span className="block text-small font-normal text-ink2">
-            For its weight. A trial is a planning aid, not a certificate.
+            For its weight. This test is a planning aid, not a certificate.
           </span>
         </p>
       ) : null}

@@ -76,7 +76,7 @@ export function WaysSheet({ open, onClose, id, doc, column, locked, onBand }: Pr
                   Expected damage cost
                 </th>
                 <th scope="col" className="num">
-                  In all
+                  Total cost
                 </th>
               </tr>
             </thead>

@@ -143,7 +143,7 @@ export function boxRows(make: RowMaker): Row[] {
     key: "proud",
     group: GROUP,
     place: "",
-    label: "Fill proud of the edge, %",
+    label: "Overfilled, %",
     fine: true,
     cell: (band) => ({ text: `${band.proud_percent} %`, raw: String(band.proud_percent) }),
     set: (band, text) => {

@@ -30,7 +30,7 @@ const PLACES: Option[] = [
   ["outside", "on the outside"],
 ].map(([value, text]) => ({ value: value ?? "", text: text ?? "" }));
 const GRADES: Option[] = [
-  ["none", "none asked"],
+  ["none", "none needed"],
   ["resistant", "resists tampering"],
   ["evident", "shows tampering"],
 ].map(([value, text]) => ({ value: value ?? "", text: text ?? "" }));
@@ -105,7 +105,7 @@ function insertRows(make: RowMaker, code: string): Row[] {
     {
       ...fine,
       key: `insert-${code}-required`,
-      label: `${name}, never left out`,
+      label: `${name}, never omitted`,
       options: YES_NO,
       cell: (band) => (found(band) ? yes(found(band)?.required) : { text: NONE, raw: "no" }),
       set: (band, text) => put(band, { required: text === "yes" }),
@@ -250,7 +250,7 @@ export function closingRows(make: RowMaker): Row[] {
     key: "steps",
     group: GROUP,
     place: "",
-    label: "More to do",
+    label: "Extra steps",
     fine: !doc.bands.some((band) => (band.steps ?? []).length > 0),
     cell: (band) => ({
       text: (band.steps ?? []).join("; ") || NONE,
@@ -263,9 +263,9 @@ export function closingRows(make: RowMaker): Row[] {
     clear: (band) => ({ ...band, steps: [] }),
   });
   for (const [key, label] of [
-    ["per_unit", "Minutes for each"],
-    ["per_parcel", "Minutes for the parcel"],
-    ["per_order", "Minutes for the order"],
+    ["per_unit", "Minutes per unit"],
+    ["per_parcel", "Minutes per parcel"],
+    ["per_order", "Minutes per order"],
   ] as const) {
     rows.push({
       key,

@@ -28,7 +28,7 @@ export function SignInScreen() {
         <div className="w-full max-w-sm">
           <h1 className="text-[38px] leading-tight">Calm Cupboard</h1>
           <p className="mt-2 text-lead text-ink2">
-            Every parcel whole, on time, and no dearer than it must be.
+            Every parcel whole, on time, and at the lowest cost.
           </p>
         </div>
         <div className="flex w-full max-w-sm flex-col gap-4">
