@@ -28,6 +28,7 @@ LimitName = Literal[
     "choosing",
     "days in transit",
     "arrive by",
+    "ship date",
 ]
 
 

@@ -141,7 +141,35 @@ def quote_all(
                     )
                 )
     quotes.sort(key=lambda q: (q.price, q.arrives_on, q.service))
-    return tuple(quotes), tuple(refusals)
+    return tuple(quotes), (*refusals, *_not_begun(tariffs, sending.ship_on))
+
+
+def _not_begun(tariffs: tuple[Tariff, ...], ship_on: date) -> list[Refusal]:
+    """Return a refusal for each service of a carrier none of whose lists has begun on the ship date."""
+    found = []
+    for carrier in sorted({t.carrier for t in tariffs}):
+        lists = [t for t in tariffs if t.carrier == carrier]
+        first = min(lists, key=lambda t: t.valid_from)
+        if first.valid_from > ship_on:
+            found += [
+                Refusal(
+                    carrier=carrier,
+                    carrier_name=first.carrier_name,
+                    service=service.code,
+                    service_name=service.name,
+                    limit_name="ship date",
+                    message=say(
+                        "list_not_begun",
+                        carrier=first.carrier_name,
+                        service=service.name,
+                        version=first.version,
+                        from_on=first.valid_from,
+                        ship_on=ship_on,
+                    ),
+                )
+                for service in first.services
+            ]
+    return found
 
 
 def least_price(tariffs: tuple[Tariff, ...], *, outer: Size, gross_mg: Milligrams, sending: Sending) -> Decimal | None:

@@ -16,6 +16,7 @@ from rest_framework.response import Response
 from core.errors import CoreError
 from core.messages import Text
 from server.words import Words, words_of
+from server.words.faults import faults_of
 
 __all__ = ["Fault", "Problem", "Refused", "locked_out", "to_problem", "validation_faults"]
 
@@ -63,27 +64,8 @@ class Refused(Exception):
 
 
 def validation_faults(error: ValidationError) -> list[Fault]:
-    """Return every fault of a pydantic validation as path and words."""
-    return [Fault(path=_path(item["loc"]), message=_words(item)) for item in error.errors(include_url=False)]
-
-
-def _path(location: tuple[int | str, ...]) -> str:
-    shown = ""
-    for part in location:
-        shown += f"[{part}]" if isinstance(part, int) else f".{part}" if shown else str(part)
-    return shown or "$"
-
-
-def _words(item: Any) -> str:
-    message = str(item["msg"]).removeprefix("Value error, ")
-    given = item.get("input")
-    if item["type"] == "missing":
-        return "is missing"
-    if item["type"] == "extra_forbidden":
-        return "is not a field here; remove it"
-    if isinstance(given, str | int | float | bool) or given is None:
-        return f"{message} (given: {str(given)[:60]!r})"
-    return message
+    """Return every error of a validation as path and words."""
+    return [Fault(path=path, message=message) for path, message in faults_of(error)]
 
 
 def to_problem(error: Exception, context: dict[str, Any]) -> Response | None:

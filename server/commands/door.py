@@ -10,7 +10,7 @@ from server.formats.door import WrongRequest
 
 __all__ = ["Answer", "run_door"]
 
-#: From a request's text to its result document; raises WrongRequest with every fault.
+#: From a request's text to its result document; raises WrongRequest with every error.
 Answer = Callable[[str], dict[str, object]]
 
 
@@ -26,11 +26,11 @@ def run_door(name: str, about: str, answer: Answer, arguments: list[str]) -> int
         parser.error("give one request, or --many FILE")
     folder, source = Path(given.folder), given.request or given.many
     try:
-        text = sys.stdin.read() if source == "-" else (folder / source).read_text(encoding="utf-8")
+        content = sys.stdin.buffer.read() if source == "-" else (folder / source).read_bytes()
         if given.many:
-            result, code = _many(name, answer, text.splitlines())
+            result, code = _many(name, answer, content.split(b"\n"))
         else:
-            result, code = json.dumps(answer(text), indent=1) + "\n", 0
+            result, code = json.dumps(answer(_text(content)), indent=1) + "\n", 0
         if given.out:
             (folder / given.out).write_text(result, encoding="utf-8")
         else:
@@ -38,20 +38,29 @@ def run_door(name: str, about: str, answer: Answer, arguments: list[str]) -> int
     except WrongRequest as wrong:
         sys.stderr.write("".join(f"{fault}\n" for fault in wrong.faults))
         return 2
-    except (OSError, UnicodeDecodeError) as error:
+    except OSError as error:
         sys.stderr.write(f"{source}: cannot be read or written: {error}\n")
         return 2
     return code
 
 
-def _many(name: str, answer: Answer, lines: Iterable[str]) -> tuple[str, int]:
-    """Return one result a line for one request a line, and the exit code; a wrong line is answered in its place."""
+def _text(content: bytes) -> str:
+    """Return a request's text. Raises WrongRequest that names the first byte that is not UTF-8."""
+    try:
+        return content.decode("utf-8-sig")
+    except UnicodeDecodeError as error:
+        raise WrongRequest([f"$: not UTF-8: byte {error.start + 1} is 0x{content[error.start]:02x}"]) from None
+
+
+def _many(name: str, answer: Answer, lines: Iterable[bytes]) -> tuple[str, int]:
+    """Return one result a line for one request a line, and the exit code; a wrong line is answered in its place
+    and loses none of the others."""
     found, code = [], 0
     for number, line in enumerate(lines, start=1):
         if not line.strip():
             continue
         try:
-            found.append(json.dumps(answer(line)))
+            found.append(json.dumps(answer(_text(line))))
         except WrongRequest as wrong:
             code = 2
             found.append(json.dumps({"format": f"calm-cupboard/{name}-result", "version": 1, "error": wrong.faults}))

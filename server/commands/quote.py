@@ -2,9 +2,12 @@
 
 import sys
 
+from core.errors import MixedCurrencies
 from core.tariffs.quote import quote_all
 from server.commands.door import run_door
+from server.formats.door import WrongRequest
 from server.formats.quote_request import read_request, result_document
+from server.words import METRIC
 
 __all__ = ["answer", "main"]
 
@@ -12,22 +15,25 @@ __all__ = ["answer", "main"]
 def answer(text: str) -> dict[str, object]:
     """Return the result document for a request's text.
 
-    Raises WrongRequest with every fault.
+    Raises WrongRequest with every error.
     """
     request = read_request(text)
     tariffs = tuple(file.core() for file in request.tariffs)
-    quoted = [
-        (
-            parcel.code,
-            *quote_all(
-                tariffs,
-                outer=parcel.size(),
-                gross_mg=parcel.gross_weight_mg,
-                sending=request.sending(parcel),
-            ),
-        )
-        for parcel in request.parcels
-    ]
+    try:
+        quoted = [
+            (
+                parcel.code,
+                *quote_all(
+                    tariffs,
+                    outer=parcel.size(),
+                    gross_mg=parcel.gross_weight_mg,
+                    sending=request.sending(parcel),
+                ),
+            )
+            for parcel in request.parcels
+        ]
+    except MixedCurrencies as mixed:
+        raise WrongRequest([f"tariffs: {METRIC.of(mixed.message)}"]) from None
     return result_document(request, quoted)
 
 

@@ -10,8 +10,9 @@ from typing import Annotated, TypeVar
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationError
 
-from server.api.problems import Fault, Refused, validation_faults
-from server.formats.text import no_float, no_nul
+from server.api.problems import Fault, Refused
+from server.formats.text import iso_day, no_float, no_nul
+from server.words.faults import every_fault
 
 __all__ = ["Code", "Day", "FileModel", "LengthUm", "Money", "Quantity", "Text", "WeightMg", "read_file", "read_value"]
 
@@ -31,7 +32,7 @@ Text = Annotated[str, Field(min_length=1, max_length=80)]
 LengthUm = Annotated[int, Field(ge=0, le=_MOST_UM, strict=True)]
 WeightMg = Annotated[int, Field(ge=0, le=_MOST_MG, strict=True)]
 #: Days of prices and shipping: others are a slip, and far ones cannot be counted on from.
-Day = Annotated[date, Field(ge=date(2000, 1, 1), le=date(2199, 12, 31))]
+Day = Annotated[date, Field(ge=date(2000, 1, 1), le=date(2199, 12, 31)), BeforeValidator(iso_day)]
 Money = Annotated[Decimal, BeforeValidator(no_float), Field(ge=0, max_digits=12, decimal_places=6)]
 Quantity = Annotated[Decimal, BeforeValidator(no_float), Field(max_digits=14, decimal_places=6)]
 
@@ -62,6 +63,6 @@ def read_value(model: type[F], value: object, *, what: str) -> F:
     try:
         return model.model_validate(value)
     except ValidationError as error:
-        faults: list[Fault] = validation_faults(error)
-        detail = f"This {what} has {len(faults)} fault{'' if len(faults) == 1 else 's'}. Nothing was taken in."
+        faults = [Fault(path=path, message=message) for path, message in every_fault(model, value, error)]
+        detail = f"This {what} has {len(faults)} error{'' if len(faults) == 1 else 's'}. Nothing was saved."
         raise Refused(detail, code="file_faults", status=422, field="content", faults=faults) from None

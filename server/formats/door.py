@@ -1,9 +1,11 @@
-"""What the doors for scripts share: JSON in, every fault by its path, nothing half answered."""
+"""What the doors for scripts share: JSON in, every error by its path, nothing half answered."""
 
 import json
 from typing import Any, TypeVar
 
 from pydantic import BaseModel, ValidationError
+
+from server.words.faults import every_fault
 
 __all__ = ["WrongRequest", "as_json", "validated"]
 
@@ -11,7 +13,7 @@ _Request = TypeVar("_Request", bound=BaseModel)
 
 
 class WrongRequest(Exception):
-    """A request that cannot be answered, with every fault as ``path: what is wrong``."""
+    """A request that cannot be answered, with every error as ``path: what is wrong``."""
 
     def __init__(self, faults: list[str]) -> None:
         super().__init__("\n".join(faults))
@@ -34,18 +36,8 @@ def validated(model: type[_Request], value: object, also: list[str]) -> _Request
     try:
         request = model.model_validate(value)
     except ValidationError as error:
-        single = [
-            f"{_path(item['loc'])}: {item['msg'].removeprefix('Value error, ')}"
-            for item in error.errors(include_url=False)
-        ]
+        single = [f"{path}: {message}" for path, message in every_fault(model, value, error)]
         raise WrongRequest(single + also) from None
     if also:
         raise WrongRequest(also)
     return request
-
-
-def _path(location: tuple[int | str, ...]) -> str:
-    shown = ""
-    for part in location:
-        shown += f"[{part}]" if isinstance(part, int) else f".{part}" if shown else str(part)
-    return shown or "$"

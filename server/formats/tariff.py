@@ -13,6 +13,7 @@ from core.units import Size
 from server.formats.base import Code, Day, FileModel, Money, Text
 from server.formats.tariff_prices import Country, Limit, UpTo, Zone, twice
 from server.formats.tariff_service import ServiceDoc
+from server.words.faults import SeveralFaults
 
 __all__ = ["TariffFile"]
 
@@ -154,7 +155,7 @@ class TariffFile(FileModel):
             for one, other, shared in overlaps(rules)[:_MOST_OVERLAPS]
         ]
         if wrong:
-            raise ValueError("; ".join(wrong))
+            raise SeveralFaults(wrong)
         return self
 
     def core(self) -> Tariff:

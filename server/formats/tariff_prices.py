@@ -13,6 +13,7 @@ from core.tariffs.model import (
     ZoneTable,
 )
 from server.formats.base import Code, FileModel, LengthUm, Money, Text, WeightMg
+from server.words.faults import SeveralFaults
 
 __all__ = [
     "Count", "Country", "FormatDoc", "Limit", "LimitsDoc", "UpTo", "VolumetricDoc", "Zone", "ZoneTableDoc", "twice",
@@ -119,7 +120,7 @@ class ZoneTableDoc(FileModel):
                 )
             end = step.up_to_mg
         if wrong:
-            raise ValueError("; ".join(wrong))
+            raise SeveralFaults(wrong)
         return self
 
     def core(self) -> ZoneTable:

@@ -22,6 +22,7 @@ from server.formats.tariff_prices import (
     ZoneTableDoc,
     twice,
 )
+from server.words.faults import SeveralFaults
 
 __all__ = ["ServiceDoc"]
 
@@ -139,7 +140,7 @@ class ServiceDoc(FileModel):
             if code not in known
         ]
         if wrong:
-            raise ValueError("; ".join(wrong))
+            raise SeveralFaults(wrong)
         return self
 
     @property

@@ -1,20 +1,41 @@
 """Text that comes in and goes out: nothing a database or a spreadsheet would trip over."""
 
 import codecs
+import re
 from dataclasses import dataclass
+from datetime import date, datetime
 from typing import Any, Literal
 
-__all__ = ["FileText", "file_text", "no_float", "no_nul", "safe_cell"]
+__all__ = ["FileText", "file_text", "iso_day", "no_float", "no_nul", "safe_cell"]
+
+#: A number as people write it: no sign before zero, no underscores, no exponent.
+_PLAIN = re.compile(r"(?!-0+(?:\.0*)?$)-?\d+(?:\.\d+)?", re.ASCII)
+_DAY = re.compile(r"\d{4}-\d{2}-\d{2}", re.ASCII)
 
 
 def no_float(value: Any) -> Any:
     """Return a number as text: JSON's 0.62 arrives as float, and its shortest text is what the file says.
 
-    Raises ValueError for true and false, which are no numbers.
+    Raises ValueError for true and false, for "1_000", "-0" and "1e3": they are not how a price is written.
     """
     if isinstance(value, bool):
-        raise ValueError("is not a number")
-    return str(value) if isinstance(value, float) else value
+        raise ValueError("must be a number, such as 2.50")
+    text = str(value) if isinstance(value, float) else value
+    if isinstance(text, str) and not _PLAIN.fullmatch(text.strip()):
+        raise ValueError(f"must be a number in digits, such as 2.50 (given: {text[:60]!r})")
+    return text
+
+
+def iso_day(value: Any) -> Any:
+    """Return a day as it is; refuse times and counted seconds, which would be read as some day.
+
+    Raises ValueError, which pydantic turns into an error of the file.
+    """
+    if isinstance(value, date) and not isinstance(value, datetime):
+        return value
+    if not isinstance(value, str) or not _DAY.fullmatch(value):
+        raise ValueError(f"must be a day, such as 2026-11-24 (given: {str(value)[:60]!r})")
+    return value
 
 
 def no_nul(value: Any) -> Any:

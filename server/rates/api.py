@@ -3,7 +3,7 @@
 import json
 from datetime import date
 from decimal import Decimal
-from typing import Annotated
+from typing import Annotated, Literal
 
 from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
@@ -57,7 +57,7 @@ class TariffRow(BaseModel):
     carrier_name: str
     version: str
     valid_from: date
-    state: str  #: in force, coming, past
+    state: Literal["coming", "current", "past"]
     services: list[str]
     source: str
 
@@ -141,13 +141,13 @@ def _states(rows: list[TariffVersion], view: MemberView) -> list[TariffRow]:
     return [_row(row, _state(row, tariff_in_force(tariffs, row.carrier, day), day)) for row in rows]
 
 
-def _state(row: TariffVersion, in_force: object, day: date) -> str:
+def _state(row: TariffVersion, in_force: object, day: date) -> Literal["coming", "current", "past"]:
     if row.valid_from > day:
         return "coming"
-    return "in force" if getattr(in_force, "version", None) == row.version else "past"
+    return "current" if getattr(in_force, "version", None) == row.version else "past"
 
 
-def _row(row: TariffVersion, state: str) -> TariffRow:
+def _row(row: TariffVersion, state: Literal["coming", "current", "past"]) -> TariffRow:
     return TariffRow(
         id=row.pk,
         carrier=row.carrier,

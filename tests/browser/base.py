@@ -69,6 +69,13 @@ class BrowserCase(StaticLiveServerTestCase):
     def open(self, path: str) -> None:
         self.page.goto(f"{self.live_server_url}{path}")
 
+    def jump(self, key: str) -> None:
+        """Go to the scale (w) or the label (l) past open steps, and say that all of them are done."""
+        self.press(key)
+        expect(self.page.get_by_role("dialog")).to_contain_text("which of these are done?")
+        self.press("a")
+        expect(self.page.get_by_role("dialog")).to_have_count(0)
+
     def sign_in(self, name: str = "maren", password: str = "salt-pig-40") -> None:
         self.open("/")
         self.page.get_by_label("Name").fill(name)

@@ -42,7 +42,7 @@ class ANewJar(BrowserCase):
             self.hit(" ")
         page.get_by_label("Sku").focus()
         self.hit("Enter")
-        expect(page.get_by_text("Fig jam, 300 ml is kept").first).to_be_visible()
+        expect(page.get_by_text("Fig jam, 300 ml is saved").first).to_be_visible()
         page.get_by_role("link", name="Propose a recipe").focus()
         self.hit("Enter")
         self.heading("A first recipe for Fig jam, 300 ml")
@@ -132,7 +132,7 @@ class TheEditor(BrowserCase):
         self.press("t")
         page.get_by_label("What you saw").fill("nothing moved")
         page.get_by_role("button", name="Passed").click()
-        expect(page.get_by_role("dialog")).to_contain_text("Shake it: came through")
+        expect(page.get_by_role("dialog")).to_contain_text("Shake it: passed")
         self.step_back()
         self.press("e")
         page.get_by_label("Mind", exact=True).fill("Lids are slippery.")
@@ -155,7 +155,7 @@ class TheDesk(BrowserCase):
         page = self.page
         self.sign_in()
         self.open("/recipes")
-        self.heading(re.compile("recipes pack"))
+        self.heading(re.compile("recipes for"))
         self.press("3")
         self.heading(re.compile("products are not ready"))
         row = page.get_by_role("row", name=re.compile("Sourdough starter"))
@@ -177,7 +177,7 @@ class TheDesk(BrowserCase):
         page.get_by_role("button", name="Never a fragile mark").click()
         expect(page.get_by_role("table")).to_contain_text("The parcel is marked fragile.")
         self.press("x")
-        self.heading("The workshop holds to 1 policy")
+        self.heading("1 policy is active")
         self.assertEqual(self.serious(), [])
 
     def test_a_packer_reads_and_changes_nothing(self) -> None:

@@ -22,23 +22,23 @@ class PlanDecisions(BrowserCase):
         self.sign_in()
         order = self.to_plan("1172")
         row = self.page.locator("tbody tr").filter(has_text="chosen")
-        expect(row).to_contain_text("C-16 cut to 175 mm")
+        expect(row).to_contain_text("C-18")
         self.press("o")
         sheet = self.page.get_by_role("dialog")
-        sheet.get_by_label("C-16").check()
+        sheet.get_by_label("C-18").check()
         sheet.get_by_label("Note for whoever packs it").fill("Ring before you close it.")
         self.assertEqual(self.serious(), [])
         sheet.get_by_role("button", name="Save").click()
         expect(self.page.get_by_text("For the packer: Ring before you close it.")).to_be_visible()
-        expect(self.page.get_by_text("Not C-16.")).to_be_visible()
-        expect(row).to_contain_text("C-18")
+        expect(self.page.get_by_text("Not C-18.")).to_be_visible()
+        expect(row).not_to_contain_text("C-18")
         self.page.reload()
-        expect(self.page.get_by_text("Not C-16.")).to_be_visible()
-        self.assertEqual(Plan.objects.of(order.workshop).get(order=order).forbidden, ["C-16"])
+        expect(self.page.get_by_text("Not C-18.")).to_be_visible()
+        self.assertEqual(Plan.objects.of(order.workshop).get(order=order).forbidden, ["C-18"])
         self.press("o")
         sheet.get_by_role("button", name="Clear all").click()
         sheet.get_by_role("button", name="Save").click()
-        expect(self.page.get_by_text("Not C-16.")).to_have_count(0)
+        expect(self.page.get_by_text("Not C-18.")).to_have_count(0)
 
     def test_an_order_is_divided_by_hand_seen_parcel_by_parcel_and_packed_one_after_the_other(self) -> None:
         self.sign_in()
@@ -55,7 +55,7 @@ class PlanDecisions(BrowserCase):
         expect(self.page.get_by_text("What goes into which parcel was set by hand.")).to_be_visible()
         self.press("2")
         expect(parcels.get_by_role("button", name=re.compile("Parcel 2"))).to_have_attribute("aria-pressed", "true")
-        expect(self.page.get_by_text("What parcel 2 comes to")).to_be_visible()
+        expect(self.page.get_by_text("Cost of parcel 2")).to_be_visible()
         # Past the first layer of parcel 2 upwards lies the last of parcel 1.
         for _ in range(2):
             self.press("ArrowUp")
@@ -89,7 +89,7 @@ class PlanDecisions(BrowserCase):
         self.open("/orders")
         expect(self.page.get_by_role("button", name="Plan all again")).to_be_visible()
         self.press("r")
-        expect(self.page.get_by_text(re.compile("planned anew in the background")).first).to_be_visible()
+        expect(self.page.get_by_text(re.compile("planned again in the background")).first).to_be_visible()
         # The test is the worker: a wave under way, seen from the page.
         wave = Wave.objects.of(workshop).create(
             workshop=workshop, total=14, done=5, began_at=Order.objects.of(workshop).latest("taken_in_at").taken_in_at

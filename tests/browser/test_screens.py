@@ -85,7 +85,7 @@ class TenFaults(BrowserCase):
         page.get_by_label("Orders file").set_input_files(
             {"name": "bad.csv", "mimeType": "text/csv", "buffer": TEN_FAULTS.encode()}
         )
-        expect(page.get_by_text("10 faults: mend the file")).to_be_visible()
+        expect(page.get_by_text("10 errors: fix the file")).to_be_visible()
         for column in (
             "placed_on: 2026-13-40",
             "buyer: empty",

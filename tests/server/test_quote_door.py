@@ -1,6 +1,7 @@
 """The second door for scripts: ./calm quote, its answers worked by hand, its faults, many at once."""
 
 import contextlib
+import copy
 import io
 import json
 import tempfile
@@ -65,8 +66,23 @@ class Answers(unittest.TestCase):
         for day, version in (("2026-11-30", "2026-07"), ("2026-12-01", "2026-12")):
             result: Any = answer(json.dumps(request(tariffs=[coming, TARIFF], ship_on=day)))
             self.assertEqual(result["parcels"][0]["quotes"][0]["tariff_version"], version)
+
+    def test_4d_a_ship_date_before_every_version_gives_the_reason(self) -> None:
         before: Any = answer(json.dumps(request(ship_on="2026-01-05")))
-        self.assertEqual(before["parcels"][0], {"code": "P1", "quotes": [], "refusals": []})
+        (parcel_,) = before["parcels"]
+        self.assertEqual((parcel_["quotes"], before["cheapest_total"]), ([], None))
+        self.assertEqual([r["limit"] for r in parcel_["refusals"]], ["ship date"] * len(TARIFF["services"]))
+        self.assertIn(TARIFF["tariff_version"], parcel_["refusals"][0]["message"])
+
+    def test_4b_lists_in_two_currencies_are_refused_and_both_named(self) -> None:
+        other = {**copy.deepcopy(TARIFF), "carrier": "OTHER", "carrier_name": "Otherway", "currency": "Fl"}
+        with self.assertRaises(WrongRequest) as caught:
+            answer(json.dumps(request(tariffs=[TARIFF, other])))
+        (fault,) = caught.exception.faults
+        for word in ("Larkline", "Otherway", TARIFF["currency"], "Fl"):
+            self.assertIn(word, fault)
+        result: Any = answer(json.dumps(request()))
+        self.assertEqual(result["parcels"][0]["quotes"][0]["currency"], TARIFF["currency"])
 
 
 class Faults(unittest.TestCase):
@@ -102,6 +118,50 @@ class Faults(unittest.TestCase):
         self.assertEqual(self.faults(request(parcels=[])), ["parcels"])
 
 
+    def said(self, document: Any) -> list[str]:
+        with self.assertRaises(WrongRequest) as caught:
+            answer(json.dumps(document))
+        return caught.exception.faults
+
+    def test_4c_origin_prefixes_need_their_country(self) -> None:
+        broken = copy.deepcopy(TARIFF)
+        broken["zone_rules"][0]["origin_prefixes"] = ["DM"]
+        (fault,) = self.said(request(tariffs=[broken]))
+        self.assertEqual(fault, "tariffs[0].zone_rules[0]: origin_prefixes need the origin_country they are of")
+
+    def test_4g_a_misspelt_field_hides_no_other_error_and_each_has_its_line(self) -> None:
+        broken = copy.deepcopy(TARIFF)
+        broken["services"][0]["zones"][0]["zone"] = "Q"
+        broken["services"][1]["zones"][0]["zone"] = "S"
+        broken["sourse"] = "typed wrong"
+        faults = self.said(request(tariffs=[broken]))
+        self.assertEqual(len(faults), 3)
+        self.assertTrue(faults[0].startswith("tariffs[0].sourse: is not a field here; did you mean source? Allowed: "))
+        self.assertEqual(["zone Q" in faults[1], "zone S" in faults[2]], [True, True])
+
+    def test_4k_numbers_and_days_are_written_plainly(self) -> None:
+        for cover in ("1_000", "-0", "-0.0", "1e3", "0x10", "", "NaN"):
+            self.assertEqual(self.faults(request(parcel() | {"cover": cover})), ["parcels[0].cover"], cover)
+        for day in (1_795_478_400, "1795478400", "2026-11-24T00:00:00", "2026-11-24 10:00", "20261124"):
+            self.assertEqual(self.faults(request(ship_on=day)), ["ship_on"], day)
+        self.assertEqual(answer(json.dumps(request(parcel() | {"cover": "20.50"})))["version"], 1)
+
+    def test_4l_what_is_allowed_is_named_and_no_class(self) -> None:
+        faults = self.said(request(7, parcel() | {"colour": "red"}, destination="here"))
+        self.assertEqual(
+            faults,
+            [
+                "parcels[0]: must be an object with fields (given: '7')",
+                "parcels[1].colour: is not a field here; allowed: code, outer_um, gross_weight_mg, packaging, rigid, "
+                "goods, cover, signature",
+                "destination: must be an object with fields (given: 'here')",
+                "parcels[1].code: P1 stands more than once",
+            ][: len(faults)],
+        )
+        for fault in faults:
+            self.assertNotRegex(fault, "QuotedParcel|Destination|Input should|Extra inputs|instance of")
+
+
 class Door(unittest.TestCase):
     def setUp(self) -> None:
         folder = tempfile.TemporaryDirectory()
@@ -124,6 +184,15 @@ class Door(unittest.TestCase):
         good, bad = (json.loads(line) for line in out.splitlines())
         self.assertEqual((code, good["cheapest_total"], bad["format"]), (2, "5.75", "calm-cupboard/quote-result"))
         self.assertTrue(err.startswith("line 2: parcels[0].gross_weight_mg"))
+
+    def test_4a_a_line_with_an_invalid_byte_gets_its_error_and_loses_no_other(self) -> None:
+        line = json.dumps(request()).encode()
+        (self.folder / "many").write_bytes(line + b"\n" + line[:40] + b"\xff" + line[40:] + b"\n" + line + b"\n")
+        code, out, err = run("--folder", str(self.folder), "--many", "many")
+        first, second, third = (json.loads(one) for one in out.splitlines())
+        self.assertEqual((code, first["cheapest_total"], third["cheapest_total"]), (2, "5.75", "5.75"))
+        self.assertEqual(second["error"], ["$: not UTF-8: byte 41 is 0xff"])
+        self.assertEqual(err, "line 2: $: not UTF-8: byte 41 is 0xff\n")
 
     def test_the_documented_schema_is_the_one_in_force(self) -> None:
         text = (ROOT / "docs" / "formats" / "quote-request.md").read_text()

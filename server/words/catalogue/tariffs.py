@@ -34,6 +34,7 @@ TARIFFS: dict[str, str] = {
     "too_long": "{service} takes {days} {days:day|days}; the longest these goods may be in transit is {limit} {limit:day|days}.",
     "too_late": "{service} arrives {arrives_on}; it must arrive by {by_on}.",
     "no_service": "{refusals:after}",
+    "list_not_begun": "{carrier}, {service}: its first list, {version}, is valid from {from_on}; the parcel leaves on {ship_on}.",
     "no_current_list": "There is no current price list on the ship date; import one.",
     "by_weight": "by weight",
     "by_size": "by size: {sides_size_um} / {divisor_per_kg}",

@@ -5548,8 +5548,11 @@ export interface components {
              * Format: date
              */
             valid_from: string;
-            /** State */
-            state: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "coming" | "current" | "past";
             /** Services */
             services: string[];
             /** Source */

@@ -167,7 +167,7 @@ export function Advice({ order, plan, decided, editable }: Props) {
           <b>Overridden.</b>{" "}
           {decided.container
             ? `Chosen: ${plan.ways[0] ? plan.ways[0].parcels.map((one) => one.candidate.name).join(" and ") : ""}.`
-            : "Overridden."}{" "}
+            : ""}{" "}
           {words}
         </Notice>
       ) : null}
