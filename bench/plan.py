@@ -82,7 +82,7 @@ def main() -> None:
     for name, ms in parts.items():
         print(f"  {ms:7.1f} ms  {ms / fresh:5.0%}  {name}")
     print(f"  {kept:7.1f} ms  {kept / fresh:5.0%}  API, plan kept")
-    print(f"  {fresh:7.1f} ms         API, planned anew: {fresh / 200:.0%} of 200 ms")
+    print(f"  {fresh:7.1f} ms         API, planned again: {fresh / 200:.0%} of 200 ms")
     tracemalloc.start()
     plan_order(lines, loaded.facts, destination=place_of(order), ship_on=day)
     print(f"  {tracemalloc.get_traced_memory()[1] / 1024:7.0f} KiB peak in the core")

@@ -27,7 +27,7 @@ WANTED_MS = 1.0
 
 
 def tariffs() -> tuple[Tariff, ...]:
-    """Return the demo's lists in force."""
+    """Return the demo's current lists."""
     paths = [*sorted((DEMO / "tariffs").glob("*.json")), *sorted((DEMO / "carriers").glob("*.json"))]
     return tuple(TariffFile.model_validate_json(path.read_text()).core() for path in paths)
 

@@ -57,7 +57,7 @@ class BadMeasure(CoreError):
 
 
 class BadRecipe(CoreError):
-    """A recipe contradicts itself; ``faults`` names every fault, not only the first."""
+    """A recipe contradicts itself; ``faults`` names every error, not only the first."""
 
     code = "bad_recipe"
 
@@ -95,7 +95,7 @@ class MixedCurrencies(CoreError):
 
 
 class InvalidPacking(CoreError):
-    """The independent checker found faults in a packing the search returned: a defect of ours."""
+    """The independent checker found errors in a packing the search returned: a defect of ours."""
 
     code = "invalid_packing"
 

@@ -72,7 +72,7 @@ def _against(library: Library, given: list[Order], ours: list[tuple[Cheapest, fl
     packed = max(1, sum(found.packing is not None for found, _ in ours))
     mean = sum(extra, Decimal(0)) / max(1, len(extra))
     return (
-        f"{library.name}: our cost in {100 * equal / packed:.0f} %, dearer or none in {better}, cheaper in {worse}, "
+        f"{library.name}: our cost in {100 * equal / packed:.0f} %, more expensive or none in {better}, cheaper in {worse}, "
         f"mean extra cost {mean:.1f} %, invalid first answers {100 * invalid / len(given):.0f} %, its median is {ratio:.1f} x ours"
     )
 
@@ -122,7 +122,7 @@ def _check(count: int) -> str:
             box = next(o.box for o in order.offered if o.box.code == found.packing.box)
             faults += bool(faults_of(found.packing, box, order.units, order.rules))
             packed += 1
-    return f"{count} random orders, {packed} packed, {faults} with faults"
+    return f"{count} random orders, {packed} packed, {faults} with errors"
 
 
 def main(arguments: list[str]) -> None:

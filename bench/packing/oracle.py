@@ -1,7 +1,7 @@
 """An exact model of one container, to see what the search misses (bench; needs ortools of the group 'bench').
 
 Every rule is a constraint, but loads may be handed down in any shares and no unit on the floor is lifted to meet a
-top: a looser model, so its no is a proof. Its yes is checked by ``verify`` and only counts when that finds no fault.
+top: a looser model, so its no is a proof. Its yes is checked by ``verify`` and only counts when that finds no error.
 """
 
 from functools import reduce

@@ -280,7 +280,7 @@ def _lighter(
 
 
 def _services(plan: PlannedOrder, overrides: Overrides) -> list[Change]:
-    """Another service that asks less for every parcel; the choosing rules or a person took a dearer one."""
+    """Another service that asks less for every parcel; the choosing rules or a person took a more expensive one."""
     first = plan.chosen.candidates[0]
     cheaper = [q for q in first.quotes if q.price < first.quote.price and q.service != first.quote.service]
     everywhere = [q for q in cheaper if all(_offers(one, q.service) for one in plan.chosen.candidates)]

@@ -42,7 +42,7 @@ class ListChange:
 
     before: Decimal
     after: Decimal  #: when everything stays with its service as long as that takes it
-    best: Decimal  #: when the services are chosen anew
+    best: Decimal  #: when the services are chosen again
     dearer: int
     cheaper: int
     refused: int  #: orders a service does not take any more

@@ -89,7 +89,7 @@ CRAFTS: tuple[Craft, ...] = (
     Craft(
         key="living-culture",
         name="Living culture",
-        about="Alive in its jar: it needs air, an upright stand, and few days on the road.",
+        about="Alive in its jar: it needs air, an upright stand, and few days in transit.",
         wraps=(
             Wrapping(kind="sheet", turns=Decimal(1), ends=1, why="A food-contact sheet keeps what leaks off the card."),
             Wrapping(kind="soft", turns=Decimal(2), ends=2, why="Two turns keep the jar from knocks; paper lets it breathe."),
@@ -205,7 +205,7 @@ CRAFTS: tuple[Craft, ...] = (
     Craft(
         key="soft-bake",
         name="Soft bake",
-        about="It crushes before it breaks and dries out: close wrap, no weight on it, few days on the road.",
+        about="It crushes before it breaks and dries out: close wrap, no weight on it, few days in transit.",
         wraps=(Wrapping(kind="sheet", turns=Decimal(2), ends=2, why="Two food-contact turns keep it moist."),),
         cushion_mm=(15, 15, 20), cushion_why="More on top: nothing may press on it.",
         gap_mm=0, gap_why="Loaves hold each other.",

@@ -17,7 +17,7 @@ DropPlace = Literal["bottom", "corner at the bottom", "edge at the bottom", "lon
 
 
 def drop_height_um(gross_mg: Milligrams) -> Micrometres:
-    """Return the drop height of a trial for a parcel of this weight.
+    """Return the drop height of a test for a parcel of this weight.
 
     Raises ValueError for a weight that is not positive.
     """

@@ -56,7 +56,7 @@ class Cheapest:
 def cheapest_container(offered: tuple[Offered, ...], units: tuple[PackUnit, ...], rules: PackRules) -> Cheapest:
     """Return the cheapest container that holds all units, checked independently.
 
-    Raises InvalidPacking when the checker finds a fault in what the search returned: a defect, never an answer.
+    Raises InvalidPacking when the checker finds an error in what the search returned: a defect, never an answer.
     """
     order = sorted(offered, key=lambda o: (o.cost, _volume(o.box), o.box.code))
     boxes = tuple(replace(one.box, code="") for one in order)

@@ -1,6 +1,6 @@
-"""The independent checker: every fault of a placement, found without the search (rules, 4).
+"""The independent checker: every error of a placement, found without the search (rules, 4).
 
-Written apart from ``search`` on purpose: it shares only the value types. A result that has a fault never
+Written apart from ``search`` on purpose: it shares only the value types. A result that has an error never
 leaves the core.
 """
 
@@ -13,7 +13,7 @@ __all__ = ["faults_of"]
 
 
 def faults_of(packing: Packing, box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> tuple[str, ...]:
-    """Return every fault of the packing in words; empty when it is valid."""
+    """Return every error of the packing in words; empty when it is valid."""
     kinds = {unit.code: unit for unit in units}
     faults = _count_faults(packing, kinds)
     known = [p for p in packing.placements if p.unit in kinds]

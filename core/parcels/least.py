@@ -76,7 +76,7 @@ def closer_least_cost(lines: tuple[OrderLine, ...], facts: Facts, aim: Aim) -> D
 
 
 def _worth_asking(enough: list[Outer], pieces: tuple[Piece, ...], facts: Facts) -> list[tuple[Outer, Size]]:
-    """Leave out containers that are larger, heavier and dearer than another: what carries them carries that for less.
+    """Leave out containers that are larger, heavier and more expensive than another: what carries them carries that for less.
 
     A carrier's own is always asked and beats none: it goes with some services only, some at a price of its own.
     """

@@ -69,7 +69,7 @@ class Request:
     occasion: Occasion
     free: Mapping[str, Decimal]  #: per supply, for the choice of a sample
     thorough: bool = True  #: search long where a quick look finds nothing
-    days_limit: int | None = None  #: longest the goods may be on the road
+    days_limit: int | None = None  #: longest the goods may be in transit
     carries: Carries = ONCE_AN_ORDER  #: amounts for the whole that go into this carton
     choosing: Choosing = CHEAPEST
     service: str | None = None  #: the one a person wants

@@ -55,7 +55,7 @@ class PlannedOrder:
     chosen: Way
     why: Text
     overridden: bool
-    others: tuple[Way, ...]  #: dearer or not the recipe's; cheapest first
+    others: tuple[Way, ...]  #: more expensive or not the recipe's; cheapest first
     ruled_out: tuple[RuledOut, ...]
     offer: Offer | None
     warnings: tuple[Text, ...]

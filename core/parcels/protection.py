@@ -1,7 +1,7 @@
 """Goods that travel less protected than their nature or their recipe asks for (parcels; used by readiness, plan, recipe).
 
 A cushion with nothing in it, a fragile unit bare, a cushion lost in a mailer: each is told, and the chance of damage
-rises by the workshop's factor where the parcel is sent all the same. For fragile goods it is a fault of the recipe, for
+rises by the workshop's factor where the parcel is sent all the same. For fragile goods it is an error of the recipe, for
 delicate ones a warning. Pure.
 """
 

@@ -1,7 +1,7 @@
 """The independent checker of what the hands are told: layer by layer, from the bottom up (parcels; rules, 4).
 
 What is told first lies below what is told later, nothing lies in a cushion, every unit is told once, and the parts of
-each fill add up to what is fetched. Written apart from ``layers`` on purpose; a plan with a fault is never shown.
+each fill add up to what is fetched. Written apart from ``layers`` on purpose; a plan with an error is never shown.
 """
 
 from decimal import Decimal
@@ -20,7 +20,7 @@ _RISING = ("cushion", "units", "divider")
 def faults_of_telling(
     candidate: Candidate, pieces: tuple[Piece, ...], layers: tuple[PackLayer, ...]
 ) -> tuple[str, ...]:
-    """Return every fault in how one carton is told; empty when hands can do it as it stands."""
+    """Return every error in how one carton is told; empty when hands can do it as it stands."""
     return (
         *_out_of_order(layers),
         *_in_a_cushion(candidate, pieces),

@@ -1,6 +1,6 @@
 """The sums behind a candidate's figures, so that each can be opened on screen (parcels).
 
-Every line repeats a number the plan used; nothing is computed anew except to show a factor.
+Every line repeats a number the plan used; nothing is computed again except to show a factor.
 """
 
 from decimal import Decimal

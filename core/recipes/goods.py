@@ -64,7 +64,7 @@ class Product:
     delicate_place: str = ""  #: what the hands must mind: handle, rim, soft top
     lowest_c: int | None = None  #: coldest it may get, degrees Celsius
     highest_c: int | None = None
-    longest_days: int | None = None  #: on the road, weekends counted
+    longest_days: int | None = None  #: in transit, weekends counted
     keeps_days: int | None = None  #: good for so many days from shipping
     not_with: tuple[str, ...] = ()  #: skus it may not share a parcel with
     family: str = ""  #: variants of one thing share a family
@@ -72,7 +72,7 @@ class Product:
 
     @property
     def days_limit(self) -> int | None:
-        """Return how many days it may be on the road at most, None for any (rules, 15)."""
+        """Return how many days it may be longest in transit, None for any (rules, 15)."""
         known = [days for days in (self.longest_days, self.keeps_days) if days is not None]
         return min(known, default=None)
 

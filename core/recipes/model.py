@@ -226,15 +226,15 @@ class Recipe:
     mailer_checks: tuple[str, ...] = ()  #: tests of a sealed mailer, in place of both
     buyer_note: str = ""  #: printed on the slip: "keep the paper collar, it is part of it"
     ahead: tuple[Ahead, ...] = ()
-    tried: bool = False  #: a trial of this version was passed
-    trial_needed: bool = False  #: it is not ready before a trial was passed
+    tried: bool = False  #: a test of this version was passed
+    trial_needed: bool = False  #: it is not ready before a test was passed
     mix: tuple[MixItem, ...] = ()  #: the order it is for, when it is for a named mix and not for single products
 
 
 def check_bands(recipe: Recipe) -> None:
     """Check that bands start at 1, follow each other without hole or overlap, and can be packed.
 
-    Raises BadRecipe with every fault.
+    Raises BadRecipe with every error.
     """
     faults: list[Message] = []
     if not recipe.bands:

@@ -1,4 +1,4 @@
-"""The next cheaper step in weight and in each measure of size, and how near the next dearer one is (rules, 11).
+"""The next cheaper step in weight and in each measure of size, and how near the next more expensive one is (rules, 11).
 
 Asked of the quote itself, so every rule of the service counts: formats, rounding, volumetric weight, surcharges, limits.
 A price never falls when a measure grows, so each edge is found by halving, exact to the milligram or micrometre. Pure.
@@ -99,7 +99,7 @@ def risks_of(
     sigma_mg: Milligrams,
     sending: Sending,
 ) -> tuple[StepRisk, ...]:
-    """Return for weight and each side how likely the next dearer step is reached, likely ones first.
+    """Return for weight and each side how likely the next more expensive step is reached, likely ones first.
 
     ``outer`` is with its bulge, ``bulge`` the allowance of each axis: half of it is taken as one sigma of the side.
     """

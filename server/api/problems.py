@@ -1,4 +1,4 @@
-"""Every refusal as one shape: an RFC 9457 problem with a code, a field and, where there are many, all faults.
+"""Every refusal as one shape: an RFC 9457 problem with a code, a field and, where there are many, all errors.
 
 The one place where errors of the core and of the services become HTTP.
 """

@@ -29,7 +29,7 @@ PROBLEMS = {(code, "application/problem+json"): Problem for code in (400, 401, 4
 
 
 class Body(BaseModel):
-    """Base of everything that is sent in: unknown fields are faults, not silence."""
+    """Base of everything that is sent in: unknown fields are errors, not silence."""
 
     model_config = ConfigDict(extra="forbid")
 

@@ -51,7 +51,7 @@ def offers(workshop: Workshop, parcel: Parcel) -> tuple[tuple[Quote, ...], tuple
 
 
 def live_label(workshop: Workshop, parcel: Parcel) -> Label | None:
-    """Return the label asked for or bought; refused ones and those given back do not count."""
+    """Return the label asked for or bought; refused ones and those cancelled do not count."""
     return Label.objects.of(workshop).filter(parcel=parcel).exclude(state__in=_GONE).first()
 
 
@@ -109,13 +109,13 @@ def void_label(*, by: Member, parcel_id: int) -> Label:
         CARRIER.void(by.workshop, key=label.key)
     except CarrierRefused as error:
         if asked_before:
-            text = f"The carrier refused: {error} It may have taken the label back when it was asked before and did not answer: do not use it. Ask again, or call them."
+            text = f"The carrier refused: {error} It may have cancelled the label when it was asked before and did not answer: do not use it. Ask again, or call them."
             raise Refused(text, code="carrier_refused") from None
         _given_back(by.workshop, label, Label.State.BOUGHT)
-        text = f"The carrier does not take it back: {error} The label is still yours; use it, or ask them."
+        text = f"The carrier does not cancel it: {error} The label is still yours; use it, or ask them."
         raise Refused(text, code="carrier_refused") from None
     except NoAnswer as error:
-        text = f"{error} It may or may not have been taken back: press again, it is never done twice."
+        text = f"{error} It may or may not have been cancelled: press again, it is never done twice."
         raise Refused(text, code="carrier_no_answer", status=503) from None
     return _given_back(by.workshop, label, Label.State.VOID)
 
@@ -127,7 +127,7 @@ def _to_give_back(by: Member, parcel_id: int) -> tuple[Label, bool]:
     if parcel is None:
         raise Refused("There is no such parcel in your workshop.", code="not_found", status=404)
     if parcel.state != Parcel.State.PACKING:
-        raise Refused("This parcel is closed. Reopen it first, then give the label back.", code="already_closed")
+        raise Refused("This parcel is closed. Reopen it first, then cancel the label.", code="already_closed")
     label = live_label(by.workshop, parcel)
     if label is None or label.state == Label.State.ASKED:
         raise Refused("No label was bought for this parcel.", code="no_label")
@@ -181,7 +181,7 @@ def _asked_price(by: Member, parcel_id: int, service: str, agreed: Decimal | Non
     """Return the price the carrier asks when a person agreed to it, None when it is that of its list.
 
     Asked before anything is written or sold, so that nothing is in flight when it differs; a label that was asked for
-    already is not priced anew: it may have been sold.
+    already is not priced again: it may have been sold.
     """
     parcel = _found(by.workshop, parcel_id)
     if live_label(by.workshop, parcel) is not None:
@@ -195,7 +195,7 @@ def _asked_price(by: Member, parcel_id: int, service: str, agreed: Decimal | Non
     if asked != agreed:
         raise Refused(
             f"{quote.service_name} asks {asked:f} now; its list says {quote.price:f}. Nothing was bought. Agree to it, or "
-            "choose another service and take in their new list.",
+            "choose another service and import their new list.",
             code="price_changed",
             facts={"asked": f"{asked:f}", "listed": f"{quote.price:f}"},
         )
@@ -218,7 +218,7 @@ def _ask(by: Member, parcel_id: int, service: str, price: Decimal | None) -> tup
     if standing is not None:
         if standing.state == Label.State.VOIDING:
             raise Refused(
-                "The label is being given back and the carrier has not answered. Press that again first.",
+                "The label is being cancelled and the carrier has not answered. Press that again first.",
                 code="label_in_flight",
             )
         if standing.service != service and standing.state == Label.State.ASKED:

@@ -38,7 +38,7 @@ __all__ = ["for_the_order", "give_back", "pack_ahead", "take_for", "unpack"]
 def pack_ahead(
     *, by: Member, product_id: int, units: int, count: int, place: str, request_key: UUID
 ) -> list[ReadyParcel]:
-    """Pack so many parcels of so many units by the recipe in force; their supplies are drawn down now.
+    """Pack so many parcels of so many units by the current recipe; their supplies are drawn down now.
 
     Sent twice, they stand once. Raises Refused when there is no recipe, it is not ready, or stock is too low.
     """
@@ -104,7 +104,7 @@ def unpack(*, by: Member, ready_id: int, reason: str) -> ReadyParcel:
 def take_for(parcel: Parcel, mine: PlannedParcel) -> ReadyParcel | None:
     """Let an order's only parcel take the oldest one packed ahead that is the same; None when there is none.
 
-    The same: product, units, container, and the recipe version in force. Call with the workshop's row locked.
+    The same: product, units, container, and the current recipe version. Call with the workshop's row locked.
     """
     if len(mine.goods) != 1 or mine.candidate.change is not None or mine.candidate.strapped is not None:
         return None

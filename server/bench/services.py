@@ -201,7 +201,7 @@ def close(*, by: Member, parcel_id: int, request_key: UUID) -> Parcel:
     label = Label.objects.of(by.workshop).filter(parcel=parcel, state=Label.State.BOUGHT).first()
     if label is None:
         raise Refused(
-            "Buy the label before you close the parcel; one that is being given back does not count.", code="no_label"
+            "Buy the label before you close the parcel; one that is being cancelled does not count.", code="no_label"
         )
     post_uses(workshop=by.workshop, used=_used(by.workshop, [parcel]), parcel_id=parcel.pk, by=by.name)
     parcel.state, parcel.close_key = Parcel.State.CLOSED, request_key
@@ -263,12 +263,12 @@ def take_off(*, by: Member, parcel_id: int, reason: str) -> Order:
     labels = Label.objects.of(by.workshop).filter(parcel__in=parts)
     if labels.exclude(state__in=(Label.State.REFUSED, Label.State.VOID)).exists():
         raise Refused(
-            "A label was asked for already. Finish the parcel, or give the label back to the carrier first.",
+            "A label was asked for already. Finish the parcel, or cancel its label first.",
             code="label_bought",
         )
     order = Order.objects.of(by.workshop).select_for_update().get(pk=parcel.order_id)
     labels.filter(state=Label.State.REFUSED).delete()
-    labels.update(parcel=None)  # what was paid and given back is kept
+    labels.update(parcel=None)  # what was paid and cancelled is kept
     ready.give_back(by.workshop, parts)
     parts.delete()
     order.state, order.hold_code, order.hold_text = Order.State.HELD, "by_hand", reason
@@ -325,7 +325,7 @@ def steps_for(parcel: Parcel, names: dict[str, str]) -> tuple[BenchStep, ...]:
 
 
 def recipes_begun_with(parcel: Parcel) -> tuple[Recipe, ...]:
-    """Return the recipe versions the parcel was begun with, not the ones in force now."""
+    """Return the recipe versions the parcel was begun with, not the ones current now."""
     rows = (
         RecipeVersion.objects.of(parcel.workshop_id)
         .filter(recipe__code__in=parcel.recipe_versions)

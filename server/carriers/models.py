@@ -1,4 +1,4 @@
-"""Tariff versions as taken in, and every label that was asked for."""
+"""Tariff versions as imported, and every label that was asked for."""
 
 from decimal import Decimal
 
@@ -38,14 +38,14 @@ class Label(WorkshopOwned):
         BOUGHT = "bought"
         REFUSED = "refused"
         VOIDING = "voiding"  # asked to take it back, the answer is not known yet
-        VOID = "void"  # given back to the carrier, money returned
+        VOID = "void"  # cancelled to the carrier, money returned
 
     parcel = models.ForeignKey(
         "bench.Parcel",
         null=True,
         on_delete=models.PROTECT,
         related_name="labels",
-        help_text="None: it was given back and its parcel undone since",
+        help_text="None: it was cancelled and its parcel undone since",
     )
     key = models.UUIDField(unique=True)
     state = models.CharField(max_length=8, choices=State.choices, default=State.ASKED)

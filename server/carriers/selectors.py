@@ -9,7 +9,7 @@ __all__ = ["core_tariffs", "file_of"]
 
 
 def core_tariffs(workshop: Workshop) -> tuple[Tariff, ...]:
-    """Return all versions of all carriers' tariffs; the core picks the one in force."""
+    """Return all versions of all carriers' tariffs; the core picks the one current."""
     rows = TariffVersion.objects.of(workshop).order_by("carrier", "valid_from")
     return tuple(file_of(row).core() for row in rows)
 

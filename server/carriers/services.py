@@ -1,4 +1,4 @@
-"""Taking in tariff files, changing and removing those nobody was sent by."""
+"""Importing tariff files, changing and removing those nobody was sent by."""
 
 from dataclasses import dataclass
 from datetime import date
@@ -30,7 +30,7 @@ class TakenIn:
 
 @transaction.atomic
 def import_tariff(*, workshop: Workshop, file: TariffFile, replace: bool = False) -> TakenIn:
-    """Take in one tariff version. The very same one again changes nothing.
+    """Import one tariff version. The very same one again changes nothing.
 
     ``replace``: another document under the same version takes its place, if no label was bought by it.
     Raises Refused when another document stands under that version or date.
@@ -67,15 +67,15 @@ def _may_change(workshop: Workshop, held: TariffVersion, file: TariffFile, *, re
     used = labels_by(workshop, held)
     if used:
         raise Refused(
-            f"{file.carrier_name} {file.tariff_version} is here with other prices and {used} parcels went by it: it cannot be "
+            f"{file.carrier_name} {file.tariff_version} is imported with other prices and {used} parcels used it: it cannot be "
             "changed. Give the new one another version and date.",
             code="version_used",
             field="tariff_version",
         )
     if not replace:
         raise Refused(
-            f"{file.carrier_name} {file.tariff_version} is here already with other prices. No parcel went by it: say that it "
-            "shall be replaced, or give the new one another version.",
+            f"{file.carrier_name} {file.tariff_version} is already imported with other prices. No parcel used it: choose to replace "
+            "it, or give the new one another version.",
             code="version_exists",
             field="tariff_version",
         )
@@ -102,7 +102,7 @@ def remove_tariff(*, workshop: Workshop, tariff_id: int) -> TariffVersion:
     used = labels_by(workshop, row)
     if used:
         raise Refused(
-            f"{used} parcels went by {row.document['carrier_name']} {row.version}: it is kept.", code="version_used"
+            f"{used} parcels used {row.document['carrier_name']} {row.version}: it is kept.", code="version_used"
         )
     row.delete()
     return row
@@ -112,7 +112,7 @@ def remove_tariff(*, workshop: Workshop, tariff_id: int) -> TariffVersion:
 def take_in_steps(*, workshop: Workshop, tariff_id: int, content: bytes, version: str, valid_from: date) -> TakenIn:
     """Make a new version of a carrier's tariff: step tables from CSV, everything else as it was.
 
-    Raises Refused with every fault by line and column; then nothing was taken in.
+    Raises Refused with every error by line and column; then nothing was imported.
     """
     row = TariffVersion.objects.of(workshop).filter(pk=tariff_id).first()
     if row is None:

@@ -33,7 +33,7 @@ _PACKED, _AT_BENCH = 7, 2
 
 
 def load_demo(*, whole: bool = True) -> list[str]:
-    """Load the sample workshop; what is here already stays as it is. Returns what happened, in words.
+    """Load the sample workshop; what is already imported stays as it is. Returns what happened, in words.
 
     Not ``whole``: without the wider range of products, which most tests do not need.
     """

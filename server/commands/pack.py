@@ -12,7 +12,7 @@ __all__ = ["answer", "main"]
 def answer(text: str) -> dict[str, object]:
     """Return the result document for a request's text.
 
-    Raises WrongRequest with every fault.
+    Raises WrongRequest with every error.
     """
     return result_document(cheapest_container(*read_request(text).core()))
 

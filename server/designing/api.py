@@ -300,7 +300,7 @@ def _readiness(row: Product, sizes: tuple[SizeReadiness, ...]) -> ProductReadine
 
 
 class PolicyOut(BaseModel):
-    """One policy and whether the workshop holds to it."""
+    """One policy and whether the workshop follows it."""
 
     policy: Policy
     words: Text
@@ -314,7 +314,7 @@ class PoliciesOut(BaseModel):
 
 
 class PoliciesIn(Body):
-    """The policies the workshop holds to."""
+    """The policies the workshop follows."""
 
     policies: Annotated[list[Policy], Field(max_length=10)]
 
@@ -334,7 +334,7 @@ class PoliciesView(MemberView):
 
     @extend_schema(operation_id="policies", responses={200: PoliciesOut, **PROBLEMS})
     def get(self, request: Request) -> Response:
-        """What the workshop holds to."""
+        """What the workshop follows."""
         return reply(_policies(self.workshop))
 
     @extend_schema(operation_id="set_policies", request=PoliciesIn, responses={200: PoliciesOut, **PROBLEMS})

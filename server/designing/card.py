@@ -1,4 +1,4 @@
-"""What stands on a recipe card: the version in force, its bands worked out, in the same words as the editor."""
+"""What stands on a recipe card: the current version, its bands worked out, in the same words as the editor."""
 
 from django.http import Http404
 
@@ -16,7 +16,7 @@ __all__ = ["recipe_card"]
 
 
 def recipe_card(workshop: Workshop, recipe_id: int) -> RecipeCard:
-    """Return the card of a recipe's version in force. Raises Http404 when there is none."""
+    """Return the card of a recipe's current version. Raises Http404 when there is none."""
     row = RecipeVersion.objects.of(workshop).filter(recipe_id=recipe_id).order_by("-number").first()
     if row is None:
         raise Http404

@@ -52,7 +52,7 @@ def reorder_marks(stocks: list[Stock]) -> dict[str, Decimal]:
 
 
 def usual_inserts(workshop: Workshop) -> tuple[InsertAmount, ...]:
-    """Return what more than half of the recipes in force put into every parcel, without conditions."""
+    """Return what more than half of the current recipes put into every parcel, without conditions."""
     rows = RecipeVersion.objects.of(workshop).order_by("recipe_id", "-number").distinct("recipe_id")
     counts: Counter[InsertAmount] = Counter()
     recipes = 0

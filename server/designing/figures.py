@@ -51,7 +51,7 @@ class BandFigures(BaseModel):
     postage_farthest: Decimal | None = None
     each_all_in: Decimal | None = None
     service: str | None = None  #: to the nearest zone
-    drop_um: int | None = None  #: from how high a trial drops it
+    drop_um: int | None = None  #: from how high a test drops it
     free_l: Decimal | None = None  #: void of the container, before it is filled
     warnings: tuple[Text, ...] = ()
     marked: tuple[Text, ...] = ()  #: policies it does not keep to
@@ -106,7 +106,7 @@ class _Planned:
 
 
 def _planned(lines: tuple[OrderLine, ...], desk: Desk, places: list[Place]) -> _Planned | list[PlannedOrder | Blocked]:
-    """Plan a band's parcel once and quote it everywhere; plan it anew only when another zone turns out to be nearer.
+    """Plan a band's parcel once and quote it everywhere; plan it again only when another zone turns out to be nearer.
 
     When no zone takes it as one parcel, what stood against it in each is returned.
     """
@@ -128,7 +128,7 @@ def _planned(lines: tuple[OrderLine, ...], desk: Desk, places: list[Place]) -> _
 
 
 def _to(lines: tuple[OrderLine, ...], desk: Desk, place: Place) -> PlannedOrder | Blocked:
-    # A band is for orders that go in one parcel; one that does not fit is a fault of the recipe.
+    # A band is for orders that go in one parcel; one that does not fit is an error of the recipe.
     return plan_order(lines, desk.plenty, destination=place, ship_on=desk.ship_on, overrides=Overrides(parcels=1))
 
 

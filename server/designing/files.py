@@ -22,7 +22,7 @@ def products_file(workshop: Workshop) -> ProductsFile:
 
 
 def recipes_file(workshop: Workshop) -> RecipesFile:
-    """Return every recipe in force as one file."""
+    """Return every current recipe as one file."""
     rows = RecipeVersion.objects.of(workshop).order_by("recipe_id", "-number").distinct("recipe_id")
     return RecipesFile(
         format="calm-cupboard/recipes", version=1, recipes=[RecipeFile.model_validate(row.document) for row in rows]
@@ -30,9 +30,9 @@ def recipes_file(workshop: Workshop) -> RecipesFile:
 
 
 def take_in_products(workshop: Workshop, content: bytes) -> tuple[int, int]:
-    """Take in a JSON or CSV file of products; return how many are new and how many were known.
+    """Import a JSON or CSV file of products; return how many are new and how many were known.
 
-    Raises Refused with every fault.
+    Raises Refused with every error.
     """
     plain = content.lstrip(b"\xef\xbb\xbf \t\r\n")
     file = read_file(ProductsFile, plain, what="products file") if plain.startswith(b"{") else read_products(content)
@@ -41,9 +41,9 @@ def take_in_products(workshop: Workshop, content: bytes) -> tuple[int, int]:
 
 
 def take_in_recipes(workshop: Workshop, content: bytes, *, by: str) -> tuple[int, int]:
-    """Take in one recipe, many, or a recipe card; return how many versions are new and how many were here.
+    """Import one recipe, many, or a recipe card; return how many versions are new and how many were here.
 
-    Raises Refused with every fault.
+    Raises Refused with every error.
     """
     return import_recipes(workshop=workshop, file=_recipes(content), author_name=by)
 

@@ -59,7 +59,7 @@ class ProductFilesView(MemberView):
         responses={(200, "application/json"): OpenApiTypes.BINARY, **PROBLEMS},
     )
     def get(self, request: Request) -> HttpResponse:
-        """Every product as one file; taken in again it gives the same products."""
+        """Every product as one file; imported again it gives the same products."""
         kind = request.query_params.get("as", "json")
         file = products_file(self.workshop)
         if kind == "csv":
@@ -88,19 +88,19 @@ class RecipeFilesView(MemberView):
 
     @extend_schema(operation_id="recipes_file", responses={(200, "application/json"): OpenApiTypes.BINARY, **PROBLEMS})
     def get(self, request: Request) -> HttpResponse:
-        """Every recipe in force as one file."""
+        """Every current recipe as one file."""
         return _file(recipes_file(self.workshop).model_dump_json(indent=1), "json", "recipes")
 
     @extend_schema(operation_id="take_in_recipes", request=FileUploadIn, responses={200: TakenInOut, **PROBLEMS})
     def post(self, request: Request) -> Response:
-        """Take in a recipe, many recipes or a recipe card: all or none."""
+        """Import a recipe, many recipes or a recipe card: all or none."""
         body = FileUploadIn.model_validate(request.data)
         content = uploaded_bytes(body.name, body.content)
         with transaction.atomic():
             lock_workshop(self.workshop)
             new, known = take_in_recipes(self.workshop, content, by=self.member.name)
             everything_changed(workshop=self.workshop)
-        words = f"{new} {'recipe' if new == 1 else 'recipes'} taken in, {known} here already, unchanged."
+        words = f"{new} {'recipe' if new == 1 else 'recipes'} imported, {known} already imported, unchanged."
         return reply(TakenInOut(new=new, known=known, words=words))
 
 
@@ -109,7 +109,7 @@ class CardView(MemberView):
 
     @extend_schema(operation_id="recipe_card", responses={(200, "application/pdf"): OpenApiTypes.BINARY, **PROBLEMS})
     def get(self, request: Request, recipe_id: int) -> HttpResponse:
-        """The recipe in force on paper, for the wall; read back it gives the same recipe."""
+        """The current recipe on paper, for the wall; read back it gives the same recipe."""
         card = recipe_card(self.workshop, recipe_id)
         response = HttpResponse(recipe_card_pdf(card), content_type="application/pdf")
         response["Content-Disposition"] = f'inline; filename="recipe-{card.recipe.code}.pdf"'

@@ -2,6 +2,7 @@
 
 from typing import Annotated
 
+from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from pydantic import BaseModel, Field
 from rest_framework.request import Request
@@ -49,7 +50,7 @@ class RecipeStepsView(MemberView):
     def get(self, request: Request, recipe_id: int) -> Response:
         """Which step each band sits just above, weighted by the orders of the last weeks."""
         found = recipe_steps(self.workshop, recipe_id)
-        recipe = Recipe.objects.of(self.workshop).get(pk=recipe_id)
+        recipe = get_object_or_404(Recipe.objects.of(self.workshop), pk=recipe_id)
         told = recurring_of(self.workshop, recipe.code)
         return reply(RecipeStepsOut(orders=found.orders, weeks=found.weeks, steps=found.steps, recurring=told))
 

@@ -22,7 +22,7 @@ _MOST_MG = 1_000_000_000
 
 
 class FileModel(BaseModel):
-    """Base of every part of a file: unknown fields are faults, values cannot be changed."""
+    """Base of every part of a file: unknown fields are errors, values cannot be changed."""
 
     model_config = ConfigDict(extra="forbid", frozen=True, str_strip_whitespace=True)
 
@@ -42,7 +42,7 @@ F = TypeVar("F", bound=FileModel)
 def read_file(model: type[F], content: str | bytes, *, what: str) -> F:
     """Return the file's value.
 
-    Raises Refused with every fault named by its path in the file.
+    Raises Refused with every error named by its path in the file.
     """
     try:
         value = json.loads(content)
@@ -54,7 +54,7 @@ def read_file(model: type[F], content: str | bytes, *, what: str) -> F:
 def read_value(model: type[F], value: object, *, what: str) -> F:
     """Return the file's value out of a JSON value.
 
-    Raises Refused with every fault named by its path in the file.
+    Raises Refused with every error named by its path in the file.
     """
     try:
         no_nul(value)

@@ -29,7 +29,7 @@ def as_json(text: str) -> Any:
 
 
 def validated(model: type[_Request], value: object, also: list[str]) -> _Request:
-    """Return the value as a request; ``also`` are faults found in it besides.
+    """Return the value as a request; ``also`` are errors found in it besides.
 
     Raises WrongRequest with all of them.
     """

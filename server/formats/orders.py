@@ -1,6 +1,6 @@
 """The orders file, CSV or JSON: one line per product, lines of one order grouped (docs/formats/orders.md).
 
-Reading never stops at the first fault: every line comes back with all of its faults, each naming line, column,
+Reading never stops at the first error: every line comes back with all of its errors, each naming line, column,
 value and what is allowed.
 """
 
@@ -70,7 +70,7 @@ _CONTROL = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f]")
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FileFault:
-    """One fault: where, what was given, what is allowed. Line 0 is about the whole file."""
+    """One error: where, what was given, what is allowed. Line 0 is about the whole file."""
 
     line: int
     column: str
@@ -80,7 +80,7 @@ class FileFault:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class OrderRow:
-    """One good line."""
+    """One valid line."""
 
     line: int
     order: str
@@ -112,7 +112,7 @@ class ReadFile:
 
 
 def read_orders(content: bytes, *, today: date) -> ReadFile:
-    """Return the rows and faults of an orders file; JSON when it begins with { or [, else CSV.
+    """Return the rows and errors of an orders file; JSON when it begins with { or [, else CSV.
 
     ``today`` bounds the date an order may have been placed on.
     """

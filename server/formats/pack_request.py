@@ -104,7 +104,7 @@ class PackRequest(_Part):
 def read_request(text: str) -> PackRequest:
     """Return the request in a text.
 
-    Raises WrongRequest with every fault: of single fields, and of fields against each other.
+    Raises WrongRequest with every error: of single fields, and of fields against each other.
     """
     value = as_json(text)
     return validated(
@@ -120,7 +120,7 @@ def _parts(value: object, name: str) -> list[object]:
 def _codes_twice(value: object, name: str) -> list[str]:
     codes = [part.get("code") if isinstance(part, dict) else None for part in _parts(value, name)]
     return [
-        f"{name}[{at}].code: {code} stands more than once"
+        f"{name}[{at}].code: {code} appears more than once"
         for at, code in enumerate(codes)
         if isinstance(code, str) and code in codes[:at]
     ]

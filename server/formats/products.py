@@ -61,7 +61,7 @@ class ProductItem(FileModel):
         if self.sku in skus:
             raise ValueError("contents: a set cannot hold itself")
         if len(set(skus)) != len(skus):
-            raise ValueError("contents: a product stands in it twice; give it one line with the sum")
+            raise ValueError("contents: a product appears twice; give it one line with the sum")
         return self
 
 

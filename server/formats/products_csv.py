@@ -35,7 +35,7 @@ class _Bad(ValueError):
 def read_products(content: bytes) -> ProductsFile:
     """Return the products of a CSV file.
 
-    Raises Refused with every fault, each named by its line and column; then nothing is taken in.
+    Raises Refused with every error, each named by its line and column; then nothing is imported.
     """
     try:
         text = file_text(content).text
@@ -61,8 +61,8 @@ def read_products(content: bytes) -> ProductsFile:
                 faults.append(Fault(path=f"line {number}, sku", message=f"{sku} stands on line {stands[sku]} already"))
             stands.setdefault(sku, number)
     if faults:
-        many = f"{len(faults)} fault{'' if len(faults) == 1 else 's'}"
-        detail = f"This products file has {many}: {faults[0].path}: {faults[0].message}. Nothing was taken in."
+        many = f"{len(faults)} error{'' if len(faults) == 1 else 's'}"
+        detail = f"This products file has {many}: {faults[0].path}: {faults[0].message}. Nothing was imported."
         raise Refused(detail, code="file_faults", status=422, field="content", faults=faults)
     return ProductsFile(format="calm-cupboard/products", version=1, products=items)
 
@@ -84,7 +84,7 @@ def _head_faults(lines: list[dict[str, Any]], head: list[str]) -> list[Fault]:
         return [Fault(path="line 1", message=f"{len(lines)} products; a file takes {_MOST_LINES}, divide it")]
     twice = sorted({name for name in head if head.count(name) > 1})
     if twice:
-        return [Fault(path="line 1", message=f"column {name} stands twice; leave one of them out") for name in twice]
+        return [Fault(path="line 1", message=f"column {name} appears twice; leave one of them out") for name in twice]
     given = [name for name in lines[0] if name is not None]
     unknown = [name for name in given if name not in COLUMNS]
     missing = [name for name in ("sku", "name") if name not in given]

@@ -86,7 +86,7 @@ class QuoteRequest(_Part):
 def read_request(text: str) -> QuoteRequest:
     """Return the request in a text.
 
-    Raises WrongRequest with every fault: of single fields, and of fields against each other.
+    Raises WrongRequest with every error: of single fields, and of fields against each other.
     """
     value = as_json(text)
     return validated(QuoteRequest, value, [*_codes_twice(value), *_dates_twice(value)])
@@ -100,7 +100,7 @@ def _parts(value: object, name: str) -> list[dict[str, Any]]:
 def _codes_twice(value: object) -> list[str]:
     codes = [part.get("code") for part in _parts(value, "parcels")]
     return [
-        f"parcels[{at}].code: {code} stands more than once"
+        f"parcels[{at}].code: {code} appears more than once"
         for at, code in enumerate(codes)
         if isinstance(code, str) and code in codes[:at]
     ]

@@ -218,7 +218,7 @@ class RecipeFile(FileModel):
     def _mix_once(self) -> "RecipeFile":
         skus = [item.sku for item in self.mix]
         if len(set(skus)) != len(skus):
-            raise ValueError("mix: a product stands in it twice; give it one line with the sum")
+            raise ValueError("mix: a product appears twice; give it one line with the sum")
         return self
 
     @model_validator(mode="after")
@@ -261,7 +261,7 @@ class RecipesFile(FileModel):
         codes = [one.code for one in self.recipes]
         twice = sorted({code for code in codes if codes.count(code) > 1})
         if twice:
-            raise ValueError(f"these codes stand more than once: {', '.join(twice)}")
+            raise ValueError(f"these codes appear more than once: {', '.join(twice)}")
         return self
 
 

@@ -70,7 +70,7 @@ def recipe_card_pdf(card: RecipeCard) -> bytes:
 def read_recipe_card(content: bytes) -> RecipeFile:
     """Return the recipe inside a card.
 
-    Raises Refused when the file is no recipe card, or what is in it has faults.
+    Raises Refused when the file is no recipe card, or what is in it has errors.
     """
     found = _INSIDE.search(content)
     if not content.startswith(b"%PDF") or found is None:

@@ -216,7 +216,7 @@ _FACTS: TypeAdapter[Facts] = TypeAdapter(Facts)
 
 
 class SupplyItem(FileModel):
-    """One supply with its place and, for the first taking in, what is on the shelf."""
+    """One supply with its place and, for the first importing, what is on the shelf."""
 
     code: Code
     name: Text
@@ -240,7 +240,7 @@ class SuppliesFile(FileModel):
         codes = [item.code for item in self.supplies]
         twice = sorted({code for code in codes if codes.count(code) > 1})
         if twice:
-            raise ValueError(f"these codes stand more than once: {', '.join(twice)}")
+            raise ValueError(f"these codes appear more than once: {', '.join(twice)}")
         return self
 
 

@@ -1,6 +1,6 @@
 """The tariff file: one carrier's zones, services and prices from a date (docs/formats/tariff.md).
 
-What is wrong with a file is a fault and nothing is taken in; what is odd but may be meant is told (``tariff_notes``).
+What is wrong with a file is an error and nothing is imported; what is odd but may be meant is told (``tariff_notes``).
 """
 
 from typing import Annotated, Literal

@@ -31,8 +31,8 @@ _MOST_STEPS = 500
 
 
 def twice(codes: list[str], what: str) -> list[str]:
-    """Return a fault for every code that stands more than once."""
-    return [f"{what} {code} stands more than once" for code in dict.fromkeys(codes) if codes.count(code) > 1]
+    """Return an error for every code that appears more than once."""
+    return [f"{what} {code} appears more than once" for code in dict.fromkeys(codes) if codes.count(code) > 1]
 
 
 class LimitsDoc(FileModel):

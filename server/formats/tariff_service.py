@@ -77,7 +77,7 @@ class ExtraCoverDoc(FileModel):
 
 
 def _twice_days(days: list[int]) -> list[str]:
-    return [f"days_moved: {_WEEKDAYS[day]} ({day}) stands twice" for day in sorted(set(days)) if days.count(day) > 1]
+    return [f"days_moved: {_WEEKDAYS[day]} ({day}) appears twice" for day in sorted(set(days)) if days.count(day) > 1]
 
 
 _WEEKDAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")

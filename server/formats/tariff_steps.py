@@ -53,7 +53,7 @@ def _weight(mg: int) -> str:
 def with_steps(file: TariffFile, content: bytes) -> dict[str, Any]:
     """Return the tariff's document with the tables that the CSV names replaced.
 
-    Raises Refused with every fault by line and column.
+    Raises Refused with every error by line and column.
     """
     rows, faults = _rows(content)
     document = file.model_dump(mode="json", exclude_unset=True)
@@ -78,7 +78,7 @@ def with_steps(file: TariffFile, content: bytes) -> dict[str, Any]:
     if not rows and not faults:
         faults.append(_fault(1, "up_to", "there is no step in this file"))
     if faults:
-        detail = f"The step table has {len(faults)} fault{'' if len(faults) == 1 else 's'}. Nothing was taken in."
+        detail = f"The step table has {len(faults)} error{'' if len(faults) == 1 else 's'}. Nothing was imported."
         raise Refused(detail, code="file_faults", status=422, field="content", faults=faults[:200])
     for key, found in steps.items():
         tables[key].pop("increment", None)
@@ -124,7 +124,7 @@ def _rows(content: bytes) -> tuple[list[tuple[int, dict[str, Any]]], list[Fault]
         told = [f"column {name} is missing" for name in missing] + [
             f"column {name[:30]} is not known" for name in unknown
         ]
-        told += ["a column stands twice"] if len(set(head)) < len(head) else []
+        told += ["a column appears twice"] if len(set(head)) < len(head) else []
         told += [f"more than {_MOST_ROWS} lines"] if len(lines) > _MOST_ROWS else []
         raise Refused(f"The step table: {'; '.join(told[:20])}. Columns are {', '.join(COLUMNS)}.", code="not_csv", status=422, field="content")  # fmt: skip
     rows, faults = [], []

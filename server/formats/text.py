@@ -41,7 +41,7 @@ def iso_day(value: Any) -> Any:
 def no_nul(value: Any) -> Any:
     """Return the value as it is; refuse NUL characters anywhere in it: PostgreSQL cannot keep them.
 
-    Raises ValueError, which pydantic turns into a fault.
+    Raises ValueError, which pydantic turns into an error.
     """
     if isinstance(value, str) and "\x00" in value:
         raise ValueError("text may not hold a NUL character")

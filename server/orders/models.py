@@ -13,7 +13,7 @@ class Order(WorkshopOwned):
     """One buyer's order, as one channel sent it."""
 
     class State(models.TextChoices):
-        NEW = "new"  # taken in, not planned yet
+        NEW = "new"  # imported, not planned yet
         HELD = "held"  # may not be packed yet: by a person, by intake, or because its plan is blocked
         PLANNED = "planned"
         BENCH = "bench"

@@ -1,4 +1,4 @@
-"""Taking in orders, holding and releasing them."""
+"""Importing orders, holding and releasing them."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -23,8 +23,8 @@ class GroupedOrder:
     channel: str
     number: str
     rows: tuple[OrderRow, ...]
-    known: bool  #: here already, with the same lines
-    fault: FileFault | None  #: here already, with other lines
+    known: bool  #: already imported, with the same lines
+    fault: FileFault | None  #: already imported, with other lines
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

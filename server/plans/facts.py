@@ -200,5 +200,5 @@ def _again(workshop: Workshop, orders: list[Order]) -> set[tuple[str, str]]:
 
 
 def _recipe_code(product: Product, known: dict[int, CoreRecipe]) -> str | None:
-    """The code of a product's recipe, when that recipe has a version in force."""
+    """The code of a product's recipe, when that recipe has a current version."""
     return known[product.recipe_id].code if product.recipe_id is not None and product.recipe_id in known else None

@@ -165,7 +165,7 @@ def _checked(workshop: Workshop, plan: Plan, wanted: Overrides) -> Overrides:
     )
     if wanted.container and set(re.split(r"[+&/]", wanted.container)) & set(wanted.forbidden):
         raise Refused(
-            f"{wanted.container} is the container chosen for this order; take that back first.",
+            f"{wanted.container} is the container chosen for this order; undo that first.",
             code="override_refused",
             field="forbidden",
         )

@@ -186,7 +186,7 @@ class TariffsView(MemberView):
 
     @extend_schema(operation_id="take_in_tariff", request=TariffIn, responses={200: TariffTakenOut, **PROBLEMS})
     def post(self, request: Request) -> Response:
-        """Take in a tariff file; every fault is named and then nothing is kept."""
+        """Import a tariff file; every error is named and then nothing is kept."""
         body = TariffIn.model_validate(request.data)
         file = read_file(TariffFile, body.content, what="tariff file")
         return reply(_taken(self, import_tariff(workshop=self.workshop, file=file, replace=body.replace)))
@@ -230,7 +230,7 @@ class TariffFileView(MemberView):
 
     @extend_schema(operation_id="tariff_file", responses={(200, "application/json"): OpenApiTypes.BINARY, **PROBLEMS})
     def get(self, request: Request, tariff_id: int) -> HttpResponse:
-        """The file as it was taken in."""
+        """The file as it was imported."""
         row = _found(self, tariff_id)
         content = json.dumps(row.document, indent=1, ensure_ascii=False) + "\n"
         return _file(content, "application/json", f"{row.carrier}-{row.version}.json")
@@ -311,7 +311,7 @@ class ChoosingView(MemberView):
 
     @extend_schema(operation_id="set_choosing", request=Rules, responses={200: ChoosingOut, **PROBLEMS})
     def put(self, request: Request) -> Response:
-        """Set the rules; open orders are planned anew."""
+        """Set the rules; open orders are planned again."""
         set_rules(by=self.member, rules=Rules.model_validate(request.data))
         return reply(self._out())
 

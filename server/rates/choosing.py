@@ -53,7 +53,7 @@ REASONS: dict[str, str] = {
     "services": "All: leaving one out can only cost more, so leave out what you cannot hand over.",
     "trusted_carrier": "None: the cheapest that arrives in time is taken, and breakages count in the price as expected loss.",
     "trusted_unless_saves": "1.00: about what a claim's paperwork costs spread over the parcels that never need one.",
-    "arrive_within_days": "No limit: goods that may not be long on the road have their own limit, which always holds.",
+    "arrive_within_days": "No limit: goods that may not be long in transit have their own limit, which always holds.",
     "ship_days": "Monday to Friday: most carriers collect then.",
     "to_homes": "Yes: nearly all buyers of a small maker live where they order to; some carriers ask more for that.",
     "signature_above": "Never: a signature costs at every door; most lost parcels are cheaper than that.",
@@ -91,7 +91,7 @@ def rules_of(workshop: Workshop) -> Rules:
 
 @transaction.atomic
 def set_rules(*, by: Member, rules: Rules) -> Rules:
-    """Write the rules down; open orders are planned anew by them.
+    """Write the rules down; open orders are planned again by them.
 
     Raises Refused (422) for a service or carrier no tariff knows.
     """

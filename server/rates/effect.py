@@ -43,7 +43,7 @@ class ListEffect(BaseModel):
     weeks: int
     before: Decimal
     after: Decimal  #: when everything stays with its service
-    best: Decimal  #: when the services are chosen anew
+    best: Decimal  #: when the services are chosen again
     dearer: int
     cheaper: int
     refused: int

@@ -31,7 +31,7 @@ class RecipeRow(BaseModel):
     name: str
     version: int
     products: int
-    tried: bool  #: the version in force has passed its last trial
+    tried: bool  #: the current version has passed its last test
 
 
 class VersionRow(BaseModel):
@@ -44,7 +44,7 @@ class VersionRow(BaseModel):
 
 
 class RecipeOut(BaseModel):
-    """A recipe with the version in force, its products and what each band comes to."""
+    """A recipe with the current version, its products and what each band comes to."""
 
     id: int
     code: str
@@ -97,7 +97,7 @@ class RecipesView(MemberView):
 
     @extend_schema(operation_id="recipes", parameters=PAGE_PARAMETERS, responses={200: Page[RecipeRow], **PROBLEMS})
     def get(self, request: Request) -> Response:
-        """Every recipe with its version in force."""
+        """Every recipe with its current version."""
 
         def show(rows: list[Any]) -> list[RecipeRow]:
             versions = versions_in_force(self.workshop, [r.pk for r in rows])

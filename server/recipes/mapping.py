@@ -74,6 +74,6 @@ def product_item(row: Product) -> ProductItem:
 
 
 def core_recipe(row: RecipeVersion, *, tried: bool = False) -> CoreRecipe:
-    """Return the core's recipe of a stored version; ``tried``: a trial of it was passed."""
+    """Return the core's recipe of a stored version; ``tried``: a test of it was passed."""
     recipe = RecipeFile.model_validate(row.document).core(number=row.number)
     return replace(recipe, tried=True) if tried else recipe

@@ -1,4 +1,4 @@
-"""Products, recipes and recipe versions. A version's document is the open recipe file, kept as it was taken in."""
+"""Products, recipes and recipe versions. A version's document is the open recipe file, kept as it was imported."""
 
 from django.db import models
 from django.db.models import Q
@@ -13,7 +13,7 @@ class Recipe(WorkshopOwned):
 
     code = models.CharField(max_length=40)
     name = models.CharField(max_length=80)
-    for_mix = models.BooleanField(default=False, help_text="The version in force is for a named mix")
+    for_mix = models.BooleanField(default=False, help_text="The current version is for a named mix")
 
     class Meta(WorkshopOwned.Meta):
         abstract = False
@@ -26,7 +26,7 @@ class Recipe(WorkshopOwned):
 
 
 class RecipeVersion(WorkshopOwned):
-    """One version; the highest number is in force. Never changed once made."""
+    """One version; the highest number is current. Never changed once made."""
 
     recipe = models.ForeignKey(Recipe, on_delete=models.PROTECT, related_name="versions")
     number = models.PositiveIntegerField()
@@ -71,7 +71,7 @@ class Product(WorkshopOwned):
     delicate_place = models.CharField(max_length=60, blank=True, help_text="What the hands must mind: handle, rim")
     lowest_c = models.SmallIntegerField(null=True)
     highest_c = models.SmallIntegerField(null=True)
-    longest_days = models.PositiveSmallIntegerField(null=True, help_text="On the road at most")
+    longest_days = models.PositiveSmallIntegerField(null=True, help_text="Longest time in transit")
     keeps_days = models.PositiveSmallIntegerField(null=True)
     not_with = models.JSONField(default=list, help_text="Skus it may not share a parcel with")
     family = models.CharField(max_length=40, blank=True, help_text="Variants of one thing share it")

@@ -1,4 +1,4 @@
-"""Reading recipes: the version in force of each, in one query."""
+"""Reading recipes: the current version of each, in one query."""
 
 from collections.abc import Iterable
 
@@ -11,13 +11,13 @@ __all__ = ["recipes_with_version", "tried_versions", "versions_in_force", "with_
 
 
 def recipes_with_version(workshop: Workshop) -> QuerySet[Recipe]:
-    """Return recipes with ``number`` of the version in force and ``product_count``."""
+    """Return recipes with ``number`` of the current version and ``product_count``."""
     newest = RecipeVersion.objects.of(workshop).filter(recipe=OuterRef("pk")).order_by("-number").values("number")[:1]
     return Recipe.objects.of(workshop).annotate(number=Subquery(newest), product_count=Count("products", distinct=True))
 
 
 def versions_in_force(workshop: Workshop, recipe_ids: Iterable[int]) -> dict[int, RecipeVersion]:
-    """Return the version in force by recipe id."""
+    """Return the current version by recipe id."""
     rows = (
         RecipeVersion.objects.of(workshop)
         .filter(recipe_id__in=set(recipe_ids))
@@ -34,7 +34,7 @@ def with_their_families(workshop: Workshop, rows: list[Product]) -> list[Product
 
 
 def tried_versions(workshop: Workshop, version_ids: Iterable[int]) -> set[int]:
-    """Return those of the versions that have passed a trial and failed none since."""
+    """Return those of the versions that have passed a test and failed none since."""
     found: dict[int, bool] = {}
     rows = Trial.objects.of(workshop).filter(version_id__in=set(version_ids)).order_by("at", "id")
     for version_id, passed in rows.values_list("version_id", "passed"):

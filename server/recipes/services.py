@@ -49,7 +49,7 @@ def add_version(*, by: Member, recipe_id: int, base_version: int, document: Any,
     """Make the next version of a recipe from a whole document.
 
     ``base_version`` is the version the change was made on: when another one came in meanwhile, the change is
-    refused (409 version_moved) and nothing is lost on the caller's side. Raises Refused with every fault.
+    refused (409 version_moved) and nothing is lost on the caller's side. Raises Refused with every error.
     """
     recipe = Recipe.objects.of(by.workshop).select_for_update().filter(pk=recipe_id).first()
     if recipe is None:
@@ -78,7 +78,7 @@ def add_version(*, by: Member, recipe_id: int, base_version: int, document: Any,
 def new_recipe(*, by: Member, document: Any, reason: str, product_ids: Sequence[int]) -> RecipeVersion:
     """Make a recipe with its first version, and let it pack these products.
 
-    Raises Refused when the code is taken, a product is not there, or the document has a fault.
+    Raises Refused when the code is taken, a product is not there, or the document has an error.
     """
     file = RecipeFile.model_validate(document)
     if Recipe.objects.of(by.workshop).filter(code=file.code).exists():
@@ -102,7 +102,7 @@ def new_recipe(*, by: Member, document: Any, reason: str, product_ids: Sequence[
 def save_product(*, workshop: Workshop, item: ProductItem, product_id: int | None) -> Product:
     """Add a product, or change one; its sku stays as it is.
 
-    Raises Refused with every fault.
+    Raises Refused with every error.
     """
     if product_id is None and Product.objects.of(workshop).filter(sku=item.sku).exists():
         raise Refused(
@@ -135,9 +135,9 @@ def save_photo(*, workshop: Workshop, product_id: int, photo: Photo) -> None:
 
 @transaction.atomic
 def import_recipes(*, workshop: Workshop, file: RecipesFile, author_name: str) -> tuple[int, int]:
-    """Take in many recipes, all or none; return how many new versions there are and how many were here already."""
+    """Import many recipes, all or none; return how many new versions there are and how many were already imported."""
     made = [
-        import_recipe(workshop=workshop, file=one, reason="taken in from a file", author_name=author_name)
+        import_recipe(workshop=workshop, file=one, reason="imported from a file", author_name=author_name)
         for one in file.recipes
     ]
     new = sum(row is not None for row in made)
@@ -146,7 +146,7 @@ def import_recipes(*, workshop: Workshop, file: RecipesFile, author_name: str) -
 
 @transaction.atomic
 def add_trial(*, by: Member, recipe_id: int, facts: TrialFacts) -> Trial:
-    """Write down a trial of the version in force. Sent twice, it is written once."""
+    """Write down a test of the current version. Sent twice, it is written once."""
     had = Trial.objects.of(by.workshop).filter(request_key=facts.request_key).first()
     if had is not None:
         return had
@@ -155,7 +155,7 @@ def add_trial(*, by: Member, recipe_id: int, facts: TrialFacts) -> Trial:
         raise Refused("There is no such recipe in your workshop.", code="not_found", status=404)
     if newest.number != facts.version:
         raise Refused(
-            f"Version {newest.number} is in force now; this trial was of version {facts.version}. Look what changed, then try it again.",
+            f"Version {newest.number} is current now; this test was of version {facts.version}. Look what changed, then try it again.",
             code="version_moved",
         )
     return Trial.objects.of(by.workshop).create(
@@ -178,7 +178,7 @@ def add_trial(*, by: Member, recipe_id: int, facts: TrialFacts) -> Trial:
 
 @transaction.atomic
 def import_recipe(*, workshop: Workshop, file: RecipeFile, reason: str, author_name: str) -> RecipeVersion | None:
-    """Take in a recipe file: a new recipe, a new version, or nothing when it is the same already."""
+    """Import a recipe file: a new recipe, a new version, or nothing when it is the same already."""
     _check_supplies(workshop, file)
     recipe, _ = Recipe.objects.of(workshop).get_or_create(
         workshop=workshop, code=file.code, defaults={"name": file.name}
@@ -191,17 +191,17 @@ def import_recipe(*, workshop: Workshop, file: RecipeFile, reason: str, author_n
 
 @transaction.atomic
 def import_products(*, workshop: Workshop, file: ProductsFile) -> int:
-    """Take in a products file: known skus are brought up to date, new ones added. Returns how many are new."""
+    """Import a products file: known skus are brought up to date, new ones added. Returns how many are new."""
     recipes = {recipe.code: recipe for recipe in Recipe.objects.of(workshop)}
     faults = [
-        Fault(path=f"products[{at}].recipe", message=f"there is no recipe {item.recipe}; take it in first")
+        Fault(path=f"products[{at}].recipe", message=f"there is no recipe {item.recipe}; import it first")
         for at, item in enumerate(file.products)
         if item.recipe and item.recipe not in recipes
     ]
     faults += _set_faults(workshop, file)
     if faults:
         raise Refused(
-            f"This products file: {faults[0].path}: {faults[0].message}. Nothing was taken in.",
+            f"This products file: {faults[0].path}: {faults[0].message}. Nothing was imported.",
             code="file_faults",
             status=422,
             faults=faults,

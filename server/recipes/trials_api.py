@@ -1,4 +1,4 @@
-"""Trials of recipe versions over HTTP: thin."""
+"""Tests of recipe versions over HTTP: thin."""
 
 from datetime import datetime
 from typing import Annotated, Literal
@@ -40,7 +40,7 @@ class TrialIn(Body):
 
 
 class TrialOut(BaseModel):
-    """One trial as it was written down."""
+    """One test as it was written down."""
 
     id: int
     version: int
@@ -71,7 +71,7 @@ class TrialsView(MemberView):
 
     @extend_schema(operation_id="trials", parameters=PAGE_PARAMETERS, responses={200: Page[TrialOut], **PROBLEMS})
     def get(self, request: Request, recipe_id: int) -> Response:
-        """Every trial of a recipe's versions, newest first."""
+        """Every test of a recipe's versions, newest first."""
         if not Recipe.objects.of(self.workshop).filter(pk=recipe_id).exists():
             raise Http404
         rows = Trial.objects.of(self.workshop).filter(version__recipe_id=recipe_id)
@@ -79,7 +79,7 @@ class TrialsView(MemberView):
 
     @extend_schema(operation_id="add_trial", request=TrialIn, responses={201: TrialOut, **PROBLEMS})
     def post(self, request: Request, recipe_id: int) -> Response:
-        """Write a trial of the version in force down. Sent twice, it stands once."""
+        """Write a test of the current version down. Sent twice, it stands once."""
         body = TrialIn.model_validate(request.data)
         photo = read_photo(body.photo) if body.photo else None
         facts = services.TrialFacts(**body.model_dump(exclude={"photo"}), photo=photo)
@@ -95,7 +95,7 @@ class TrialPhotoView(MemberView):
 
     @extend_schema(operation_id="trial_photo", responses={(200, "image/*"): OpenApiTypes.BINARY, **PROBLEMS})
     def get(self, request: Request, trial_id: int) -> HttpResponse:
-        """The photo of a trial."""
+        """The photo of a test."""
         row = Trial.objects.of(self.workshop).filter(pk=trial_id).exclude(photo_type="").first()
         if row is None or row.photo is None:
             raise Http404

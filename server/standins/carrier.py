@@ -147,7 +147,7 @@ class SimulatedCarrier:
             if row.void_on is None:
                 day = _today(workshop)
                 if row.sold_on is not None and (day - row.sold_on).days > VOID_WITHIN_DAYS:
-                    raise CarrierRefused(f"Labels are taken back within {VOID_WITHIN_DAYS} days only.")
+                    raise CarrierRefused(f"Labels are cancelled within {VOID_WITHIN_DAYS} days only.")
                 row.void_on = day
                 row.save(update_fields=["void_on"])
         _after_work(mode)
@@ -201,7 +201,7 @@ def _events(row: CarrierSale, day: date) -> tuple[Event, ...]:
     if row.sold_on is None:
         return ()
     if row.void_on is not None:
-        return (Event(on=row.sold_on, words="label made"), Event(on=row.void_on, words="label taken back"))
+        return (Event(on=row.sold_on, words="label made"), Event(on=row.void_on, words="label cancelled"))
     found = [Event(on=row.sold_on, words="label made")]
     last = max(2, row.transit_days + 1)
     for number in range(1, last + 1):

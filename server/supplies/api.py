@@ -62,7 +62,7 @@ class EntryOut(BaseModel):
 
 
 class ReceiveIn(Body):
-    """Stock put away."""
+    """Stock received."""
 
     quantity: Annotated[Decimal, Field(gt=0, max_digits=14, decimal_places=6)]
     total_cost: Annotated[Decimal, Field(ge=0, max_digits=12, decimal_places=2)]

@@ -1,4 +1,4 @@
-"""Writing the stock ledger: receive, count, use, reverse; and taking in a supplies file.
+"""Writing the stock ledger: receive, count, use, reverse; and importing a supplies file.
 
 Every write locks its supplies in code order, so two people at once add up and never deadlock. The lock lets other
 rows go on referring to the supply (no key): a plan made at the same time need not wait.
@@ -197,7 +197,7 @@ def reverse_uses(*, workshop: Workshop, parcel_id: int, by: str, note: str) -> l
 
 @transaction.atomic
 def import_supplies(*, workshop: Workshop, file: SuppliesFile, by: str) -> int:
-    """Take in a supplies file: new codes are added with their stock, known ones get new facts.
+    """Import a supplies file: new codes are added with their stock, known ones get new facts.
 
     Stock on hand is only taken for a new code: a ledger is never overwritten. Returns how many are new.
     """
@@ -232,7 +232,7 @@ def import_supplies(*, workshop: Workshop, file: SuppliesFile, by: str) -> int:
                 quantity=item.on_hand,
                 unit_cost=item.unit_cost,
                 by=by,
-                note="taken in from a file",
+                note="imported from a file",
                 request_key=None,
             )
     return new

@@ -47,7 +47,7 @@ class SessionOut(BaseModel):
 class RailOut(BaseModel):
     """Where the work stands."""
 
-    orders: int  #: taken in, not packed: new and held
+    orders: int  #: imported, not packed: new and held
     held: int
     plan: int  #: planned, waiting for the bench
     bench: int

@@ -1,4 +1,4 @@
-"""Taking in a workshop file and making its people."""
+"""Importing a workshop file and making its people."""
 
 from django.contrib.auth.models import User
 from django.db import transaction

@@ -55,7 +55,7 @@ class ANewJar(BrowserCase):
         page.get_by_label("Orders file").set_input_files(
             {"name": "new.csv", "mimeType": "text/csv", "buffer": FILE.encode()}
         )
-        page.get_by_role("button", name="Take in 1 order").focus()
+        page.get_by_role("button", name="Import 1 order").focus()
         self.hit("Enter")
         expect(page.get_by_role("row", name=re.compile("^9101 "))).to_contain_text("Planned")
         seconds = time.monotonic() - begun
@@ -135,7 +135,7 @@ class TheEditor(BrowserCase):
         expect(page.get_by_role("dialog")).to_contain_text("Shake it: passed")
         self.step_back()
         self.press("e")
-        page.get_by_label("Mind", exact=True).fill("Lids are slippery.")
+        page.get_by_label("Cautions", exact=True).fill("Lids are slippery.")
         page.get_by_role("button", name="Take over").click()
         expect(page.get_by_text("Lids are slippery.")).to_be_visible()
         self.press("k")
@@ -163,7 +163,7 @@ class TheDesk(BrowserCase):
         self.assertEqual(self.serious(), [])
         row.get_by_role("link", name="Enter it").click()
         page.get_by_label("Weight", exact=True).fill("212 g")
-        page.get_by_role("button", name="Keep", exact=True).click()
+        page.get_by_role("button", name="Save", exact=True).click()
         expect(page.get_by_text("Sourdough starter, live is kept").first).to_be_visible()
         self.assertEqual(self.serious(), [])
         self.press("Escape", "3")

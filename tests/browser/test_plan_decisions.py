@@ -34,7 +34,7 @@ class PlanDecisions(BrowserCase):
         expect(row).not_to_contain_text("C-18")
         self.page.reload()
         expect(self.page.get_by_text("Not C-18.")).to_be_visible()
-        self.assertEqual(Plan.objects.of(order.workshop).get(order=order).forbidden, ["C-18"])
+        self.assertEqual(Plan.objects.of(order.workshop).get(order=order).overrides["forbidden"], ["C-18"])
         self.press("o")
         sheet.get_by_role("button", name="Clear all").click()
         sheet.get_by_role("button", name="Save").click()

@@ -51,7 +51,9 @@ class Compare(RatesCase):
         self.heading(re.compile(r"^5\.75 with Larkline Two-day, the cheapest of 4$"))
         services = self.page.get_by_role("region", name="Services")
         expect(services).to_contain_text("4 of 7 can take it")
-        expect(services).to_contain_text("Larkline Packet 80 mm over")
+        expect(services).to_contain_text(
+            "Larkline Packet: takes thickness up to 80 mm; this parcel has 160 mm, 80 mm over."
+        )
         self.press("ArrowRight", "ArrowRight")
         expect(self.page.get_by_label("Gross weight")).to_have_value("3.040 kg")
         self.heading(re.compile("^7.24 with Larkline Two-day"))
@@ -69,7 +71,7 @@ class Compare(RatesCase):
 class Lists(RatesCase):
     def test_a_list_is_taken_in_read_as_tables_and_taken_away(self) -> None:
         self.open("/rates/tariffs")
-        self.heading("3 carriers, 3 lists current")
+        self.heading("3 carriers, 3 current lists")
         self.page.locator("input[type=file]").set_input_files(self.file("next.json", self.coming()))
         expect(self.page.get_by_text("Wending Swift has no prices for zone X").first).to_be_visible()
         expect(self.page.get_by_role("button", name=re.compile("Wending Post 2026-12 coming"))).to_be_visible()
@@ -78,7 +80,7 @@ class Lists(RatesCase):
         self.assertEqual(self.serious(), [])
         self.page.get_by_role("button", name="Delete").click()
         self.page.get_by_role("dialog").get_by_role("button", name="Delete").click()
-        self.heading("3 carriers, 3 lists current")
+        self.heading("3 carriers, 3 current lists")
         self.assertFalse(TariffVersion.objects.of(self.workshop).filter(version="2026-12").exists())
 
     def test_a_broken_list_names_its_faults_and_a_changed_one_asks_first(self) -> None:
@@ -98,7 +100,7 @@ class Lists(RatesCase):
     def test_new_prices_come_as_a_step_table(self) -> None:
         self.expected_trouble = ("422",)
         self.open("/rates/tariffs")
-        self.heading("3 carriers, 3 lists current")
+        self.heading("3 carriers, 3 current lists")
         self.press("s")
         sheet = self.page.get_by_role("dialog")
         sheet.get_by_label("Name of the new version").fill("spring")

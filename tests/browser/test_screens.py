@@ -1,4 +1,4 @@
-"""Every screen: nothing serious for axe in both themes, keys shown, a file with ten faults, signing in and out."""
+"""Every screen: nothing serious for axe in both themes, keys shown, a file with ten errors, signing in and out."""
 
 import re
 
@@ -100,7 +100,7 @@ class TenFaults(BrowserCase):
         ):
             expect(page.get_by_text(re.compile(re.escape(column)))).to_be_visible()
         page.reload()  # the chosen file is kept
-        page.get_by_role("button", name="Take in 1 order").click()
+        page.get_by_role("button", name="Import 1 order").click()
         self.heading(re.compile("can be packed"))
         expect(page.get_by_role("row", name=re.compile("^2001 "))).to_contain_text("Planned")
         self.open("/orders/intake")

@@ -96,7 +96,7 @@ class TakenApart(unittest.TestCase):
         self.assertEqual(volumes, sorted(volumes, reverse=True))
         weight = sum(one.weight_mg * one.quantity for one in units)
         self.assertEqual(sum(piece.weight_mg * piece.quantity for piece in goods), weight)
-        # Side by side on the floor, far apart: without fault as clusters, and as units.
+        # Side by side on the floor, far apart: without error as clusters, and as units.
         placements = []
         for piece in goods:
             for _ in range(piece.quantity):

@@ -1,4 +1,4 @@
-"""The design desk's rooms: crafts, proposals, bands, ways, policies, readiness, differences, trials."""
+"""The design desk's rooms: crafts, proposals, bands, ways, policies, readiness, differences, tests."""
 
 from dataclasses import replace
 from decimal import Decimal as D

@@ -97,7 +97,7 @@ class Search(unittest.TestCase):
 
 
 class Checker(unittest.TestCase):
-    """Every fault is planted by hand: the checker must find each, without the search."""
+    """Every error is planted by hand: the checker must find each, without the search."""
 
     def faults(self, packing: Packing, *units: object, rules: PackRules = RULES, load_mg: int = 50_000_000) -> str:
         return " | ".join(faults_of(packing, box(200, 200, 200, load_mg=load_mg), units, rules))  # type: ignore[arg-type]

@@ -23,7 +23,7 @@ MANY = 200_000
 
 
 def laid_out(inside: Box, units: tuple[PackUnit, ...], rules: PackRules = BARE, most: int = MANY) -> int:
-    """Return what the search answers; a layout it finds must have no fault."""
+    """Return what the search answers; a layout it finds must have no error."""
     ordered = canonical_units(units)
     problem = problem_of(inside, ordered, rules)
     at, size = nowhere(problem)

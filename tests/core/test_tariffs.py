@@ -7,7 +7,18 @@ from decimal import Decimal
 
 from core.errors import OutsideTariff
 from core.tariffs.billable import billable_weight, volumetric_mg
-from core.tariffs.model import Limits, Place, Surcharge, VolumetricRule
+from core.tariffs.model import (
+    Increment,
+    Limits,
+    Packaging,
+    Place,
+    Surcharge,
+    Tariff,
+    VolumetricRule,
+    WeightStep,
+    ZoneRule,
+    ZoneTable,
+)
 from core.tariffs.quote import Quote, quote_all, quote_service, tariff_in_force
 from core.tariffs.steps import chance_to_pass, step_position
 from core.tariffs.zones import arrival_date, next_ship_day, plain_postcode, zone_of
@@ -38,6 +49,69 @@ class Billable(unittest.TestCase):
         rule = replace(RULE, above_cm3=11_904)
         self.assertIsNone(volumetric_mg(size(310, 240, 160), rule))
         self.assertEqual(billable_weight(size(310, 240, 160), 900_000, rule).billable_mg, 900_000)
+
+
+class TheEdgesOfQuoting(unittest.TestCase):
+    """The points of an independent check, lettered as there."""
+
+    def test_4e_two_carriers_may_call_their_boxes_alike(self) -> None:
+        def of(carrier: str, price: str) -> Tariff:
+            step = (WeightStep(up_to_mg=2_000_000, price=D(price)),)
+            one = service(zones=(ZoneTable(zone="1", transit_days=1, steps=step),), surcharges=())
+            own = Packaging(code="BOX", name="Box", services=("TWO",), inner=SMALL)
+            return replace(tariff(one), carrier=carrier, carrier_name=carrier.title(), packaging=(own,))
+
+        sending = replace(SENDING, packaging=("BOX",))
+        quotes, refusals = quote_all((of("one", "3.00"), of("two", "4.00")), outer=SMALL, gross_mg=1, sending=sending)
+        self.assertEqual([(q.carrier, q.price) for q in quotes], [("one", D("3.00")), ("two", D("4.00"))])
+        self.assertEqual(refusals, ())
+
+    def test_4f_many_increments_are_computed(self) -> None:
+        # 1 kg for 3.00 and 0.05 for each 50 g to 30 kg: 580 increments.
+        rule = Increment(first_mg=1_000_000, base=D(3), each_mg=50_000, each=D("0.05"), max_mg=30_000_000)
+        table = ZoneTable(zone="1", transit_days=1, steps=(), increment=rule)
+        self.assertEqual(rule.count, 580)
+        cases = (
+            (1_000_000, "3.00"),
+            (1_000_001, "3.05"),
+            (1_050_000, "3.05"),
+            (12_340_000, "14.35"),
+            (30_000_000, "32"),
+        )
+        for mg, price in cases:
+            step = table.step_for(mg)
+            self.assertEqual(step and step.price, D(price), mg)
+        self.assertIsNone(table.step_for(30_000_001))
+        near = table.steps_near(12_340_000)
+        self.assertIn(12_350_000, [step.up_to_mg for step in near])
+        self.assertLess(len(near), 60)
+
+    def test_4h_a_refusal_names_its_carrier_and_shows_the_digits_that_differ(self) -> None:
+        one = service(limits=Limits(max_mg=500_000))
+        _, (refusal,) = quote_all((tariff(one),), outer=SMALL, gross_mg=500_200, sending=SENDING)
+        self.assertEqual(
+            said(refusal.message), "Larkline, Two-day: takes up to 500 g; this parcel is 500.2 g, 0.2 g over."
+        )
+        self.assertEqual(refusal.carrier, "larkline")
+
+    def test_4j_does_not_go_there_only_when_no_zone_covers_the_place(self) -> None:
+        here = tariff(service())  # prices for zone 1 alone; zone 3 is the rest of the country
+        texts = []
+        for place in (Place(country="ALM", postcode="QH1"), Place(country="TOR", postcode="4410")):
+            sending = replace(SENDING, destination=place)
+            _, (refusal,) = quote_all((here,), outer=SMALL, gross_mg=1, sending=sending)
+            texts.append(said(refusal.message))
+        self.assertIn("in zone 3, for which this service has no prices", texts[0])
+        self.assertNotIn("does not go there", texts[0])
+        self.assertIn("does not go there", texts[1])
+
+    def test_4m_of_forty_thousand_beginnings_only_those_that_speak_are_looked_at(self) -> None:
+        codes = [f"{a}{b}{n}" for a in "ABCDEFGHIJ" for b in "ABCDEFGHIJ" for n in range(100, 500)]
+        rules = tuple(ZoneRule(zone="2", country="ALM", prefix=code) for code in codes)
+        many = replace(tariff(), zone_rules=(*tariff().zone_rules, *rules))
+        self.assertEqual(len(codes), 40_000)
+        for postcode, zone in (("AB123", "2"), ("AB1", "3"), ("DM46", "1"), ("JJ4999", "2")):
+            self.assertEqual(zone_of(many, Place(country="ALM", postcode=postcode)), zone)
 
 
 class Edges(unittest.TestCase):

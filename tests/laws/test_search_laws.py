@@ -41,7 +41,7 @@ SMALL_RULES = st.builds(PackRules, gap_um=st.just(0), support_percent=st.sampled
 
 
 def counted_out(box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> bool:
-    """Return whether some packing on whole millimetres is without fault, by trying every one of them."""
+    """Return whether some packing on whole millimetres is without error, by trying every one of them."""
 
     def place(done: list[Placement], left: tuple[PackUnit, ...]) -> bool:
         if not left:

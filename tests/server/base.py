@@ -35,7 +35,7 @@ def make_member(workshop: Workshop, name: str, role: str) -> Member:
 
 
 def fill_workshop(workshop: Workshop, *, orders: bool = True) -> None:
-    """Take in the demo's files."""
+    """Import the demo's files."""
     import_kind(workshop, "supplies", (DEMO / "supplies.json").read_bytes(), by="test")
     import_kind(workshop, "tariff", (DEMO / "tariffs" / "larkline-2026-07.json").read_bytes(), by="test")
     for path in sorted((DEMO / "recipes").glob("*.json")):

@@ -1,4 +1,4 @@
-"""Files that somebody cut, swapped or scribbled on: never a crash, never half taken in."""
+"""Files that somebody cut, swapped or scribbled on: never a crash, never half imported."""
 
 import copy
 import json

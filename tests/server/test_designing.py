@@ -1,4 +1,4 @@
-"""The design desk over HTTP: products, proposals, new recipes, files and cards, trials, policies, readiness."""
+"""The design desk over HTTP: products, proposals, new recipes, files and cards, tests, policies, readiness."""
 
 import base64
 import json

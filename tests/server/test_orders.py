@@ -1,4 +1,4 @@
-"""Taking in orders: preview, faults, accepting once; holds; plans of what came in."""
+"""Importing orders: preview, errors, accepting once; holds; plans of what came in."""
 
 import json
 from datetime import date

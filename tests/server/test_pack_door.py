@@ -1,4 +1,4 @@
-"""The door for scripts: ./calm pack, its faults, its answers, many at once."""
+"""The door for scripts: ./calm pack, its errors, its answers, many at once."""
 
 import contextlib
 import io

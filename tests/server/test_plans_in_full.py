@@ -109,7 +109,7 @@ class Decisions(DemoCase):
         self.decide("1160", status=422, note="x" * 301)
         path = f"orders/{self.order('1160').pk}/plan/container"
         self.ask("post", path, {"container": "C-14"})
-        self.assertIn("take that back first", str(self.decide("1160", status=409, forbidden=["C-14"])["detail"]))
+        self.assertIn("undo that first", str(self.decide("1160", status=409, forbidden=["C-14"])["detail"]))
 
     def test_at_the_bench_nothing_is_decided_any_more(self) -> None:
         self.to_bench("1160")

@@ -1,4 +1,4 @@
-"""The second door for scripts: ./calm quote, its answers worked by hand, its faults, many at once."""
+"""The second door for scripts: ./calm quote, its answers worked by hand, its errors, many at once."""
 
 import contextlib
 import copy
@@ -117,7 +117,6 @@ class Faults(unittest.TestCase):
         self.assertEqual(self.faults("[]"), ["$"])
         self.assertEqual(self.faults(request(parcels=[])), ["parcels"])
 
-
     def said(self, document: Any) -> list[str]:
         with self.assertRaises(WrongRequest) as caught:
             answer(json.dumps(document))
@@ -155,7 +154,7 @@ class Faults(unittest.TestCase):
                 "parcels[1].colour: is not a field here; allowed: code, outer_um, gross_weight_mg, packaging, rigid, "
                 "goods, cover, signature",
                 "destination: must be an object with fields (given: 'here')",
-                "parcels[1].code: P1 stands more than once",
+                "parcels[1].code: P1 appears more than once",
             ][: len(faults)],
         )
         for fault in faults:

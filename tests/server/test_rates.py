@@ -60,7 +60,7 @@ class InAndOut(RatesCase):
         self.take(self.coming())
         past = changed(LARK, tariff_version="old", valid_from="2025-01-01")
         self.take(past)
-        self.assertEqual([row["state"] for row in self.rows()], ["coming", "in force", "past"])
+        self.assertEqual([row["state"] for row in self.rows()], ["coming", "current", "past"])
 
     def test_every_fault_is_named_and_nothing_is_kept(self) -> None:
         broken = changed(POST)

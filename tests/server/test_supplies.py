@@ -157,8 +157,8 @@ class SuppliesFiles(TestCase):
             import_kind(self.workshop, "supplies", json.dumps(document).encode(), by="t")
         paths = " ".join(fault.path for fault in caught.exception.faults)
         for part in (
-            "supplies[0].facts.carton.inner.length_um",
-            "supplies[1].facts.carton.tare_mg",
+            "supplies[0].facts.inner.length_um",
+            "supplies[1].facts.tare_mg",
             "supplies[2].colour",
             "supplies[3].name",
         ):

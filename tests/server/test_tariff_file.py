@@ -1,4 +1,4 @@
-"""What can be wrong with a tariff file: each fault names the thing and the values, and the place in the file."""
+"""What can be wrong with a tariff file: each error names the thing and the values, and the place in the file."""
 
 import copy
 import json
@@ -129,11 +129,38 @@ class TariffFiles(unittest.TestCase):
         def twice(*path: str | int) -> Callable[[Any], object]:
             return lambda d: at(d, *path).append(copy.deepcopy(at(d, *path, 0)))
 
-        self.says("service LARK-PKT stands more than once", (), twice("services"))
-        self.says("packaging WS-1 stands more than once", (), twice("packaging"), WEND)
-        self.says("prices for zone 1 stands more than once", ("services", 0), twice("services", 0, "zones"))
-        self.says("surcharge REMOTE stands more than once", ("services", 0), twice("services", 0, "surcharges"))
-        self.says("format letter stands more than once", ("services", 0), twice("services", 0, "formats"), WEND)
+        self.says("service LARK-PKT appears more than once", (), twice("services"))
+        self.says("packaging WS-1 appears more than once", (), twice("packaging"), WEND)
+        self.says("prices for zone 1 appears more than once", ("services", 0), twice("services", 0, "zones"))
+        self.says("surcharge REMOTE appears more than once", ("services", 0), twice("services", 0, "surcharges"))
+        self.says("format letter appears more than once", ("services", 0), twice("services", 0, "formats"), WEND)
+
+    def test_4i_two_zoneless_flat_prices_cover_below_the_included_and_a_day_twice(self) -> None:
+        prices = ("packaging", 2, "flat_rate", "prices")
+        self.says(
+            "two flat prices without zones",
+            (),
+            lambda d: at(d, *prices).extend([{"price": "9.00"}, {"price": "10.00"}]),
+            WEND,
+        )
+        cover = {"each": "100", "price": "1.00", "most": "50"}
+        self.says(
+            "extra_cover: the most, 50, is below what is included, 100",
+            ("services", 0),
+            lambda d: at(d, "services", 0).update(extra_cover=cover, cover_included="100"),
+        )
+        self.says(
+            "days_moved: Monday (0) appears twice",
+            ("services", 0),
+            lambda d: at(d, "services", 0).update(days_moved=[0, 0, 1]),
+        )
+
+    def test_4c_origin_prefixes_without_their_country_are_an_error(self) -> None:
+        self.says(
+            "origin_prefixes need the origin_country they are of",
+            ("zone_rules", 0),
+            lambda d: at(d, "zone_rules", 0).update(origin_prefixes=["DM"]),
+        )
 
     def test_surcharges_name_what_there_is(self) -> None:
         surcharge = ("services", 0, "surcharges", 0)
@@ -156,7 +183,7 @@ class TariffFiles(unittest.TestCase):
         )
         self.says("packaging WF-M: zone 9 is not defined", (), lambda d: at(d, *flat, 0).update(zones=["9"]), WEND)
         self.says(
-            "flat price of WF-M for zone I stands more than once",
+            "flat price of WF-M for zone I appears more than once",
             (),
             lambda d: at(d, *flat, 1).update(zones=["I"]),
             WEND,

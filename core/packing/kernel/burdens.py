@@ -139,7 +139,7 @@ def set_down(p: Problem, i: int, done: Row, count: int, at: Grid, size: Grid, b:
     """Take unit i, just placed as the last of ``done``, into the burdens."""
     x, y, z, dx, dy = at[i, 0], at[i, 1], at[i, 2], size[i, 0], size[i, 1]
     if lies_under(p.gap, p.floor, done, count, at, size, x, y, z + size[i, 2], dx, dy):
-        # What lay on others lies on it now: all is counted anew, from below.
+        # What lay on others lies on it now: all is counted again, from below.
         heights = np.empty(count, dtype=np.int64)
         for index in range(count):
             k = done[index]

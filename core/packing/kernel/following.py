@@ -340,7 +340,7 @@ def follow(desk: Row) -> bool:
             rounds = 0
         if desk[MOVED]:
             # Starts that still rise after as many rounds as there are units go round in a circle: no room (Bellman). A
-            # possibility struck out begins the count anew.
+            # possibility struck out begins the count again.
             rounds += 1
             if rounds > n + 2:
                 begin = desk[REASONS]

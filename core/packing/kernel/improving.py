@@ -27,7 +27,7 @@ __all__ = ["improve"]
 
 #: Scores tried at first with units as low as each may stand.
 _LOW_SCORES = 2
-#: After so many tries without success the search begins anew from a sorted order.
+#: After so many tries without success the search begins again from a sorted order.
 _PATIENCE = 60
 
 

@@ -243,7 +243,7 @@ def put_in_best_place(
                         if loaded and not can_carry(p.limit, p.weight[i], holders, held, w.burdens, False):
                             continue
                     if loaded and lies_under(gap, floor, done, count, at, size, x, y, z + dz, dx, dy):
-                        # It would come to lie under a unit that is placed already: all loads are handed down anew.
+                        # It would come to lie under a unit that is placed already: all loads are handed down again.
                         at[i, 0], at[i, 1], at[i, 2] = x, y, z
                         size[i, 0], size[i, 1], size[i, 2] = dx, dy, dz
                         done[count] = i

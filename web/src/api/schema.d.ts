@@ -13,7 +13,7 @@ export interface paths {
         };
         /** @description How services are chosen, and why each rule begins as it does. */
         get: operations["choosing"];
-        /** @description Set the rules; open orders are planned anew. */
+        /** @description Set the rules; open orders are planned again. */
         put: operations["set_choosing"];
         post?: never;
         delete?: never;
@@ -591,7 +591,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description What the workshop holds to. */
+        /** @description What the workshop follows. */
         get: operations["policies"];
         /** @description Hold to these policies: recipes that break one are marked, none is changed. */
         put: operations["set_policies"];
@@ -698,7 +698,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Every product as one file; taken in again it gives the same products. */
+        /** @description Every product as one file; imported again it gives the same products. */
         get: operations["products_file"];
         put?: never;
         /** @description Take products in from a file: all or none; known skus are brought up to date. */
@@ -802,7 +802,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Every recipe with its version in force. */
+        /** @description Every recipe with its current version. */
         get: operations["recipes"];
         put?: never;
         /** @description Make a recipe with its first version; orders of its products are planned by it. */
@@ -837,7 +837,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The recipe in force on paper, for the wall; read back it gives the same recipe. */
+        /** @description The current recipe on paper, for the wall; read back it gives the same recipe. */
         get: operations["recipe_card"];
         put?: never;
         post?: never;
@@ -905,10 +905,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Every trial of a recipe's versions, newest first. */
+        /** @description Every test of a recipe's versions, newest first. */
         get: operations["trials"];
         put?: never;
-        /** @description Write a trial of the version in force down. Sent twice, it stands once. */
+        /** @description Write a test of the current version down. Sent twice, it stands once. */
         post: operations["add_trial"];
         delete?: never;
         options?: never;
@@ -975,10 +975,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Every recipe in force as one file. */
+        /** @description Every current recipe as one file. */
         get: operations["recipes_file"];
         put?: never;
-        /** @description Take in a recipe, many recipes or a recipe card: all or none. */
+        /** @description Import a recipe, many recipes or a recipe card: all or none. */
         post: operations["take_in_recipes"];
         delete?: never;
         options?: never;
@@ -1201,7 +1201,7 @@ export interface paths {
         /** @description Every version of every carrier, newest first. */
         get: operations["tariffs"];
         put?: never;
-        /** @description Take in a tariff file; every fault is named and then nothing is kept. */
+        /** @description Import a tariff file; every error is named and then nothing is kept. */
         post: operations["take_in_tariff"];
         delete?: never;
         options?: never;
@@ -1251,7 +1251,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The file as it was taken in. */
+        /** @description The file as it was imported. */
         get: operations["tariff_file"];
         put?: never;
         post?: never;
@@ -1286,7 +1286,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The photo of a trial. */
+        /** @description The photo of a test. */
         get: operations["trial_photo"];
         put?: never;
         post?: never;
@@ -3756,7 +3756,7 @@ export interface components {
         };
         /**
          * PoliciesIn
-         * @description The policies the workshop holds to.
+         * @description The policies the workshop follows.
          */
         PoliciesIn: {
             /** Policies */
@@ -3788,7 +3788,7 @@ export interface components {
         };
         /**
          * PolicyOut
-         * @description One policy and whether the workshop holds to it.
+         * @description One policy and whether the workshop follows it.
          */
         PolicyOut: {
             /**
@@ -4456,7 +4456,7 @@ export interface components {
         };
         /**
          * ReceiveIn
-         * @description Stock put away.
+         * @description Stock received.
          */
         ReceiveIn: {
             /** Quantity */
@@ -4542,7 +4542,7 @@ export interface components {
         };
         /**
          * RecipeOut
-         * @description A recipe with the version in force, its products and what each band comes to.
+         * @description A recipe with the current version, its products and what each band comes to.
          */
         RecipeOut: {
             /** Id */
@@ -4681,7 +4681,7 @@ export interface components {
              * Limit Name
              * @enum {string}
              */
-            limit_name: "longest side" | "second side" | "thickness" | "girth" | "length plus girth" | "volume" | "weight" | "least weight" | "billable weight" | "packaging" | "goods" | "destination" | "choosing" | "days in transit" | "arrive by";
+            limit_name: "longest side" | "second side" | "thickness" | "girth" | "length plus girth" | "volume" | "weight" | "least weight" | "billable weight" | "packaging" | "goods" | "destination" | "choosing" | "days in transit" | "arrive by" | "ship date";
             /** Message */
             message: components["schemas"]["Message"] | string;
         };
@@ -5637,7 +5637,7 @@ export interface components {
         };
         /**
          * TrialOut
-         * @description One trial as it was written down.
+         * @description One test as it was written down.
          */
         TrialOut: {
             /** Id */

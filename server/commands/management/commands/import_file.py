@@ -15,9 +15,9 @@ from server.workshops.services import import_workshop
 
 
 class Command(BaseCommand):
-    """Take in one open file."""
+    """Import one open file."""
 
-    help = "Take in a file: all of it, or nothing and every fault named."
+    help = "Import a file: all of it, or nothing and every error named."
 
     def add_arguments(self, parser: ArgumentParser) -> None:
         """Name kind and file."""
@@ -27,7 +27,7 @@ class Command(BaseCommand):
         add_workshop(parser)
 
     def handle(self, *args: Any, **options: Any) -> None:
-        """Read, take in, say what happened."""
+        """Read, import, say what happened."""
         path = Path(options["folder"]) / options["file"]
         try:
             content = path.read_bytes()

@@ -12,7 +12,7 @@ from server.workshops.models import Workshop
 class Command(BaseCommand):
     """Load the sample workshop."""
 
-    help = "Load the sample workshop of demo/; what is here already stays."
+    help = "Load the sample workshop of demo/; what is already imported stays."
 
     def add_arguments(self, parser: ArgumentParser) -> None:
         """Only on an empty database, when asked."""

@@ -1,7 +1,6 @@
 /** Going to the scale or the label past steps that are not done: which are? The rest stay open and are named at the end. */
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { STEP_WORDS } from "../../domain/words";
-import { useActions } from "../../app/keys";
 import { Sheet } from "../../ui/overlays";
 import { Button } from "../../ui/parts";
 import type { Bench } from "./useBench";
@@ -37,7 +36,18 @@ function Open({ bench, to, open, onClose }: Props & { to: Target; open: readonly
     bench.jump(to, left);
     onClose();
   };
-  useActions([{ key: "a", label: "All are done", run: () => go([]) }]);
+  const all = useRef(() => go([]));
+  useEffect(() => {
+    all.current = () => go([]);
+  });
+  useEffect(() => {
+    // The keys of the screen rest while a sheet is open; this one is the sheet's own.
+    const listen = (event: KeyboardEvent) => {
+      if (event.key === "a" && !event.ctrlKey && !event.metaKey && !event.altKey) all.current();
+    };
+    window.addEventListener("keydown", listen);
+    return () => window.removeEventListener("keydown", listen);
+  }, []);
   return (
     <form
       className="flex flex-col gap-3 text-bench"

@@ -6,7 +6,7 @@ import { answer, api, ProblemError, type Schemas } from "../../api/client";
 import { tariff, tariffs } from "../../api/queries";
 import { useActions } from "../../app/keys";
 import { useSession } from "../../app/session";
-import { dayWords } from "../../domain/words";
+import { dayWords, many } from "../../domain/words";
 import { FileButton } from "../../ui/FileButton";
 import { Sheet, useToast } from "../../ui/overlays";
 import { Button, Empty, Mark, Notice, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
@@ -102,7 +102,7 @@ export function TariffsScreen() {
         title={
           rows.length === 0
             ? "No price list yet"
-            : `${new Set(rows.map((row) => row.carrier)).size} carriers, ${rows.filter((row) => row.state === "current").length} lists current`
+            : `${many(new Set(rows.map((row) => row.carrier)).size, "carrier")}, ${many(rows.filter((row) => row.state === "current").length, "current list")}`
         }
         under={
           coming.length > 0
