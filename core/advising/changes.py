@@ -191,7 +191,9 @@ def _fills(way: Way, facts: Facts, overrides: Overrides, names: Mapping[str, str
     for code in used:
         if any(this == code for _, this in overrides.substitutes):
             continue  # a person chose it
-        now = facts.shelf.fills[code]
+        now = facts.shelf.fills.get(code)
+        if now is None:
+            continue  # gone from the cupboard since it was planned
         others = sorted(
             (
                 one

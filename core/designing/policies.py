@@ -99,11 +99,11 @@ def obeying(
 ) -> tuple[Recipe, tuple[Message, ...]]:
     """Return the recipe as it would keep to the policy, and what could not be changed."""
     left: list[Message] = []
-    bands = tuple(_mended(policy, band, recipe, products, desk, left) for band in recipe.bands)
+    bands = tuple(_fixed(policy, band, recipe, products, desk, left) for band in recipe.bands)
     return replace(recipe, bands=bands), tuple(dict.fromkeys(left))
 
 
-def _mended(
+def _fixed(
     policy: Policy, band: Band, recipe: Recipe, products: tuple[Product, ...], desk: Desk, left: list[Message]
 ) -> Band:
     if not _broken(policy, band, products, desk):

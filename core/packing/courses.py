@@ -91,7 +91,7 @@ class Effort:
     left_out: dict[Case, int] = field(default_factory=dict)
 
     def take(self, wanted: int) -> int:
-        """Return as much of ``wanted`` as is left, and take it away."""
+        """Return as much of ``wanted`` as is left, and deduct it."""
         given = max(0, min(wanted, self.left))
         self.left -= given
         return given

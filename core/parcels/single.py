@@ -1,4 +1,4 @@
-"""All ways to send goods in one parcel: every container tried, what it comes to or what rules it out (parcels).
+"""All ways to send goods in one parcel: every container tried, with its cost or what rules it out (parcels).
 
 What the recipe names comes first; which of the ways may be taken without asking is in ``allowed``. Pure.
 """

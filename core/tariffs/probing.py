@@ -1,6 +1,6 @@
 """Asking the quote for a price again and again, and finding where it changes by halving (decision 11). Pure.
 
-Shared by the rulers of a plan (``sides``), the next cheaper step (``cheaper``) and the price stairs (``stairs``).
+Shared by the rulers of a plan (``sides``), the next cheaper step (``cheaper``) and the price steps (``stairs``).
 """
 
 from collections.abc import Callable

@@ -222,7 +222,7 @@ class VoidLabelView(MemberView):
 
     @extend_schema(operation_id="void_label", request=None, responses={200: ParcelOut, **PROBLEMS, **_NO_ANSWER})
     def post(self, request: Request, parcel_id: int) -> Response:
-        """Give the label back to the carrier; asking again is harmless."""
+        """Cancel the label; asking again is harmless."""
         labels.void_label(by=self.member, parcel_id=parcel_id)
         return reply(parcel_out(self.workshop, parcel_id))
 

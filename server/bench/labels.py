@@ -98,7 +98,7 @@ def buy_label(*, by: Member, parcel_id: int, service: str, agreed: Decimal | Non
 
 
 def void_label(*, by: Member, parcel_id: int) -> Label:
-    """Give a bought label back to the carrier; then another may be bought.
+    """Cancel a bought label; then another may be bought.
 
     Written down before the carrier is asked, as with buying: while the answer is out the parcel cannot be closed with
     it, and asking again asks for the same. Raises Refused: no_label, already_closed, carrier_refused, carrier_no_answer

@@ -74,7 +74,7 @@ def _named(path: Path) -> tuple[str, str]:
 
 
 def _from_next_month(path: Path, day: date) -> bytes:
-    """Return a coming price list dated so that it holds from the first of next month."""
+    """Return a coming price list dated so that it is valid from the first of next month."""
     first = (day.replace(day=1) + timedelta(days=32)).replace(day=1)
     return json.dumps({**json.loads(path.read_text()), "valid_from": first.isoformat()}).encode()
 

@@ -38,7 +38,7 @@ class Intake:
 def group(workshop: Workshop, read: ReadFile) -> Intake:
     """Group good lines into orders and compare with what is here.
 
-    An order with one faulty line is left out whole: half an order is a wrong parcel.
+    An order with one faulty line is skipped whole: half an order is a wrong parcel.
     """
     bad_lines = {fault.line for fault in read.faults}
     bad = {(cells.get("channel") or "file", cells.get("order", "")) for line, cells in read.raw if line in bad_lines}

@@ -113,7 +113,7 @@ class ProductPhoto(WorkshopOwned):
 
 
 class Trial(WorkshopOwned):
-    """A recipe version tried out: what was done to the parcel, and how it came through."""
+    """A recipe version tried out: what was done to the parcel, and whether it passed."""
 
     version = models.ForeignKey(RecipeVersion, on_delete=models.PROTECT, related_name="trials")
     kind = models.CharField(max_length=8)

@@ -31,7 +31,7 @@ __all__ = [
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TrialFacts:
-    """What was done to a parcel and how it came through."""
+    """What was done to a parcel and whether it passed."""
 
     request_key: UUID
     version: int  #: the version that was tried

@@ -26,7 +26,7 @@ TrialKind = Literal["shake", "flip", "drop", "throw", "posted"]
 
 
 class TrialIn(Body):
-    """What was done to a parcel of this version, and how it came through."""
+    """What was done to a parcel of this version, and whether it passed."""
 
     request_key: UUID
     version: int

@@ -6,7 +6,7 @@ from typing import Any, ClassVar
 
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.core.cache import cache
-from playwright.sync_api import Browser, Page, Playwright, expect, sync_playwright
+from playwright.sync_api import Browser, Page, Playwright, Request, expect, sync_playwright
 
 from server.commands.demo import load_demo
 from server.config.env import ROOT
@@ -54,6 +54,10 @@ class BrowserCase(StaticLiveServerTestCase):
         self.page.on(
             "console", lambda m: self.trouble.append(f"{m.type}: {m.text}") if m.type in ("error", "warning") else None
         )
+        self.under_way: set[Request] = set()
+        self.page.on("request", lambda r: self.under_way.add(r))
+        for ended in ("requestfinished", "requestfailed"):
+            self.page.on(ended, lambda r: self.under_way.discard(r))
         self.page.on("pageerror", lambda error: self.trouble.append(f"page error: {error}"))
         self.page.on(
             "requestfailed",
@@ -63,6 +67,12 @@ class BrowserCase(StaticLiveServerTestCase):
         )
 
     def tearDown(self) -> None:
+        # A request under way would read the tables while they are emptied for the next test.
+        for _ in range(100):
+            if not self.under_way:
+                break
+            self.page.wait_for_timeout(50)
+        self.page.goto("about:blank")
         left = [t for t in self.trouble if not any(words in t for words in self.expected_trouble)]
         self.assertEqual(left, [])
 

@@ -405,7 +405,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Give the label back to the carrier; asking again is harmless. */
+        /** @description Cancel the label; asking again is harmless. */
         post: operations["void_label"];
         delete?: never;
         options?: never;
@@ -5595,7 +5595,7 @@ export interface components {
         };
         /**
          * TrialIn
-         * @description What was done to a parcel of this version, and how it came through.
+         * @description What was done to a parcel of this version, and whether it passed.
          */
         TrialIn: {
             /**

@@ -1,4 +1,4 @@
-/** Price stairs: what each service asks as one measure grows; this parcel as an upright line; where another is cheapest. */
+/** Price steps: what each service asks as one measure grows; this parcel as an upright line; where another is cheapest. */
 import { apart, niceTop, ticksTo } from "./scale";
 
 export interface StairLine {

@@ -1,4 +1,4 @@
-/** The bench before a parcel is on it: what lies there, and what comes next. */
+/** The bench before a parcel is on it: what is being packed, and what comes next. */
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";

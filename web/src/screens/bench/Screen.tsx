@@ -49,18 +49,18 @@ function Packing({ bench }: { bench: Bench }) {
   const [service, setService] = useState<string | null>(null);
   const step = p.steps[at];
   const weighing = step?.kind === "weigh";
-  // Weighing anew holds until another verdict comes in.
-  const [anewFor, setAnewFor] = useState<unknown>(null);
-  const anew = p.weight_check !== null && anewFor === p.weight_check;
-  const scale = useScale(p.id, weighing && (p.weight_check === null || anew));
+  // Weighing again counts until another verdict comes in.
+  const [againFor, setAgainFor] = useState<unknown>(null);
+  const again = p.weight_check !== null && againFor === p.weight_check;
+  const scale = useScale(p.id, weighing && (p.weight_check === null || again));
   const weighAgain = () => {
-    setAnewFor(p.weight_check);
+    setAgainFor(p.weight_check);
     scale.putOnAgain();
   };
   // The service the plan took, while it still takes the parcel at its real weight.
   const planned = p.offers.find((offer) => offer.service === p.candidate.quote.service)?.service;
   const picked = p.label?.service ?? service ?? planned ?? p.offers[0]?.service;
-  const next = nextAction(bench, scale.state === "settled", picked, anew);
+  const next = nextAction(bench, scale.state === "settled", picked, again);
   const jump = (to: Target) => (bench.openBefore(to).length > 0 ? setJumping(to) : bench.jump(to));
   useActions([
     { key: " ", label: next.words || "Next", run: () => !next.off && next.run() },
@@ -133,7 +133,7 @@ function Packing({ bench }: { bench: Bench }) {
             <Ticks count={step.tick_units} ticked={ticks} onTick={bench.tick} />
           ) : null}
           {weighing ? (
-            <WeighStep bench={bench} scale={scale} anew={anew} onAgain={weighAgain} />
+            <WeighStep bench={bench} scale={scale} again={again} onAgain={weighAgain} />
           ) : null}
           {step.kind === "label" ? (
             <LabelStep bench={bench} picked={picked} onPick={setService} />

@@ -10,17 +10,17 @@ import type { Scale } from "./useScale";
 interface Props {
   bench: Bench;
   scale: Scale;
-  anew: boolean;
+  again: boolean;
   onAgain: () => void;
 }
 
-export function WeighStep({ bench, scale, anew, onAgain }: Props) {
+export function WeighStep({ bench, scale, again, onAgain }: Props) {
   const format = useFormat();
   const { parcel: p } = bench;
   const [typing, setTyping] = useState(false);
   const [typed, setTyped] = useState("");
   const fixed = p.label !== null;
-  const check = anew ? null : p.weight_check;
+  const check = again ? null : p.weight_check;
   const { quote, weight } = p.candidate;
   const unit = format.weightUnit(weight.gross_mg);
   useActions([
@@ -33,7 +33,7 @@ export function WeighStep({ bench, scale, anew, onAgain }: Props) {
       off: !check || check.fine || p.weight_settled !== "",
     },
   ]);
-  const at = (anew ? null : p.measured_mg) ?? scale.readingMg ?? weight.gross_mg;
+  const at = (again ? null : p.measured_mg) ?? scale.readingMg ?? weight.gross_mg;
   return (
     <div className="mt-6 max-w-3xl text-bench">
       <div className="max-w-xl">

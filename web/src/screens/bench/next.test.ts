@@ -82,7 +82,7 @@ describe("what Space does next", () => {
     });
     expect(
       nextAction(
-        bench(4, { weight_check: off, weight_settled: "Maren: meant so" }),
+        bench(4, { weight_check: off, weight_settled: "Maren: accepted" }),
         true,
         undefined,
         false,
@@ -90,7 +90,7 @@ describe("what Space does next", () => {
     ).toBe("Weighed: next");
   });
 
-  it("weighs anew when the packer asked for it", () => {
+  it("weighs again when the packer asked for it", () => {
     expect(nextAction(bench(4, { weight_check: off }), true, undefined, true)).toMatchObject({
       words: "Take this weight",
       off: false,

@@ -7,16 +7,16 @@ export function nextAction(
   bench: Bench,
   settled: boolean,
   service: string | undefined,
-  anew: boolean,
+  again: boolean,
 ): { words: string; run: () => void; off: boolean } {
   const { parcel: p, at, ticks } = bench;
   const step = p.steps[at];
   if (!step) return { words: "", run: () => undefined, off: true };
   if (step.kind === "weigh") {
     const good =
-      !anew && p.weight_check !== null && (p.weight_check.fine || p.weight_settled !== "");
+      !again && p.weight_check !== null && (p.weight_check.fine || p.weight_settled !== "");
     if (good) return { words: "Weighed: next", run: bench.next, off: false };
-    if (p.weight_check !== null && !anew)
+    if (p.weight_check !== null && !again)
       return { words: "Choose a reason", run: () => undefined, off: true };
     return { words: "Take this weight", run: () => bench.weigh(null), off: !settled || bench.busy };
   }

@@ -1,4 +1,4 @@
-/** Cupboard: what do we have, what is promised, what needs a look? Shelves as they stand in the room. */
+/** Cupboard: what do we have, what is reserved, what needs attention? Shelves as they stand in the room. */
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useSearchParams } from "react-router";

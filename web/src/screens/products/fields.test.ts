@@ -45,7 +45,7 @@ describe("the fields of a product", () => {
     expect(Number(read.goods_cost)).toBe(2.1);
   });
 
-  it("every fault is told at its field", () => {
+  it("every error is told at its field", () => {
     const fields = {
       ...fieldsOf(null, "metric"),
       sku: "?",
