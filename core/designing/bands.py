@@ -1,6 +1,6 @@
 """The cheapest way to send n of a product, for n = 1, 2, 3 ...; neighbours in the same container are a band (designing)."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
 
@@ -40,14 +40,22 @@ class SizeStep:
 
 
 def cheapest_per_size(
-    sketch: Callable[[int], Band], recipe: Recipe, product: Product, desk: Desk, *, two_cartons: bool = False
+    sketch: Callable[[int], Band],
+    recipe: Recipe,
+    product: Product,
+    desk: Desk,
+    *,
+    two_cartons: bool = False,
+    up_to: int = MOST_UNITS,
+    known: Sequence[SizeStep] = (),
 ) -> tuple[SizeStep, ...]:
     """Return the cheapest container for 1, 2, 3 ... units, up to the first number no container takes.
 
-    ``sketch`` gives the band for a number of units, its containers left open.
+    ``sketch`` gives the band for a number of units, its containers left open. ``known`` are the first sizes, worked out
+    before by the same sketch: only those after them, to ``up_to``, are worked out now.
     """
-    found: list[SizeStep] = []
-    for units in range(1, MOST_UNITS + 1):
+    found: list[SizeStep] = list(known)
+    for units in range(len(found) + 1, up_to + 1):
         band = sketch(units)
         best = _with_inner(band, recipe, product, units, desk) if two_cartons else None
         inner = best[1] if best else None

@@ -13,7 +13,7 @@ from pydantic import TypeAdapter
 
 from core.bench.slips import slips_of
 from core.bench.steps import BenchStep, steps_of, steps_when_ready
-from core.bench.weighing import WeightCheck, check_weight, median_mg, settle
+from core.bench.weighing import Slip, WeightCheck, check_weight, median_mg, settle
 from core.messages import Text, say
 from core.parcels.candidate import PlannedParcel
 from core.parcels.layers import pack_layers
@@ -46,6 +46,7 @@ __all__ = [
     "reopen",
     "save_progress",
     "settle_weight",
+    "slips_for",
     "steps_for",
     "take_off",
     "weigh",
@@ -143,7 +144,7 @@ def weigh(*, by: Member, parcel_id: int, typed_mg: int | None) -> Parcel:
         expected_mg=mine.candidate.weight.gross_mg,
         sigma_mg=mine.candidate.weight.sigma_mg,
         measured_mg=measured_mg,
-        slips=slips_of(mine, _names(by.workshop, mine), _tares(parcel)),
+        slips=slips_for(by.workshop, planned(parcel), mine),
         look_cost=by.workshop.wage_per_hour * by.workshop.look_minutes / 60,
         slip_one_in=by.workshop.slip_one_in,
     )
@@ -339,10 +340,15 @@ def _names(workshop: Workshop, mine: PlannedParcel) -> dict[str, str]:
     return dict(Supply.objects.of(workshop).filter(code__in=codes).values_list("code", "name"))
 
 
-def _tares(parcel: Parcel) -> dict[str, int]:
+def slips_for(workshop: Workshop, plan: PlannedOrder, mine: PlannedParcel) -> tuple[Slip, ...]:
+    """Return every single slip that may have happened to one parcel of a plan."""
+    return slips_of(mine, _names(workshop, mine), _tares(workshop, plan, mine))
+
+
+def _tares(workshop: Workshop, plan: PlannedOrder, mine: PlannedParcel) -> dict[str, int]:
     """Return what containers weigh that the plan knows to take the goods: nobody packed six jars in a bag by mistake."""
-    codes = planned(parcel).would_take(part_of(parcel).goods)
-    rows = Supply.objects.of(parcel.workshop).filter(kind__in=("carton", "mailer"), code__in=codes)
+    codes = plan.would_take(mine.goods)
+    rows = Supply.objects.of(workshop).filter(kind__in=("carton", "mailer"), code__in=codes)
     return {code: facts["tare_mg"] for code, facts in rows.values_list("code", "facts")}
 
 

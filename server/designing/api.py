@@ -1,15 +1,16 @@
 """The design desk over HTTP: thin."""
 
+from functools import partial
 from typing import Annotated, Any
 
 from django.db import transaction
 from django.http import Http404
 from drf_spectacular.utils import extend_schema
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, Field, model_validator
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from core.designing.bands import SizeStep
+from core.designing.bands import MOST_UNITS, SizeStep, cheapest_per_size
 from core.designing.crafts import CRAFTS, craft_for, craft_named
 from core.designing.differences import Difference, differences
 from core.designing.policies import POLICIES, Breach, Policy
@@ -74,6 +75,15 @@ class ProposeIn(Body):
     materials: Materials = "paper"
     without: Annotated[list[Annotated[str, Field(max_length=40)]], Field(max_length=40)] = []
     claims: Annotated[list[Annotated[str, Field(max_length=40)]], Field(max_length=40)] = []
+    #: Work out order sizes up to this one; ``known`` are those an earlier answer of the same proposal has worked out.
+    up_to: Annotated[int, Field(ge=1, le=MOST_UNITS)] = MOST_UNITS
+    known: Annotated[list[SizeStep], Field(max_length=MOST_UNITS)] = []
+
+    @model_validator(mode="after")
+    def _from_one_on(self) -> "ProposeIn":
+        if [step.units for step in self.known] != list(range(1, len(self.known) + 1)):
+            raise ValueError("known: the sizes from 1 on, in order")
+        return self
 
 
 class ProposalOut(BaseModel):
@@ -85,6 +95,8 @@ class ProposalOut(BaseModel):
     craft_why: list[Text]
     lines: list[Line]
     sizes: list[SizeStep]
+    most: int  #: order sizes it is worked out for when it is whole
+    whole: bool  #: every size to the most, or to the last that a container takes
     lacks: list[Text]
     figures: list[BandFigures]
 
@@ -114,6 +126,7 @@ class ProposeView(MemberView):
         found = proposed(
             product, craft, desk_of(self.workshop), code=_free_code(self.workshop, row.sku),
             usual_inserts=usual_inserts(self.workshop), materials=body.materials, without=tuple(body.without), claims=tuple(body.claims),
+            sizes=partial(cheapest_per_size, up_to=body.up_to, known=tuple(body.known)),
         )  # fmt: skip
         document = document_of(found.recipe) if found.recipe else None
         return reply(
@@ -124,6 +137,8 @@ class ProposeView(MemberView):
                 craft_why=list(found.craft_why),
                 lines=list(found.lines),
                 sizes=list(found.sizes),
+                most=MOST_UNITS,
+                whole=len(found.sizes) in (MOST_UNITS, len(body.known)) or len(found.sizes) < body.up_to,
                 lacks=list(found.lacks),
                 figures=band_figures(self.workshop, document, [row]) if document else [],
             )

@@ -207,7 +207,7 @@ class AtTheBench(RatesCase):
         grams = order.plan.document["chosen"]["parcels"][0]["candidate"]["weight"]["gross_mg"] // 1000
         self.page.get_by_label(re.compile("^Weight in")).fill(f"{grams} g")
         self.press("Enter")
-        expect(self.page.get_by_text(re.compile("^As planned:.*typed in"))).to_be_visible()
+        expect(self.page.get_by_text(re.compile("^As planned.*typed in"))).to_be_visible()
         self.press("l")
         radios = self.page.get_by_role("radio")
         expect(radios.first).to_be_visible()
@@ -217,7 +217,7 @@ class AtTheBench(RatesCase):
         expect(agree).to_be_visible()
         self.assertEqual(Label.objects.of(self.workshop).filter(parcel__order=order).count(), 0)
         agree.click()
-        back = self.page.get_by_role("button", name="Give the label back")
+        back = self.page.get_by_role("button", name="Cancel label")
         expect(back).to_be_visible()
         back.click()
         expect(radios.first).to_be_visible()

@@ -4254,6 +4254,10 @@ export interface components {
             lines: components["schemas"]["Line"][];
             /** Sizes */
             sizes: components["schemas"]["SizeStep"][];
+            /** Most */
+            most: number;
+            /** Whole */
+            whole: boolean;
             /** Lacks */
             lacks: (components["schemas"]["Message"] | string)[];
             /** Figures */
@@ -4287,6 +4291,16 @@ export interface components {
              * @default []
              */
             claims: string[];
+            /**
+             * Up To
+             * @default 24
+             */
+            up_to: number;
+            /**
+             * Known
+             * @default []
+             */
+            known: components["schemas"]["SizeStep"][];
         };
         /**
          * Quote

@@ -62,7 +62,7 @@ function Open({ bench, to, open, onClose }: Props & { to: Target; open: readonly
           <label key={index} className="flex min-h-11 items-center gap-3 border-t border-line">
             <input
               type="checkbox"
-              className="size-6 accent-action"
+              className="size-6 shrink-0 accent-action"
               checked={done.includes(index)}
               onChange={() =>
                 setDone(
@@ -74,7 +74,7 @@ function Open({ bench, to, open, onClose }: Props & { to: Target; open: readonly
           </label>
         ) : null;
       })}
-      <div className="flex flex-wrap gap-3">
+      <div className="sticky -bottom-6 flex flex-wrap gap-3 border-t border-line bg-sheet py-3">
         <Button kind="next" className="min-h-11" hotkey="A" onClick={() => go([])}>
           All are done
         </Button>

@@ -14,6 +14,10 @@ interface Props {
   onAgain: () => void;
 }
 
+/** A chance as people say it: nothing is certain because of a weight. */
+const likely = (chance: number) =>
+  chance >= 0.99 ? "over 99 %" : chance < 0.01 ? "under 1 %" : `${Math.round(chance * 100)} %`;
+
 export function WeighStep({ bench, scale, again, onAgain }: Props) {
   const format = useFormat();
   const { parcel: p } = bench;
@@ -69,11 +73,11 @@ export function WeighStep({ bench, scale, again, onAgain }: Props) {
                   key={one.slip.what}
                   className="flex flex-wrap items-center gap-3 border-t border-line py-2"
                 >
-                  <span className="grow">
+                  <span className="inline-block grow first-letter:uppercase">
                     {one.slip.what}
                     <span className="ml-3 text-lead text-ink2">
-                      {Math.round(Number(one.chance) * 100)} % likely, leaves{" "}
-                      {format.weight(one.left_over_mg)} unexplained
+                      {likely(Number(one.chance))} likely, leaves {format.weight(one.left_over_mg)}{" "}
+                      unexplained
                     </span>
                   </span>
                   <Button

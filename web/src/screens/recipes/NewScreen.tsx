@@ -11,8 +11,9 @@ import { SizeSteps } from "../../drawings/SizeSteps";
 import { useToast } from "../../ui/overlays";
 import { Pick } from "../../ui/Pick";
 import { SeekPick } from "../../ui/SeekPick";
-import { Button, Empty, Mark, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
+import { Button, Empty, Mark, Notice, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { bandName } from "./rows";
+import { useProposal } from "./useProposal";
 
 const SCHOOLS: { value: "paper" | "bubble"; text: string }[] = [
   { value: "paper", text: "paper first" },
@@ -94,12 +95,7 @@ function Proposed({ product }: { product: Schemas["ProductOut"] }) {
     without,
     claims,
   };
-  const found = useQuery({
-    queryKey: ["proposal", asked],
-    queryFn: () => answer(api.POST("/api/recipes/propose", { body: asked })),
-    retry: false,
-    placeholderData: (before: Schemas["ProposalOut"] | undefined) => before,
-  });
+  const found = useProposal(asked);
   const data = found.data;
   const keep = useMutation({
     mutationFn: () =>
@@ -150,8 +146,9 @@ function Proposed({ product }: { product: Schemas["ProductOut"] }) {
       key: "k",
       label: "Save as version 1",
       run: () => keep.mutate(),
-      off: !data?.document || keep.isPending,
+      off: !data?.document || !found.ready || keep.isPending,
     },
+    { key: "s", label: "Stop: keep the sizes so far", run: found.stop, off: !found.working },
   ]);
   const nameOfCraft = known.data?.crafts.find((one) => one.key === data?.craft)?.name ?? "";
   const figure = data?.figures.find((one) => one.candidate !== null);
@@ -191,7 +188,7 @@ function Proposed({ product }: { product: Schemas["ProductOut"] }) {
         <Button
           kind="next"
           hotkey="K"
-          disabled={!data?.document || keep.isPending}
+          disabled={!data?.document || !found.ready || keep.isPending}
           onClick={() => keep.mutate()}
         >
           Save as version 1
@@ -200,8 +197,18 @@ function Proposed({ product }: { product: Schemas["ProductOut"] }) {
       <div className="px-6">
         <ProblemNote error={found.error ?? keep.error} />
       </div>
-      {found.isPending ? (
-        <Waiting what="a proposal: every order size from 1 to 24 is tried in every container" />
+      {found.working ? (
+        <Notice
+          kind="mind"
+          action={
+            <Button hotkey="S" onClick={found.stop} disabled={!data || !found.working}>
+              Stop
+            </Button>
+          }
+        >
+          Working: {data?.sizes.length ?? 0} of {data?.most ?? 24} order sizes, each tried in every
+          container. Stop keeps the sizes so far.
+        </Notice>
       ) : null}
       {data ? (
         <div className="grid grid-cols-[minmax(0,1fr)_440px] border-t border-line bg-sheet max-lg:grid-cols-1">
