@@ -54,7 +54,7 @@ def _take_out(value: Any, location: tuple[int | str, ...]) -> None:
     """Delete one field of a JSON document; parts of the path that only name a kind are passed over."""
     for part in location[:-1]:
         if (isinstance(value, dict) and part in value) or (isinstance(value, list) and isinstance(part, int)):
-            value = value[part]
+            value = value[part]  # type: ignore[index]
     if isinstance(value, dict):
         value.pop(location[-1], None)
 
@@ -190,7 +190,7 @@ def _words(item: Any, schema: dict[str, Any]) -> list[str]:
     given = item.get("input")
     if item["type"] == "missing" or not (isinstance(given, str | int | float | bool) or given is None):
         return [said]
-    return [f"{said} (given: {str(given)[:60]!r})"]
+    return [f"{said} (given: {'nothing' if given is None else repr(str(given)[:60])})"]
 
 
 def _unknown(name: str, known: list[str]) -> str:

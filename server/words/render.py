@@ -74,7 +74,8 @@ class Words(string.Formatter):
         return self.of(value) if isinstance(value, Message) else value
 
     def _said(self, message: Message) -> str:
-        return self.vformat(_translated(CATALOGUE[message.code]), (), dict(message.facts))
+        own = CATALOGUE.get(f"{message.code}@{self.system}")  # where the units are words and not figures
+        return self.vformat(_translated(own or CATALOGUE[message.code]), (), dict(message.facts))
 
     # --- one placeholder ---
 

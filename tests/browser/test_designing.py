@@ -47,6 +47,8 @@ class ANewJar(BrowserCase):
         self.hit("Enter")
         self.heading("A first recipe for Fig jam, 300 ml")
         expect(page.get_by_role("img", name=re.compile("^Cost of each as the order grows"))).to_be_visible()
+        # The first size is shown at once; the rest follow, with a count.
+        expect(page.get_by_role("button", name="Save as version 1")).to_be_enabled(timeout=60_000)
         self.hit("k")
         expect(page.get_by_text(re.compile("^Version 1, .*Proposed as glass-jar"))).to_be_visible()
         document = Recipe.objects.of(Workshop.objects.get()).get(code="jam-fig").versions.get().document

@@ -49,7 +49,9 @@ RECIPES: dict[str, str] = {
     "measure_length": "length",
     "measure_weight": "weight",
     "measure_number": "number",
-    "allowed_length": "a number with mm, cm, m or in, such as 26cm or 10 1/4 in",
-    "allowed_weight": "a number with g, kg, oz or lb, such as 420 g or 1 lb 7.8 oz",
+    "allowed_length": "a number with mm, cm or m, such as 26 cm",
+    "allowed_length@imperial": "a number with in or ft, such as 10 1/4 in",
+    "allowed_weight": "a number with g or kg, such as 420 g",
+    "allowed_weight@imperial": "a number with oz or lb, such as 1 lb 7.8 oz",
     "allowed_number": "a number such as 2, 1.5 or 1 1/4",
 }  # fmt: skip
