@@ -73,6 +73,7 @@ class BrowserCase(StaticLiveServerTestCase):
                 break
             self.page.wait_for_timeout(50)
         self.page.goto("about:blank")
+        self.page.wait_for_timeout(150)  # what the server had begun for a page that is gone
         left = [t for t in self.trouble if not any(words in t for words in self.expected_trouble)]
         self.assertEqual(left, [])
 

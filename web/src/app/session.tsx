@@ -7,6 +7,7 @@ import {
   formatMoney,
   formatQuantity,
   formatSize,
+  formatVolume,
   formatWeight,
   inStock,
   signedMoney,
@@ -46,6 +47,7 @@ export function useFormat() {
       length: (um: number) => formatLength(um, system),
       size: (size: { length_um: number; width_um: number; height_um: number }) =>
         formatSize(size, system),
+      volume: (litres: string | number) => formatVolume(Number(litres), system),
       weight: (mg: number) => formatWeight(mg, system),
       money: (amount: string | number) => formatMoney(amount, digits),
       signed: (amount: string | number) => signedMoney(amount, digits),

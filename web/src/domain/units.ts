@@ -106,6 +106,10 @@ export function weightUnit(mg: number, system: UnitSystem): "g" | "kg" | "oz" | 
 }
 
 /** An amount of a working line by its unit. */
+/** A volume to a tenth of a litre, or a hundredth of a cubic foot. */
+export const formatVolume = (litres: number, system: UnitSystem): string =>
+  system === "imperial" ? `${(litres / L_PER_CUFT).toFixed(2)} cu ft` : `${litres.toFixed(1)} l`;
+
 export function formatAmount(
   value: string,
   unit: string,

@@ -97,13 +97,13 @@ export function Comes({ way, shown, charged, supplies, near }: Props) {
             sum: "Height outside",
           },
           ...(c.void
-            ? [{ label: "Void to fill", value: filled(c.void), sum: "Void to fill" }]
+            ? [{ label: "Void to fill", value: format.volume(litres(c.void)), sum: "Void to fill" }]
             : []),
           ...(c.nested?.void
             ? [
                 {
                   label: `Void in ${c.nested.code}`,
-                  value: filled(c.nested.void),
+                  value: format.volume(litres(c.nested.void)),
                   sum: `Void in ${c.nested.code} to fill`,
                 },
               ]
@@ -137,8 +137,8 @@ export function Comes({ way, shown, charged, supplies, near }: Props) {
   );
 }
 
-const filled = (v: Schemas["VoidShare"]) =>
-  `${[v.below_l, v.round_l, v.above_l, v.proud_l].reduce((sum, part) => sum + Number(part), 0).toFixed(1)} l`;
+const litres = (v: Schemas["VoidShare"]) =>
+  [v.below_l, v.round_l, v.above_l, v.proud_l].reduce((sum, part) => sum + Number(part), 0);
 
 const RULERS = ["weight", "length", "width", "height"] as const;
 

@@ -12,9 +12,15 @@ import { Field, Mark, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { asked, heavier, OVERS, type Over, type Question } from "./question";
 import { RatesTabs } from "./RatesTabs";
 
+/** A parcel to begin with, in each system's own figures. */
+const EXAMPLE = {
+  metric: { size: "300 x 220 x 160", weight: "2.84 kg", step_mg: 100_000 },
+  imperial: { size: "12 x 8 1/2 x 6 1/4", weight: "6 lb 4 oz", step_mg: 113_398 },
+};
+
 const FIRST: Question = {
-  size: "300 x 220 x 160",
-  weight: "2.84 kg",
+  size: "",
+  weight: "",
   to: "",
   from: "",
   on: "",
@@ -26,8 +32,11 @@ export function CompareScreen() {
   const who = useSession();
   const format = useFormat();
   const [params, setParams] = useSearchParams();
+  const example = EXAMPLE[format.system];
   const q: Question = {
     ...FIRST,
+    size: example.size,
+    weight: example.weight,
     to: `${who.country} ${who.postcode}`,
     ...Object.fromEntries([...params].filter(([name]) => name in FIRST)),
   };
@@ -47,13 +56,13 @@ export function CompareScreen() {
   useActions([
     {
       key: "arrowright",
-      label: "100 g heavier",
-      run: () => set({ weight: heavier(latest.current.weight, 100_000, format.system) }),
+      label: `${format.weight(example.step_mg)} heavier`,
+      run: () => set({ weight: heavier(latest.current.weight, example.step_mg, format.system) }),
     },
     {
       key: "arrowleft",
-      label: "100 g lighter",
-      run: () => set({ weight: heavier(latest.current.weight, -100_000, format.system) }),
+      label: `${format.weight(example.step_mg)} lighter`,
+      run: () => set({ weight: heavier(latest.current.weight, -example.step_mg, format.system) }),
     },
     {
       key: "o",
@@ -81,13 +90,13 @@ export function CompareScreen() {
           label="Outside"
           unit={format.system === "imperial" ? "in" : "mm"}
           value={q.size}
-          fault={fault === "size" ? "Three lengths, such as 300 x 220 x 160" : undefined}
+          fault={fault === "size" ? `Three lengths, such as ${example.size}` : undefined}
           onChange={(event) => set({ size: event.target.value })}
         />
         <Field
           label="Gross weight"
           value={q.weight}
-          fault={fault === "weight" ? "A weight, such as 2.84 kg" : undefined}
+          fault={fault === "weight" ? `A weight, such as ${example.weight}` : undefined}
           onChange={(event) => set({ weight: event.target.value })}
         />
         <Field
@@ -201,8 +210,9 @@ function Answer({
             </button>
           ))}
           <span className="grow text-right text-small text-ink2">
-            <span className="keycap">←</span> <span className="keycap">→</span> 100 g{" "}
-            <span className="keycap ml-3">O</span> next measure
+            <span className="keycap">←</span> <span className="keycap">→</span>{" "}
+            {format.weight(EXAMPLE[format.system].step_mg)} <span className="keycap ml-3">O</span>{" "}
+            next measure
           </span>
         </div>
         <Stairs

@@ -40,7 +40,7 @@ export function Figures({
     },
     {
       label: "Free space before filling",
-      show: (f) => (f.free_l === null ? "" : `${Number(f.free_l).toFixed(1)} l`),
+      show: (f) => (f.free_l === null ? "" : format.volume(f.free_l)),
     },
   ];
   return (
