@@ -7,6 +7,7 @@ import {
   formatSize,
   formatWeight,
   readLength,
+  readSize,
   shortQuantity,
   signedMoney,
   stockWord,
@@ -104,5 +105,13 @@ describe("what people type", () => {
   it("what is no length is refused", () => {
     for (const text of ["", "two", "-4", "4 furlongs", "4 5", "1e3"])
       expect(readLength(text, "metric")).toBeNull();
+  });
+});
+
+describe("fractions of an inch", () => {
+  it("are read as they stand on a rule", () => {
+    expect(readLength("8 1/2 in", "metric")).toBe(215_900);
+    expect(readSize("12 x 8 1/2 x 6 1/4", "imperial")).toEqual([304_800, 215_900, 158_750]);
+    expect(readLength("1/0", "imperial")).toBeNull();
   });
 });

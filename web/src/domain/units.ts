@@ -153,12 +153,18 @@ export function formatAmount(
 
 /** Text of a length field to whole um, or null: the server checks again. A bare number is mm (or in). */
 export function readLength(text: string, system: UnitSystem): number | null {
-  const match = /^\s*([\d.,]+)\s*(mm|cm|m|in)?\s*$/.exec(text);
-  const number = match ? numberIn(match[1] ?? "") : null;
+  const match = /^\s*([\d.,]+|(?:\d+\s+)?\d+\/\d+)\s*(mm|cm|m|in)?\s*$/.exec(text);
+  const number = match ? (fraction(match[1] ?? "") ?? numberIn(match[1] ?? "")) : null;
   if (!match || number === null) return null;
   const factor =
     { mm: 1000, cm: 10_000, m: 1_000_000, in: UM_PER_IN }[match[2] ?? lengthUnit(system)] ?? 1000;
   return Math.round(number * factor);
+}
+
+/** "8 1/2" and "1/4" as people read them off a rule; null when it is none. */
+function fraction(text: string): number | null {
+  const match = /^(?:(\d+)\s+)?(\d+)\/([1-9]\d*)$/.exec(text.trim());
+  return match ? Number(match[1] ?? 0) + Number(match[2]) / Number(match[3]) : null;
 }
 
 /** "332 x 242 x 162 mm" to whole um, or null; bare numbers are mm (or in). */

@@ -6,6 +6,7 @@ import { answer, api } from "../../api/client";
 import { orders, parcels, readyParcels } from "../../api/queries";
 import { goodsWords } from "../../domain/words";
 import { useActions } from "../../app/keys";
+import { OPENS } from "../../ui/rows";
 import { useToast } from "../../ui/overlays";
 import { Button, Empty, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { AheadSheet } from "./AheadSheet";
@@ -131,7 +132,7 @@ export function BenchListScreen() {
             </thead>
             <tbody>
               {rows.map((row) => (
-                <tr key={row.id}>
+                <tr key={row.id} {...OPENS}>
                   <td>
                     <Link
                       className="inline-flex min-h-11 items-center font-semibold text-action hover:underline"

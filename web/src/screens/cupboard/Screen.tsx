@@ -97,7 +97,7 @@ export function CupboardScreen() {
               ? "Nothing needs reordering"
               : `${short} ${short === 1 ? "supply needs" : "supplies need"} reordering`
           }
-          under={`${shelves.length} shelves, ${rows.length} supplies, stock value ${format.money(worth)} at cost`}
+          under={`${shelves.length} ${shelves.length === 1 ? "shelf" : "shelves"}, ${rows.length} ${rows.length === 1 ? "supply" : "supplies"}, stock value ${format.money(worth)} at cost`}
         >
           <Button hotkey="R" onClick={() => setReclaiming(true)}>
             Reclaimed carton

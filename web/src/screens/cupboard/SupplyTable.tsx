@@ -1,6 +1,7 @@
 /** The cupboard as a plain table: the same numbers, sortable. */
 import { useState } from "react";
 import { useFormat } from "../../app/session";
+import { OPENS } from "../../ui/rows";
 import { Mark } from "../../ui/parts";
 import { isShort, type Supply } from "./Screen";
 
@@ -64,7 +65,7 @@ export function SupplyTable({
       </thead>
       <tbody>
         {sorted.map((row) => (
-          <tr key={row.id} className={row.id === picked?.id ? "bg-soft" : ""}>
+          <tr key={row.id} {...OPENS} className={row.id === picked?.id ? "bg-soft" : ""}>
             <td>
               {row.shelf}
               {row.slot}

@@ -242,7 +242,9 @@ function Preview({ data }: { data: Schemas["PreviewOut"] }) {
         </table>
       ) : null}
       {data.more_lines > 0 ? (
-        <p className="px-6 py-3 text-ink2">and {data.more_lines} more lines, read the same way</p>
+        <p className="px-6 py-3 text-ink2">
+          and {many(data.more_lines, "more line")}, read the same way
+        </p>
       ) : null}
     </>
   );

@@ -7,6 +7,7 @@ import { orders, rail, type OrderState } from "../../api/queries";
 import { useActions } from "../../app/keys";
 import { useFormat } from "../../app/session";
 import { dayWords, goodsWords, STATE_WORDS } from "../../domain/words";
+import { OPENS } from "../../ui/rows";
 import { useToast } from "../../ui/overlays";
 import { Button, Empty, Mark, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { usePlanAll, WaveNotice } from "./WaveNotice";
@@ -32,22 +33,28 @@ export function OrdersScreen() {
   const list = useQuery(orders(state, search, page));
   const counts = useQuery(rail());
   const planAll = usePlanAll();
-  const [at, setAt] = useState(0);
+  const [picked, setAt] = useState<number | null>(null);
   const rows = list.data?.results ?? [];
+  // Until one is picked it is the one to do next: the first that can be packed.
+  const next = Math.max(
+    0,
+    rows.findIndex((row) => row.state === "planned"),
+  );
+  const at = picked ?? next;
   const open = (order: Order | undefined) => {
     if (order) void navigate(order.parcel_id ? `/bench/${order.parcel_id}` : `/plan/${order.id}`);
   };
   const show = (next: OrderState | undefined) => {
-    setAt(0);
+    setAt(null);
     setParams(next ? { state: next } : {});
   };
   useActions([
     {
       key: "arrowdown",
       label: "Next order",
-      run: () => setAt((n) => Math.min(n + 1, rows.length - 1)),
+      run: () => setAt(Math.min(at + 1, rows.length - 1)),
     },
-    { key: "arrowup", label: "Order before", run: () => setAt((n) => Math.max(n - 1, 0)) },
+    { key: "arrowup", label: "Order before", run: () => setAt(Math.max(at - 1, 0)) },
     { key: "enter", label: "Open the order", run: () => open(rows[at]) },
     { key: "r", label: "Plan all open orders again", run: () => planAll.mutate() },
     { key: "i", label: "Import file", run: () => void navigate("/orders/intake") },
@@ -192,6 +199,7 @@ function OrderTable({
         {rows.map((order, index) => (
           <tr
             key={order.id}
+            {...OPENS}
             onMouseEnter={() => onAt(index)}
             aria-selected={index === at}
             className={index === at ? "bg-soft" : ""}

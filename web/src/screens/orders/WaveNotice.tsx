@@ -5,6 +5,7 @@ import { answer, api } from "../../api/client";
 import { rail, wave } from "../../api/queries";
 import { useToast } from "../../ui/overlays";
 import { Button } from "../../ui/parts";
+import { many } from "../../domain/words";
 
 export function WaveNotice() {
   const client = useQueryClient();
@@ -29,7 +30,9 @@ export function WaveNotice() {
   return (
     <div className="flex items-center gap-4 border-b border-line bg-sheet px-6 py-2" role="status">
       <span className="whitespace-nowrap">
-        {stopping ? "Stopping after the orders at hand" : `Planning ${done} of ${total} orders`}
+        {stopping
+          ? "Stopping after the orders at hand"
+          : `Planning ${done} of ${many(total, "order")}`}
       </span>
       <progress
         className="h-2 grow appearance-none [&::-webkit-progress-bar]:bg-line [&::-webkit-progress-value]:bg-action [&::-moz-progress-bar]:bg-action"

@@ -9,6 +9,7 @@ import { useFormat } from "../../app/session";
 import { useToast } from "../../ui/overlays";
 import { Button, Mark, Notice } from "../../ui/parts";
 import { before, cleared, decidedWords, type Decisions } from "./advised";
+import { many } from "../../domain/words";
 
 interface Props {
   order: Schemas["OrderOut"];
@@ -149,7 +150,7 @@ export function Advice({ order, plan, decided, editable }: Props) {
           key={one.words}
           className="border-b border-line bg-sheet px-4 py-1.5 text-small text-ink2"
         >
-          Recurring advice on {one.orders} orders, {format.money(one.saves)} in total:{" "}
+          Recurring advice on {many(one.orders, "order")}, {format.money(one.saves)} in total:{" "}
           <Link className="text-action underline" to={`/recipes/${one.recipe_id}`}>
             see recipe {one.recipe}
           </Link>

@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useFormat } from "../../app/session";
 import { wayName } from "../../domain/words";
+import { OPENS } from "../../ui/rows";
 
 interface Props {
   ways: Schemas["WayView"][];
@@ -70,6 +71,7 @@ export function Alternatives({ ways, ruledOut, shown, onShow, onUse }: Props) {
           {ways.map((way, index) => (
             <tr
               key={way.key}
+              {...OPENS}
               className={`${index === shown ? "bg-soft" : ""} ${way.chosen ? "font-semibold" : ""}`}
             >
               <td>

@@ -2,7 +2,7 @@
 import { useState, type ReactNode } from "react";
 import type { Schemas } from "../../api/client";
 import { useFormat } from "../../app/session";
-import { parcelName } from "../../domain/words";
+import { parcelName, many } from "../../domain/words";
 import { Ruler } from "../../drawings/Ruler";
 import { Sheet } from "../../ui/overlays";
 import { SumSheet } from "./SumSheet";
@@ -33,7 +33,11 @@ export function Comes({ way, shown, charged, supplies, near }: Props) {
       value: format.money(c.costs.materials),
       sum: "Materials",
     },
-    { label: `${Number(c.minutes)} minutes`, value: format.money(c.costs.labour), sum: "Labour" },
+    {
+      label: many(Number(c.minutes), "minute"),
+      value: format.money(c.costs.labour),
+      sum: "Labour",
+    },
     {
       label: `${c.quote.service_name}, zone ${c.quote.zone}`,
       value: format.money(c.costs.postage),

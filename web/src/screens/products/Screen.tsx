@@ -5,12 +5,14 @@ import { answer, api, type Schemas } from "../../api/client";
 import { products } from "../../api/queries";
 import { useActions } from "../../app/keys";
 import { useFormat, useSession } from "../../app/session";
+import { OPENS } from "../../ui/rows";
 import { FileButton } from "../../ui/FileButton";
 import { useToast } from "../../ui/overlays";
 import { Button, Empty, Mark, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { DeskTabs } from "../recipes/DeskTabs";
 import { FLAG_WORDS, FLAGS } from "./fields";
 import { ProductForm } from "./ProductForm";
+import { many } from "../../domain/words";
 
 type Product = Schemas["ProductOut"];
 
@@ -56,7 +58,7 @@ export function ProductsScreen() {
     <>
       <DeskTabs />
       <ScreenHead
-        title={`${rows.length} products`}
+        title={rows.length === 0 ? "No product yet" : many(rows.length, "product")}
         under={
           lacking === 0
             ? "Size and weight of each are known"
@@ -165,7 +167,7 @@ function ProductTable({
       </thead>
       <tbody>
         {rows.map((row) => (
-          <tr key={row.id} className={row.id === picked?.id ? "bg-soft" : ""}>
+          <tr key={row.id} {...OPENS} className={row.id === picked?.id ? "bg-soft" : ""}>
             <td className="pl-6!">
               <button
                 type="button"

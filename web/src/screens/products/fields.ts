@@ -1,6 +1,7 @@
 /** A product as a person types it, and back to what the server takes. No DOM. */
 import type { Schemas } from "../../api/client";
 import { lengthNumber, readLength, type UnitSystem } from "../../domain/units";
+import { askAbout, numberText } from "../../domain/numbers";
 
 export type ProductFile = Schemas["ProductIn"]["product"];
 type Shown = Schemas["ProductOut"];
@@ -152,8 +153,9 @@ export function readFields(
       if (!match) faults.contents = "A sku, a star and a number, such as PRE-BLK*2";
       return { sku: match?.[1] ?? "", quantity: Number(match?.[2] ?? 0) };
     });
-  const cost = fields.cost.trim().replace(",", ".") || "0";
-  if (!/^\d{1,8}(\.\d{1,4})?$/.test(cost)) faults.cost = "An amount, such as 2.10";
+  const cost = fields.cost.trim() ? numberText(fields.cost) : "0";
+  if (askAbout(fields.cost)) faults.cost = askAbout(fields.cost);
+  else if (!/^\d{1,8}(\.\d{1,4})?$/.test(cost)) faults.cost = "An amount, such as 2.10";
   const found: ProductFile = {
     sku: fields.sku.trim(),
     name: fields.name.trim(),

@@ -5,10 +5,12 @@ import { answer, api, type Schemas } from "../../api/client";
 import { choosing } from "../../api/queries";
 import { useActions } from "../../app/keys";
 import { useSession } from "../../app/session";
+import { numberText } from "../../domain/numbers";
 import { useToast } from "../../ui/overlays";
 import { Pick } from "../../ui/Pick";
 import { Button, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { RatesTabs } from "./RatesTabs";
+import { many } from "../../domain/words";
 
 type Rules = Schemas["Rules"];
 const DAYS = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"];
@@ -30,6 +32,10 @@ export function ChoosingScreen() {
   );
 }
 
+/** An amount as the server reads it: "1,5" is 1.5; what may be two numbers goes as typed and is asked about. */
+const amount = <T extends string | null | undefined>(typed: T): T =>
+  (typeof typed === "string" && typed !== "" ? numberText(typed) : typed) as T;
+
 function RulesForm({ data }: { data: Schemas["ChoosingOut"] }) {
   const who = useSession();
   const owner = who.role === "owner";
@@ -38,7 +44,18 @@ function RulesForm({ data }: { data: Schemas["ChoosingOut"] }) {
   const [rules, setRules] = useState<Rules>(data.rules);
   const changed = JSON.stringify(rules) !== JSON.stringify(data.rules);
   const save = useMutation({
-    mutationFn: () => answer(api.PUT("/api/choosing", { body: rules })),
+    mutationFn: () =>
+      answer(
+        api.PUT("/api/choosing", {
+          body: {
+            ...rules,
+            trusted_unless_saves: amount(rules.trusted_unless_saves),
+            signature_above: amount(rules.signature_above),
+            advice_threshold: amount(rules.advice_threshold),
+            little_more: amount(rules.little_more),
+          },
+        }),
+      ),
     onSuccess: (now) => {
       setRules(now.rules);
       client.setQueryData(choosing().queryKey, now);
@@ -72,7 +89,7 @@ function RulesForm({ data }: { data: Schemas["ChoosingOut"] }) {
           rules.trusted_carrier
             ? `${new Map(carriers).get(rules.trusted_carrier) ?? rules.trusted_carrier}, unless another saves more than ${rules.trusted_unless_saves}`
             : rules.arrive_within_days
-              ? `The cheapest that arrives within ${rules.arrive_within_days} days`
+              ? `The cheapest that arrives within ${many(rules.arrive_within_days, "day")}`
               : "The cheapest service that takes the parcel"
         }
         under={

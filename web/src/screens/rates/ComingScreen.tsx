@@ -5,9 +5,10 @@ import type { Schemas } from "../../api/client";
 import { tariffEffect, tariffs } from "../../api/queries";
 import { useActions } from "../../app/keys";
 import { useFormat } from "../../app/session";
-import { dayWords } from "../../domain/words";
+import { dayWords, many } from "../../domain/words";
 import { Empty, Mark, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { RatesTabs } from "./RatesTabs";
+import { OPENS } from "../../ui/rows";
 
 export function ComingScreen() {
   const list = useQuery(tariffs());
@@ -122,7 +123,7 @@ function Effect({
             ? "No orders in the last weeks to look at"
             : more === 0
               ? "It changes nothing for your orders"
-              : `${format.money(Math.abs(more))} ${more > 0 ? "more" : "less"} on ${data.orders} orders of ${data.weeks} weeks`
+              : `${format.money(Math.abs(more))} ${more > 0 ? "more" : "less"} on ${many(data.orders, "order")} of ${many(data.weeks, "week")}`
         }
         under={`When ${row.carrier_name} ${row.version} is valid, from ${dayWords(row.valid_from)} ${row.valid_from.slice(0, 4)}`}
       />
@@ -157,7 +158,7 @@ function Effect({
               </thead>
               <tbody>
                 {data.most.map((one) => (
-                  <tr key={one.order_id}>
+                  <tr key={one.order_id} {...OPENS}>
                     <td>
                       <Link
                         className="font-semibold text-action hover:underline"

@@ -6,7 +6,7 @@ import type { Schemas } from "../../api/client";
 import { compareRates } from "../../api/queries";
 import { useActions } from "../../app/keys";
 import { useFormat, useSession } from "../../app/session";
-import { dayWords } from "../../domain/words";
+import { dayWords, many } from "../../domain/words";
 import { Stairs } from "../../drawings/Stairs";
 import { Field, Mark, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { asked, heavier, OVERS, type Over, type Question } from "./question";
@@ -289,10 +289,10 @@ function Offer({ one }: { one: Schemas["Offered"] }) {
           </tbody>
         </table>
         <p className="text-small text-ink2">
-          Zone {quote.zone}, {quote.transit_days} days, cut-off {quote.cut_off.slice(0, 5)}, list{" "}
-          {quote.tariff_version}.
+          Zone {quote.zone}, {many(quote.transit_days, "day")}, cut-off {quote.cut_off.slice(0, 5)},
+          list {quote.tariff_version}.
           {quote.markings.length > 0 ? ` Must stand on it: ${quote.markings.join(", ")}.` : ""}
-          {quote.claim_days !== null ? ` Claims within ${quote.claim_days} days.` : ""}
+          {quote.claim_days !== null ? ` Claims within ${many(quote.claim_days, "day")}.` : ""}
         </p>
       </details>
       <p className="text-small text-ink2">

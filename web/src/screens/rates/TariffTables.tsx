@@ -4,6 +4,7 @@ import type { Schemas } from "../../api/client";
 import { useFormat } from "../../app/session";
 import { Mark } from "../../ui/parts";
 import { conditionOf, daysWords, limitsOf, stepRows } from "./tables";
+import { many } from "../../domain/words";
 
 type File = Schemas["TariffFile"];
 type Service = Schemas["ServiceDoc"];
@@ -179,7 +180,7 @@ function ServiceTables({ service }: { service: Service }) {
           ]}
         />
         {service.claim_days !== null && service.claim_days !== undefined ? (
-          <Part name="Claims" lines={[`within ${service.claim_days} days`]} />
+          <Part name="Claims" lines={[`within ${many(service.claim_days, "day")}`]} />
         ) : null}
         {Number(service.tax_percent ?? 0) > 0 ? (
           <Part name="Tax" lines={[`${Number(service.tax_percent)} % on all of it`]} />

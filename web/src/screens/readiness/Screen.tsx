@@ -5,6 +5,7 @@ import { Link, useNavigate } from "react-router";
 import type { Schemas } from "../../api/client";
 import { readiness } from "../../api/queries";
 import { useActions } from "../../app/keys";
+import { OPENS } from "../../ui/rows";
 import { Button, Empty, Mark, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { DeskTabs } from "../recipes/DeskTabs";
 import { bandName } from "../recipes/rows";
@@ -78,9 +79,11 @@ export function ReadinessScreen() {
       <DeskTabs />
       <ScreenHead
         title={
-          missing === 0
-            ? "Everything can be packed"
-            : `${missing} of ${all.length} products are not ready`
+          all.length === 0
+            ? "No product yet"
+            : missing === 0
+              ? "Everything can be packed"
+              : `${missing} of ${all.length} products ${missing === 1 ? "is" : "are"} not ready`
         }
         under="Computed for a parcel of each order size to your usual destinations, and for today’s stock"
       >
@@ -117,6 +120,7 @@ export function ReadinessScreen() {
               return (
                 <tr
                   key={row.product_id}
+                  {...OPENS}
                   className={index === at ? "bg-soft" : ""}
                   onMouseEnter={() => setAt(index)}
                 >

@@ -7,6 +7,7 @@ import { products, recipes } from "../../api/queries";
 import { useActions } from "../../app/keys";
 import { useSession } from "../../app/session";
 import { many } from "../../domain/words";
+import { OPENS } from "../../ui/rows";
 import { FileButton } from "../../ui/FileButton";
 import { useToast } from "../../ui/overlays";
 import { Button, Empty, Mark, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
@@ -120,6 +121,7 @@ export function RecipesScreen() {
             {rows.map((row, index) => (
               <tr
                 key={row.id}
+                {...OPENS}
                 className={index === at ? "bg-soft" : ""}
                 onMouseEnter={() => setAt(index)}
               >

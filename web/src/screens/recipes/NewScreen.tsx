@@ -263,7 +263,9 @@ function Proposed({ product }: { product: Schemas["ProductOut"] }) {
             aria-label="Cost"
           >
             <h2 className="text-[15px] text-ink2">
-              The cheapest way to send 1 to {data.sizes.at(-1)?.units ?? 0}
+              {data.sizes.length === 0
+                ? "No container takes even one"
+                : `The cheapest way to send ${data.sizes.length === 1 ? "1" : `1 to ${data.sizes.length}`}`}
             </h2>
             <SizeSteps sizes={data.sizes} money={(amount) => format.money(amount)} name={nameOf} />
             {figure?.candidate ? (

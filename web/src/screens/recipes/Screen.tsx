@@ -6,7 +6,7 @@ import type { Schemas } from "../../api/client";
 import { recipe, recipeSteps, supplies } from "../../api/queries";
 import { useActions } from "../../app/keys";
 import { useFormat, useSession } from "../../app/session";
-import { dayWords } from "../../domain/words";
+import { dayWords, many } from "../../domain/words";
 import { Section } from "../../drawings/Section";
 import { Sheet, useToast } from "../../ui/overlays";
 import { Button, Field, Mark, Notice, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
@@ -357,8 +357,8 @@ function Steps({ id, first }: { id: number; first: number | undefined }) {
         <li key={one.words} className="flex gap-2">
           <Mark kind="mind" />
           <span>
-            <b className="font-semibold">{one.words}</b>: {one.orders} orders would have saved{" "}
-            {one.saves} in total.
+            <b className="font-semibold">{one.words}</b>: {many(one.orders, "order")} would have
+            saved {one.saves} in total.
           </span>
         </li>
       ))}

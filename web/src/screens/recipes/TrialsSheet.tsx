@@ -4,7 +4,7 @@ import { useRef, useState } from "react";
 import { answer, api, type Schemas } from "../../api/client";
 import { trials } from "../../api/queries";
 import { useFormat } from "../../app/session";
-import { dayWords } from "../../domain/words";
+import { dayWords, many } from "../../domain/words";
 import { fileText } from "../../ui/files";
 import { Sheet, useToast } from "../../ui/overlays";
 import { Pick } from "../../ui/Pick";
@@ -70,7 +70,7 @@ function Tests({
               </b>
               : {row.passed ? "passed" : "failed"}
               <span className="block text-small text-ink2">
-                Version {row.version}, {row.units} units, {dayWords(row.at)}, {row.author}
+                Version {row.version}, {many(row.units, "unit")}, {dayWords(row.at)}, {row.author}
                 {row.version === version ? "" : ", an older version"}
               </span>
               {row.note ? <span className="block">{row.note}</span> : null}
@@ -164,7 +164,7 @@ function NewTrial({
             value={first}
             options={figures.map((one) => ({
               value: String(one.first),
-              text: `${one.units} units`,
+              text: many(one.units, "unit"),
             }))}
             onPick={setFirst}
             className="min-h-10 w-full"
