@@ -13,6 +13,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from core.advising.advice import advice_for
+from core.advising.spare import spare_in
 from core.designing.crafts import CRAFTS, craft_for, why_craft
 from core.parcels.candidate import PlannedParcel
 from core.parcels.facts import Facts, Overrides
@@ -26,6 +27,7 @@ from core.recipes.expand import FillFace, OrderLine
 from core.recipes.model import Closure, Cushion, Occasion, WrapLayer
 from core.recipes.wrap import WrapSheet, cut_for, sheet_for
 from core.supplies.items import Fill, FillMeasure
+from core.tariffs.model import VolumetricRule
 from tests.core.samples import (
     BUBBLE,
     C08,
@@ -42,7 +44,9 @@ from tests.core.samples import (
     jar,
     order,
     recipe,
+    service,
     size,
+    tariff,
 )
 
 D = Decimal
@@ -255,6 +259,28 @@ class Rolls(unittest.TestCase):
         wide = narrowest_cuts([(jar(), how)], wraps)
         both = narrowest_cuts([(jar(), how), (small, how)], wraps)
         self.assertLess(both[roll.code], wide[roll.code])
+
+
+class RoomToSpare(unittest.TestCase):
+    def test_12_containers_the_recipe_does_not_name_are_looked_at_too(self) -> None:
+        # Two jars of 1.3 kg in C-08; a third fits only the low carton the recipe does not name, under the same 2 kg.
+        how = recipe(band(1, 12, outers=("C-08",)))
+        rule = VolumetricRule(divisor_cm3_per_kg=5_000, round_up_um=10_000, above_cm3=1_000_000)
+        by_weight = tariff(service(volumetric=rule))
+        low = carton("C-X", size(320, 160, 170), cost="0.80")
+        for containers, more in (((C08,), 0), ((C08, low), 1)):
+            given, lines = facts(containers=containers, tariffs=(by_weight,)), order(2, how=how)
+            (one,) = spare_in(
+                planned(lines, given),
+                lines,
+                given,
+                destination=HERE,
+                ship_on=DAY,
+                occasion=Occasion(),
+                little=D(0),
+                overrides=Overrides(),
+            )
+            self.assertEqual(one.for_nothing, more, containers)
 
 
 class Crafts(unittest.TestCase):
