@@ -110,7 +110,7 @@ def _preview(intake: services.Intake, read: ReadFile) -> PreviewOut:
         elif order is None or order.fault:
             verdict, words = "left_out", "another line of this order has an error"
         elif order.known:
-            verdict, words = "known", "nothing is added"
+            verdict = "known"
         lines.append(
             PreviewLine(
                 line=number,

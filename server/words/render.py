@@ -3,7 +3,7 @@
 A template stands in the catalogue under the message's code. ``{name}`` shows a fact as its ending says (``_um`` a
 length, ``_mg`` a weight, ``_l``, ``_m``, ``_m2``, ``_money``, ``_percent``, ``_minutes``, ``_on`` a day). After a colon:
 ``{n:order|orders}`` the word for that number, ``{list:and}`` and ``{list:or}`` joins, ``{text:cap}`` a capital first,
-``{text:low}`` a small one. May not decide anything: no code is looked at here except to find its template.
+``{text:low}`` a small one, ``{thing:of owner}`` the owner first unless the name says it. May not decide anything: no code is looked at here except to find its template.
 """
 
 import string
@@ -92,6 +92,8 @@ class Words(string.Formatter):
         name, fact, facts = value
         if format_spec.startswith("vs "):
             return self._apart(name, fact, facts[format_spec[3:]])
+        if format_spec.startswith("of "):
+            return _owned(str(fact), str(facts[format_spec.removeprefix("of ")]))
         if format_spec == "over":
             return self._slight(name, fact)
         if "|" in format_spec:
@@ -229,3 +231,8 @@ def _joined(parts: Sequence[str], how: str) -> str:
         return f"{', '.join(parts[:-1])} {_translated(how)} {parts[-1]}"
     between = {"after": " ", "words": " ", "semicolons": "; "}.get(how, ", ")
     return between.join(part for part in parts if part)
+
+
+def _owned(name: str, owner: str) -> str:
+    """Return a thing with whose it is, unless its own name says so: "Larkline Packet", "Wending Post, Wending Parcel"."""
+    return name if name.startswith(owner) else f"{owner}, {name}"

@@ -98,7 +98,7 @@ class Expanding(unittest.TestCase):
         weak = plan_order(order(1, how=strict), replace(facts(), shelf=plain), destination=HERE, ship_on=DAY)
         assert isinstance(weak, Blocked)
         self.assertEqual([m.code for m in weak.missing], ["closure_grade"])
-        self.assertIn("needs tamper-evident. Choose another tape.", said(weak.missing[0].message))
+        self.assertIn("needs a tamper-evident closure. Choose another tape.", said(weak.missing[0].message))
         self.assertEqual(plan_order(order(1, how=strict), facts(), destination=HERE, ship_on=DAY).status, "planned")
 
     def test_a_supply_the_cupboard_does_not_know_is_named(self) -> None:

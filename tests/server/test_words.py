@@ -35,8 +35,8 @@ def _placeholders(template: str) -> set[str]:
     for _, name, spec, _ in string.Formatter().parse(template):
         if name:
             found.add(name)
-            if spec and spec.startswith("vs "):
-                found.add(spec.removeprefix("vs "))
+            if spec and spec.startswith(("vs ", "of ")):
+                found.add(spec[3:])
     return found
 
 

@@ -120,7 +120,7 @@ function PlanOf({ data }: { data: Answer }) {
       >
         {open ? (
           <Button hotkey="O" onClick={() => setDeciding(true)}>
-            Decide
+            Override
           </Button>
         ) : null}
         {open && !order.held_by ? (

@@ -140,7 +140,7 @@ function Effect({ policy, owner }: { policy: Policy; owner: boolean }) {
       <h2 className="text-lead">
         {rows.length === 0
           ? "Every recipe follows it"
-          : `${rows.length} ${rows.length === 1 ? "recipe does" : "recipes do"} not keep to it`}
+          : `${rows.length} ${rows.length === 1 ? "recipe does" : "recipes do"} not follow it`}
       </h2>
       {rows.length > 0 ? (
         <table className="rule-table mt-2">

@@ -112,12 +112,12 @@ export function TariffsScreen() {
       >
         {here ? (
           <a className={LINK} href={`/api/tariffs/${here.id}/steps`} download>
-            Step tables as CSV
+            Export CSV
           </a>
         ) : null}
         {here ? (
           <a className={LINK} href={`/api/tariffs/${here.id}/file`} download>
-            The file
+            Export JSON
           </a>
         ) : null}
         {owner && here ? (
@@ -246,7 +246,7 @@ function Version({ id, owner, onRemove }: { id: number; owner: boolean; onRemove
       aria-label={`${data.row.carrier_name} ${data.row.version}`}
     >
       <p className="text-ink2">
-        {data.row.source || "No source noted."}{" "}
+        {data.row.source ? `${data.row.source}.` : "No source noted."}{" "}
         {data.labels > 0
           ? `${data.labels} ${data.labels === 1 ? "label was" : "labels were"} bought by it: it stays as it is.`
           : "No label was bought by it yet."}{" "}

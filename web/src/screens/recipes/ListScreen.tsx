@@ -144,7 +144,7 @@ export function RecipesScreen() {
                 <td className="whitespace-nowrap">
                   {row.tried ? (
                     <>
-                      <Mark kind="done" /> tried
+                      <Mark kind="done" /> tested
                     </>
                   ) : (
                     <>

@@ -331,7 +331,7 @@ function KeepSheet({
   );
 }
 
-/** What to mind with this band: price steps, weak board, policies it does not keep to. */
+/** What needs attention in this band: price steps, weak board, policies it does not keep to. */
 function Minded({ figure }: { figure: Schemas["BandFigures"] | undefined }) {
   const told = [...(figure?.warnings ?? []), ...(figure?.marked ?? [])];
   if (told.length === 0) return null;
@@ -392,7 +392,7 @@ function Words({
     ["Check goods", doc.goods_checks],
     ["Wrapping", doc.wrap_note ? [doc.wrap_note] : []],
     ["Test it", doc.proving_checks],
-    ["Mind", doc.cautions],
+    ["Cautions", doc.cautions],
     ["For the buyer", doc.buyer_note ? [doc.buyer_note] : []],
     ["For the mix", doc.mix.map((one) => `${one.quantity} ${one.sku}`)],
     ["Trial", doc.trial_needed ? ["Not ready before one is passed."] : []],
