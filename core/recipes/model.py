@@ -17,6 +17,7 @@ from core.supplies.items import ClosureGrade
 from core.units import Micrometres
 
 __all__ = [
+    "TAPE_OVERHANG_UM",
     "Ahead",
     "Band",
     "Closure",
@@ -42,6 +43,9 @@ __all__ = [
 ]
 
 TapePattern = Literal["centre", "h", "cross"]
+#: How far tape reaches over the edge unless the recipe says otherwise (rules, 6).
+TAPE_OVERHANG_UM: Micrometres = 65_000
+
 InsertPer = Literal["unit", "group", "layer", "parcel", "order", "product"]
 School = Literal["fill_tight", "base_fixed"]
 InsertPlace = Literal["bottom", "between", "top", "outside"]
@@ -84,7 +88,7 @@ class Closure:
     tape: str
     pattern: TapePattern
     both_faces: bool  #: top and bottom, or the top only
-    overhang_um: Micrometres = 65_000
+    overhang_um: Micrometres = TAPE_OVERHANG_UM
     required_grade: ClosureGrade = "none"
 
 

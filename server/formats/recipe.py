@@ -8,6 +8,7 @@ from pydantic import Field, model_validator
 
 from core.errors import BadRecipe
 from core.recipes.model import (
+    TAPE_OVERHANG_UM,
     Ahead,
     Band,
     Closure,
@@ -67,7 +68,7 @@ class ClosureDoc(FileModel):
     tape: Code
     pattern: TapePattern
     both_faces: bool = True
-    overhang_um: _Gap = 65_000
+    overhang_um: _Gap = TAPE_OVERHANG_UM
     required_grade: ClosureGrade = "none"
 
 

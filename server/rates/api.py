@@ -18,6 +18,7 @@ from core.tariffs.model import Place, Sending
 from core.tariffs.oddities import oddities_of
 from core.tariffs.probing import Over
 from core.tariffs.quote import tariff_in_force
+from core.tariffs.surcharges import conditions_of
 from core.tariffs.zones import plain_postcode
 from core.units import Size
 from server.api.problems import Refused
@@ -77,6 +78,8 @@ class TariffOut(BaseModel):
     notes: list[Text]
     labels: int
     packaging: list[PackagingState]
+    #: when each surcharge is due, by service and surcharge code
+    conditions: dict[str, dict[str, Text]]
 
 
 class TariffIn(Body):
@@ -214,6 +217,10 @@ class TariffView(MemberView):
                 notes=list(oddities_of(file.core())),
                 labels=labels_by(self.workshop, row),
                 packaging=[PackagingState(code=item.code, in_cupboard=item.code in held) for item in file.packaging],
+                conditions={
+                    service.code: {one.code: conditions_of(one) for one in service.surcharges}
+                    for service in file.core().services
+                },
             )
         )
 

@@ -3,8 +3,15 @@
 import re
 import subprocess
 import unittest
+from typing import get_args
 
+from core.bench.steps import StepKind
+from core.recipes.goods import Fragility
+from core.recipes.model import TAPE_OVERHANG_UM, InsertPer, School, TapePattern
 from server.config.env import ROOT
+from server.orders.models import Order
+from server.recipes.models import Product
+from server.supplies.models import Entry
 
 
 def tracked(*patterns: str) -> list[str]:
@@ -32,6 +39,27 @@ class House(unittest.TestCase):
         )
         for name in tracked("*.lock", "*.json", "*.toml", "*.sh", "start", "test", "calm", ".ci/run", "web/.npmrc"):
             self.assertIsNone(address.search((ROOT / name).read_text()), name)
+
+    def test_lists_the_screens_repeat_are_those_of_the_core(self) -> None:
+        words = (ROOT / "web" / "src" / "domain" / "words.ts").read_text()
+
+        def keys(name: str) -> set[str]:
+            body = re.search(rf"export const {name}[^=]*= \{{(.*?)\n\}};", words, re.S)
+            assert body is not None, name
+            return set(re.findall(r"^  (\w+):", body.group(1), re.M))
+
+        self.assertEqual(keys("STATE_WORDS"), {state.value for state in Order.State})
+        self.assertEqual(keys("PATTERN_WORDS"), set(get_args(TapePattern)))
+        self.assertEqual(keys("SCHOOL_WORDS"), set(get_args(School)))
+        # Once a parcel and once an order need no words.
+        self.assertEqual(keys("PER_WORDS"), set(get_args(InsertPer)) - {"parcel", "order"})
+        self.assertEqual(keys("ENTRY_WORDS"), set(Entry.KINDS))
+        self.assertEqual(keys("STEP_WORDS"), set(get_args(StepKind)))
+        lists = (ROOT / "web" / "src" / "domain" / "lists.ts").read_text()
+        self.assertIn(f"TAPE_OVERHANG_UM = {TAPE_OVERHANG_UM:_};", lists)
+        known = Product._meta.constraints
+        fragility = next(one for one in known if one.name == "product_fragility_known")
+        self.assertEqual(set(fragility.condition.children[0][1]), set(get_args(Fragility)))  # type: ignore[attr-defined]
 
     def test_the_screenshots_are_few_and_linked(self) -> None:
         shots = tracked("docs/screenshots/*.png")

@@ -5543,6 +5543,12 @@ export interface components {
             labels: number;
             /** Packaging */
             packaging: components["schemas"]["PackagingState"][];
+            /** Conditions */
+            conditions: {
+                [key: string]: {
+                    [key: string]: components["schemas"]["Message"] | string;
+                };
+            };
         };
         /**
          * TariffRow

@@ -3,6 +3,8 @@ import { createContext, useContext, useMemo, type ReactNode } from "react";
 import type { Schemas } from "../api/client";
 import {
   formatAmount,
+  formatCubic,
+  formatDivisor,
   formatLength,
   formatMoney,
   formatQuantity,
@@ -48,6 +50,8 @@ export function useFormat() {
       size: (size: { length_um: number; width_um: number; height_um: number }) =>
         formatSize(size, system),
       volume: (litres: string | number) => formatVolume(Number(litres), system),
+      cubic: (cm3: number) => formatCubic(cm3, system),
+      divisor: (cm3PerKg: number) => formatDivisor(cm3PerKg, system),
       weight: (mg: number) => formatWeight(mg, system),
       money: (amount: string | number) => formatMoney(amount, digits),
       signed: (amount: string | number) => signedMoney(amount, digits),

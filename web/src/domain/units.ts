@@ -110,6 +110,16 @@ export function weightUnit(mg: number, system: UnitSystem): "g" | "kg" | "oz" | 
 export const formatVolume = (litres: number, system: UnitSystem): string =>
   system === "imperial" ? `${(litres / L_PER_CUFT).toFixed(2)} cu ft` : `${litres.toFixed(1)} l`;
 
+/** Cubic centimetres, or cubic inches. */
+export const formatCubic = (cm3: number, system: UnitSystem): string =>
+  system === "imperial" ? `${Math.round(cm3 / 16.387064)} cu in` : `${cm3} cm³`;
+
+/** What a volume is divided by to count as weight: cm³ per kg, or cubic inches per lb. */
+export const formatDivisor = (cm3PerKg: number, system: UnitSystem): string =>
+  system === "imperial"
+    ? `${Math.round((cm3PerKg * 0.45359237) / 16.387064)} cu in per lb`
+    : `${cm3PerKg} cm³ per kg`;
+
 export function formatAmount(
   value: string,
   unit: string,

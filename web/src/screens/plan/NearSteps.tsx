@@ -23,7 +23,7 @@ export function NearSteps({ order, wayKey, number, parcel, editable }: Props) {
     measure === "weight"
       ? format.weight(value)
       : measure === "volume"
-        ? `${value} cm³`
+        ? format.cubic(value)
         : format.length(value);
   const size = parcel.candidate.outer_bulged;
   // The weight ruler above says what the next lighter step would save.

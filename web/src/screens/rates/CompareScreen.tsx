@@ -265,7 +265,7 @@ function Offer({ one }: { one: Schemas["Offered"] }) {
     step.measure === "weight"
       ? format.weight(step.less_by)
       : step.measure === "volume"
-        ? `${step.less_by} cm³`
+        ? format.cubic(step.less_by)
         : format.length(step.less_by);
   return (
     <li className="border-t border-line py-1.5">

@@ -3,7 +3,7 @@ import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useFormat } from "../../app/session";
 import { Mark } from "../../ui/parts";
-import { conditionOf, daysWords, limitsOf, stepRows } from "./tables";
+import { daysWords, limitsOf, stepRows } from "./tables";
 import { many } from "../../domain/words";
 
 type File = Schemas["TariffFile"];
@@ -12,8 +12,10 @@ type Service = Schemas["ServiceDoc"];
 export function TariffTables({
   file,
   packaging,
+  conditions,
 }: {
   file: File;
+  conditions: Schemas["TariffOut"]["conditions"];
   packaging: Schemas["PackagingState"][];
 }) {
   const [shown, setShown] = useState(0);
@@ -44,13 +46,19 @@ export function TariffTables({
       {shown === file.services.length ? (
         <Zones file={file} packaging={packaging} />
       ) : service ? (
-        <ServiceTables service={service} />
+        <ServiceTables service={service} conditions={conditions[service.code] ?? {}} />
       ) : null}
     </>
   );
 }
 
-function ServiceTables({ service }: { service: Service }) {
+function ServiceTables({
+  service,
+  conditions,
+}: {
+  service: Service;
+  conditions: Record<string, string>;
+}) {
   const format = useFormat();
   const formats =
     service.formats && service.formats.length > 0
@@ -119,8 +127,10 @@ function ServiceTables({ service }: { service: Service }) {
           <Part
             name="Size counts"
             lines={[
-              `L x W x H / ${service.volumetric.divisor_cm3_per_kg} cm³ per kg, sides ${service.volumetric.rounding === "nearest" ? "to the nearest" : "up to a whole"} ${format.length(service.volumetric.round_up_um ?? 10_000)}`,
-              service.volumetric.above_cm3 ? `above ${service.volumetric.above_cm3} cm³` : "always",
+              `L x W x H / ${format.divisor(service.volumetric.divisor_cm3_per_kg)}, sides ${service.volumetric.rounding === "nearest" ? "to the nearest" : "up to a whole"} ${format.length(service.volumetric.round_up_um ?? 10_000)}`,
+              service.volumetric.above_cm3
+                ? `above ${format.cubic(service.volumetric.above_cm3)}`
+                : "always",
               ...(service.volumetric.zones && service.volumetric.zones.length > 0
                 ? [`zones ${service.volumetric.zones.join(", ")}`]
                 : []),
@@ -140,7 +150,7 @@ function ServiceTables({ service }: { service: Service }) {
             key={one.code}
             name={one.name}
             lines={[
-              `${one.kind === "percent" ? `${Number(one.amount)} %` : `+ ${format.money(one.amount)}`}: ${conditionOf(one, format)}`,
+              `${one.kind === "percent" ? `${Number(one.amount)} %` : `+ ${format.money(one.amount)}`}: ${conditions[one.code] ?? ""}`,
             ]}
           />
         ))}

@@ -262,7 +262,7 @@ function Version({ id, owner, onRemove }: { id: number; owner: boolean; onRemove
           {note}
         </p>
       ))}
-      <TariffTables file={data.file} packaging={data.packaging} />
+      <TariffTables file={data.file} packaging={data.packaging} conditions={data.conditions} />
     </section>
   );
 }

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { addressOf, asked, heavier, readPlace, type Question } from "./question";
-import { conditionOf, daysWords, limitsOf, stepRows } from "./tables";
+import { daysWords, limitsOf, stepRows } from "./tables";
 
 const Q: Question = {
   size: "332 x 242 x 162",
@@ -12,6 +12,7 @@ const Q: Question = {
   over: "weight",
 };
 const format = {
+  cubic: (cm3: number) => `${cm3} cm³`,
   length: (um: number) => `${um / 1000} mm`,
   weight: (mg: number) => `${mg / 1000} g`,
 };
@@ -110,19 +111,7 @@ describe("a list read as tables", () => {
       increments: null,
     });
   });
-  it("says conditions, limits and days in words", () => {
-    const one = {
-      code: "S",
-      name: "S",
-      kind: "fixed" as const,
-      amount: "1",
-      longest_above_um: 600_000,
-      goods: ["live" as const],
-    };
-    expect(conditionOf(one as never, format)).toBe("longest side above 600 mm, live goods");
-    expect(conditionOf({ ...one, longest_above_um: null, goods: [] } as never, format)).toBe(
-      "always",
-    );
+  it("says limits and days in words", () => {
     expect(limitsOf({ thickness_um: 25_000, max_mg: 750_000 } as never, format)).toEqual([
       "thickness 25 mm",
       "up to 750 g",

@@ -4,6 +4,7 @@ import type { Schemas } from "../../api/client";
 interface Format {
   length: (um: number) => string;
   weight: (mg: number) => string;
+  cubic: (cm3: number) => string;
 }
 
 type Table = Schemas["ZoneTableDoc"];
@@ -50,34 +51,10 @@ export function limitsOf(limits: Schemas["LimitsDoc"], format: Format): string[]
   ];
   return [
     ...lengths.flatMap(([name, um]) => (um ? [`${name} ${format.length(um)}`] : [])),
-    ...(limits.volume_cm3 ? [`${limits.volume_cm3} cm³`] : []),
+    ...(limits.volume_cm3 ? [format.cubic(limits.volume_cm3)] : []),
     ...(limits.min_mg ? [`from ${format.weight(limits.min_mg)}`] : []),
     ...(limits.max_mg ? [`up to ${format.weight(limits.max_mg)}`] : []),
   ];
-}
-
-/** When a surcharge is due, in words. */
-export function conditionOf(one: Schemas["SurchargeDoc"], format: Format): string {
-  const above: [string, number | null | undefined][] = [
-    ["longest side", one.longest_above_um],
-    ["second side", one.second_above_um],
-    ["thickness", one.thickness_above_um],
-    ["girth", one.girth_above_um],
-    ["length plus girth", one.length_plus_girth_above_um],
-  ];
-  const told = [
-    ...above.flatMap(([name, um]) => (um ? [`${name} above ${format.length(um)}`] : [])),
-    ...(one.volume_above_cm3 ? [`above ${one.volume_above_cm3} cm³`] : []),
-    ...(one.weight_above_mg ? [`above ${format.weight(one.weight_above_mg)}`] : []),
-    ...(one.rigid ? ["it does not bend"] : []),
-    ...((one.formats ?? []).length > 0 ? [`as ${(one.formats ?? []).join(" or ")}`] : []),
-    ...(one.home ? ["to a house"] : []),
-    ...(one.signature ? ["signed for"] : []),
-    ...((one.goods ?? []).length > 0 ? [`${(one.goods ?? []).join(", ")} goods`] : []),
-    ...(one.country ? [`to ${one.country} ${(one.prefixes ?? []).join(", ")}`.trim()] : []),
-    ...((one.zones ?? []).length > 0 ? [`zone ${(one.zones ?? []).join(", ")}`] : []),
-  ];
-  return told.join(", ") || "always";
 }
 
 const DAYS = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"];

@@ -1,5 +1,6 @@
 /** What is done to a whole recipe at once: rows added and moved, blocks pasted, bands split and joined. No DOM. */
 import type { Band, RecipeDoc, Row, Supply } from "./rows";
+import { TAPE_OVERHANG_UM } from "../../domain/lists";
 
 const every = (doc: RecipeDoc, change: (band: Band, at: number) => Band): RecipeDoc => ({
   ...doc,
@@ -38,7 +39,7 @@ export function withSupply(doc: RecipeDoc, supply: Supply): RecipeDoc {
         closure: {
           pattern: "h",
           both_faces: true,
-          overhang_um: 65_000,
+          overhang_um: TAPE_OVERHANG_UM,
           required_grade: "none",
           ...band.closure,
           tape: code,

@@ -12,6 +12,7 @@ import {
   type Row,
   type RowMaker,
 } from "./rows";
+import { TAPE_OVERHANG_UM } from "../../domain/lists";
 
 type Insert = Band["inserts"][number];
 const GROUP = "On top and closing";
@@ -176,7 +177,7 @@ export function closingRows(make: RowMaker): Row[] {
             closure: {
               pattern: "h",
               both_faces: true,
-              overhang_um: 65_000,
+              overhang_um: TAPE_OVERHANG_UM,
               required_grade: "none",
               ...band.closure,
               tape: text,
@@ -227,7 +228,7 @@ export function closingRows(make: RowMaker): Row[] {
       GROUP,
       "Tape over the edge",
       "",
-      (band) => band.closure?.overhang_um ?? 65_000,
+      (band) => band.closure?.overhang_um ?? TAPE_OVERHANG_UM,
       (band, um) =>
         band.closure ? { ...band, closure: { ...band.closure, overhang_um: um } } : band,
       true,
