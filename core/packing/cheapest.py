@@ -1,4 +1,4 @@
-"""The cheapest single container that holds a list of units (packing; the door for scripts, and the choice of parcels).
+"""The cheapest single container that holds a list of units (packing; a script interface, and the choice of parcels).
 
 Containers are taken from the cheapest up, smaller inside first when costs tie. First what is certain is ruled out;
 then quick fillings climb until one container packs: that is the ceiling. Only the cheaper ones left open get the long
@@ -14,7 +14,7 @@ from typing import Literal
 from core.errors import InvalidPacking
 from core.messages import Message, say
 from core.packing.canonical import canonical_units, code_of, dealt_back
-from core.packing.courses import STEPS, Case, Effort, effort_for
+from core.packing.courses import STEPS, Case, SearchBudget, effort_for
 from core.packing.model import Box, NoPacking, Packing, PackRules, PackUnit
 from core.packing.reasons import no_packing_reason
 from core.packing.ruled_out import ruled_out
@@ -60,22 +60,24 @@ def cheapest_container(offered: tuple[Offered, ...], units: tuple[PackUnit, ...]
     """
     order = sorted(offered, key=lambda o: (o.cost, _volume(o.box), o.box.code))
     boxes = tuple(replace(one.box, code="") for one in order)
-    packing, noes = _remembered(boxes, tuple(one.cost for one in order), canonical_units(units), rules)
+    packing, rejections = _remembered(boxes, tuple(one.cost for one in order), canonical_units(units), rules)
     if packing is None:
         return Cheapest(
-            packing=None, proven=all(no.proven for no in noes), considered=_noes(offered, order, noes, units)
+            packing=None,
+            proven=all(no.proven for no in rejections),
+            considered=_rejections(offered, order, rejections, units),
         )
-    chosen = order[len(noes)]
+    chosen = order[len(rejections)]
     answer = Packing(box=chosen.box.code, placements=dealt_back(packing.placements, units))
     faults = faults_of(answer, chosen.box, units, rules)
     if faults:
         raise InvalidPacking(chosen.box.code, faults)
-    told = {one.container: one for one in _noes(offered, order, noes, units)}
+    told = {one.container: one for one in _rejections(offered, order, rejections, units)}
     told[chosen.box.code] = Considered(container=chosen.box.code, outcome="chosen", reason=say("cheapest_of_all"))
-    for one in order[len(noes) + 1 :]:
+    for one in order[len(rejections) + 1 :]:
         told[one.box.code] = _dearer(one, chosen)
     return Cheapest(
-        packing=answer, proven=all(no.proven for no in noes), considered=tuple(told[o.box.code] for o in offered)
+        packing=answer, proven=all(no.proven for no in rejections), considered=tuple(told[o.box.code] for o in offered)
     )
 
 
@@ -89,29 +91,29 @@ def _remembered(
     boxes: tuple[Box, ...], costs: tuple[Decimal, ...], units: tuple[PackUnit, ...], rules: PackRules
 ) -> tuple[Packing | None, tuple[NoPacking, ...]]:
     """Return the packing in the first container that takes it, and why not for those before it."""
-    noes: list[NoPacking | None] = []
+    rejections: list[NoPacking | None] = []
     packing: Packing | None = None
     for box in boxes:
-        noes.append(ruled_out(box, units, rules))
-        if noes[-1] is None and (packing := quick(box, units, rules)) is not None:
-            noes.pop()
+        rejections.append(ruled_out(box, units, rules))
+        if rejections[-1] is None and (packing := quick(box, units, rules)) is not None:
+            rejections.pop()
             break
-    search = _Search(boxes=boxes, costs=costs, units=units, rules=rules, noes=noes, packing=packing)
+    search = _Search(boxes=boxes, costs=costs, units=units, rules=rules, rejections=rejections, packing=packing)
     search.go()
     return search.packing, tuple(
-        not_found(box, units) if no is None else no for box, no in zip(boxes, search.noes, strict=False)
+        not_found(box, units) if no is None else no for box, no in zip(boxes, search.rejections, strict=False)
     )
 
 
 @dataclass(slots=True, kw_only=True)
 class _Search:
-    """The long search in the containers that are cheaper than the one that takes the units; ``noes`` are those before it."""
+    """The long search in the containers that are cheaper than the one that takes the units; ``rejections`` are those before it."""
 
     boxes: tuple[Box, ...]
     costs: tuple[Decimal, ...]
     units: tuple[PackUnit, ...]
     rules: PackRules
-    noes: list[NoPacking | None]
+    rejections: list[NoPacking | None]
     packing: Packing | None
 
     def go(self) -> None:
@@ -127,7 +129,7 @@ class _Search:
         if near and effort.go_on([self._case(place) for place in near], chances, self._stake(near[0])):
             self._go_on(effort)
 
-    def _go_on(self, effort: Effort) -> None:
+    def _go_on(self, effort: SearchBudget) -> None:
         for step in range(STEPS, STEPS + _MOST_ROUNDS):
             if effort.left <= 0:
                 return
@@ -136,9 +138,9 @@ class _Search:
                 self._look(place, step, effort)
 
     def _open(self) -> list[int]:
-        return [place for place, no in enumerate(self.noes) if no is None]
+        return [place for place, no in enumerate(self.rejections) if no is None]
 
-    def _near(self, effort: Effort) -> list[int]:
+    def _near(self, effort: SearchBudget) -> list[int]:
         return [place for place in self._open() if effort.is_near(self._case(place))]
 
     def _case(self, place: int) -> Case:
@@ -148,21 +150,25 @@ class _Search:
         """Return how much a packing here would save, as a share of what this container costs."""
         if self.packing is None or self.costs[place] <= 0:
             return Decimal(1)
-        return (self.costs[len(self.noes)] - self.costs[place]) / self.costs[place]
+        return (self.costs[len(self.rejections)] - self.costs[place]) / self.costs[place]
 
-    def _look(self, place: int, step: int, effort: Effort) -> None:
+    def _look(self, place: int, step: int, effort: SearchBudget) -> None:
         """Take one step in a container. Once one packs, only what is cheaper than this is still of interest."""
-        if place >= len(self.noes):
+        if place >= len(self.rejections):
             return
         box = self.boxes[place]
-        if any(no and no.reason == "no_arrangement" and _within(box, self.boxes[k]) for k, no in enumerate(self.noes)):
-            self.noes[place] = NoPacking(box="", reason="no_arrangement", proven=True, unit="", axis="", short_by=0)
+        if any(
+            no and no.reason == "no_arrangement" and _within(box, self.boxes[k]) for k, no in enumerate(self.rejections)
+        ):
+            self.rejections[place] = NoPacking(
+                box="", reason="no_arrangement", proven=True, unit="", axis="", short_by=0
+            )
             return
         found = finish(box, self.units, self.rules, step, effort)
         if isinstance(found, Packing):
-            self.packing, self.noes = found, self.noes[:place]
+            self.packing, self.rejections = found, self.rejections[:place]
         else:
-            self.noes[place] = found
+            self.rejections[place] = found
 
 
 def _in_turn(places: list[int], boxes: tuple[Box, ...], units: tuple[PackUnit, ...], rules: PackRules) -> list[int]:
@@ -181,11 +187,11 @@ def _within(small: Box, large: Box) -> bool:
     return c <= f and ((a <= d and b <= e) or (a <= e and b <= d))
 
 
-def _noes(
-    offered: tuple[Offered, ...], order: list[Offered], noes: tuple[NoPacking, ...], units: tuple[PackUnit, ...]
+def _rejections(
+    offered: tuple[Offered, ...], order: list[Offered], rejections: tuple[NoPacking, ...], units: tuple[PackUnit, ...]
 ) -> tuple[Considered, ...]:
     told = {}
-    for one, no in zip(order, noes, strict=False):
+    for one, no in zip(order, rejections, strict=False):
         named = replace(no, box=one.box.code, unit=code_of(no.unit, units))
         words = no_packing_reason(named, one.box.code, one.box.max_load_mg, units)
         told[one.box.code] = Considered(container=one.box.code, outcome="no", reason=words)

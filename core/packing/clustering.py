@@ -11,13 +11,13 @@ from functools import lru_cache
 import numpy as np
 
 from core.packing.clusters import Choice, Pieces, chosen, pieces_of
-from core.packing.courses import WORK_PER_EFFORT, Effort, node_cost
+from core.packing.courses import WORK_PER_EFFORT, SearchBudget, node_cost
 from core.packing.kernel.chance import FIRST_SEED, shuffled
 from core.packing.kernel.improving import improve
 from core.packing.kernel.problem import Grid, Problem, problem_of, rows_taken
 from core.packing.kernel.relations import FOUND, MOST_UNITS, Relations
 from core.packing.model import Box, Packing, PackRules, PackUnit
-from core.packing.rows import Measures, measures_of, nowhere, orders_of, packing_of, rests, rows_of
+from core.packing.rows import Measures, measures_of, orders_of, packing_of, rests, rows_of, unplaced
 
 __all__ = ["search_clustered"]
 
@@ -49,7 +49,7 @@ def _stock_of(box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> _Stock
 
 
 def search_clustered(
-    box: Box, units: tuple[PackUnit, ...], rules: PackRules, worth: int, step: int, effort: Effort
+    box: Box, units: tuple[PackUnit, ...], rules: PackRules, worth: int, step: int, effort: SearchBudget
 ) -> Packing | None:
     """Return a packing found with about so much work while effort lasts. Units are canonical; each step makes others."""
     quantities = [unit.quantity for unit in units]
@@ -80,13 +80,13 @@ def search_clustered(
     return None
 
 
-def _packed(stock: _Stock, choice: Choice, seed: int, effort: Effort) -> Packing | None:
+def _packed(stock: _Stock, choice: Choice, seed: int, effort: SearchBudget) -> Packing | None:
     """Return the pieces chosen, packed."""
     effort.take(_FILLING)
     kinds, many = [place for place, _ in choice], [n for _, n in choice]
     problem = rows_taken(stock.rows, np.repeat(kinds, many), np.repeat(np.arange(len(kinds)), many))
     orders = orders_of([stock.measures[place] for place in kinds], many)
-    at, size = nowhere(problem)
+    at, size = unplaced(problem)
     most_work = effort.left * WORK_PER_EFFORT
     left, work = improve(problem, orders, 1, _TRIES, most_work, (seed >> 20) % 1_000_000, at, size)
     effort.take(work // WORK_PER_EFFORT)
@@ -95,7 +95,7 @@ def _packed(stock: _Stock, choice: Choice, seed: int, effort: Effort) -> Packing
     return packing_of(stock.box, stock.pieces.units_of(choice), problem, at, size)
 
 
-def _related(problem: Problem, effort: Effort, at: Grid, size: Grid) -> bool:
+def _related(problem: Problem, effort: SearchBudget, at: Grid, size: Grid) -> bool:
     """Search the relations of the pieces."""
     count = len(problem.kind)
     if count > MOST_UNITS:

@@ -14,7 +14,17 @@ from core.packing.kernel.side_by_side import SideBySide
 from core.packing.model import PackRules, PackUnit
 
 __all__ = [
-    "EFFORT_ONE", "STEPS", "WORK_PER_EFFORT", "Case", "Effort", "Step", "Stretch", "case_of", "effort_for", "node_cost", "step_of",
+    "EFFORT_ONE",
+    "STEPS",
+    "WORK_PER_EFFORT",
+    "Case",
+    "LongerSearch",
+    "SearchBudget",
+    "Step",
+    "case_of",
+    "effort_for",
+    "node_cost",
+    "step_of",
 ]  # fmt: skip
 
 
@@ -30,7 +40,7 @@ class Step:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Stretch:
+class LongerSearch:
     """When the search goes on after its steps in containers where a packing is likely, and how far."""
 
     near: int  #: a container is near where the best filling leaves out no more than this, in thousandths
@@ -73,14 +83,14 @@ def case_of(problem: Problem) -> Case:
 
 
 @dataclass(slots=True, kw_only=True)
-class Effort:
+class SearchBudget:
     """What is left of the work one request may cost, in units of roughly a microsecond; shared by its containers.
 
     And what the searches in its containers have learned, so that a longer step takes up where the last one ended.
     """
 
     left: int
-    stretch: Stretch | None = None  #: what may be spent in addition; None: nothing
+    stretch: LongerSearch | None = None  #: what may be spent in addition; None: nothing
     #: The searches over relations begun so far.
     relations: dict[Case, Relations] = field(default_factory=dict)
     #: And those over the floor, where all units certainly are on it.
@@ -114,7 +124,7 @@ class Effort:
     def go_on(self, cases: list[Case], chances: int, stake: Decimal) -> bool:
         """Grant what may be spent in addition, where a packing is likely in these and would save this share of what one costs.
 
-        Containers never filled count for nothing: ask for those that are near. ``chances``: see ``Stretch.is_worth``.
+        Containers never filled count for nothing: ask for those that are near. ``chances``: see ``LongerSearch.is_worth``.
         """
         left_out = [self.left_out[case] for case in cases]
         if self.stretch is None or not self.stretch.is_worth(left_out, chances, stake):
@@ -144,10 +154,10 @@ _EFFORT_EQUAL, _EFFORT_MANY = 60_000, 130_000
 _HOPELESS = 150
 #: Of 314 in 2 560 orders of goods that were not settled by then, something cheaper was there for 93. Of the 106 that promise
 #: most it was there for 72; to tell by the squares alone takes 139 orders for as many (decision 22).
-_STRETCH_GOODS = Stretch(near=140, enough=24_500, enough_for_much=8_000, much_percent=100, work=500_000)
+_STRETCH_GOODS = LongerSearch(near=140, enough=24_500, enough_for_much=8_000, much_percent=100, work=500_000)
 #: Of 300 orders of many goods 15 leave out so little; a quarter of them pack in the end, of the others one in fifty.
-_STRETCH_MANY = Stretch(near=22, enough=0, enough_for_much=0, much_percent=100, work=300_000)
-_STRETCH_ANYHOW = Stretch(near=60, enough=0, enough_for_much=0, much_percent=100, work=100_000)
+_STRETCH_MANY = LongerSearch(near=22, enough=0, enough_for_much=0, much_percent=100, work=300_000)
+_STRETCH_ANYHOW = LongerSearch(near=60, enough=0, enough_for_much=0, much_percent=100, work=100_000)
 #: And for one container on its own: a plan asks for each of the cupboard's. It buys half as much again as 25 000 did before decision 18.
 EFFORT_ONE = 15_000
 
@@ -216,14 +226,14 @@ def step_of(step: int, *, goods: bool, units: int, loose: bool) -> Step:
     return steps[min(step, STEPS)]
 
 
-def effort_for(units: tuple[PackUnit, ...], rules: PackRules) -> Effort:
+def effort_for(units: tuple[PackUnit, ...], rules: PackRules) -> SearchBudget:
     """Return what one request for these units may cost."""
     anyhow = rules.support_percent == 0 and all(len(set(u.up_axes)) == 3 and u.load_on_top_mg is None for u in units)
     if anyhow:
-        return Effort(left=_EFFORT_ANYHOW, stretch=_STRETCH_ANYHOW)
+        return SearchBudget(left=_EFFORT_ANYHOW, stretch=_STRETCH_ANYHOW)
     if len(units) == 1:
-        return Effort(left=_EFFORT_EQUAL)
+        return SearchBudget(left=_EFFORT_EQUAL)
     count = sum(unit.quantity for unit in units)
     if count > MOST_UNITS:
-        return Effort(left=_EFFORT_MANY, stretch=_STRETCH_MANY)
-    return Effort(left=_EFFORT_GOODS, stretch=_STRETCH_GOODS)
+        return SearchBudget(left=_EFFORT_MANY, stretch=_STRETCH_MANY)
+    return SearchBudget(left=_EFFORT_GOODS, stretch=_STRETCH_GOODS)

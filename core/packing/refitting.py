@@ -7,7 +7,7 @@ Then another filling is sought.
 
 import numpy as np
 
-from core.packing.courses import WORK_PER_EFFORT, Effort, case_of, node_cost
+from core.packing.courses import WORK_PER_EFFORT, SearchBudget, case_of, node_cost
 from core.packing.kernel.chance import FIRST_SEED, shuffled
 from core.packing.kernel.ground import Ground, ground_of
 from core.packing.kernel.improving import improve
@@ -27,7 +27,7 @@ _MAKING = 150
 
 
 def search_refitted(
-    problem: Problem, orders: Grid, worth: int, step: int, effort: Effort, at: Grid, size: Grid
+    problem: Problem, orders: Grid, worth: int, step: int, effort: SearchBudget, at: Grid, size: Grid
 ) -> bool:
     """Fill and refit with about so much work while effort lasts; return whether ``at`` and ``size`` hold a packing.
 
@@ -48,7 +48,9 @@ def search_refitted(
     return False
 
 
-def _refitted(problem: Problem, ground: Ground, seed: int, end: int, effort: Effort, at: Grid, size: Grid) -> bool:
+def _refitted(
+    problem: Problem, ground: Ground, seed: int, end: int, effort: SearchBudget, at: Grid, size: Grid
+) -> bool:
     """Fit what the filling in ``at`` and ``size`` leaves out into it; return whether they hold a packing now."""
     count = len(problem.kind)
     if count > MOST_UNITS:

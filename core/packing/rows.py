@@ -8,10 +8,10 @@ from core.packing.kernel.problem import Grid, Problem
 from core.packing.kernel.resting import loads_hold, supported
 from core.packing.model import Box, Packing, PackUnit, Placement, orientations
 
-__all__ = ["Measures", "measures_of", "nowhere", "orders_of", "packing_of", "rests", "rows_of", "sorted_orders"]
+__all__ = ["Measures", "measures_of", "orders_of", "packing_of", "rests", "rows_of", "sorted_orders", "unplaced"]
 
 
-def nowhere(problem: Problem) -> tuple[Grid, Grid]:
+def unplaced(problem: Problem) -> tuple[Grid, Grid]:
     """Return arrays for where units are and their sizes as they stand."""
     return np.zeros((len(problem.kind), 3), dtype=np.int64), np.zeros((len(problem.kind), 3), dtype=np.int64)
 

@@ -18,7 +18,7 @@ import numpy as np
 
 from core.packing.canonical import canonical_units, code_of, dealt_back
 from core.packing.clustering import search_clustered
-from core.packing.courses import EFFORT_ONE, STEPS, Effort, case_of, effort_for, step_of
+from core.packing.courses import EFFORT_ONE, STEPS, SearchBudget, case_of, effort_for, step_of
 from core.packing.equal import in_layers, layers_by_height
 from core.packing.kernel.blocks import build_blocks
 from core.packing.kernel.corners import fill_corners
@@ -29,7 +29,7 @@ from core.packing.kernel.relations import MOST_UNITS, Relations
 from core.packing.kernel.side_by_side import FOUND, NONE, UNKNOWN, SideBySide
 from core.packing.model import Box, NoPacking, Packing, PackRules, PackUnit, orientations
 from core.packing.refitting import search_refitted
-from core.packing.rows import nowhere, packing_of, rests, sorted_orders
+from core.packing.rows import packing_of, rests, sorted_orders, unplaced
 from core.packing.ruled_out import ruled_out
 
 __all__ = ["find_packing", "finish", "forget", "is_roomy", "not_found", "quick"]
@@ -77,7 +77,7 @@ def _remembered(box: Box, units: tuple[PackUnit, ...], rules: PackRules, thoroug
     found = quick(box, units, rules)
     if found is not None:
         return found
-    effort = Effort(left=min(effort_for(units, rules).left, EFFORT_ONE))
+    effort = SearchBudget(left=min(effort_for(units, rules).left, EFFORT_ONE))
     for step in range(STEPS if thorough else 0):
         answer = finish(box, units, rules, step, effort)
         if answer is not None:
@@ -97,7 +97,7 @@ def quick(box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> Packing | 
         if len(placements) == units[0].quantity:
             return Packing(box=box.code, placements=tuple(placements))
     problem = problem_of(box, units, rules)
-    at, size = nowhere(problem)
+    at, size = unplaced(problem)
     count = len(problem.kind)
     scores = SCORES if count <= _MOST_FOR_ALL_SCORES else 2 if count <= _MOST_FOR_ALL_ORDERS else 1
     orders = sorted_orders(units) if count <= _MOST_FOR_ALL_ORDERS else sorted_orders(units)[:1]
@@ -108,20 +108,20 @@ def quick(box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> Packing | 
 
 
 def finish(
-    box: Box, units: tuple[PackUnit, ...], rules: PackRules, step: int, effort: Effort
+    box: Box, units: tuple[PackUnit, ...], rules: PackRules, step: int, effort: SearchBudget
 ) -> Packing | NoPacking | None:
     """Take one step of the long search: a packing, a proven no, or None when it cannot tell. Units are canonical.
 
     Steps from STEPS on are equally long and go on where the last ended.
     """
     problem = problem_of(box, units, rules)
-    at, size = nowhere(problem)
+    at, size = unplaced(problem)
     count = len(problem.kind)
     goods = not _weightless(problem)
     loose = _slack_percent(problem) > _LOOSE_PERCENT
     now = step_of(step, goods=goods, units=count, loose=loose)
     layer = _one_layer(box, units, rules)
-    if layer is not None and _lay_out(layer, now.related, effort, *nowhere(layer)) == NONE:
+    if layer is not None and _lay_out(layer, now.related, effort, *unplaced(layer)) == NONE:
         return _none(box)
     if goods and count <= MOST_UNITS and _all_on_floor(problem, effort):
         answer = _lay_out(problem, now.related, effort, at, size)
@@ -150,14 +150,14 @@ def finish(
     return packing_of(box, units, problem, at, size) if packed else None
 
 
-def _relate(problem: Problem, worth: int, effort: Effort, at: Grid, size: Grid) -> int:
+def _relate(problem: Problem, worth: int, effort: SearchBudget, at: Grid, size: Grid) -> int:
     case = case_of(problem)
     if case not in effort.relations:
         effort.relations[case] = Relations(problem)
     return effort.search(effort.relations[case], len(problem.kind), worth, at, size)
 
 
-def _all_on_floor(problem: Problem, effort: Effort) -> bool:
+def _all_on_floor(problem: Problem, effort: SearchBudget) -> bool:
     """Return whether all units certainly are on the floor: then they lie side by side."""
     case = case_of(problem)
     if case not in effort.relations:
@@ -167,7 +167,7 @@ def _all_on_floor(problem: Problem, effort: Effort) -> bool:
     return case in effort.layouts
 
 
-def _lay_out(problem: Problem, worth: int, effort: Effort, at: Grid, size: Grid) -> int:
+def _lay_out(problem: Problem, worth: int, effort: SearchBudget, at: Grid, size: Grid) -> int:
     # One layer of equal units may be as large as another container for all of them.
     case = case_of(problem)
     if case not in effort.layouts:
@@ -209,7 +209,7 @@ def not_found(box: Box, units: tuple[PackUnit, ...]) -> NoPacking:
     return NoPacking(box=box.code, reason="not_found", proven=False, unit="", axis="", short_by=left)
 
 
-def _tight(problem: Problem, seeds: range, effort: Effort, at: Grid, size: Grid) -> bool:
+def _tight(problem: Problem, seeds: range, effort: SearchBudget, at: Grid, size: Grid) -> bool:
     """Fill corners; along any axis when nothing has to rest on anything."""
     if len(problem.kind) > _MOST_FOR_CORNERS:
         return False
@@ -224,7 +224,7 @@ def _tight(problem: Problem, seeds: range, effort: Effort, at: Grid, size: Grid)
     return False
 
 
-def _blocks(problem: Problem, kept: int, effort: Effort, at: Grid, size: Grid) -> bool:
+def _blocks(problem: Problem, kept: int, effort: SearchBudget, at: Grid, size: Grid) -> bool:
     if kept == 0 or len(problem.kind) > _MOST_BLOCK_UNITS:
         return False
     joins = min(_MOST_JOINS, effort.left * _JOINS_PER_EFFORT)

@@ -11,7 +11,7 @@ from core.parcels.candidate import Candidate
 from core.parcels.single import rank
 from core.parcels.way import Way
 from core.recipes.expand import amounts_of
-from core.supplies.asked import covers
+from core.supplies.stock_asked import covers
 
 __all__ = ["alike", "exchanged"]
 

@@ -27,7 +27,7 @@ from core.parcels.told import faults_of_telling
 from core.parcels.way import Way, way_rank
 from core.recipes.expand import Missing, OrderLine, Piece, amounts_of, merged
 from core.recipes.model import Occasion
-from core.supplies.asked import covers
+from core.supplies.stock_asked import covers
 from core.tariffs.model import Place
 
 __all__ = [

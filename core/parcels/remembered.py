@@ -1,7 +1,7 @@
 """Plans of orders that are alike: made once, and held for every other that would be planned the same (parcels).
 
 Makers' orders repeat: the same goods go to places that no carrier tells apart. An answer is given again when everything
-that went into it is equal, and the shelf would answer all that was asked of it in the same way (``core.supplies.asked``).
+that went into it is equal, and the shelf would answer all that was asked of it in the same way (``core.supplies.stock_asked``).
 What a plan depends on is compared, never guessed: one more thing in ``Facts`` or ``Occasion`` is compared with the rest.
 """
 
@@ -14,7 +14,7 @@ from core.parcels.facts import Facts, Overrides
 from core.parcels.plan import Blocked, PlannedOrder, plan_order
 from core.recipes.expand import OrderLine
 from core.recipes.model import Occasion
-from core.supplies.asked import Asked, Watched
+from core.supplies.stock_asked import Asked, Watched
 from core.tariffs.model import Place
 from core.tariffs.zones import seen_alike
 

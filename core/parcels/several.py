@@ -12,16 +12,16 @@ from typing import Literal, NamedTuple
 from core.messages import say
 from core.parcels.candidate import Candidate, PlannedParcel
 from core.parcels.cautions import cautions_for
+from core.parcels.cost_floor import closer_cost_floor, cost_floor
 from core.parcels.divide import Share, Shareout, cheaper_shares, divided, kinds_of
 from core.parcels.exchanged import alike, exchanged
 from core.parcels.facts import Aim, Facts, Shares
-from core.parcels.least import closer_least_cost, least_cost
 from core.parcels.packed import NOTHING_MORE, ONCE_A_PARCEL, ONCE_AN_ORDER, Request, RuledOut
 from core.parcels.single import Tried, choose, in_recipe, try_all
 from core.parcels.strap import strap
 from core.parcels.way import Way
 from core.recipes.expand import Missing, OrderLine, merged
-from core.supplies.asked import without
+from core.supplies.stock_asked import without
 
 __all__ = ["Divided", "Reason", "several_ways"]
 
@@ -127,10 +127,10 @@ def _shareout(lines: tuple[OrderLine, ...], facts: Facts, aim: Aim) -> Shareout:
         return best.costs.total if best is not None else None
 
     def floor(part: tuple[OrderLine, ...]) -> Decimal | None:
-        return least_cost(part, facts, aim)
+        return cost_floor(part, facts, aim)
 
     def close_floor(part: tuple[OrderLine, ...]) -> Decimal | None:
-        return closer_least_cost(part, facts, aim)
+        return closer_cost_floor(part, facts, aim)
 
     return Shareout(kinds_of(lines), cost, floor, close_floor)
 

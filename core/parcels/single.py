@@ -16,8 +16,8 @@ from core.parcels.packed import ONCE_AN_ORDER, Carries, Outer, Request, RuledOut
 from core.parcels.required import band_of_parcel
 from core.recipes.expand import Expansion, Missing, OrderLine, expand
 from core.recipes.goods import DAMAGE_PRIOR, goods_words
-from core.supplies.asked import covers
 from core.supplies.items import Container, Mailer
+from core.supplies.stock_asked import covers
 from core.tariffs.model import Sending
 from core.units import round_money
 

@@ -15,8 +15,8 @@ from core.parcels.measured import amount_of, heap_of
 from core.parcels.packed import Outer, Packed, Request
 from core.recipes.expand import FillFace, Piece, Use
 from core.recipes.model import Closure, InsertAmount, InsertPlace, SampleChoice, holds, sample_for
-from core.supplies.asked import covers
 from core.supplies.items import Mailer
+from core.supplies.stock_asked import covers
 from core.units import Size, round_half_away
 
 __all__ = ["left_out", "parcel_uses"]

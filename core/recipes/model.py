@@ -12,8 +12,8 @@ from typing import Literal
 
 from core.errors import BadRecipe
 from core.messages import Message, say
-from core.supplies.asked import covers
 from core.supplies.items import ClosureGrade
+from core.supplies.stock_asked import covers
 from core.units import Micrometres
 
 __all__ = [

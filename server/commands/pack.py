@@ -3,7 +3,7 @@
 import sys
 
 from core.packing.cheapest import cheapest_container
-from server.commands.door import run_door
+from server.commands.script_interface import run_script_interface
 from server.formats.pack_request import read_request, result_document
 
 __all__ = ["answer", "main"]
@@ -18,8 +18,8 @@ def answer(text: str) -> dict[str, object]:
 
 
 def main(arguments: list[str]) -> int:
-    """Run the door; return the exit code."""
-    return run_door("pack", "Find the cheapest container that holds all units.", answer, arguments)
+    """Run the script interface; return the exit code."""
+    return run_script_interface("pack", "Find the cheapest container that holds all units.", answer, arguments)
 
 
 if __name__ == "__main__":

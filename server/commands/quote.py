@@ -4,9 +4,9 @@ import sys
 
 from core.errors import MixedCurrencies
 from core.tariffs.quote import quote_all
-from server.commands.door import run_door
-from server.formats.door import WrongRequest
+from server.commands.script_interface import run_script_interface
 from server.formats.quote_request import read_request, result_document
+from server.formats.script_interface import WrongRequest
 from server.words import METRIC
 
 __all__ = ["answer", "main"]
@@ -38,8 +38,8 @@ def answer(text: str) -> dict[str, object]:
 
 
 def main(arguments: list[str]) -> int:
-    """Run the door; return the exit code."""
-    return run_door("quote", "Quote parcels over all services of the tariffs given.", answer, arguments)
+    """Run the script interface; return the exit code."""
+    return run_script_interface("quote", "Quote parcels over all services of the tariffs given.", answer, arguments)
 
 
 if __name__ == "__main__":

@@ -1,4 +1,4 @@
-"""The pack request and its result: the door for scripts (docs/formats/pack-request.md). No database, no settings."""
+"""The pack request and its result: a script interface (docs/formats/pack-request.md). No database, no settings."""
 
 from decimal import Decimal
 from typing import Annotated, Literal
@@ -8,7 +8,7 @@ from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, model_valida
 from core.packing.cheapest import Cheapest, Offered
 from core.packing.model import Box, PackRules, PackUnit, Triple
 from core.recipes.model import Cushion
-from server.formats.door import as_json, validated
+from server.formats.script_interface import as_json, validated
 from server.formats.text import no_float
 from server.words import METRIC
 

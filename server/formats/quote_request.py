@@ -1,4 +1,4 @@
-"""The quote request and its result: the second door for scripts (docs/formats/quote-request.md). No database."""
+"""The quote request and its result: a script interface (docs/formats/quote-request.md). No database."""
 
 from collections.abc import Sequence
 from decimal import Decimal
@@ -12,7 +12,7 @@ from core.tariffs.quote import Quote, Refusal
 from core.tariffs.zones import plain_postcode
 from core.units import Size
 from server.formats.base import Day
-from server.formats.door import as_json, validated
+from server.formats.script_interface import as_json, validated
 from server.formats.tariff import TariffFile
 from server.formats.text import no_float
 from server.words import METRIC

@@ -11,7 +11,7 @@ from core.packing.kernel.holders import area_um2
 from core.packing.kernel.problem import Row, problem_of
 from core.packing.kernel.relations import FOUND, NONE, Relations
 from core.packing.model import PackRules
-from core.packing.rows import nowhere
+from core.packing.rows import unplaced
 from tests.core.benched import benched
 from tests.core.samples import box, unit
 
@@ -56,14 +56,14 @@ class InARow(unittest.TestCase):
     def test_an_order_of_six_goods_is_settled_in_a_thousand_nodes(self) -> None:
         # Before, 200 000 did not settle it: one rests on two, and three quarters of it never do.
         problem = problem_of(*benched("d", 101, "C-16"))
-        answer, used = Relations(problem).search(1_000, *nowhere(problem))
+        answer, used = Relations(problem).search(1_000, *unplaced(problem))
         self.assertEqual(answer, NONE)
         self.assertLess(used, 1_000)
 
     def test_a_board_that_two_blocks_do_hold_is_packed(self) -> None:
         units = canonical_units((unit("a", 2, (100, 95, 94)), unit("c", 1, (102, 190, 40), load_on_top_mg=0)))
         problem = problem_of(box(104, 196, 140), units, RULES)
-        answer, _ = Relations(problem).search(1_000, *nowhere(problem))
+        answer, _ = Relations(problem).search(1_000, *unplaced(problem))
         self.assertEqual(answer, FOUND)
 
 

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from core.packing import clustering
 from core.packing.clustering import search_clustered
 from core.packing.clusters import Choice, Cluster, Pieces, chosen, clusters_of, pieces_of
-from core.packing.courses import Effort
+from core.packing.courses import SearchBudget
 from core.packing.model import Box, Packing, PackRules, PackUnit, Placement
 from core.packing.search import quick
 from core.packing.verify import faults_of
@@ -133,7 +133,7 @@ class Search(unittest.TestCase):
         packed = 0
         for inside, units, rules in self.cases():
             self.assertIsNone(quick(inside, units, rules))
-            found = search_clustered(inside, units, rules, 200_000, 0, Effort(left=200_000))
+            found = search_clustered(inside, units, rules, 200_000, 0, SearchBudget(left=200_000))
             if found is not None:
                 packed += 1
                 self.assertEqual(faults_of(replace(found, box=inside.code), inside, units, rules), ())
@@ -143,7 +143,7 @@ class Search(unittest.TestCase):
         inside, units, rules = self.cases()[0]
         answers = []
         for _ in range(2):
-            effort = Effort(left=60_000)
+            effort = SearchBudget(left=60_000)
             answers.append((search_clustered(inside, units, rules, 50_000, 1, effort), effort.left))
         self.assertEqual(answers[0], answers[1])
         self.assertLess(answers[0][1], 60_000)
@@ -153,7 +153,7 @@ class Search(unittest.TestCase):
             box(300, 200, 60),
             (unit("0000", 9, (60, 50, 50), load_on_top_mg=0), unit("0001", 1, (70, 70, 55))),
         )
-        effort, tried = Effort(left=1_000_000), []
+        effort, tried = SearchBudget(left=1_000_000), []
         with mock.patch.object(clustering, "_packed", side_effect=lambda *asked: tried.append(asked[1])):
             for step in range(6):
                 search_clustered(inside, units, PackRules(), 150_000, step, effort)
@@ -169,7 +169,7 @@ class Search(unittest.TestCase):
         self.assertLess(len(set(found)), len(found))
 
     def test_where_there_is_nothing_to_join_nothing_is_done(self) -> None:
-        effort = Effort(left=1_000)
+        effort = SearchBudget(left=1_000)
         different = tuple(unit(f"{n:04}", 1, (40 + n, 50, 60)) for n in range(12))
         few = (unit("0000", 4, (40, 50, 60)),)
         for units in (different, few):

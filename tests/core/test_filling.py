@@ -5,13 +5,13 @@ from decimal import Decimal
 
 import numpy as np
 
-from core.packing.courses import EFFORT_ONE, STEPS, Effort, Stretch, effort_for, step_of
+from core.packing.courses import EFFORT_ONE, STEPS, LongerSearch, SearchBudget, effort_for, step_of
 from core.packing.kernel.filling import fill, volume
 from core.packing.kernel.improving import improve
 from core.packing.kernel.places import BOTH_ENDS, FIRST_CORNER, LEVEL, SCORES, TOP_EDGES, workspace_for
 from core.packing.kernel.problem import Grid, Problem, problem_of
 from core.packing.model import Packing, PackRules, PackUnit, Placement
-from core.packing.rows import nowhere, packing_of, sorted_orders
+from core.packing.rows import packing_of, sorted_orders, unplaced
 from core.packing.verify import faults_of
 from tests.core.benched import benched
 from tests.core.samples import box, unit
@@ -105,7 +105,7 @@ class ManyOfAKind(unittest.TestCase):
         # Order 57 of family f: fifteen of sixteen stand in one layer, the last lies. Chance took 22 000 to 250 000 units of effort.
         inside, units, rules = benched("f", 57, "X-3")
         p = problem_of(inside, units, rules)
-        at, size = nowhere(p)
+        at, size = unplaced(p)
         left = [improve(p, sorted_orders(units), 1, tries, 10**9, 1, at, size)[0] for tries in (0, 1)]
         self.assertGreater(left[0], 100)
         self.assertEqual(left[1], 0)
@@ -145,13 +145,13 @@ class Improving(unittest.TestCase):
 
 CASE = ((300_000, 200_000, 100_000), 9)
 OTHER = ((200_000, 200_000, 100_000), 9)
-GOODS = Stretch(near=100, enough=5_000, enough_for_much=2_000, much_percent=35, work=600_000)
+GOODS = LongerSearch(near=100, enough=5_000, enough_for_much=2_000, much_percent=35, work=600_000)
 LITTLE, MUCH = Decimal("0.349"), Decimal("0.35")
 
 
-def effort_after(*left_out: int, left: int = 0) -> Effort:
+def effort_after(*left_out: int, left: int = 0) -> SearchBudget:
     """Return an effort whose fillings left out so much in one container and in another."""
-    effort = Effort(left=left, stretch=GOODS)
+    effort = SearchBudget(left=left, stretch=GOODS)
     for case, out in zip((CASE, OTHER), left_out, strict=False):
         effort.filled(case, out)
     return effort
@@ -187,7 +187,7 @@ class Work(unittest.TestCase):
         self.assertEqual(told, [False, True, True])
 
     def test_where_nothing_may_be_added_nothing_is(self) -> None:
-        effort = Effort(left=10)
+        effort = SearchBudget(left=10)
         effort.filled(CASE, 1)
         self.assertEqual((effort.go_on([CASE], 1, MUCH), effort.left, effort.is_near(CASE)), (False, 10, False))
 
@@ -239,7 +239,7 @@ class Work(unittest.TestCase):
         self.assertEqual(found, [between, near, near, between, between, far, far])
 
     def test_the_best_filling_counts(self) -> None:
-        effort = Effort(left=0, stretch=GOODS)
+        effort = SearchBudget(left=0, stretch=GOODS)
         for left_out in (300, 140, 280):
             effort.filled(CASE, left_out)
         self.assertEqual(effort.left_out, {CASE: 140})

@@ -8,14 +8,14 @@ import numpy as np
 
 from bench.packing.families import orders
 from core.packing.canonical import canonical_units
-from core.packing.courses import Effort
+from core.packing.courses import SearchBudget
 from core.packing.kernel.chance import FIRST_SEED, shuffled
 from core.packing.kernel.improving import improve
 from core.packing.kernel.problem import Grid, Problem, Row, problem_of
 from core.packing.kernel.relations import FOUND, NONE, Relations
 from core.packing.model import Packing, PackRules
 from core.packing.refitting import _kept, search_refitted
-from core.packing.rows import nowhere, packing_of, rows_of, sorted_orders
+from core.packing.rows import packing_of, rows_of, sorted_orders, unplaced
 from core.packing.search import quick
 from core.packing.verify import faults_of
 from tests.core.benched import benched
@@ -26,7 +26,7 @@ RULES = PackRules(gap_um=0, support_percent=75)
 
 
 def near(p: Problem, at: Grid, size: Grid, kept: Row, nodes: int) -> tuple[int, Grid, Grid]:
-    new_at, new_size = nowhere(p)
+    new_at, new_size = unplaced(p)
     answer, _ = Relations(p, (at, size, kept)).search(nodes, new_at, new_size)
     return answer, new_at, new_size
 
@@ -88,7 +88,7 @@ class LeftOut(unittest.TestCase):
         low = box(300, 100, 60)
         units = (*self.UNITS, unit("9", 1, (60, 60, 45)))
         p = problem_of(low, units, RULES)
-        at, size = nowhere(p)
+        at, size = unplaced(p)
         left, _ = improve(p, sorted_orders(units), 1, 50, 10**9, 0, at, size)
         self.assertGreater(left, 0)
         out = np.flatnonzero(size[:, 0] == 0)
@@ -144,8 +144,8 @@ class Search(unittest.TestCase):
         for number, code in ((53, "C-16"), (69, "C-19"), (415, "C-19"), (523, "C-24"), (592, "C-04"), (606, "C-26")):
             inside, units, rules = benched("d", number, code)
             p = problem_of(inside, units, rules)
-            at, size = nowhere(p)
-            if search_refitted(p, sorted_orders(units), 250_000, 0, Effort(left=250_000), at, size):
+            at, size = unplaced(p)
+            if search_refitted(p, sorted_orders(units), 250_000, 0, SearchBudget(left=250_000), at, size):
                 packed += 1
                 packing = packing_of(inside, units, p, at, size)
                 self.assertEqual(faults_of(packing, inside, units, rules), ())
@@ -156,8 +156,8 @@ class Search(unittest.TestCase):
         p = problem_of(inside, units, rules)
         seen = []
         for _ in range(2):
-            at, size = nowhere(p)
-            effort = Effort(left=50_000)
+            at, size = unplaced(p)
+            effort = SearchBudget(left=50_000)
             seen.append(
                 (search_refitted(p, sorted_orders(units), 40_000, 2, effort, at, size), effort.left, at.tolist())
             )
@@ -166,9 +166,9 @@ class Search(unittest.TestCase):
     def test_it_ends_when_its_work_is_done_or_there_is_none_to_do(self) -> None:
         inside, units, rules = benched("d", 68, "C-05")
         p = problem_of(inside, units, rules)
-        at, size = nowhere(p)
+        at, size = unplaced(p)
         for left, worth, least in ((0, 10_000, 0), (100_000, 20_000, 60_000)):
-            effort = Effort(left=left)
+            effort = SearchBudget(left=left)
             self.assertFalse(search_refitted(p, sorted_orders(units), worth, 0, effort, at, size))
             self.assertGreaterEqual(effort.left, least)
 

@@ -1,4 +1,4 @@
-"""The search over relations: what it learns may never exclude a packing there is, and its noes are checked by counting."""
+"""The search over relations: what it learns may never exclude a packing there is, and its rejections are checked by counting."""
 
 import random
 import unittest
@@ -33,7 +33,7 @@ from core.packing.kernel.facts import take_back
 from core.packing.kernel.problem import Grid, Problem, Row, problem_of
 from core.packing.kernel.relations import FOUND, NONE, Relations, _begin_anew
 from core.packing.model import Box, Packing, PackRules, PackUnit, Placement, orientations
-from core.packing.rows import nowhere
+from core.packing.rows import unplaced
 from core.packing.search import quick
 from core.packing.verify import faults_of
 from core.recipes.model import Cushion
@@ -172,7 +172,7 @@ class Learned(unittest.TestCase):
 
     def test_a_no_is_found_as_well_when_what_was_learned_is_cleared_up_all_the_time(self) -> None:
         chance = random.Random("no all the same")
-        noes = 0
+        rejections = 0
         for _ in range(30):
             units = _goods(chance, 6)
             inside = box(*(chance.randrange(150, 220) for _ in range(3)))
@@ -186,8 +186,8 @@ class Learned(unittest.TestCase):
                 if again >= 0:
                     break
             self.assertEqual(again, answer)
-            noes += answer == NONE and int(search.desk[CLEARED]) > 0
-        self.assertGreater(noes, 3)
+            rejections += answer == NONE and int(search.desk[CLEARED]) > 0
+        self.assertGreater(rejections, 3)
 
     def test_searching_on_takes_up_what_was_learned(self) -> None:
         chance = random.Random("searching on")
@@ -334,7 +334,7 @@ class Runs(unittest.TestCase):
         problem = problem_of(_close(found, units), units, SUPPORTED)
         n = len(problem.kind)
         search = Relations(problem)
-        search.search(40, *nowhere(problem))
+        search.search(40, *unplaced(problem))
         desk = search.desk
         # As it is between two runs: nothing is chosen.
         take_back(desk, 0)

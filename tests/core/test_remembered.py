@@ -14,7 +14,7 @@ from core.parcels.plan import Blocked, PlannedOrder, plan_order
 from core.parcels.remembered import Remembered
 from core.recipes.expand import OrderLine, amounts_of
 from core.recipes.model import Occasion
-from core.supplies.asked import Asked, Watched, covers, without
+from core.supplies.stock_asked import Asked, Watched, covers, without
 from core.tariffs.model import Place, Surcharge
 from core.tariffs.zones import seen_alike
 from tests.core.samples import DAY, HERE, facts, order, service, tariff

@@ -9,7 +9,7 @@ from bench.packing.families import FAMILIES
 from core.packing import courses, refitting
 from core.packing.canonical import canonical_units, code_of
 from core.packing.cheapest import Offered, cheapest_container, forget_requests
-from core.packing.courses import STEPS, Effort
+from core.packing.courses import STEPS, SearchBudget
 from core.packing.equal import most_in_layers
 from core.packing.model import Box, NoPacking, Packing, PackRules, PackUnit
 from core.packing.ruled_out import ruled_out
@@ -207,7 +207,7 @@ class LongSearch(unittest.TestCase):
     def test_every_step_alone_gives_a_valid_packing_or_none(self) -> None:
         cube = box(100, 100, 100)
         units = canonical_units(self.PIECES)
-        answers = [finish(cube, units, LOOSE, step, Effort(left=10**6)) for step in range(STEPS)]
+        answers = [finish(cube, units, LOOSE, step, SearchBudget(left=10**6)) for step in range(STEPS)]
         answers.append(quick(cube, units, LOOSE))
         self.assertTrue(any(isinstance(one, Packing) for one in answers))
         for one in answers:
@@ -216,7 +216,7 @@ class LongSearch(unittest.TestCase):
 
     def test_without_effort_nothing_is_called_proven(self) -> None:
         tight = tuple(replace(piece, size_um=tuple(v + 100 for v in piece.size_um)) for piece in self.PIECES)  # type: ignore[arg-type]
-        found = finish(box(101, 101, 101), canonical_units(tight), LOOSE, 0, Effort(left=0))
+        found = finish(box(101, 101, 101), canonical_units(tight), LOOSE, 0, SearchBudget(left=0))
         self.assertFalse(isinstance(found, NoPacking) and found.proven)
 
     def test_asked_quickly_the_answer_is_valid_and_never_less_sure_than_it_says(self) -> None:
@@ -346,7 +346,7 @@ class Hopeless(unittest.TestCase):
         # Ten of them stand on the floor at most, and one more may stand on the only one that carries anything.
         goods = tuple(unit(f"u{n}", 1, (50, 50, 50 + n), load_on_top_mg=None if n == 0 else 0) for n in range(14))
         case = ((255_000, 110_000, 120_000), 14)
-        effort = Effort(left=60_000)
+        effort = SearchBudget(left=60_000)
         finish(box(255, 110, 120), canonical_units(goods), RULES, 0, effort)
         self.assertTrue(effort.is_hopeless(case), effort.left_out)
         with mock.patch.object(refitting, "improve", side_effect=AssertionError("filled again")):

@@ -7,12 +7,12 @@ from itertools import pairwise, product
 import numpy as np
 
 from core.packing.canonical import canonical_units
-from core.packing.courses import Effort
+from core.packing.courses import SearchBudget
 from core.packing.kernel.problem import Grid, problem_of
 from core.packing.kernel.relations import Relations
 from core.packing.kernel.side_by_side import FOUND, NONE, UNKNOWN, SideBySide
 from core.packing.model import Box, NoPacking, Packing, PackRules, PackUnit
-from core.packing.rows import nowhere, packing_of
+from core.packing.rows import packing_of, unplaced
 from core.packing.search import finish
 from core.packing.verify import faults_of
 from core.recipes.model import Cushion
@@ -26,7 +26,7 @@ def laid_out(inside: Box, units: tuple[PackUnit, ...], rules: PackRules = BARE, 
     """Return what the search answers; a layout it finds must have no error."""
     ordered = canonical_units(units)
     problem = problem_of(inside, ordered, rules)
-    at, size = nowhere(problem)
+    at, size = unplaced(problem)
     answer, _ = SideBySide(problem).search(most, at, size)
     if answer == FOUND:
         assert not faults_of(packing_of(inside, ordered, problem, at, size), inside, ordered, rules)
@@ -124,7 +124,7 @@ class TakenUpAgain(unittest.TestCase):
     def test_many_short_searches_are_one_long_one(self) -> None:
         units = canonical_units((upright("a", 52, 33, 5), upright("b", 41, 27, 4), upright("c", 38, 38, 2)))
         problem = problem_of(box(140, 121, 90), units, BARE)
-        at, size = nowhere(problem)
+        at, size = unplaced(problem)
         whole = SideBySide(problem).search(MANY, at, size)
         self.assertNotEqual(whole[0], UNKNOWN)
         self.assertGreater(whole[1], 100)
@@ -137,7 +137,7 @@ class TakenUpAgain(unittest.TestCase):
     def test_asked_again_it_says_the_same_and_searches_no_more(self) -> None:
         for inside, answer in ((box(100, 100, 90), FOUND), (box(100, 99, 90), NONE)):
             problem = problem_of(inside, canonical_units((upright("a", 60, 40, 2), upright("b", 40, 60, 2))), BARE)
-            search, (at, size), (again, same) = SideBySide(problem), nowhere(problem), nowhere(problem)
+            search, (at, size), (again, same) = SideBySide(problem), unplaced(problem), unplaced(problem)
             self.assertEqual(search.search(MANY, at, size)[0], answer)
             self.assertEqual(search.search(MANY, again, same), (answer, 0))
             self.assertEqual((at.tolist(), size.tolist()), (again.tolist(), same.tolist()))
@@ -152,10 +152,10 @@ class OnlyOnTheFloor(unittest.TestCase):
 
     def test_the_search_packs_or_rules_out_such_goods_by_their_layout(self) -> None:
         goods = canonical_units((upright("a", 60, 40, 2), upright("b", 40, 60, 2), upright("c", 20, 20)))
-        effort = Effort(left=20_000)
+        effort = SearchBudget(left=20_000)
         found = finish(box(100, 100, 90), goods, BARE, 0, effort)
         self.assertIsInstance(found, Packing)
-        refused = finish(box(100, 99.999, 90), goods, BARE, 0, Effort(left=20_000))
+        refused = finish(box(100, 99.999, 90), goods, BARE, 0, SearchBudget(left=20_000))
         assert isinstance(refused, NoPacking)
         self.assertTrue(refused.proven)
         self.assertLess(effort.left, 20_000)

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from bench.packing.families import orders
 from core.packing.canonical import canonical_units
 from core.packing.cheapest import Offered, cheapest_container
-from core.packing.courses import Effort
+from core.packing.courses import SearchBudget
 from core.packing.model import Box, NoPacking, Packing, PackRules, PackUnit, Placement, orientations
 from core.packing.ruled_out import ruled_out
 from core.packing.search import find_packing, finish, quick
@@ -148,7 +148,7 @@ class CloseWalls(TestCase):
     def proven_no(self, box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> bool:
         if ruled_out(box, units, rules) is not None:
             return True
-        answers = (finish(box, units, rules, step, Effort(left=30_000)) for step in range(2))
+        answers = (finish(box, units, rules, step, SearchBudget(left=30_000)) for step in range(2))
         return any(isinstance(answer, NoPacking) and answer.proven for answer in answers)
 
     def test_what_is_packed_is_never_called_impossible_with_the_walls_moved_up_to_it(self) -> None:

@@ -12,7 +12,7 @@ import { Button, Mark, Notice, ProblemNote, ScreenHead, Waiting } from "../../ui
 import { Advice } from "./Advice";
 import { Alternatives } from "./Alternatives";
 import { Blocked } from "./Blocked";
-import { Comes } from "./Comes";
+import { CostBreakdown } from "./CostBreakdown";
 import { HoldSheet } from "./HoldSheet";
 import { NearSteps } from "./NearSteps";
 import { OverrideSheet } from "./OverrideSheet";
@@ -356,7 +356,7 @@ function Planned({ order, plan, overrides, choose, onDecide, onRoom }: PlannedPr
           ))}
         </ol>
         <ParcelPicture parcel={parcel} at={at} />
-        <Comes
+        <CostBreakdown
           way={way}
           shown={number}
           charged={order.postage_charged}

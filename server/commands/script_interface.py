@@ -1,4 +1,4 @@
-"""The command line of a door for scripts: one request in and one result out, or many in one process; no database."""
+"""The command line of a script interface: one request in and one result out, or many in one process; no database."""
 
 import argparse
 import json
@@ -6,15 +6,15 @@ import sys
 from collections.abc import Callable, Iterable
 from pathlib import Path
 
-from server.formats.door import WrongRequest
+from server.formats.script_interface import WrongRequest
 
-__all__ = ["Answer", "run_door"]
+__all__ = ["Answer", "run_script_interface"]
 
 #: From a request's text to its result document; raises WrongRequest with every error.
 Answer = Callable[[str], dict[str, object]]
 
 
-def run_door(name: str, about: str, answer: Answer, arguments: list[str]) -> int:
+def run_script_interface(name: str, about: str, answer: Answer, arguments: list[str]) -> int:
     """Answer one request, or many; return the exit code: 0, or 2 for a wrong request. Then nothing is written."""
     parser = argparse.ArgumentParser(prog=f"./calm {name}", description=about)
     parser.add_argument("request", nargs="?", help=f"a request, docs/formats/{name}-request.md; - for standard input")

@@ -1,4 +1,4 @@
-"""The second door for scripts: ./calm quote, its answers worked by hand, its errors, many at once."""
+"""The script interface of quotes: ./calm quote, its answers worked by hand, its errors, many at once."""
 
 import contextlib
 import copy
@@ -11,8 +11,8 @@ from typing import Any
 
 from server.commands.quote import answer, main
 from server.config.env import ROOT
-from server.formats.door import WrongRequest
 from server.formats.quote_request import QuoteRequest
+from server.formats.script_interface import WrongRequest
 from server.formats.tariff import TariffFile
 
 TARIFF = json.loads((ROOT / "demo" / "tariffs" / "larkline-2026-07.json").read_text())

@@ -18,7 +18,7 @@ interface Props {
 }
 
 /** One parcel's costs; with several, the order's total below. */
-export function Comes({ way, shown, charged, supplies, near }: Props) {
+export function CostBreakdown({ way, shown, charged, supplies, near }: Props) {
   const format = useFormat();
   const [open, setOpen] = useState<string | null>(null);
   const [quotes, setQuotes] = useState(false);

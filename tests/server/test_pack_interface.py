@@ -1,4 +1,4 @@
-"""The door for scripts: ./calm pack, its errors, its answers, many at once."""
+"""The script interface of packing: ./calm pack, its errors, its answers, many at once."""
 
 import contextlib
 import io
@@ -12,8 +12,8 @@ from core.packing.model import Packing, Placement
 from core.packing.verify import faults_of
 from server.commands.pack import answer, main
 from server.config.env import ROOT
-from server.formats.door import WrongRequest
 from server.formats.pack_request import PackRequest, read_request
+from server.formats.script_interface import WrongRequest
 
 
 def jars(quantity: int = 9, **changes: Any) -> dict[str, Any]:

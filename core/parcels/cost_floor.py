@@ -16,10 +16,10 @@ from core.tariffs.model import Sending
 from core.tariffs.quote import least_price
 from core.units import Size
 
-__all__ = ["closer_least_cost", "least_cost"]
+__all__ = ["closer_cost_floor", "cost_floor"]
 
 
-def least_cost(lines: tuple[OrderLine, ...], facts: Facts, aim: Aim) -> Decimal | None:
+def cost_floor(lines: tuple[OrderLine, ...], facts: Facts, aim: Aim) -> Decimal | None:
     """What a parcel of these goods costs at the least: bare goods in no box at all, carried and handled."""
     net_mg, minutes, largest = 0, Decimal(0), Size(length_um=1, width_um=1, height_um=1)
     per_parcel = Decimal(0)
@@ -42,8 +42,8 @@ def least_cost(lines: tuple[OrderLine, ...], facts: Facts, aim: Aim) -> Decimal 
     return postage + (minutes + per_parcel) * facts.settings.wage_per_hour / 60
 
 
-def closer_least_cost(lines: tuple[OrderLine, ...], facts: Facts, aim: Aim) -> Decimal | None:
-    """As ``least_cost``, with the wraps, in the container that comes cheapest of those large and strong enough, unfilled."""
+def closer_cost_floor(lines: tuple[OrderLine, ...], facts: Facts, aim: Aim) -> Decimal | None:
+    """As ``cost_floor``, with the wraps, in the container that comes cheapest of those large and strong enough, unfilled."""
     expansion = expand(lines, facts.shelf)
     if expansion.missing:
         return None
