@@ -7,7 +7,9 @@ from playwright.sync_api import expect
 from server.orders.models import Order
 from server.recipes.models import Recipe
 from server.workshops.models import Workshop
+from server.workshops.services import set_member
 from tests.browser.base import BrowserCase
+from tests.server.base import make_workshop
 from tests.server.test_orders import TEN_FAULTS
 
 
@@ -50,6 +52,37 @@ class EveryScreen(BrowserCase):
         for index in range(links.count()):
             links.nth(index).click()
             expect(self.page.get_by_role("heading").first).to_be_visible()
+
+    def test_16_a_row_opens_on_a_click_anywhere_and_the_order_to_do_next_is_picked_first(self) -> None:
+        self.sign_in()
+        self.open("/orders")
+        rows = self.page.get_by_role("table").locator("tbody tr")
+        picked = self.page.locator("tbody tr[aria-selected=true]")
+        # 1170 and 1171 are at the bench already.
+        expect(picked).to_contain_text("1172")
+        rows.filter(has_text="1174").get_by_text("Hester Mardle").click()
+        self.heading(re.compile("^Order 1174"))
+        self.open("/products")
+        self.page.get_by_role("cell", name="72 x 72 x 98 mm").first.click()
+        expect(self.page.get_by_label("Name", exact=True)).to_be_visible()
+
+    def test_15_an_empty_workshop_says_that_there_is_nothing_yet(self) -> None:
+        workshop = make_workshop("empty-row")
+        set_member(workshop=workshop, username="nils", name="Nils", role="owner", password="salt-pig-41")
+        self.sign_in("nils", "salt-pig-41")
+        for path, words in (
+            ("/orders", "No order is waiting"),
+            ("/readiness", "No product yet"),
+            ("/products", "No product yet"),
+            ("/recipes", "No recipe yet"),
+            ("/cupboard", "The cupboard is empty"),
+            ("/rates/tariffs", "No price list yet"),
+            ("/bench", "Nothing is being packed"),
+            ("/plan", "No order is waiting with a plan"),
+        ):
+            self.open(path)
+            expect(self.page.get_by_role("main")).to_contain_text(words)
+            expect(self.page.get_by_role("main")).not_to_contain_text("Everything can be packed")
 
     def test_every_screen_shows_its_keys(self) -> None:
         self.sign_in()
