@@ -10,6 +10,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
+from functools import cache
 from typing import TypeAlias
 
 __all__ = ["Fact", "Message", "Text", "say"]
@@ -40,7 +41,21 @@ def say(code: str, **facts: Fact | Decimal | date) -> Message:
     >>> say("room_left", room_mg=800).fact("room_mg")
     800
     """
-    return Message(code=code, facts=tuple((name, _plain(value)) for name, value in facts.items()))
+    if not facts:
+        return _bare(code)
+    return Message(
+        code=code,
+        # Nearly all facts are plain already; a plan says a hundred things.
+        facts=tuple([(name, value if type(value) in _PLAIN else _plain(value)) for name, value in facts.items()]),  # type: ignore[misc]
+    )
+
+
+@cache
+def _bare(code: str) -> Message:
+    return Message(code=code)
+
+
+_PLAIN = frozenset((int, str, Message, tuple))
 
 
 def _plain(value: Fact | Decimal | date) -> Fact:

@@ -8,6 +8,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import Decimal
+from functools import lru_cache
 
 from core.messages import Message, say
 from core.recipes.expand import FillFace, FillPart
@@ -56,6 +57,7 @@ def heap_of(faces: Sequence[tuple[FillFace, Decimal]], loose_l: Decimal, weight_
     return Heap(parts=parts, spread_mg=_spread_mg(weight_mg, whole, sum(counts) * _STEP[unit], unit))
 
 
+@lru_cache(1024)
 def amount_of(unit: FillUnit, count: Decimal) -> Message:
     """Return so much of a fill as hands measure it."""
     if unit == "gram":
