@@ -15,6 +15,7 @@ from core.parcels.layers import PackLayer
 from core.parcels.measured import amount_of
 from core.recipes.expand import Piece, Use, UseRole
 from core.recipes.model import Recipe
+from core.recipes.wrap import Cut
 
 __all__ = ["BenchStep", "StepKind", "Take", "amount_of_use", "marks_of", "steps_of", "steps_when_ready"]
 
@@ -196,15 +197,14 @@ class _Work:
     def _cut(self, uses: list[Use]) -> Take:
         cuts = [use.cut for use in uses if use.cut is not None]
         first = cuts[0]
-        widths = tuple(dict.fromkeys(cut.keep_um for cut in cuts))
-        across = say("sheet_width", width_um=widths[0]) if len(widths) == 1 else say("sheet_widths")
+        count = sum(cut.lengths for cut in cuts)
         return Take(
             code=uses[0].supply,
             name=self.name(uses[0].supply),
             quantity=sum((use.quantity for use in uses), Decimal(0)),
-            amount=say("lengths", count=sum(cut.lengths for cut in cuts), length_um=first.length_um),
+            amount=_lengths(count, first),
             role="wrap",
-            detail=say("joined_strips", strips=first.joined, length_um=first.length_um) if first.joined > 1 else across,
+            detail=_across(cuts),
         )
 
     def wrapping(self) -> list[BenchStep]:
@@ -235,7 +235,7 @@ class _Work:
                 BenchStep(
                     kind="wrap",
                     title=say(code, **facts),
-                    detail=say("after_each_other", texts=tuple(detail)),
+                    detail=say("sentences", texts=tuple(detail)),
                     takes=() if use.cut is not None else (self.take(use),),
                     tick_units=use.bodies,
                 )
@@ -361,8 +361,29 @@ def amount_of_use(use: Use) -> Message:
     if use.role in ("tape", "strap", "joint"):
         return say("stock_m", amount_m=use.quantity)
     if use.cut is not None:
-        return say("lengths", count=use.cut.lengths, length_um=use.cut.length_um)
+        return _lengths(use.cut.lengths, use.cut)
     return say("stock_number", amount_number=use.quantity)
+
+
+def _lengths(count: int, cut: Cut) -> Message:
+    return say("sheets", count=count) if cut.ready else say("lengths", count=count, length_um=cut.length_um)
+
+
+def _across(cuts: list[Cut]) -> Text:
+    """Return what is done to the lengths: strips joined, sheets cut out side by side, or trimmed to their width."""
+    first = cuts[0]
+    widths = tuple(dict.fromkeys(cut.keep_um for cut in cuts))
+    if first.joined > 1:
+        return say("joined_strips", strips=first.joined)
+    if first.ready:
+        return ""
+    if len(widths) > 1:
+        return say("sheet_widths")
+    if first.sheets_each > 1:
+        return say("sheets_each", sheets=first.sheets_each, width_um=first.keep_um)
+    if first.across_um is None:
+        return say("so_wide", width_um=first.keep_um)
+    return say("trimmed", width_um=first.keep_um) if first.across_um > first.keep_um else say("full_width")
 
 
 def _goods(pieces: tuple[Piece, ...]) -> tuple[Take, ...]:

@@ -43,6 +43,7 @@ class Cut:
     sheets_each: int  #: sheets out of one length
     area_m2: Decimal  #: what leaves the stock, six places
     joined: int = 1  #: so many strips side by side make one sheet that is wider than the roll
+    ready: bool = False  #: sheets that come cut: none is cut off anything
 
 
 def grow(bare: Size, layer: WrapLayer, wrap: Wrap) -> Size:
@@ -102,6 +103,7 @@ def cut_for(sheet: WrapSheet, count: int, wrap: Wrap) -> Cut:
         sheets_each=1,
         area_m2=_square_metres(count * each * long * wide),
         joined=each,
+        ready=True,
     )
 
 

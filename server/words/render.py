@@ -229,6 +229,9 @@ def _number(value: Any, places: int) -> str:
 def _joined(parts: Sequence[str], how: str) -> str:
     if how in ("and", "or") and len(parts) > 1:
         return f"{', '.join(parts[:-1])} {_translated(how)} {parts[-1]}"
+    if how == "sentences":  # each ends as one; a single remark needs no full stop
+        whole = [part for part in parts if part]
+        return " ".join(p if len(whole) == 1 or p.endswith((".", "!", "?")) else f"{p}." for p in whole)
     between = {"after": " ", "words": " ", "semicolons": "; "}.get(how, ", ")
     return between.join(part for part in parts if part)
 

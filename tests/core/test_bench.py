@@ -11,7 +11,7 @@ from core.parcels.layers import pack_layers
 from core.parcels.plan import PlannedOrder, plan_order
 from core.recipes.model import InnerCarton
 from core.supplies.ledger import LedgerEntry, count_difference, value_by_moving_average
-from tests.core.samples import DAY, HERE, MAILER, NO_CUSHION, D, band, carton, facts, jar, order, recipe, size
+from tests.core.samples import BUBBLE, DAY, HERE, MAILER, NO_CUSHION, D, band, carton, facts, jar, order, recipe, size
 from tests.said import said
 
 
@@ -137,6 +137,22 @@ class Steps(unittest.TestCase):
         self.assertEqual([said(t.amount) for t in cut.takes], ["2 lengths of 684 mm"])
         (wrap,) = [s for s in steps if s.kind == "wrap"]
         self.assertEqual((said(wrap.title), wrap.takes), ("Wrap 2 jar in Bubble", ()))
+
+    def test_6_the_cut_list_says_what_is_done_across_the_roll(self) -> None:
+        for changes, amount, across in (
+            ({}, "2 lengths of 684 mm", "each 210 mm wide"),
+            ({"roll_width_um": 300_000}, "2 lengths of 684 mm", "each trimmed to 210 mm wide"),
+            ({"roll_width_um": 430_000}, "1 length of 684 mm", "each cut into 2 sheets, 210 mm wide"),
+            ({"sheet_um": (700_000, 300_000)}, "2 sheets", ""),
+            ({"sheet_um": (400_000, 300_000)}, "4 sheets", "2 strips side by side make one sheet"),
+        ):
+            shelf = replace(facts().shelf, wraps={**facts().shelf.wraps, "W": replace(BUBBLE, **changes)})
+            plan = plan_order(order(2), replace(facts(), shelf=shelf), destination=HERE, ship_on=DAY)
+            assert isinstance(plan, PlannedOrder), plan
+            parcel = plan.chosen.parcels[0]
+            steps = steps_of(parcel, (recipe(),), pack_layers(parcel, {}), {"W": "Bubble"})
+            (take,) = next(s for s in steps if s.kind == "cut").takes
+            self.assertEqual((said(take.amount), said(take.detail)), (amount, across), changes)
 
     def test_each_recipes_checks_are_for_its_own_goods_and_marked_with_whose_they_are(self) -> None:
         loaf = replace(recipe(code="loaves"), name="Loaves", goods_checks=("Date on it.",))

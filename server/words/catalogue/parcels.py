@@ -94,6 +94,7 @@ PARCELS: dict[str, str] = {
     "fill_sheet": "{count_number} {count_number:sheet|sheets}",
     "fill_metre": "{count_m} off the roll",
     "fill_gram": "{count_mg} on the scale",
+    "sheets": "{count} {count:sheet|sheets}",
     "lengths": "{count} {count:length|lengths} of {length_um}",
     "stock_number": "{amount_number}",
     "stock_m2": "{amount_m2}",
