@@ -2190,6 +2190,11 @@ export interface components {
              * @default 1
              */
             joined: number;
+            /**
+             * Ready
+             * @default false
+             */
+            ready: boolean;
         };
         /**
          * CutFacts

@@ -179,7 +179,7 @@ function SideRuler({ ruler }: { ruler: Schemas["SideRuler"] }) {
   const below = here > 0 ? ruler.steps[here - 1] : undefined;
   const words =
     below?.price && mine
-      ? `${format.length(ruler.value_um - below.up_to_um)} over the step that saves ${format.money(String(Number(mine) - Number(below.price)))}`
+      ? `${format.length(ruler.value_um - below.up_to_um)} less would save ${format.money(String(Number(mine) - Number(below.price)))}`
       : "no cheaper step near";
   return (
     <Ruler
@@ -210,7 +210,7 @@ function WeightRuler({ parcel }: { parcel: Parcel }) {
       : `${format.weight(quote.billable_mg)} billed`;
   const over =
     step.over_by_mg !== null && step.saves !== null
-      ? `${format.weight(step.over_by_mg)} over the step that saves ${format.money(step.saves)}`
+      ? `${format.weight(step.over_by_mg)} less would save ${format.money(step.saves)}`
       : "at the cheapest step";
   return (
     <Ruler
