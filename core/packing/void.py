@@ -81,5 +81,7 @@ def fill_amount(void_l: Decimal, fill: Fill) -> FillAmount:
 
 
 def _litres(volume_um3: int | Fraction) -> Decimal:
-    micro_l = round_half_away(Fraction(volume_um3) / (_UM3_PER_LITRE // 10**6))
-    return Decimal(micro_l) / 10**6
+    numerator, denominator = volume_um3.as_integer_ratio()
+    um3, per_micro_l = abs(numerator) * 2, denominator * (_UM3_PER_LITRE // 10**6)
+    micro_l = (um3 + per_micro_l) // (2 * per_micro_l)
+    return Decimal(micro_l if numerator >= 0 else -micro_l) / 10**6

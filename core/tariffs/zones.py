@@ -22,6 +22,17 @@ def zone_of(tariff: Tariff, destination: Place, origin: Place | None = None) -> 
     A longer beginning says more than a shorter one, and of two alike the one that also names the origin.
     """
     index = _index_of(tariff.zone_rules)
+    asked = (destination, origin)
+    zone = index.answers.get(asked)
+    if zone is None:
+        if len(index.answers) >= _MOST_ANSWERS:
+            index.answers.clear()
+        zone = index.answers[asked] = _named_zone(index, destination, origin)
+    return zone or tariff.default_zone or None
+
+
+def _named_zone(index: "_Index", destination: Place, origin: Place | None) -> str:
+    """Return the zone that the rules name for a place, "" when none does."""
     for length in range(len(destination.postcode), -1, -1):
         best: tuple[int, int] | None = None
         zone = ""
@@ -31,13 +42,15 @@ def zone_of(tariff: Tariff, destination: Place, origin: Place | None = None) -> 
                 best, zone = says, rule.zone
         if best is not None:
             return zone
-    return tariff.default_zone or None
+    return ""
 
 
 class _Index:
     """Zone rules by how they begin, so that a list of forty thousand is asked as fast as one of four."""
 
     def __init__(self, rules: Sequence[ZoneRule]) -> None:
+        #: Zones found before: a plan asks every service for the same place.
+        self.answers: dict[tuple[Place, Place | None], str] = {}
         self.rules = rules  # kept, so that nothing else gets their place in memory while this stands
         self._by_prefix: dict[tuple[str, str], list[int]] = defaultdict(list)
         ranges: dict[tuple[str, int], list[tuple[str, str, int]]] = defaultdict(list)
@@ -69,6 +82,8 @@ class _Index:
 _LAST = chr(0x10FFFF)
 #: Indexes kept: a workshop has a few lists, a server some workshops.
 _MOST_INDEXES = 64
+#: Places remembered for each.
+_MOST_ANSWERS = 4_096
 _indexes: dict[int, _Index] = {}
 
 
