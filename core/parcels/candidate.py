@@ -24,9 +24,9 @@ from core.recipes.expand import Piece, Use
 from core.supplies.items import Mailer
 from core.tariffs.choosing import allowed_only, choose_quote
 from core.tariffs.model import Sending, Tariff
+from core.tariffs.price_step import StepPosition, step_position
 from core.tariffs.quote import Quote, Refusal, quote_all, service_of
 from core.tariffs.sides import SideRuler, side_rulers
-from core.tariffs.steps import StepPosition, step_position
 from core.units import Micrometres, Size, round_money
 
 __all__ = [

@@ -11,8 +11,8 @@ from core.parcels.packed import Request
 from core.parcels.weight import parcel_weight
 from core.recipes.expand import Use
 from core.tariffs.choosing import allowed_only, choose_quote
+from core.tariffs.price_step import step_position
 from core.tariffs.quote import Quote, Refusal, quote_all
-from core.tariffs.steps import step_position
 from core.units import Size, round_half_away
 
 __all__ = ["BANDS", "BAND_OVERLAP_UM", "STRAP_MINUTES", "Lying", "lyings", "strap"]

@@ -13,8 +13,8 @@ from typing import Literal
 from core.messages import Message, say
 from core.tariffs.limits import volume_cm3
 from core.tariffs.model import Limits, Sending, Service, Tariff
+from core.tariffs.price_step import chance_to_pass
 from core.tariffs.probing import PriceAt, last_alike, price_of
-from core.tariffs.steps import chance_to_pass
 from core.units import Milligrams, Size
 
 __all__ = ["CheaperStep", "Measure", "StepRisk", "cheaper_steps", "measured", "risks_of"]

@@ -8,12 +8,12 @@ from pydantic import BaseModel, Field
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from core.advising.bands import BandStep
+from core.advising.missed_steps import BandStep
 from core.advising.spare import UnitCost
 from core.tariffs.model import Place
 from core.tariffs.zones import plain_postcode
 from server.api.views import PROBLEMS, Body, MemberView, reply
-from server.designing.steps import MOST_UNITS, costs_per_unit, recipe_steps
+from server.designing.missed_steps import MOST_UNITS, costs_per_unit, recipe_steps
 from server.plans.recurring import Recurring, recurring_of
 from server.recipes.models import Recipe
 

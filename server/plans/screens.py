@@ -29,9 +29,9 @@ from server.workshops.models import Workshop
 __all__ = [
     "BlockedView",
     "GoodsView",
-    "ParcelView",
     "PieceView",
     "PlanView",
+    "ShownParcel",
     "SupplyRef",
     "WayView",
     "card_sheets",
@@ -74,7 +74,7 @@ class PieceView(BaseModel):
     weight_mg: int
 
 
-class ParcelView(BaseModel):
+class ShownParcel(BaseModel):
     """One parcel of a way, drawn and summed. ``layers`` name the carton they are in: 1 is the second of two strapped."""
 
     goods: list[GoodsView]
@@ -90,7 +90,7 @@ class WayView(BaseModel):
     key: str
     containers: list[str]
     in_recipe: bool
-    parcels: list[ParcelView]
+    parcels: list[ShownParcel]
     minutes: Decimal
     costs: Costs
     difference: Decimal  #: total less the chosen one's total
@@ -223,10 +223,10 @@ def _way(way: Way, plan: PlannedOrder, names: dict[str, str], wage: Decimal, cos
     )
 
 
-def parcel_view(parcel: PlannedParcel, names: dict[str, str], wage: Decimal, costs: dict[str, Decimal]) -> ParcelView:
+def parcel_view(parcel: PlannedParcel, names: dict[str, str], wage: Decimal, costs: dict[str, Decimal]) -> ShownParcel:
     """Return one parcel for the screens; ``costs`` are the goods at cost by sku, ``names`` those of the supplies."""
     at_cost = sum((costs.get(sku, Decimal(0)) * units for sku, units in parcel.goods), Decimal(0))
-    return ParcelView(
+    return ShownParcel(
         goods=goods_of(parcel),
         candidate=parcel.candidate,
         pieces=[drawing_of(piece) for piece in parcel.pieces],

@@ -4,7 +4,7 @@ import unittest
 from dataclasses import replace
 from decimal import Decimal
 
-from core.advising.bands import PastOrder, band_steps
+from core.advising.missed_steps import PastOrder, band_steps
 from core.advising.spare import spare_in, unit_costs
 from core.parcels.facts import Facts, Overrides
 from core.parcels.plan import PlannedOrder, plan_order

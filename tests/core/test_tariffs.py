@@ -19,8 +19,8 @@ from core.tariffs.model import (
     ZoneRule,
     ZoneTable,
 )
+from core.tariffs.price_step import chance_to_pass, step_position
 from core.tariffs.quote import Quote, quote_all, quote_service, tariff_in_force
-from core.tariffs.steps import chance_to_pass, step_position
 from core.tariffs.zones import arrival_date, next_ship_day, plain_postcode, zone_of
 from core.units import Size
 from tests.core.samples import SENDING, service, size, tariff

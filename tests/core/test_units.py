@@ -5,7 +5,7 @@ import unittest
 from decimal import Decimal
 from fractions import Fraction
 
-import core.tariffs.steps
+import core.tariffs.price_step
 import core.units
 from core.errors import BadMeasure
 from core.units import (
@@ -93,7 +93,7 @@ class Shown(unittest.TestCase):
         self.assertEqual((size.longest_um, size.girth_um), (320_000, 760_000))
 
     def test_the_examples_in_the_docstrings_hold(self) -> None:
-        for module in (core.units, core.tariffs.steps):
+        for module in (core.units, core.tariffs.price_step):
             result = doctest.testmod(module)
             self.assertGreater(result.attempted, 0)
             self.assertEqual(result.failed, 0)

@@ -3533,21 +3533,6 @@ export interface components {
             risks: components["schemas"]["StepRisk"][];
         };
         /**
-         * ParcelView
-         * @description One parcel of a way, drawn and summed. ``layers`` name the carton they are in: 1 is the second of two strapped.
-         */
-        ParcelView: {
-            /** Goods */
-            goods: components["schemas"]["GoodsView"][];
-            candidate: components["schemas"]["Candidate"];
-            /** Pieces */
-            pieces: components["schemas"]["PieceView"][];
-            /** Layers */
-            layers: components["schemas"]["PackLayer"][];
-            /** Workings */
-            workings: components["schemas"]["Working"][];
-        };
-        /**
          * ParcelWeight
          * @description Expected weight of a packed parcel, all mg.
          */
@@ -4988,6 +4973,21 @@ export interface components {
             units: number;
         };
         /**
+         * ShownParcel
+         * @description One parcel of a way, drawn and summed. ``layers`` name the carton they are in: 1 is the second of two strapped.
+         */
+        ShownParcel: {
+            /** Goods */
+            goods: components["schemas"]["GoodsView"][];
+            candidate: components["schemas"]["Candidate"];
+            /** Pieces */
+            pieces: components["schemas"]["PieceView"][];
+            /** Layers */
+            layers: components["schemas"]["PackLayer"][];
+            /** Workings */
+            workings: components["schemas"]["Working"][];
+        };
+        /**
          * SideRuler
          * @description One side of the parcel among the edges near it, shortest first; the last step ends where looking ended.
          */
@@ -5957,7 +5957,7 @@ export interface components {
             /** In Recipe */
             in_recipe: boolean;
             /** Parcels */
-            parcels: components["schemas"]["ParcelView"][];
+            parcels: components["schemas"]["ShownParcel"][];
             /** Minutes */
             minutes: string;
             costs: components["schemas"]["Costs"];

@@ -7,7 +7,7 @@ import { Ruler } from "../../drawings/Ruler";
 import { Sheet } from "../../ui/overlays";
 import { SumSheet } from "./SumSheet";
 
-type Parcel = Schemas["ParcelView"];
+type Parcel = Schemas["ShownParcel"];
 
 interface Props {
   way: Schemas["WayView"];

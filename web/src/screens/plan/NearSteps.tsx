@@ -11,7 +11,7 @@ interface Props {
   order: Schemas["OrderOut"];
   wayKey: string;
   number: number;
-  parcel: Schemas["ParcelView"];
+  parcel: Schemas["ShownParcel"];
   editable: boolean;
 }
 

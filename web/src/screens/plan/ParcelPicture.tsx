@@ -7,7 +7,7 @@ import { cartonAt } from "../../drawings/cartons";
 import { LayerView } from "../../drawings/LayerView";
 import { Section } from "../../drawings/Section";
 
-export function ParcelPicture({ parcel, at }: { parcel: Schemas["ParcelView"]; at: number }) {
+export function ParcelPicture({ parcel, at }: { parcel: Schemas["ShownParcel"]; at: number }) {
   const format = useFormat();
   const [cut, setCut] = useState(false);
   useActions([{ key: "s", label: "Cut view or slanted view", run: () => setCut((now) => !now) }]);

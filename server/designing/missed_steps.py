@@ -7,7 +7,7 @@ from collections import Counter
 from dataclasses import dataclass, replace
 from datetime import timedelta
 
-from core.advising.bands import BandStep, PastOrder, band_steps
+from core.advising.missed_steps import BandStep, PastOrder, band_steps
 from core.advising.spare import UnitCost, unit_costs
 from core.designing.cupboard import Desk
 from core.parcels.plan import PlannedOrder, plan_order
