@@ -18,6 +18,7 @@ django.setup()
 from core.bench.weighing import share_noticed
 from core.parcels.plan import PlannedOrder
 from server.bench.services import slips_for
+from server.plans.facts import settings_of
 from server.plans.mapping import plan_from_json
 from server.plans.models import Plan
 from server.workshops.models import Workshop
@@ -26,7 +27,7 @@ from server.workshops.models import Workshop
 def main() -> None:
     """Print each parcel's share and the whole."""
     workshop = Workshop.objects.get()
-    look = workshop.wage_per_hour * workshop.look_minutes / 60
+    settings = settings_of(workshop)
     units, noticed = 0, 0.0
     print("order   parcel              sigma   product                                    unit   noticed")
     for row in (
@@ -42,7 +43,9 @@ def main() -> None:
             for piece in parcel.pieces:
                 slip = known.get(piece.name) or next(missing)
                 known[piece.name] = slip
-                share = share_noticed(slip, slips, sigma_mg=sigma, look_cost=look, slip_one_in=workshop.slip_one_in)
+                share = share_noticed(
+                    slip, slips, sigma_mg=sigma, look_cost=settings.look_cost, slip_one_in=settings.slip_one_in
+                )
                 units += piece.units
                 noticed += share * piece.units
                 print(

@@ -30,6 +30,10 @@ class Message:
         """Return one fact. Raises KeyError when the message has none of that name."""
         return dict(self.facts)[name]
 
+    def __str__(self) -> str:
+        """Refuse: a message put into a sentence would show its code. Words are made in ``server/words``."""
+        raise TypeError(f"{self.code} is a message; its words are made by server.words")
+
 
 #: Something said, or a person's own words as they wrote them.
 Text: TypeAlias = Message | str

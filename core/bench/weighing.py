@@ -20,8 +20,6 @@ from core.messages import Message, Text, say
 from core.units import Milligrams
 
 __all__ = [
-    "LOOK_MINUTES",
-    "SLIP_ONE_IN",
     "Explanation",
     "Reading",
     "ScaleState",
@@ -42,10 +40,6 @@ _KINDS = 5
 STABLE_READINGS = 5
 #: Below this many divisions a scale is too coarse for the load (rules, 8).
 LEAST_DIVISIONS = 20
-#: One parcel in so many has a slip: a setting's default (rules, 8).
-SLIP_ONE_IN = 200
-#: What a look takes, minutes of wage: a setting's default (rules, 8).
-LOOK_MINUTES = Decimal("0.5")
 _OFFERED = 3
 #: Beyond so many sigma a look is asked for whatever explains it.
 _SIGMAS = 3
@@ -121,11 +115,11 @@ def check_weight(
     measured_mg: Milligrams,
     slips: Sequence[Slip],
     look_cost: Decimal,
-    slip_one_in: int = SLIP_ONE_IN,
+    slip_one_in: int,
 ) -> WeightCheck:
     """Return the verdict on a reading, with the likeliest explanations when a look is asked for.
 
-    ``look_cost`` is what looking into the parcel costs, ``sigma_mg`` one standard deviation of the expected weight.
+    One parcel in ``slip_one_in`` has a slip, ``look_cost`` is what a look into it costs, ``sigma_mg`` one standard deviation of the expected weight.
     """
     sigma = max(1, sigma_mg)
     difference = measured_mg - expected_mg
@@ -155,7 +149,7 @@ def share_noticed(
     *,
     sigma_mg: Milligrams,
     look_cost: Decimal,
-    slip_one_in: int = SLIP_ONE_IN,
+    slip_one_in: int,
 ) -> float:
     """Return in which share of parcels with this slip the scale asks for a look, 0 to 1.
 

@@ -9,7 +9,7 @@ from decimal import Decimal
 from typing import Literal
 
 from core.bench.slips import slips_of
-from core.bench.weighing import LOOK_MINUTES, check_weight
+from core.bench.weighing import check_weight
 from core.designing.cupboard import Desk
 from core.designing.policies import Policy, breaches_of
 from core.messages import Message, Text, say
@@ -112,15 +112,20 @@ def _of_plan(plan: PlannedOrder | Blocked) -> tuple[Lack, ...]:
 def _hidden_units(plan: PlannedOrder, desk: Desk) -> list[Lack]:
     """A whole unit that may be missing without the scale asking (rules, 8): weigh or count the fill, take a lighter one."""
     found = []
-    look_cost = desk.facts.settings.wage_per_hour * LOOK_MINUTES / 60
+    settings = desk.facts.settings
     for parcel in plan.chosen.parcels:
         slips = slips_of(parcel, dict(desk.names), {})
         sigma = parcel.candidate.weight.sigma_mg
-        for slip in slips:
+        for slip in (one for one in slips if one.kind == "unit_missing"):
             check = check_weight(
-                expected_mg=0, sigma_mg=sigma, measured_mg=slip.effect_mg, slips=slips, look_cost=look_cost
+                expected_mg=0,
+                sigma_mg=sigma,
+                measured_mg=slip.effect_mg,
+                slips=slips,
+                look_cost=settings.look_cost,
+                slip_one_in=settings.slip_one_in,
             )
-            if slip.kind == "unit_missing" and check.fine:
+            if check.fine:
                 words = say("unit_hidden", slip=slip.what, unit_mg=-slip.effect_mg, sigma_mg=sigma)
                 found.append(Lack(code="unit_hidden", words=words, fix_at="recipe", stops=False))
     return found

@@ -32,6 +32,13 @@ class Settings:
     cover_goods: bool = False  #: cover is bought for what the goods are worth
     choosing: Choosing = CHEAPEST
     unprotected_factor: Decimal = Decimal(3)  #: how much likelier damage is where goods are exposed
+    slip_one_in: int = 200  #: one parcel in so many has a slip (rules, 8)
+    look_minutes: Decimal = Decimal("0.5")  #: what a look into a packed parcel takes (rules, 8)
+
+    @property
+    def look_cost(self) -> Decimal:
+        """Return what a look into a packed parcel costs."""
+        return self.wage_per_hour * self.look_minutes / 60
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -59,9 +66,8 @@ class Overrides:
     not_before: date | None = None  #: it leaves on this day or later, and is held until then
     arrive_by: date | None = None  #: it must arrive on this day at the latest
     omitted: tuple[str, ...] = ()  #: inserts left out, none of them required
-    substitutes: tuple[
-        tuple[str, str], ...
-    ] = ()  #: fills or samples taken instead of those the recipe names: (its, this)
+    #: Fills or samples taken instead of those the recipe names: (its, this).
+    substitutes: tuple[tuple[str, str], ...] = ()
 
     @property
     def any(self) -> bool:

@@ -25,6 +25,7 @@ from server.bench import ready
 from server.bench.models import Parcel
 from server.carriers.models import Label
 from server.orders.models import Order
+from server.plans.facts import settings_of
 from server.plans.mapping import plan_from_json, texts_from_json
 from server.plans.models import Plan, PlannedUse
 from server.plans.services import fresh_plan
@@ -140,13 +141,14 @@ def weigh(*, by: Member, parcel_id: int, typed_mg: int | None) -> Parcel:
         measured_mg = median_mg(reading)
     else:
         measured_mg = typed_mg
+    settings = settings_of(by.workshop)
     check = check_weight(
         expected_mg=mine.candidate.weight.gross_mg,
         sigma_mg=mine.candidate.weight.sigma_mg,
         measured_mg=measured_mg,
         slips=slips_for(by.workshop, planned(parcel), mine),
-        look_cost=by.workshop.wage_per_hour * by.workshop.look_minutes / 60,
-        slip_one_in=by.workshop.slip_one_in,
+        look_cost=settings.look_cost,
+        slip_one_in=settings.slip_one_in,
     )
     parcel.measured_mg = measured_mg
     parcel.weighed_by_hand = typed_mg is not None

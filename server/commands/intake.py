@@ -17,6 +17,7 @@ from server.plans.facts import today
 from server.plans.services import everything_changed, plan_stale
 from server.recipes.services import import_products, import_recipe, import_recipes
 from server.supplies.services import import_supplies
+from server.words import words_of
 from server.workshops.models import Workshop
 
 __all__ = ["KINDS", "dated_up_to_today", "import_kind"]
@@ -62,7 +63,8 @@ def import_kind(workshop: Workshop, kind: str, content: bytes, *, by: str) -> st
             everything_changed(workshop=workshop)
         words = f"tariff {tariff.carrier_name} {tariff.tariff_version}"
         words += "" if taken.new else " was already imported, unchanged"
-        words += "".join(f"\n  check: {note}" for note in taken.notes) if taken.new else ""
+        notes = words_of(workshop.unit_system).all(taken.notes) if taken.new else ()
+        words += "".join(f"\n  check: {note}" for note in notes)
     elif kind == "orders":
         return import_orders(workshop, read_orders(content, today=today(workshop)))
     else:

@@ -11,7 +11,7 @@ from typing import Annotated, TypeVar
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationError
 
 from server.api.problems import Fault, Refused
-from server.formats.text import iso_day, no_float, no_nul
+from server.formats.text import exact_number, iso_day, no_nul
 from server.words.faults import every_fault
 
 __all__ = ["Code", "Day", "FileModel", "LengthUm", "Money", "Quantity", "Text", "WeightMg", "read_file", "read_value"]
@@ -33,8 +33,8 @@ LengthUm = Annotated[int, Field(ge=0, le=_MOST_UM, strict=True)]
 WeightMg = Annotated[int, Field(ge=0, le=_MOST_MG, strict=True)]
 #: Days of prices and shipping: others are a slip, and far ones cannot be counted on from.
 Day = Annotated[date, Field(ge=date(2000, 1, 1), le=date(2199, 12, 31)), BeforeValidator(iso_day)]
-Money = Annotated[Decimal, BeforeValidator(no_float), Field(ge=0, max_digits=12, decimal_places=6)]
-Quantity = Annotated[Decimal, BeforeValidator(no_float), Field(max_digits=14, decimal_places=6)]
+Money = Annotated[Decimal, BeforeValidator(exact_number), Field(ge=0, max_digits=12, decimal_places=6)]
+Quantity = Annotated[Decimal, BeforeValidator(exact_number), Field(max_digits=14, decimal_places=6)]
 
 F = TypeVar("F", bound=FileModel)
 

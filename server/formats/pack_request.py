@@ -9,7 +9,7 @@ from core.packing.cheapest import Cheapest, Offered
 from core.packing.model import Box, PackRules, PackUnit, Triple
 from core.recipes.model import Cushion
 from server.formats.script_interface import as_json, validated
-from server.formats.text import no_float
+from server.formats.text import exact_number
 from server.words import METRIC
 
 __all__ = ["PackRequest", "read_request", "result_document"]
@@ -39,7 +39,7 @@ class ContainerIn(_Part):
     code: _Code
     inner_um: _Sides
     max_load_mg: Annotated[int, Field(gt=0, le=1_000_000_000_000, strict=True)]
-    cost: Annotated[Decimal, BeforeValidator(no_float), Field(ge=0, max_digits=14, decimal_places=6)]
+    cost: Annotated[Decimal, BeforeValidator(exact_number), Field(ge=0, max_digits=14, decimal_places=6)]
 
 
 class ClearanceIn(_Part):
@@ -72,7 +72,7 @@ class PackRequest(_Part):
     """The whole request."""
 
     format: Literal["calm-cupboard/pack-request"]
-    version: Annotated[Literal[1], BeforeValidator(no_float)]
+    version: Annotated[Literal[1], BeforeValidator(exact_number)]
     rules: RulesIn = RulesIn()
     containers: Annotated[list[ContainerIn], Field(min_length=1, max_length=500)]
     units: Annotated[list[UnitIn], Field(min_length=1, max_length=200)]
@@ -152,7 +152,7 @@ def result_document(result: Cheapest) -> dict[str, object]:
             {
                 "container": c.container,
                 "outcome": c.outcome,
-                "reason": METRIC.of(c.reason).removeprefix(f"{c.container} "),
+                "reason": METRIC.of(c.reason),
             }
             for c in result.considered
         ],

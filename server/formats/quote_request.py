@@ -14,7 +14,7 @@ from core.units import Size
 from server.formats.base import Day
 from server.formats.script_interface import as_json, validated
 from server.formats.tariff import TariffFile
-from server.formats.text import no_float
+from server.formats.text import exact_number
 from server.words import METRIC
 
 __all__ = ["QuoteRequest", "read_request", "result_document"]
@@ -36,7 +36,7 @@ class QuotedParcel(_Part):
     packaging: Annotated[list[Annotated[str, Field(min_length=1, max_length=30)]], Field(max_length=2)] = []
     rigid: bool = True
     goods: Annotated[list[GoodsWord], Field(max_length=20)] = []
-    cover: Annotated[Decimal, BeforeValidator(no_float), Field(ge=0, max_digits=12, decimal_places=6)] = Decimal(0)
+    cover: Annotated[Decimal, BeforeValidator(exact_number), Field(ge=0, max_digits=12, decimal_places=6)] = Decimal(0)
     signature: bool = False
 
     def size(self) -> Size:
@@ -60,7 +60,7 @@ class QuoteRequest(_Part):
     """The whole request."""
 
     format: Literal["calm-cupboard/quote-request"]
-    version: Annotated[Literal[1], BeforeValidator(no_float)]
+    version: Annotated[Literal[1], BeforeValidator(exact_number)]
     tariffs: Annotated[list[TariffFile], Field(min_length=1, max_length=50)]
     parcels: Annotated[list[QuotedParcel], Field(min_length=1, max_length=200)]
     destination: Destination

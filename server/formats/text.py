@@ -6,14 +6,14 @@ from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any, Literal
 
-__all__ = ["FileText", "file_text", "iso_day", "no_float", "no_nul", "safe_cell"]
+__all__ = ["FileText", "exact_number", "file_text", "iso_day", "no_nul", "safe_cell"]
 
 #: A number as people write it: no sign before zero, no underscores, no exponent.
 _PLAIN = re.compile(r"(?!-0+(?:\.0*)?$)-?\d+(?:\.\d+)?", re.ASCII)
 _DAY = re.compile(r"\d{4}-\d{2}-\d{2}", re.ASCII)
 
 
-def no_float(value: Any) -> Any:
+def exact_number(value: Any) -> Any:
     """Return a number as text: JSON's 0.62 arrives as float, and its shortest text is what the file says.
 
     Raises ValueError for true and false, for "1_000", "-0" and "1e3": they are not how a price is written.
@@ -80,7 +80,10 @@ def file_text(content: bytes) -> FileText:
     Raises ValueError that names the first byte that fits none of them.
     """
     if content.startswith((codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)):
-        return FileText(content.decode("utf-16"), "utf-16")
+        try:
+            return FileText(content.decode("utf-16"), "utf-16")
+        except UnicodeDecodeError as error:
+            raise ValueError(f"byte {error.start + 1} is no text") from None
     try:
         return FileText(content.decode("utf-8-sig"), "utf-8")
     except UnicodeDecodeError as error:

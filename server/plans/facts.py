@@ -64,6 +64,8 @@ def settings_of(workshop: Workshop) -> Settings:
         signature_above=workshop.signature_above,
         cover_goods=workshop.cover_goods,
         unprotected_factor=workshop.unprotected_factor,
+        slip_one_in=workshop.slip_one_in,
+        look_minutes=workshop.look_minutes,
         choosing=Choosing(
             services=tuple(workshop.services),
             trusted=workshop.trusted_carrier,

@@ -53,6 +53,7 @@ class WeightCheck(unittest.TestCase):
             measured_mg=1_240_000 + round(off_g * 1000),
             slips=slips,
             look_cost=D("0.125"),
+            slip_one_in=200,
         )
 
     def test_the_worked_numbers(self) -> None:
@@ -66,7 +67,12 @@ class WeightCheck(unittest.TestCase):
     def test_a_quarter_kilo_light_is_one_in_five_hundred(self) -> None:
         # 0.20 %: asked for only because this look costs next to nothing.
         check = check_weight(
-            expected_mg=0, sigma_mg=146_300, measured_mg=-250_000, slips=(self.MISSING,), look_cost=D("0.0001")
+            expected_mg=0,
+            sigma_mg=146_300,
+            measured_mg=-250_000,
+            slips=(self.MISSING,),
+            look_cost=D("0.0001"),
+            slip_one_in=200,
         )
         self.assertEqual(check.explanations[0].chance, D("0.0020"))
 
@@ -98,7 +104,7 @@ class WeightCheck(unittest.TestCase):
 
     def test_the_share_noticed_rises_as_the_uncertainty_falls(self) -> None:
         shares = [
-            share_noticed(self.MISSING, (self.MISSING,), sigma_mg=sigma, look_cost=D("0.125"))
+            share_noticed(self.MISSING, (self.MISSING,), sigma_mg=sigma, look_cost=D("0.125"), slip_one_in=200)
             for sigma in (400_000, 146_300, 60_000)
         ]
         self.assertEqual(shares, sorted(shares))

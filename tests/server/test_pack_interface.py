@@ -57,7 +57,7 @@ class Answers(unittest.TestCase):
             [("C-20", "dearer"), ("C-12", "no"), ("C-16", "chosen")],
         )
         self.assertEqual(
-            result["considered"][1]["reason"], "is 12 mm too low for jar with 30 mm below and 20 mm on top."
+            result["considered"][1]["reason"], "C-12 is 12 mm too low for jar with 30 mm below and 20 mm on top."
         )
         self.assertEqual(result["considered"][0]["reason"], "costs 0.28 more than C-16")
 
