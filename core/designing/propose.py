@@ -34,7 +34,7 @@ class Line:
     words: Text
     why: Text
     may_go: bool = True  #: False: there is no recipe without it
-    taken: bool = True  #: False: it makes a claim about the goods and waits to be asked for
+    claim: bool = False  #: it says something about the goods: a person must ask for it
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -63,12 +63,12 @@ class _Draft:
 
     def takes(self, part: str, words: Text, why: Text) -> bool:
         """Note a part that may be left out; return whether it stays."""
-        self.lines.append(Line(part=part, words=words, why=why, taken=part not in self.without))
+        self.lines.append(Line(part=part, words=words, why=why))
         return part not in self.without
 
     def claims_that(self, part: str, words: Text) -> bool:
         """Note a text that says something of the goods; return whether a person asked for it."""
-        self.lines.append(Line(part=part, words=words, why=say("why_claim"), taken=part in self.claims))
+        self.lines.append(Line(part=part, words=words, why=say("why_claim"), claim=True))
         return part in self.claims
 
 

@@ -25,7 +25,7 @@ from core.supplies.items import Mailer
 from core.tariffs.choosing import allowed_only, choose_quote
 from core.tariffs.model import Sending, Tariff
 from core.tariffs.price_step import StepPosition, step_position
-from core.tariffs.quote import Quote, Refusal, quote_all, service_of
+from core.tariffs.quote import Quote, Refusal, quote_all, reasons_of, service_of
 from core.tariffs.sides import SideRuler, side_rulers
 from core.units import Micrometres, Size, round_money
 
@@ -146,7 +146,7 @@ def build(outer: Outer, request: Request, *, in_recipe: bool, change: Alteration
     if quote is None:
         if request.service is not None:
             refusals = tuple(one for one in refusals if one.service == request.service) or refusals
-        told = tuple(dict.fromkeys(refusal.message for refusal in refusals))
+        told = reasons_of(refusals)
         words = say("no_service", refusals=told) if told else say("no_current_list")
         return RuledOut(container=outer.code, name=outer.name, code="no_service", reason=words, proven=True)
     minutes = _minutes(request.expansion.pieces, request.carries) + (change.minutes if change else 0)

@@ -5,14 +5,18 @@ pays the price up to 2.5 kg.
 """
 
 from dataclasses import dataclass
+from typing import Literal
 
 from core.messages import Message, say
 from core.tariffs.model import Rounding, VolumetricRule
 from core.units import Milligrams, Size, ceil_div
 
-__all__ = ["Billable", "billable_weight", "rounded", "volumetric_mg"]
+__all__ = ["Billable", "Billed", "billable_weight", "rounded", "volumetric_mg"]
 
 _UM_PER_CM = 10_000
+
+#: What a price goes by.
+Billed = Literal["weight", "size", "flat_rate"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -22,6 +26,7 @@ class Billable:
     gross_mg: Milligrams
     volumetric_mg: Milligrams | None  #: None: size does not count for this parcel
     billable_mg: Milligrams  #: the larger of both, rounded as the service says
+    billed: Literal["weight", "size"]
     why: Message
 
 
@@ -61,7 +66,9 @@ def billable_weight(
     by_size = volumetric_mg(outer, rule, zone) if rule is not None else None
     charged = rounded(max(gross_mg, by_size or 0), round_mg, rounding)
     if rule is not None and by_size is not None and by_size > gross_mg:
-        why = say("by_size", sides_size_um=tuple(_rounded_sides(outer, rule)), divisor_per_kg=rule.divisor_cm3_per_kg)
-    else:
-        why = say("by_weight")
-    return Billable(gross_mg=gross_mg, volumetric_mg=by_size, billable_mg=charged, why=why)
+        sides = tuple(_rounded_sides(outer, rule))
+        why = say("by_size", sides_size_um=sides, divisor_per_kg=rule.divisor_cm3_per_kg)
+        return Billable(gross_mg=gross_mg, volumetric_mg=by_size, billable_mg=charged, billed="size", why=why)
+    return Billable(
+        gross_mg=gross_mg, volumetric_mg=by_size, billable_mg=charged, billed="weight", why=say("by_weight")
+    )

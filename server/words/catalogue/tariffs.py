@@ -28,6 +28,7 @@ TARIFFS: dict[str, str] = {
     "goods_fragile": "fragile",
     "goods_restricted": "restricted",
     "no_zone": "{service:of carrier}: no zone of its list covers {place}, so it does not go there.",
+    "no_zone_of_any": "No price list covers {place}, so none of these go there: {services}.",
     "zone_without_prices": "{service:of carrier}: {place} is in zone {zone}, for which this service has no prices.",
     "no_step": "{service:of carrier}: has prices up to {limit_mg:vs value_mg} in zone {zone}; this parcel counts as {value_mg:vs limit_mg}, {over_mg:over} over.",
     "not_by_your_rules": "{service} would take it for {price_money}, but your rules do not use it.",

@@ -2895,10 +2895,10 @@ export interface components {
              */
             may_go: boolean;
             /**
-             * Taken
-             * @default true
+             * Claim
+             * @default false
              */
-            taken: boolean;
+            claim: boolean;
         };
         /**
          * LineOut
@@ -4342,6 +4342,12 @@ export interface components {
              * @default
              */
             format_name: string;
+            /**
+             * Billed
+             * @default weight
+             * @enum {string}
+             */
+            billed: "weight" | "size" | "flat_rate";
             /**
              * Why
              * @default

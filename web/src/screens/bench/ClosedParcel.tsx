@@ -4,8 +4,8 @@ import { useNavigate } from "react-router";
 import { useActions } from "../../app/keys";
 import { useFormat, useSession } from "../../app/session";
 import { dayWords } from "../../domain/words";
-import { Sheet } from "../../ui/overlays";
-import { Button, Field, Mark, Notice, ProblemNote } from "../../ui/parts";
+import { Button, Mark, Notice, ProblemNote } from "../../ui/parts";
+import { ReasonSheet } from "../../ui/ReasonSheet";
 import type { Bench } from "./useBench";
 
 export function ClosedParcel({ bench }: { bench: Bench }) {
@@ -14,7 +14,6 @@ export function ClosedParcel({ bench }: { bench: Bench }) {
   const who = useSession();
   const navigate = useNavigate();
   const [open, setOpen] = useState(false);
-  const [words, setWords] = useState("");
   const rest = p.parts.find((part) => part.state === "packing");
   const onward = () => void navigate(rest ? `/bench/${rest.id}` : "/bench");
   const onwardWords = rest
@@ -126,37 +125,18 @@ export function ClosedParcel({ bench }: { bench: Bench }) {
           })}
         </tbody>
       </table>
-      <Sheet
+      <ReasonSheet
         open={open}
         onOpenChange={setOpen}
         title={`Reopen order ${p.order.number}`}
         description="Everything it used goes back to stock. The label is kept."
-      >
-        <form
-          className="flex flex-col gap-4"
-          onSubmit={(event) => {
-            event.preventDefault();
-            setOpen(false);
-            bench.reopen(words);
-          }}
-        >
-          <Field
-            label="Why"
-            autoFocus
-            required
-            minLength={3}
-            maxLength={160}
-            value={words}
-            onChange={(event) => setWords(event.target.value)}
-          />
-          <div className="flex gap-3">
-            <Button type="submit" kind="next">
-              Reopen it
-            </Button>
-            <Button onClick={() => setOpen(false)}>Cancel</Button>
-          </div>
-        </form>
-      </Sheet>
+        action="Reopen it"
+        most={160}
+        onReason={(words) => {
+          setOpen(false);
+          bench.reopen(words);
+        }}
+      />
     </main>
   );
 }

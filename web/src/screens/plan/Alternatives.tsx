@@ -82,7 +82,12 @@ export function Alternatives({ ways, ruledOut, shown, onShow, onUse }: Props) {
                   onClick={() => onShow(index)}
                 >
                   {wayName(way, format.length)}
-                </button>
+                </button>{" "}
+                {way.parcels.length === 1 && !way.parcels[0]?.candidate.strapped ? (
+                  <span className="text-small font-normal text-ink2">
+                    {way.parcels[0]?.candidate.name}
+                  </span>
+                ) : null}
               </td>
               <td className="num">
                 {sizes(way).map((size, at) => (

@@ -6,6 +6,7 @@ import { parcelName, many } from "../../domain/words";
 import { Ruler } from "../../drawings/Ruler";
 import { Sheet } from "../../ui/overlays";
 import { SumSheet } from "./SumSheet";
+import { QuoteLines } from "../../ui/QuoteLines";
 
 type Parcel = Schemas["ShownParcel"];
 
@@ -244,17 +245,7 @@ function Quotes({ parcel }: { parcel: Parcel }) {
             </span>
             <span>{format.money(quote.price)}</span>
           </h3>
-          <table className="rule-table text-small">
-            <tbody>
-              {quote.lines.map((line) => (
-                <tr key={line.label}>
-                  <td>{line.label}</td>
-                  <td className="text-ink2">{line.rule}</td>
-                  <td className="num">{format.money(line.amount)}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+          <QuoteLines lines={quote.lines} />
           <p className="mt-1 text-small text-ink2">
             {quote.volumetric_mg !== null
               ? `Volumetric ${format.weight(quote.volumetric_mg)}, gross ${format.weight(quote.gross_mg)}: billed at ${format.weight(quote.billable_mg)}. `

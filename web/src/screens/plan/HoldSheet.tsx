@@ -1,9 +1,8 @@
 /** Set an order aside with a reason. */
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
 import { answer, api, type Schemas } from "../../api/client";
-import { Sheet, useToast } from "../../ui/overlays";
-import { Button, Field, ProblemNote } from "../../ui/parts";
+import { useToast } from "../../ui/overlays";
+import { ReasonSheet } from "../../ui/ReasonSheet";
 
 export function HoldSheet({
   order,
@@ -14,15 +13,14 @@ export function HoldSheet({
   open: boolean;
   onOpenChange: (open: boolean) => void;
 }) {
-  const [reason, setReason] = useState("");
   const client = useQueryClient();
   const say = useToast();
   const hold = useMutation({
-    mutationFn: () =>
+    mutationFn: (words: string) =>
       answer(
         api.POST("/api/orders/{order_id}/hold", {
           params: { path: { order_id: order.id } },
-          body: { reason },
+          body: { reason: words },
         }),
       ),
     onSuccess: () => {
@@ -32,36 +30,16 @@ export function HoldSheet({
     },
   });
   return (
-    <Sheet
+    <ReasonSheet
       open={open}
       onOpenChange={onOpenChange}
       title={`Hold order ${order.number}`}
       description="It is not packed until somebody releases it."
-    >
-      <form
-        className="flex flex-col gap-4"
-        onSubmit={(event) => {
-          event.preventDefault();
-          hold.mutate();
-        }}
-      >
-        <Field
-          label="Why"
-          autoFocus
-          required
-          minLength={3}
-          maxLength={300}
-          value={reason}
-          onChange={(event) => setReason(event.target.value)}
-        />
-        <ProblemNote error={hold.error} />
-        <div className="flex gap-3">
-          <Button type="submit" kind="next" disabled={hold.isPending}>
-            Hold it
-          </Button>
-          <Button onClick={() => onOpenChange(false)}>Cancel</Button>
-        </div>
-      </form>
-    </Sheet>
+      action="Hold it"
+      most={300}
+      busy={hold.isPending}
+      error={hold.error}
+      onReason={(words) => hold.mutate(words)}
+    />
   );
 }

@@ -88,11 +88,11 @@ function Choices({ data, onDone }: { data: Props["data"]; onDone: () => void }) 
       </fieldset>
       <fieldset>
         <legend className="text-ink2">Do not use</legend>
-        <div className="grid grid-cols-6 max-lg:grid-cols-3">
-          {containersOf(data).map((code) => (
+        <div className="grid grid-cols-2 gap-x-4 max-lg:grid-cols-1">
+          {containersOf(data).map(([code, name]) => (
             <Tick
               key={code}
-              label={code}
+              label={`${code} ${name}`.trim()}
               on={forbidden.includes(code)}
               onToggle={() => setForbidden(toggle(forbidden, code))}
             />
@@ -154,14 +154,17 @@ function Tick({ label, on, onToggle }: { label: string; on: boolean; onToggle: (
 }
 
 /** Every container this plan weighed or ruled out, once, by code. */
-export function containersOf(data: Props["data"]): string[] {
+export function containersOf(data: Props["data"]): [code: string, name: string][] {
   const { plan } = data;
-  const ways = plan.status === "planned" ? plan.ways.flatMap((way) => way.containers) : [];
-  return [
-    ...new Set([
-      ...ways,
-      ...plan.ruled_out.map((one) => one.container),
-      ...data.overrides.forbidden,
-    ]),
-  ].sort();
+  const planned = plan.status === "planned";
+  const names = new Map([
+    ...plan.ruled_out.map((one) => [one.container, one.name] as const),
+    ...(planned ? plan.supplies.map((one) => [one.code, one.name] as const) : []),
+  ]);
+  const codes = new Set([
+    ...(planned ? plan.ways.flatMap((way) => way.containers) : []),
+    ...plan.ruled_out.map((one) => one.container),
+    ...data.overrides.forbidden,
+  ]);
+  return [...codes].sort().map((code) => [code, names.get(code) ?? ""]);
 }

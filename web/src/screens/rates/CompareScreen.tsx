@@ -11,6 +11,7 @@ import { Stairs } from "../../drawings/Stairs";
 import { Field, Mark, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { asked, heavier, OVERS, type Over, type Question } from "./question";
 import { RatesTabs } from "./RatesTabs";
+import { QuoteLines } from "../../ui/QuoteLines";
 
 /** A parcel to begin with, in each system's own figures. */
 const EXAMPLE = {
@@ -277,17 +278,7 @@ function Offer({ one }: { one: Schemas["Offered"] }) {
             {dayWords(quote.arrives_on)}
           </span>
         </summary>
-        <table className="rule-table text-small">
-          <tbody>
-            {quote.lines.map((line) => (
-              <tr key={line.label}>
-                <td>{line.label}</td>
-                <td className="text-ink2">{line.rule}</td>
-                <td className="num">{format.money(line.amount)}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <QuoteLines lines={quote.lines} />
         <p className="text-small text-ink2">
           Zone {quote.zone}, {many(quote.transit_days, "day")}, cut-off {quote.cut_off.slice(0, 5)},
           list {quote.tariff_version}.
@@ -297,9 +288,9 @@ function Offer({ one }: { one: Schemas["Offered"] }) {
       </details>
       <p className="text-small text-ink2">
         {quote.format_name ? `${quote.format_name}, ` : ""}
-        {quote.why === "flat rate"
+        {quote.billed === "flat_rate"
           ? `one price up to ${format.weight(quote.step_mg)}`
-          : `billed to ${format.weight(quote.step_mg)} ${quote.why.startsWith("by size") ? "by size" : "by weight"}`}
+          : `billed to ${format.weight(quote.step_mg)} by ${quote.billed}`}
         , cover {format.money(quote.cover)}
         {near ? (
           <span className="ml-1 text-mind">

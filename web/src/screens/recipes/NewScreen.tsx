@@ -116,7 +116,7 @@ function Proposed({ product }: { product: Schemas["ProductOut"] }) {
   });
   const lines = data?.lines ?? [];
   const turn = (line: Schemas["Line"] | undefined) => {
-    if (line && isClaim(line))
+    if (line?.claim)
       setClaims(
         claims.includes(line.part)
           ? claims.filter((one) => one !== line.part)
@@ -215,9 +215,7 @@ function Proposed({ product }: { product: Schemas["ProductOut"] }) {
           <div className="min-w-0 px-6 py-3">
             <ul aria-label="Lines of the proposal">
               {lines.map((line, index) => {
-                const out = isClaim(line)
-                  ? !claims.includes(line.part)
-                  : without.includes(line.part);
+                const out = line.claim ? !claims.includes(line.part) : without.includes(line.part);
                 return (
                   <li
                     key={line.part}
@@ -236,9 +234,7 @@ function Proposed({ product }: { product: Schemas["ProductOut"] }) {
                       <span className="w-4" aria-hidden="true" />
                     )}
                     <span
-                      className={
-                        out ? (isClaim(line) ? "text-ink2" : "text-ink2 line-through") : ""
-                      }
+                      className={out ? (line.claim ? "text-ink2" : "text-ink2 line-through") : ""}
                     >
                       <b className="font-semibold">{line.words}</b>{" "}
                       <span className="text-ink2">{line.why}</span>
@@ -284,7 +280,3 @@ function Proposed({ product }: { product: Schemas["ProductOut"] }) {
     </>
   );
 }
-
-/** A text that says something of the goods: it waits to be asked for. */
-const isClaim = (line: Schemas["Line"]) =>
-  line.part === "buyer-note" || line.part.startsWith("check-");
