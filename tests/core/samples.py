@@ -4,7 +4,7 @@ from datetime import date, time
 from decimal import Decimal
 
 from core.packing.model import Box, PackUnit
-from core.parcels.plan import Facts, Settings
+from core.parcels.plan import Facts, Overrides, PlannedOrder, Settings, plan_order
 from core.recipes.expand import OrderLine, Shelf
 from core.recipes.goods import Product
 from core.recipes.model import Band, Closure, Cushion, InsertAmount, Minutes, Recipe, WrapLayer
@@ -236,3 +236,16 @@ def unit(
 def box(length_mm: float, width_mm: float, height_mm: float, *, load_mg: int = 50_000_000) -> Box:
     inner = (round(length_mm * 1000), round(width_mm * 1000), round(height_mm * 1000))
     return Box(code="B", inner_um=inner, max_load_mg=load_mg)
+
+
+def planned(
+    lines: tuple[OrderLine, ...],
+    known: Facts | None = None,
+    overrides: Overrides = Overrides(),  # noqa: B008 - a frozen value
+    **more: object,
+) -> PlannedOrder:
+    """Return the order planned for ``HERE`` and ``DAY``; it must be possible."""
+    known = known or facts()
+    plan = plan_order(lines, known, destination=HERE, ship_on=DAY, overrides=overrides, **more)  # type: ignore[arg-type]
+    assert isinstance(plan, PlannedOrder), plan
+    return plan

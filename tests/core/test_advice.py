@@ -6,7 +6,6 @@ from decimal import Decimal
 
 from core.advising.advice import Advice, advice_for
 from core.parcels.facts import Facts, Overrides
-from core.parcels.plan import PlannedOrder, plan_order
 from core.recipes.expand import OrderLine, Shelf
 from core.recipes.model import InsertAmount, Occasion, Sample
 from core.supplies.items import CutDown, Insert
@@ -37,6 +36,7 @@ from tests.core.samples import (
     facts,
     jar,
     order,
+    planned,
     recipe,
     service,
     size,
@@ -60,12 +60,6 @@ def plain(zones: tuple[ZoneTable, ...], **changes: object) -> Service:
 ANY = steps((25_000_000, "5.00"))
 
 
-def planned(lines: tuple[OrderLine, ...], known: Facts, overrides: Overrides) -> PlannedOrder:
-    plan = plan_order(lines, known, destination=HERE, ship_on=DAY, overrides=overrides)
-    assert isinstance(plan, PlannedOrder), plan
-    return plan
-
-
 def advised(
     lines: tuple[OrderLine, ...],
     known: Facts,
@@ -73,7 +67,7 @@ def advised(
     threshold: str = "0.30",
 ) -> tuple[Advice, ...]:
     return advice_for(
-        planned(lines, known, overrides),
+        planned(lines, known, overrides=overrides),
         lines,
         known,
         destination=HERE,

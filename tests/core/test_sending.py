@@ -5,8 +5,7 @@ from dataclasses import replace
 from decimal import Decimal
 
 from core.parcels.facts import Facts, Overrides
-from core.parcels.plan import Blocked, PlannedOrder, plan_order
-from core.recipes.expand import OrderLine
+from core.parcels.plan import Blocked, plan_order
 from core.recipes.goods import goods_words
 from core.recipes.model import Occasion
 from core.supplies.items import Container
@@ -33,6 +32,7 @@ from tests.core.samples import (
     facts,
     jar,
     order,
+    planned,
     recipe,
     service,
     size,
@@ -48,12 +48,6 @@ def listed(carrier: str, code: str, price: str, days: int = 1, **changes: object
     zones = (ZoneTable(zone="1", transit_days=days, steps=(WeightStep(up_to_mg=25_000_000, price=D(price)),)),)
     values = {"code": code, "name": code, "zones": zones, "volumetric": None, "surcharges": (), "limits": Limits()}
     return replace(tariff(service(**{**values, **changes})), carrier=carrier, carrier_name=carrier)
-
-
-def planned(lines: tuple[OrderLine, ...], known: Facts, **more: object) -> PlannedOrder:
-    plan = plan_order(lines, known, destination=HERE, ship_on=DAY, **more)  # type: ignore[arg-type]
-    assert isinstance(plan, PlannedOrder), plan
-    return plan
 
 
 def chosen(known: Facts, **rules: object) -> str:

@@ -16,7 +16,7 @@ from core.advising.advice import advice_for
 from core.advising.spare import spare_in
 from core.designing.crafts import CRAFTS, craft_for, why_craft
 from core.parcels.candidate import PlannedParcel
-from core.parcels.facts import Facts, Overrides
+from core.parcels.facts import Overrides
 from core.parcels.layers import PackLayer, layers_of
 from core.parcels.measured import heap_of
 from core.parcels.plan import Blocked, PlannedOrder, plan_order
@@ -43,6 +43,7 @@ from tests.core.samples import (
     facts,
     jar,
     order,
+    planned,
     recipe,
     service,
     size,
@@ -50,12 +51,6 @@ from tests.core.samples import (
 )
 
 D = Decimal
-
-
-def planned(lines: tuple[OrderLine, ...], given: Facts | None = None) -> PlannedOrder:
-    plan = plan_order(lines, given or facts(), destination=HERE, ship_on=DAY)
-    assert isinstance(plan, PlannedOrder), plan
-    return plan
 
 
 def told(parcel: PlannedParcel) -> tuple[PackLayer, ...]:

@@ -3,6 +3,7 @@
 The numbers in the names are those of the points the tests stand for.
 """
 
+import json
 from base64 import b64encode
 from datetime import timedelta
 from typing import Any
@@ -10,12 +11,13 @@ from typing import Any
 from procrastinate.contrib.django.models import ProcrastinateJob
 
 from core.messages import say
+from server.commands.intake import import_kind
 from server.orders.models import Order
 from server.plans.facts import today
 from server.plans.mapping import texts_to_json
 from server.plans.models import AdviceSeen
 from server.recipes.models import Product
-from tests.server.base import DemoCase
+from tests.server.base import DEMO, DemoCase
 from tests.server.test_orders import GOOD, HEAD
 
 
@@ -185,3 +187,41 @@ class Claims(DemoCase):
         plain, asked = (self.ask("post", "recipes/propose", {**loaf, "claims": c}) for c in ([], ["buyer-note"]))
         self.assertEqual(plain["document"]["buyer_note"], "")
         self.assertNotEqual(asked["document"]["buyer_note"], "")
+
+
+class Notes(DemoCase):
+    def test_an_import_on_the_command_line_tells_its_oddities_in_words(self) -> None:
+        document = json.loads((DEMO / "carriers" / "wending-2026-04.json").read_text())
+        told = import_kind(self.workshop, "tariff", json.dumps(document).encode(), by="test")
+        lines = told.splitlines()
+        self.assertEqual(lines[0], "tariff Wending Post 2026-04")
+        for line in lines[1:]:
+            self.assertTrue(line.startswith("  check: "), line)
+            self.assertNotIn("Message(", line)
+        self.assertEqual(
+            import_kind(self.workshop, "tariff", json.dumps(document).encode(), by="test"),
+            "tariff Wending Post 2026-04 was already imported, unchanged",
+        )
+
+
+class Settings(DemoCase):
+    def test_1_readiness_goes_by_the_workshops_own_judgement_of_slips(self) -> None:
+        """A look that takes an hour is never worth it: then more is hidden, and readiness says so."""
+
+        def hidden() -> int:
+            rows = self.ask("get", "readiness?page_size=100")["results"]
+            return sum(lack["code"] == "unit_hidden" for row in rows for size in row["sizes"] for lack in size["lacks"])
+
+        Product.objects.of(self.workshop).filter(sku="PRE-BLK").update(weight_mg=40_000, weight_spread_mg=0)
+        before = hidden()
+        self.workshop.look_minutes = 60
+        self.workshop.save()
+        self.assertGreater(hidden(), before)
+
+
+class NoService(DemoCase):
+    def test_services_that_do_not_go_there_are_told_together(self) -> None:
+        reason = self.ask("get", f"orders/{self.order('1181').pk}")["reason"]
+        self.assertEqual(reason.count("TOR"), 1)
+        for name in ("Larkline Packet", "Larkline Two-day"):
+            self.assertIn(name, reason)

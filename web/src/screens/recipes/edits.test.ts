@@ -11,75 +11,10 @@ import {
   withLayerMoved,
   withSupply,
 } from "./edits";
-import { rowsOf, type Band, type RecipeDoc, type Supply } from "./rows";
+import { rowsOf, type RecipeDoc } from "./rows";
+import { band, doc, layer, supply } from "./samples";
 import { readWords, wordsOf } from "./words";
 
-const supply = (code: string, kind: string): Supply =>
-  ({
-    id: 1,
-    code,
-    name: code,
-    kind,
-    shelf: "B",
-    slot: 1,
-    unit: "pieces",
-    on_hand: "1",
-    reserved: "0",
-    free: "1",
-    average_cost: "1",
-    reorder_at: null,
-    facts: {},
-  }) as unknown as Supply;
-const layer = (wrap: string, turns = "1", per_units = 1): Band["layers"][number] => ({
-  wrap,
-  turns,
-  ends_top: 1,
-  ends_bottom: 1,
-  compression: "0.9",
-  overlap_um: 50_000,
-  per_units,
-});
-const band = (first: number, last: number, more: Partial<Band> = {}): Band => ({
-  first,
-  last,
-  layers: [layer("W-TIS"), layer("W-HON", "2")],
-  unit_box: null,
-  inner: null,
-  outers: ["C-05"],
-  any_outer: false,
-  gap_um: 8000,
-  cushion: { bottom_um: 30_000, side_um: 20_000, top_um: 20_000 },
-  fill: null,
-  proud_percent: 5,
-  closure: null,
-  inserts: [],
-  marks: [],
-  school: "fill_tight",
-  divider: null,
-  minutes: { per_unit: "1", per_parcel: "3", per_order: "0" },
-  fill_below: null,
-  fill_above: null,
-  unit_box_sealed: false,
-  steps: [],
-  ...more,
-});
-const doc = (...bands: Band[]): RecipeDoc => ({
-  format: "calm-cupboard/recipe",
-  version: 1,
-  code: "r",
-  name: "R",
-  goods_checks: [],
-  wrap_note: "",
-  proving_checks: [],
-  closed_checks: [],
-  mailer_checks: [],
-  cautions: [],
-  bands,
-  buyer_note: "",
-  ahead: [],
-  trial_needed: false,
-  mix: [],
-});
 const DOC = doc(band(1, 2), band(3, 6), band(7, 12));
 const SHELF = [
   supply("W-TIS", "wrap"),

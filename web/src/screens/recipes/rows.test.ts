@@ -1,102 +1,43 @@
 import { describe, expect, it } from "vitest";
-import { bandName, rowsOf, type Band, type RecipeDoc, type Row, type Supply } from "./rows";
-
-const supply = (code: string, name: string, kind: string, shelf: string, slot: number): Supply =>
-  ({
-    id: slot,
-    code,
-    name,
-    kind,
-    shelf,
-    slot,
-    unit: "pieces",
-    on_hand: "1",
-    reserved: "0",
-    free: "1",
-    average_cost: "1",
-    reorder_at: null,
-    facts: {},
-  }) as unknown as Supply;
+import { bandName, rowsOf, type Band, type Row } from "./rows";
+import { band as sample, doc, layer, supply } from "./samples";
 
 const SHELF = [
-  supply("C-05", "Carton small", "carton", "A", 1),
-  supply("C-14", "Carton large", "carton", "A", 4),
-  supply("M-2", "Mailer", "mailer", "A", 9),
-  supply("W-HON", "Honeycomb paper, 380 mm", "wrap", "B", 2),
-  supply("F-KRA", "Crumpled kraft", "fill", "C", 1),
-  supply("T-PAP", "Paper tape", "tape", "C", 3),
-  supply("I-CARD", "Card", "insert", "D", 1),
+  supply("C-05", "carton", { name: "Carton small", shelf: "A", slot: 1 }),
+  supply("C-14", "carton", { name: "Carton large", shelf: "A", slot: 4 }),
+  supply("M-2", "mailer", { name: "Mailer", shelf: "A", slot: 9 }),
+  supply("W-HON", "wrap", { name: "Honeycomb paper, 380 mm", shelf: "B", slot: 2 }),
+  supply("F-KRA", "fill", { name: "Crumpled kraft", shelf: "C", slot: 1 }),
+  supply("T-PAP", "tape", { name: "Paper tape", shelf: "C", slot: 3 }),
+  supply("I-CARD", "insert", { name: "Card", shelf: "D", slot: 1 }),
 ];
 
-const band = (first: number, last: number, changes: Partial<Band> = {}): Band => ({
-  first,
-  last,
-  layers: [
-    {
-      wrap: "W-HON",
-      turns: "2",
-      ends_top: 2,
-      ends_bottom: 2,
-      compression: "0.9",
-      overlap_um: 50_000,
-      per_units: 1,
+const band = (first: number, last: number, changes: Partial<Band> = {}): Band =>
+  sample(first, last, {
+    layers: [{ ...layer("W-HON", "2"), ends_top: 2, ends_bottom: 2 }],
+    fill: "F-KRA",
+    closure: {
+      tape: "T-PAP",
+      pattern: "h",
+      both_faces: true,
+      overhang_um: 65_000,
+      required_grade: "none",
     },
-  ],
-  unit_box: null,
-  inner: null,
-  outers: ["C-05"],
-  any_outer: false,
-  gap_um: 8_000,
-  cushion: { bottom_um: 30_000, side_um: 20_000, top_um: 20_000 },
-  fill: "F-KRA",
-  proud_percent: 5,
-  closure: {
-    tape: "T-PAP",
-    pattern: "h",
-    both_faces: true,
-    overhang_um: 65_000,
-    required_grade: "none",
-  },
-  inserts: [
-    {
-      insert: "I-CARD",
-      amount: 1,
-      per: "parcel",
-      place: "top",
-      required: false,
-      group_of: 1,
-      when: null,
-      samples: [],
-    },
-  ],
-  marks: [],
-  school: "fill_tight",
-  divider: null,
-  minutes: { per_unit: "1.5", per_parcel: "3", per_order: "0" },
-  fill_below: null,
-  fill_above: null,
-  unit_box_sealed: false,
-  steps: [],
-  ...changes,
-});
-
-const doc = (...bands: Band[]): RecipeDoc => ({
-  format: "calm-cupboard/recipe",
-  version: 1,
-  code: "r",
-  name: "R",
-  goods_checks: [],
-  wrap_note: "",
-  proving_checks: [],
-  closed_checks: [],
-  mailer_checks: [],
-  cautions: [],
-  bands,
-  buyer_note: "",
-  ahead: [],
-  trial_needed: false,
-  mix: [],
-});
+    inserts: [
+      {
+        insert: "I-CARD",
+        amount: 1,
+        per: "parcel",
+        place: "top",
+        required: false,
+        group_of: 1,
+        when: null,
+        samples: [],
+      },
+    ],
+    minutes: { per_unit: "1.5", per_parcel: "3", per_order: "0" },
+    ...changes,
+  });
 
 const DOC = doc(band(1, 1), band(2, 6, { inserts: [], outers: ["C-14", "C-05"], any_outer: true }));
 const ROWS = rowsOf(DOC, SHELF, "metric");
