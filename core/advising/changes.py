@@ -16,7 +16,7 @@ from core.parcels.plan import PlannedOrder
 from core.parcels.way import Way, called
 from core.recipes.expand import OrderLine
 from core.recipes.model import InsertAmount
-from core.supplies.items import Fill, Mailer
+from core.supplies.items import Mailer
 from core.tariffs.model import Packaging
 from core.tariffs.quote import quote_all, tariffs_in_force
 
@@ -185,7 +185,7 @@ def _runners_up(plan: PlannedOrder, facts: Facts, overrides: Overrides, names: M
 
 
 def _fills(way: Way, facts: Facts, overrides: Overrides, names: Mapping[str, str]) -> list[Change]:
-    """Another fill for one that is used: the lightest first. It may bulge less, too."""
+    """Another fill for one that is used: the lightest first. It may bulge less, too; how heavy goods may be the plan checks."""
     used = list(dict.fromkeys(use.supply for use in way.uses if use.is_fill))
     found = []
     for code in used:
@@ -198,7 +198,7 @@ def _fills(way: Way, facts: Facts, overrides: Overrides, names: Mapping[str, str
             (
                 one
                 for one in facts.shelf.fills.values()
-                if one.code != code and facts.free.get(one.code, 0) > 0 and _serves_for(one, now)
+                if one.code != code and facts.free.get(one.code, 0) > 0 and one.serves_for(now)
             ),
             key=lambda one: (one.packed_mg_per_l, one.unit_cost, one.code),
         )
@@ -212,11 +212,6 @@ def _fills(way: Way, facts: Facts, overrides: Overrides, names: Mapping[str, str
             for other in others[:_FILLS]
         ]
     return found
-
-
-def _serves_for(other: Fill, now: Fill) -> bool:
-    """A fill that bursts or lets goods sink does not serve for one that does not; how heavy goods may be, the plan checks."""
-    return (now.bursts or not other.bursts) and (now.sinks or not other.sinks)
 
 
 def _inserts(

@@ -110,7 +110,7 @@ def _fixed(
         return band
     match policy:
         case "plant_based":
-            return _with_tape(_without_plastic(band, desk, left), desk, left, evident=False)
+            return _with_tape(_without_plastic(band, products, desk, left), desk, left, evident=False)
         case "no_plastic_tape":
             return _with_tape(band, desk, left, evident=False)
         case "evident_for_food":
@@ -123,7 +123,7 @@ def _fixed(
             return _in_two(band, recipe, products, desk, left)
 
 
-def _without_plastic(band: Band, desk: Desk, left: list[Message]) -> Band:
+def _without_plastic(band: Band, products: tuple[Product, ...], desk: Desk, left: list[Message]) -> Band:
     shelf = desk.facts.shelf
     layers = []
     for layer in band.layers:
@@ -143,11 +143,14 @@ def _without_plastic(band: Band, desk: Desk, left: list[Message]) -> Band:
         scale = max(1, min(20, round(layer.turns * wrap.thickness_um / near.thickness_um)))
         layers.append(replace(layer, wrap=near.code, turns=type(layer.turns)(scale)))
     fills = [fill for fill in shelf.fills.values() if not desk.plastic(fill.code)]
-    other = min(fills, key=lambda f: (f.unit_cost * f.packing_factor, f.code), default=None)
+    heaviest_mg = max((product.weight_mg or 0 for product in products), default=0)
 
     def fill(code: str | None) -> str | None:
         if code is None or not desk.plastic(code):
             return code
+        now = shelf.fills.get(code)
+        fit = [one for one in fills if one.holds(heaviest_mg) and (now is None or one.serves_for(now))]
+        other = min(fit, key=lambda f: (f.unit_cost * f.packing_factor, f.code), default=None)
         if other is None:
             left.append(say("no_plant_based", supply=desk.name(code)))
             return code

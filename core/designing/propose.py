@@ -216,17 +216,17 @@ def _cushion(craft: Craft, draft: _Draft) -> Cushion:
 
 
 def _fill(draft: _Draft) -> str | None:
+    """The cheapest that holds the goods: for what may break one that neither bursts nor lets them sink, where there is one."""
     weight = draft.product.weight_mg or 0
-    fills: list[Fill] = [
-        fill for fill in draft.desk.facts.shelf.fills.values() if fill.holds_mg is None or weight <= fill.holds_mg
-    ]
+    fills: list[Fill] = [fill for fill in draft.desk.facts.shelf.fills.values() if fill.holds(weight)]
+    if draft.product.fragility != "sturdy":
+        fills = [fill for fill in fills if not (fill.sinks or fill.bursts)] or fills
     paper = [fill for fill in fills if not draft.desk.plastic(fill.code)]
     best = min(paper or fills, key=lambda f: (f.unit_cost * f.packing_factor, f.code), default=None)
     if best is None:
         draft.lacks.append(say("lack_fill"))
         return None
-    cost = (best.unit_cost * best.packing_factor).quantize(Decimal("0.001"))
-    return best.code if draft.takes("fill", best.name, say("why_fill", cost_money=cost)) else None
+    return best.code if draft.takes("fill", best.name, say("why_fill")) else None
 
 
 def _closure(craft: Craft, draft: _Draft) -> Closure | None:

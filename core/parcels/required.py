@@ -97,7 +97,7 @@ def _too_heavy_for_fill(outer: Outer, packed: Packed, request: Request) -> tuple
     heaviest = max(request.expansion.pieces, key=lambda piece: piece.weight_mg)
     for code in fills_of(request.band):
         fill = request.shelf.fills[code]
-        if fill.holds_mg is not None and heaviest.weight_mg > fill.holds_mg:
+        if fill.holds_mg is not None and not fill.holds(heaviest.weight_mg):
             return "fill_too_weak", say(
                 "fill_too_weak",
                 container=outer.code,

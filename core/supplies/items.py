@@ -146,6 +146,14 @@ class Fill:
     sinks: bool = False  #: goods work their way down in it
     bursts: bool = False  #: it may burst under goods and hold nothing then
 
+    def holds(self, unit_mg: Milligrams) -> bool:
+        """Return whether it holds a unit of that weight in place."""
+        return self.holds_mg is None or unit_mg <= self.holds_mg
+
+    def serves_for(self, other: "Fill") -> bool:
+        """Return whether it keeps goods as dependably: it sinks or bursts only where the other does, too."""
+        return (other.bursts or not self.bursts) and (other.sinks or not self.sinks)
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Tape:

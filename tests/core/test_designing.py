@@ -14,8 +14,10 @@ from core.designing.readiness import readiness_of
 from core.designing.trials import drop_height_um
 from core.designing.ways import compare_ways
 from core.parcels.plan import PlannedOrder
+from core.recipes.goods import Product
 from core.recipes.model import Closure, Cushion, WrapLayer, check_bands
-from tests.core.samples import DAY, HERE, LAYER, band, jar, recipe, size
+from core.supplies.items import Fill
+from tests.core.samples import DAY, HERE, KRAFT, LAYER, band, jar, recipe, size
 from tests.core.test_every_field import shop
 from tests.said import said
 
@@ -50,6 +52,44 @@ class Proposing(TestCase):
         for key, product in cases.items():
             self.assertEqual(craft_for(product).key, key)
         self.assertIsNone(craft_named("nonsense"))
+
+    def test_4_a_fill_is_proposed_only_for_goods_it_holds(self) -> None:
+        def with_fills(*fills: Fill) -> Desk:
+            base = desk()
+            shelf = replace(base.facts.shelf, fills={fill.code: fill for fill in fills})
+            free = {**base.facts.free, **{fill.code: D(1000) for fill in fills}}
+            return replace(base, facts=replace(base.facts, shelf=shelf, free=free))
+
+        def fill_for(of: Product, *fills: Fill) -> str | None:
+            found = proposed(of, craft_for(of), with_fills(*fills), code="new")
+            return found.recipe.bands[0].fill if found.recipe else None
+
+        cheap, sound = replace(KRAFT, code="CHEAP", unit_cost=D("0.001")), KRAFT
+        self.assertEqual(fill_for(jar(), cheap, sound), "CHEAP")
+        for weak in (replace(cheap, holds_mg=429_999), replace(cheap, sinks=True), replace(cheap, bursts=True)):
+            self.assertEqual(fill_for(jar(), weak, sound), "K", weak)
+        # What does not break may lie in a fill that lets it sink; what is too heavy may not.
+        sturdy = jar(fragility="sturdy", food=False)
+        self.assertEqual(fill_for(sturdy, replace(cheap, sinks=True), sound), "CHEAP")
+        self.assertEqual(fill_for(sturdy, replace(cheap, holds_mg=1), sound), "K")
+        # With nothing better the one there is; readiness tells what is exposed.
+        self.assertEqual(fill_for(jar(), replace(cheap, sinks=True)), "CHEAP")
+
+    def test_4_a_policy_swaps_a_fill_only_for_one_that_serves_as_well(self) -> None:
+        plastic = replace(KRAFT, code="PLASTIC", name="Foam")
+        how = recipe(band(1, 6, outers=("C-14",), fill="PLASTIC"))
+        for other, taken in (
+            (KRAFT, True),
+            (replace(KRAFT, sinks=True), False),
+            (replace(KRAFT, bursts=True), False),
+            (replace(KRAFT, holds_mg=100), False),
+        ):
+            base = desk()
+            shelf = replace(base.facts.shelf, fills={"PLASTIC": plastic, "K": other})
+            there = replace(base, facts=replace(base.facts, shelf=shelf), materials={"PLASTIC": "plastic"})
+            changed, left = obeying(how, (jar(),), there, "plant_based")
+            self.assertEqual(changed.bands[0].fill, "K" if taken else "PLASTIC", other)
+            self.assertEqual(bool(left), not taken)
 
     def test_a_part_left_out_is_not_in_the_recipe(self) -> None:
         whole = proposed(jar(), craft_for(jar()), desk(), code="new").recipe

@@ -6,6 +6,7 @@ The numbers in the names are those of the points the tests stand for.
 import unittest
 from collections.abc import Sequence
 from dataclasses import replace
+from datetime import timedelta
 from decimal import Decimal
 from typing import Any
 
@@ -15,7 +16,7 @@ from hypothesis import strategies as st
 from core.advising.advice import advice_for
 from core.advising.spare import spare_in
 from core.designing.crafts import CRAFTS, craft_for, why_craft
-from core.parcels.candidate import PlannedParcel
+from core.parcels.candidate import Candidate, PlannedParcel
 from core.parcels.facts import Overrides
 from core.parcels.layers import PackLayer, layers_of
 from core.parcels.measured import heap_of
@@ -27,7 +28,7 @@ from core.recipes.expand import FillFace, OrderLine
 from core.recipes.model import Closure, Cushion, Occasion, WrapLayer
 from core.recipes.wrap import WrapSheet, cut_for, sheet_for
 from core.supplies.items import Fill, FillMeasure
-from core.tariffs.model import VolumetricRule
+from core.tariffs.model import VolumetricRule, WeightStep, ZoneTable
 from tests.core.samples import (
     BUBBLE,
     C08,
@@ -306,3 +307,71 @@ class Sums(unittest.TestCase):
                 way.costs.total,
                 way.costs.materials + way.costs.labour + way.costs.postage + way.costs.expected_loss,
             )
+
+
+class InTime(unittest.TestCase):
+    """The last day a person allows, and the goods' own limit of days."""
+
+    def test_9_a_service_that_comes_too_late_is_refused_by_name_and_the_other_taken(self) -> None:
+        slow = service(code="SLOW", name="Slow", surcharges=(), zones=(_zone("1.00", 4),))
+        fast = service(code="FAST", name="Fast", surcharges=(), zones=(_zone("9.00", 1),))
+        given = facts(tariffs=(tariff(slow, fast),))
+        for by, taken in ((None, "SLOW"), (DAY + timedelta(days=4), "SLOW"), (DAY + timedelta(days=3), "FAST")):
+            chosen = planned(order(2), given, Overrides(arrive_by=by)).chosen.only
+            self.assertEqual(chosen.quote.service, taken, by)
+            self.assertEqual([one.limit_name for one in chosen.refusals], [] if taken == "SLOW" else ["arrive by"])
+        none = plan_order(order(2), given, destination=HERE, ship_on=DAY, overrides=Overrides(arrive_by=DAY))
+        assert isinstance(none, Blocked)
+        self.assertIn("no_service", {one.code for one in none.ruled_out})
+
+    def test_9_it_leaves_no_earlier_than_the_day_that_is_set(self) -> None:
+        later = DAY + timedelta(days=7)
+        self.assertEqual(planned(order(2), None, Overrides(not_before=later)).ship_on, later)
+        self.assertEqual(planned(order(2), None, Overrides(not_before=DAY - timedelta(days=7))).ship_on, DAY)
+
+    def test_15_goods_that_may_not_be_long_in_transit_go_by_what_is_fast_enough(self) -> None:
+        slow = service(code="SLOW", name="Slow", surcharges=(), zones=(_zone("1.00", 4),))
+        fast = service(code="FAST", name="Fast", surcharges=(), zones=(_zone("9.00", 1),))
+        given = facts(tariffs=(tariff(slow, fast),))
+        for days, taken in ((None, "SLOW"), (4, "SLOW"), (3, "FAST")):
+            chosen = planned(order(2, product=jar(longest_days=days)), given).chosen.only
+            self.assertEqual(chosen.quote.service, taken, days)
+
+
+def _zone(price: str, days: int) -> ZoneTable:
+    return ZoneTable(zone="1", transit_days=days, steps=(WeightStep(up_to_mg=25_000_000, price=D(price)),))
+
+
+class InAMailer(unittest.TestCase):
+    CLOTH = jar(size=size(180, 120, 15), weight_mg=160_000, orientation="flat", fragility="delicate")
+
+    def chosen(self, container: str, **changes: Any) -> Candidate:
+        """Return the parcel a person put into this container, which the recipe does not name."""
+        how = recipe(band(1, 6, outers=("C-08",), any_outer=True, **changes))
+        given = facts(containers=(C08, C14, MAILER))
+        return planned(order(1, product=self.CLOTH, how=how), given, Overrides(container=container)).chosen.only
+
+    def test_4_a_cushion_lost_in_a_mailer_is_told_and_costs_more(self) -> None:
+        safe, lost = self.chosen("C-14"), self.chosen("M")
+        self.assertEqual([one.code for one in safe.exposures], [])
+        self.assertEqual([(one.code, one.fault) for one in lost.exposures], [("cushion_lost", False)])
+        self.assertEqual(lost.damage_probability, safe.damage_probability * 3)
+        self.assertEqual(self.chosen("M", cushion=NO_CUSHION, fill=None).exposures, ())
+
+    def test_4_goods_held_by_their_base_do_not_go_in_a_mailer(self) -> None:
+        how = recipe(band(1, 6, outers=("C-08", "M"), school="base_fixed"))
+        plan = planned(order(1, product=self.CLOTH, how=how), facts(containers=(C08, MAILER)))
+        self.assertEqual({one.container: one.code for one in plan.ruled_out}, {"M": "school"})
+
+    def test_4_goods_held_in_different_ways_go_apart(self) -> None:
+        other = jar(sku="POT", name="pot")
+        lines = (
+            *order(1, how=recipe(band(1, 6, outers=("C-14",)))),
+            OrderLine(
+                sku="POT",
+                quantity=1,
+                product=other,
+                recipe=recipe(band(1, 6, outers=("C-14",), school="base_fixed"), code="pots"),
+            ),
+        )
+        self.assertEqual(len(planned(lines).chosen.parcels), 2)

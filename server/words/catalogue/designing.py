@@ -43,7 +43,7 @@ DESIGNING: dict[str, str] = {
     "lack_tape": "There is no {grade} tape in the cupboard.",
     "wrap_unit": "{wrap}, {turns_number} {turns_number:turn|turns}",
     "wrap_group": "{wrap}, {turns_number} {turns_number:turn|turns} round {together} together",
-    "why_fill": "The cheapest for the space it fills: {cost_money} a measure.",
+    "why_fill": "The cheapest that holds such goods.",
     "why_marks": "What carrier and buyer must see.",
     "gap_between": "{gap_um} between units",
     "why_ahead": "It must be done hours before packing.",
