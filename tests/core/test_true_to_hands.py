@@ -359,8 +359,8 @@ class InAMailer(unittest.TestCase):
         self.assertEqual(self.chosen("M", cushion=NO_CUSHION, fill=None).exposures, ())
 
     def test_4_goods_held_by_their_base_do_not_go_in_a_mailer(self) -> None:
-        how = recipe(band(1, 6, outers=("C-08", "M"), school="base_fixed"))
-        plan = planned(order(1, product=self.CLOTH, how=how), facts(containers=(C08, MAILER)))
+        how = recipe(band(1, 6, outers=("C-14", "M"), school="base_fixed"))
+        plan = planned(order(1, product=self.CLOTH, how=how), facts(containers=(C14, MAILER)))
         self.assertEqual({one.container: one.code for one in plan.ruled_out}, {"M": "school"})
 
     def test_4_goods_held_in_different_ways_go_apart(self) -> None:
