@@ -165,7 +165,7 @@ CRAFTS: tuple[Craft, ...] = (
         cushion_mm=(30, 20, 20), cushion_why="More below: a jar's base takes the fall.",
         gap_mm=8, gap_why="Jar against jar is how they break.",
         school="fill_tight", school_why="Heavy goods in loose fill work their way to the wall.",
-        outers="carton", pattern="h", closing_why="Food wants a closure that shows when it was opened.",
+        outers="carton", pattern="h", closing_why="Food needs a closure that shows when it was opened.",
         marks=("Fragile",), checks=("Lid tight, button down.", "Label straight, batch and date on it.", "No chip at the rim."),
         claims=("Label straight, batch and date on it.",),
         proofs=_SHAKE, closed_proofs=_FLIP, cautions=(_FOOD,), minutes=("1.5", "3"),

@@ -75,6 +75,21 @@ function Choices({ data, onDone }: { data: Props["data"]; onDone: () => void }) 
         save.mutate();
       }}
     >
+      <fieldset className="grid grid-cols-2 gap-4">
+        <legend className="text-ink2">Days</legend>
+        <Field
+          type="date"
+          label="Not before: it is held until then"
+          value={notBefore}
+          onChange={(event) => setNotBefore(event.target.value)}
+        />
+        <Field
+          type="date"
+          label="Must arrive by"
+          value={arriveBy}
+          onChange={(event) => setArriveBy(event.target.value)}
+        />
+      </fieldset>
       <fieldset>
         <legend className="text-ink2">Any orientation, this order only</legend>
         {data.order.lines.map((line) => (
@@ -98,21 +113,6 @@ function Choices({ data, onDone }: { data: Props["data"]; onDone: () => void }) 
             />
           ))}
         </div>
-      </fieldset>
-      <fieldset className="grid grid-cols-2 gap-4">
-        <legend className="text-ink2">Days</legend>
-        <Field
-          type="date"
-          label="Not before: it is held until then"
-          value={notBefore}
-          onChange={(event) => setNotBefore(event.target.value)}
-        />
-        <Field
-          type="date"
-          label="Must arrive by"
-          value={arriveBy}
-          onChange={(event) => setArriveBy(event.target.value)}
-        />
       </fieldset>
       <Parcels data={data} division={division} onChange={setDivision} wrong={wrong} />
       <Field
