@@ -140,7 +140,7 @@ class Standing(DemoCase):
             "1177": "note asks something",
             "1178": "no packaging recipe",
             "1180": "has no weight",
-            "1181": "no zone of its list covers TOR",
+            "1181": "No price list covers TOR",
         }
         held = {row["number"]: row["reason"] for row in self.ask("get", "orders?state=held")["results"]}
         self.assertEqual(set(held), set(wanted))
