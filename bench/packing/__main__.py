@@ -3,6 +3,7 @@
 python -m bench.packing [ORDERS] [FAMILY,...]   (./calm bench packing): quality, milliseconds, ratios; nothing is asserted.
 python -m bench.packing best [ORDERS] [FAMILY,...] [EFFORT]   what was left open, asked of an exact model: how many answers are best.
 python -m bench.packing check [ORDERS]          every answer of random orders through the independent checker.
+python -m bench.packing ablation [ORDERS] [PART,...] [FAMILY,...]   what each part of the search brings.
 python -m bench.packing profile [FAMILY] [ORDERS]   which compiled function takes how much of the time.
 """
 
@@ -12,6 +13,7 @@ import time
 from collections import Counter
 from decimal import Decimal
 
+from bench.packing.ablation import PARTS, table
 from bench.packing.families import FAMILIES, Order, orders
 from bench.packing.libraries import Driven, Library, drive, libraries
 from bench.packing.oracle import asked, oracle
@@ -133,6 +135,11 @@ def main(arguments: list[str]) -> None:
     if arguments[:1] == ["profile"]:
         family, number = (*arguments[1:3], *("d", "160")[len(arguments) - 1 :])
         print(profiled(family, int(number)))
+        return
+    if arguments[:1] == ["ablation"]:
+        number, parts, families = (*arguments[1:4], *("640", ",".join(PARTS), "d,e,f")[len(arguments) - 1 :])
+        for line in table(int(number), parts.split(","), families.split(",")):
+            print(line, flush=True)
         return
     if arguments[:1] == ["best"]:
         count, families, effort = (*arguments[1:4], *("60", "d", "2")[len(arguments) - 1 :])
