@@ -7,6 +7,6 @@ import { defineConfig } from "vite";
 export default defineConfig(({ command }) => ({
   base: command === "build" ? "/static/" : "/",
   plugins: [react(), tailwindcss()],
-  build: { target: "es2022", assetsInlineLimit: 0, chunkSizeWarningLimit: 900 },
+  build: { target: "es2022", assetsInlineLimit: 0 },
   server: { port: 8462, strictPort: true, proxy: { "/api": "http://127.0.0.1:8461" } },
 }));

@@ -193,7 +193,7 @@ export const planSpare = (id: number) =>
 
 export const tariffs = () =>
   queryOptions({
-    queryKey: ["tariffs"],
+    queryKey: ["tariffs", "list"],
     queryFn: () => answer(api.GET("/api/tariffs", { params: { query: { page_size: 200 } } })),
   });
 

@@ -1,12 +1,13 @@
 /** The rail: the way of a parcel with live counts; apart from it, the things a parcel is made with. */
-import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { DropdownMenu } from "radix-ui";
-import { useState } from "react";
+import { useQuery } from "@tanstack/react-query";
+import { lazy, Suspense, useState } from "react";
 import { NavLink, useLocation } from "react-router";
-import { answer, api } from "../api/client";
-import { rail, session as sessionQuery } from "../api/queries";
+import { rail } from "../api/queries";
+import { useHelp } from "./Helpers";
 import { useSession } from "./session";
-import { applyTheme, savedTheme } from "./theme";
+
+const loadMenu = () => import("./WhoMenu");
+const WhoMenu = lazy(async () => ({ default: (await loadMenu()).WhoMenu }));
 
 const STOPS = [
   { to: "/orders", name: "Orders", count: "orders" },
@@ -23,6 +24,7 @@ const THINGS = [
 export function Rail() {
   const counts = useQuery(rail());
   const { pathname } = useLocation();
+  const help = useHelp();
   const at = STOPS.findIndex((stop) => pathname.startsWith(stop.to));
   return (
     <nav
@@ -79,52 +81,43 @@ export function Rail() {
         ))}
       </ul>
       <span className="h-5 w-px bg-line" aria-hidden="true" />
-      <p className="text-small text-ink2 max-md:hidden">
-        <span className="keycap">/</span> find <span className="keycap ml-2">?</span> keys
+      <p className="flex gap-1 text-small text-ink2">
+        <button type="button" className="min-h-11 px-1.5 hover:text-ink" onClick={help.find}>
+          <span className="keycap">/</span> find
+        </button>
+        <button
+          type="button"
+          className="min-h-11 px-1.5 hover:text-ink max-md:hidden"
+          onClick={help.keys}
+        >
+          <span className="keycap">?</span> keys
+        </button>
       </p>
-      <WhoMenu />
+      <Who />
     </nav>
   );
 }
 
-function WhoMenu() {
+/** Your own menu. Its code is fetched when it is first wanted. */
+function Who() {
   const who = useSession();
-  const client = useQueryClient();
-  const [theme, setTheme] = useState(savedTheme);
-  const signOut = async () => {
-    await answer(api.DELETE("/api/session"));
-    client.clear();
-    await client.invalidateQueries(sessionQuery());
-    window.location.assign("/");
-  };
-  const turn = () => {
-    const next = theme === "dim" ? "light" : "dim";
-    applyTheme(next);
-    setTheme(next);
-  };
-  const item =
-    "block w-full cursor-pointer rounded-part px-3 py-2 text-left outline-none data-[highlighted]:bg-soft";
+  const [open, setOpen] = useState(false);
+  const plain = (
+    <button
+      type="button"
+      aria-haspopup="menu"
+      aria-expanded={open}
+      className="min-h-11 rounded-part px-2 text-ink2 hover:text-ink"
+      onPointerEnter={() => void loadMenu()}
+      onClick={() => setOpen(true)}
+    >
+      {who.name}
+    </button>
+  );
+  if (!open) return plain;
   return (
-    <DropdownMenu.Root>
-      <DropdownMenu.Trigger className="min-h-10 rounded-part px-2 text-ink2 hover:text-ink">
-        {who.name}
-      </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content
-          align="end"
-          className="z-40 min-w-56 rounded-part border border-line2 bg-sheet p-1.5"
-        >
-          <DropdownMenu.Label className="px-3 py-2 text-small text-ink2">
-            {who.workshop}, {who.role}
-          </DropdownMenu.Label>
-          <DropdownMenu.Item className={item} onSelect={turn}>
-            {theme === "dim" ? "Light theme" : "Dark theme"}
-          </DropdownMenu.Item>
-          <DropdownMenu.Item className={item} onSelect={() => void signOut()}>
-            Sign out
-          </DropdownMenu.Item>
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
-    </DropdownMenu.Root>
+    <Suspense fallback={plain}>
+      <WhoMenu />
+    </Suspense>
   );
 }

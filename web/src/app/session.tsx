@@ -1,6 +1,7 @@
 /** Who is signed in, and how this workshop writes lengths, weights and money. */
 import { createContext, useContext, useMemo, type ReactNode } from "react";
 import type { Schemas } from "../api/client";
+import { fixed } from "../domain/figures";
 import {
   formatAmount,
   formatCubic,
@@ -55,6 +56,16 @@ export function useFormat() {
       weight: (mg: number) => formatWeight(mg, system),
       money: (amount: string | number) => formatMoney(amount, digits),
       signed: (amount: string | number) => signedMoney(amount, digits),
+      signedWeight: (mg: number) => `${mg > 0 ? "+" : ""}${formatWeight(mg, system)}`,
+      /** More places than are ever paid, for what is only a share of a price. */
+      exactMoney: (amount: string | number) => fixed(Number(amount), digits + 2),
+      /** What one costs, or one m² or m: "0.4200 each", "1.1000 / m²". */
+      unitCost: (amount: string | number, unit: StockUnit) => {
+        const cost = fixed(Number(amount) / inStock(1, unit, system), digits + 2);
+        return unit === "pieces" ? `${cost} each` : `${cost} / ${stockWord(unit, system)}`;
+      },
+      signedQuantity: (quantity: string | number, unit: StockUnit) =>
+        `${Number(quantity) > 0 ? "+" : ""}${formatQuantity(quantity, unit, system)}`,
       quantity: (quantity: string | number, unit: StockUnit) =>
         formatQuantity(quantity, unit, system),
       amount: (value: string, unit: string) => formatAmount(value, unit, system, digits),

@@ -1,5 +1,6 @@
 /** Lengths, weights, money and quantities for people. No React, no rounding of what is stored. */
 
+import { fixed, signed } from "./figures";
 import { numberIn, numberText } from "./numbers";
 
 export type UnitSystem = "metric" | "imperial";
@@ -13,7 +14,7 @@ const N_PER_LBF = 4.4482216;
 
 /** 323000 -> "323" (mm) or "12.7" (in), without the unit. */
 export function lengthNumber(um: number, system: UnitSystem): string {
-  return system === "imperial" ? (um / UM_PER_IN).toFixed(1) : String(Math.round(um / 1000));
+  return system === "imperial" ? fixed(um / UM_PER_IN, 1) : String(Math.round(um / 1000));
 }
 
 export const lengthUnit = (system: UnitSystem): string => (system === "imperial" ? "in" : "mm");
@@ -34,21 +35,20 @@ export function formatWeight(mg: number, system: UnitSystem): string {
   if (system === "imperial") {
     const tenths = Math.round((Math.abs(mg) / MG_PER_OZ) * 10);
     const pounds = Math.floor(tenths / 160);
-    const ounces = `${((tenths % 160) / 10).toFixed(1)} oz`;
+    const ounces = `${fixed((tenths % 160) / 10, 1)} oz`;
     return `${mg < 0 ? "-" : ""}${pounds ? `${pounds} lb ` : ""}${ounces}`;
   }
   const grams = Math.round(mg / 1000);
-  return Math.abs(grams) < 1000 ? `${grams} g` : `${(grams / 1000).toFixed(3)} kg`;
+  return Math.abs(grams) < 1000 ? `${grams} g` : `${fixed(grams / 1000, 3)} kg`;
 }
 
 /** Money as the server wrote it, with its digits; amounts arrive as exact text. */
 export function formatMoney(amount: string | number, digits = 2): string {
-  return Number(amount).toFixed(digits);
+  return fixed(Number(amount), digits);
 }
 
 export function signedMoney(amount: string | number, digits = 2): string {
-  const value = Number(amount);
-  return value > 0 ? `+${value.toFixed(digits)}` : value.toFixed(digits);
+  return signed(Number(amount), digits);
 }
 
 const UNIT_WORDS: Record<UnitSystem, Record<StockUnit, string>> = {
@@ -70,7 +70,7 @@ export const inStock = (quantity: string | number, unit: StockUnit, system: Unit
 export function toStock(typed: string, unit: StockUnit, system: UnitSystem): string {
   const value = numberIn(typed);
   const factor = SHOWN_IN[system][unit];
-  return value === null || factor === 1 ? numberText(typed) : (value * factor).toFixed(6);
+  return value === null || factor === 1 ? numberText(typed) : fixed(value * factor, 6);
 }
 
 export const stockWord = (unit: StockUnit, system: UnitSystem): string =>
@@ -84,7 +84,7 @@ export function formatQuantity(
 ): string {
   const value = inStock(quantity, unit, system);
   const places = unit === "pieces" ? 0 : Math.abs(value) >= 100 ? 0 : Math.abs(value) >= 10 ? 1 : 2;
-  const text = value.toFixed(places);
+  const text = fixed(value, places);
   return unit === "pieces" ? text : `${text} ${UNIT_WORDS[system][unit]}`;
 }
 
@@ -95,7 +95,7 @@ export function shortQuantity(
   system: UnitSystem,
 ): string {
   const value = inStock(quantity, unit, system);
-  const text = value.toFixed(unit === "pieces" || Math.abs(value) >= 10 ? 0 : 1);
+  const text = fixed(value, unit === "pieces" || Math.abs(value) >= 10 ? 0 : 1);
   return unit === "pieces" ? text : `${text} ${UNIT_WORDS[system][unit]}`;
 }
 
@@ -105,10 +105,9 @@ export function weightUnit(mg: number, system: UnitSystem): "g" | "kg" | "oz" | 
   return mg >= 1_000_000 ? "kg" : "g";
 }
 
-/** An amount of a working line by its unit. */
 /** A volume to a tenth of a litre, or a hundredth of a cubic foot. */
 export const formatVolume = (litres: number, system: UnitSystem): string =>
-  system === "imperial" ? `${(litres / L_PER_CUFT).toFixed(2)} cu ft` : `${litres.toFixed(1)} l`;
+  system === "imperial" ? `${fixed(litres / L_PER_CUFT, 2)} cu ft` : `${fixed(litres, 1)} l`;
 
 /** Cubic centimetres, or cubic inches. */
 export const formatCubic = (cm3: number, system: UnitSystem): string =>
@@ -120,6 +119,7 @@ export const formatDivisor = (cm3PerKg: number, system: UnitSystem): string =>
     ? `${Math.round((cm3PerKg * 0.45359237) / 16.387064)} cu in per lb`
     : `${cm3PerKg} cm³ per kg`;
 
+/** An amount of a working line by its unit. */
 export function formatAmount(
   value: string,
   unit: string,
@@ -134,26 +134,24 @@ export function formatAmount(
       return formatWeight(number, system);
     case "money":
       return Math.abs(number) < 1 && number !== 0
-        ? number.toFixed(Math.max(digits, 4))
-        : number.toFixed(digits);
+        ? fixed(number, Math.max(digits, 4))
+        : fixed(number, digits);
     case "l":
       return system === "imperial"
-        ? `${(number / L_PER_CUFT).toFixed(2)} cu ft`
-        : `${number.toFixed(2)} l`;
+        ? `${fixed(number / L_PER_CUFT, 2)} cu ft`
+        : `${fixed(number, 2)} l`;
     case "m2":
       return system === "imperial"
-        ? `${(number / M_PER_FT ** 2).toFixed(2)} sq ft`
-        : `${number.toFixed(3)} m²`;
+        ? `${fixed(number / M_PER_FT ** 2, 2)} sq ft`
+        : `${fixed(number, 3)} m²`;
     case "m":
-      return system === "imperial"
-        ? `${(number / M_PER_FT).toFixed(1)} ft`
-        : `${number.toFixed(2)} m`;
+      return system === "imperial" ? `${fixed(number / M_PER_FT, 1)} ft` : `${fixed(number, 2)} m`;
     case "N":
       return system === "imperial"
-        ? `${(number / N_PER_LBF).toFixed(0)} lbf`
-        : `${number.toFixed(0)} N`;
+        ? `${fixed(number / N_PER_LBF, 0)} lbf`
+        : `${fixed(number, 0)} N`;
     case "percent":
-      return `${number.toFixed(1)} %`;
+      return `${fixed(number, 1)} %`;
     case "minutes":
       return `${number} min`;
     default:
@@ -189,6 +187,13 @@ export function readSize(text: string, system: UnitSystem): [number, number, num
   return parts.length === 3 && length && width && height ? [length, width, height] : null;
 }
 
+/** What a weight field holds, without its unit: g, or oz. The one reader of weights reads it back. */
+export const weightNumber = (mg: number, system: UnitSystem): string =>
+  system === "imperial" ? fixed(mg / MG_PER_OZ, 0, 2) : fixed(mg / 1000, 0, 3);
+
+export const weightFieldUnit = (system: UnitSystem): "g" | "oz" =>
+  system === "imperial" ? "oz" : "g";
+
 /** "2.84 kg", "840 g" or "1 lb 4 oz" to whole mg, or null; a bare number is g (or oz). */
 export function readWeight(text: string, system: UnitSystem): number | null {
   const pounds = /^\s*(\d+)\s*lb\s*([\d.,]+)\s*oz\s*$/.exec(text);
@@ -202,5 +207,5 @@ export function readWeight(text: string, system: UnitSystem): number | null {
       match[2] ?? (system === "imperial" ? "oz" : "g")
     ] ?? 1000;
   const mg = Math.round(number * factor);
-  return mg > 0 ? mg : null;
+  return mg;
 }

@@ -1,5 +1,7 @@
 /** Words for codes: plain, short, the same on every screen. No React. */
 
+export { dateWords, dayWords, momentWords } from "./figures";
+
 /** "1 order", "2 orders": every count with its noun goes through here. */
 export const many = (count: number, noun: string): string =>
   `${count} ${noun}${count === 1 ? "" : "s"}`;
@@ -105,13 +107,4 @@ export function wayName(
   return names.length === 1
     ? (names[0] ?? "")
     : `${names.slice(0, -1).join(", ")} and ${names.at(-1) ?? ""}`;
-}
-
-export function dayWords(iso: string): string {
-  return new Date(`${iso.slice(0, 10)}T12:00:00Z`).toLocaleDateString("en-GB", {
-    weekday: "short",
-    day: "numeric",
-    month: "short",
-    timeZone: "UTC",
-  });
 }

@@ -1,4 +1,6 @@
 /** What each unit costs as the order grows: a column for each number, postage apart, a mark wherever the postage steps up. */
+import { useWidth } from "./useWidth";
+
 export interface UnitCost {
   units: number;
   each: string | null;
@@ -12,38 +14,41 @@ interface Props {
   money: (amount: string | number) => string;
 }
 
-const WIDE = 860,
+const LEAST = 420,
+  MOST = 860,
   HIGH = 330,
   LEFT = 46,
   TOP = 22,
   FOOT = 62;
 
 export function CostSteps({ costs, money }: Props) {
+  const [box, wide] = useWidth<HTMLElement>(LEAST, MOST);
   const known = costs.filter((one) => one.each !== null);
   if (known.length === 0) return null;
   const most = Math.max(...known.map((one) => Number(one.each)));
-  const step = (WIDE - LEFT) / costs.length;
+  const step = (wide - LEFT) / costs.length;
   const y = (amount: number) => HIGH - FOOT - (amount / most) * (HIGH - FOOT - TOP);
   const changes = costs.map(
     (one, at) => one.each !== null && (at === 0 || costs[at - 1]?.postage !== one.postage),
   );
   return (
-    <figure className="m-0">
+    <figure ref={box} className="m-0">
       <svg
-        viewBox={`0 0 ${WIDE} ${HIGH}`}
-        className="block w-full"
+        viewBox={`0 0 ${wide} ${HIGH}`}
+        width={wide}
+        className="block max-w-full"
         role="img"
         aria-label={`Cost of each: ${known.map((one) => `${one.units}: ${money(one.each ?? 0)} each, postage ${money(one.postage)} in all, ${one.containers}`).join("; ")}`}
       >
-        <path d={`M${LEFT} ${HIGH - FOOT}H${WIDE}`} className="stroke-line2" />
+        <path d={`M${LEFT} ${HIGH - FOOT}H${wide}`} className="stroke-line2" />
         {costs.map((one, at) => {
           const left = LEFT + at * step + 3,
-            wide = step - 6;
+            column = step - 6;
           if (one.each === null)
             return (
               <text
                 key={one.units}
-                x={left + wide / 2}
+                x={left + column / 2}
                 y={HIGH - FOOT - 6}
                 textAnchor="middle"
                 className="fill-stop text-[12px]"
@@ -58,20 +63,20 @@ export function CostSteps({ costs, money }: Props) {
               <rect
                 x={left}
                 y={y(each)}
-                width={wide}
+                width={column}
                 height={y(post) - y(each)}
                 className="fill-level"
               />
               <rect
                 x={left}
                 y={y(post)}
-                width={wide}
+                width={column}
                 height={HIGH - FOOT - y(post)}
                 className="fill-action"
               />
               {costs.length <= 14 || at % 2 === 0 ? (
                 <text
-                  x={left + wide / 2}
+                  x={left + column / 2}
                   y={y(each) - 5}
                   textAnchor="middle"
                   className="fill-ink text-[12.5px] font-semibold"

@@ -1,6 +1,11 @@
 /** The placed units seen at a slant, one layer at a time, numbered in packing order; void stays visible. */
+import { fixed } from "../domain/figures";
+import { CushionPattern } from "./Cushion";
 import { frameOf, paintOrder, project, units, type Unit } from "./slant";
 import type { Drawn, Layer } from "./types";
+import { useSize } from "./useWidth";
+
+type Size = ReturnType<typeof frameOf>["size"];
 
 interface Props {
   parcel: Drawn;
@@ -10,12 +15,13 @@ interface Props {
   dimensions: { length: string; width: string; height: string };
 }
 
-const WIDE = 640;
-const HIGH = 400;
+const WIDE = { least: 340, most: 760 };
+const HIGH = { least: 260, most: 520 };
 
 export function LayerView({ parcel, layers, at, names, dimensions }: Props) {
   const { size, inset } = frameOf(parcel);
-  const view = project(size, WIDE - 150, HIGH - 66);
+  const [box, wide, high] = useSize<HTMLDivElement>(WIDE, HIGH);
+  const view = project(size, wide - 150, high - 66);
   const all = units(parcel);
   const shown = layers[at];
   const unitLayer = new Map<number, number>();
@@ -28,7 +34,7 @@ export function LayerView({ parcel, layers, at, names, dimensions }: Props) {
   const p = (x: number, y: number, z: number) =>
     view
       .point(x, y, z)
-      .map((n) => n.toFixed(1))
+      .map((n) => fixed(n, 1))
       .join(",");
   const inside = (x: number, y: number, z: number) => p(x + inset[0], y + inset[1], z);
   const [l, w, h] = size;
@@ -38,116 +44,135 @@ export function LayerView({ parcel, layers, at, names, dimensions }: Props) {
     parcel.kind === "carton" &&
     (shown?.kind === "fill" ? shown.to_um : shown?.kind === "close" ? h : 0);
   return (
-    <svg
-      viewBox={`0 0 ${WIDE} ${HIGH}`}
-      className="block h-full w-full"
-      role="img"
-      aria-label={describe(parcel, layers, at, names)}
-    >
-      <defs>
-        <pattern
-          id="cushion-slant"
-          width="7"
-          height="7"
-          patternUnits="userSpaceOnUse"
-          patternTransform="rotate(-32)"
-        >
-          <rect width="7" height="7" fill="var(--hatch)" />
-          <path d="M0 0v7" stroke="var(--board-edge)" strokeOpacity=".4" />
-        </pattern>
-      </defs>
-      <g strokeLinejoin="round">
-        {parcel.kind === "carton" ? (
-          <>
+    <div ref={box} className="h-full w-full">
+      <svg
+        viewBox={`0 0 ${wide} ${high}`}
+        width={wide}
+        height={high}
+        className="mx-auto block max-h-full max-w-full"
+        role="img"
+        aria-label={describe(parcel, layers, at, names)}
+      >
+        <CushionPattern id="cushion-slant" turned={-32} />
+        <g strokeLinejoin="round">
+          <Walls kind={parcel.kind} size={size} p={p} />
+          {cushioned && parcel.floor_um > 0 ? (
             <polygon
-              points={`${p(0, 0, 0)} ${p(l, 0, 0)} ${p(l, 0, h)} ${p(0, 0, h)}`}
-              fill="var(--board-light)"
+              points={`${p(0, 0, parcel.floor_um)} ${p(l, 0, parcel.floor_um)} ${p(l, w, parcel.floor_um)} ${p(0, w, parcel.floor_um)}`}
+              fill="url(#cushion-slant)"
               stroke="var(--board-edge)"
+              strokeDasharray="2 3"
             />
-            <polygon
-              points={`${p(0, 0, 0)} ${p(0, w, 0)} ${p(0, w, h)} ${p(0, 0, h)}`}
-              fill="var(--board)"
-              stroke="var(--board-edge)"
-            />
-          </>
-        ) : null}
-        <polygon
-          points={`${p(0, 0, 0)} ${p(l, 0, 0)} ${p(l, w, 0)} ${p(0, w, 0)}`}
-          fill={parcel.kind === "carton" ? "var(--sheet)" : "var(--line)"}
-          stroke={parcel.kind === "carton" ? "var(--board-edge)" : "var(--line2)"}
-        />
-        {cushioned && parcel.floor_um > 0 ? (
-          <polygon
-            points={`${p(0, 0, parcel.floor_um)} ${p(l, 0, parcel.floor_um)} ${p(l, w, parcel.floor_um)} ${p(0, w, parcel.floor_um)}`}
-            fill="url(#cushion-slant)"
-            stroke="var(--board-edge)"
-            strokeDasharray="2 3"
-          />
-        ) : null}
-        {paintOrder(all).map((unit) => {
-          const layer = unitLayer.get(unit.index) ?? 0;
-          const state = layer === at ? "now" : layer < at ? "in" : "to come";
-          return (
-            <Block
-              key={unit.index}
-              unit={unit}
-              state={parcel.nested && nestedShown ? "in" : state}
+          ) : null}
+          {paintOrder(all).map((unit) => {
+            const layer = unitLayer.get(unit.index) ?? 0;
+            const state = layer === at ? "now" : layer < at ? "in" : "to come";
+            return (
+              <Block
+                key={unit.index}
+                unit={unit}
+                state={parcel.nested && nestedShown ? "in" : state}
+                point={inside}
+              />
+            );
+          })}
+          {parcel.nested ? (
+            <Nested
+              parcel={parcel}
               point={inside}
+              solid={nestedShown}
+              filled={shown?.kind === "inner_fill"}
             />
-          );
-        })}
-        {parcel.nested ? (
-          <Nested
-            parcel={parcel}
-            point={inside}
-            solid={nestedShown}
-            filled={shown?.kind === "inner_fill"}
-          />
-        ) : null}
-        {topped ? (
+          ) : null}
+          {topped ? (
+            <polygon
+              points={`${p(0, 0, topped)} ${p(l, 0, topped)} ${p(l, w, topped)} ${p(0, w, topped)}`}
+              fill="url(#cushion-slant)"
+              fillOpacity=".6"
+              stroke="none"
+            />
+          ) : null}
+          {parcel.kind === "carton" ? (
+            // The front edge: clear, so that near and far are never mistaken.
+            <g fill="none" stroke="var(--board-edge)" strokeWidth="2">
+              <path d={`M${p(l, 0, 0)} L${p(l, w, 0)} L${p(0, w, 0)}`} />
+              <path
+                d={`M${p(l, 0, h)} L${p(l, w, h)} L${p(0, w, h)} M${p(l, w, 0)} L${p(l, w, h)}`}
+                strokeDasharray="2 5"
+                strokeWidth="1.5"
+              />
+            </g>
+          ) : null}
+        </g>
+        <Dimensions size={size} view={view} words={dimensions} />
+      </svg>
+    </div>
+  );
+}
+
+type Corner = (x: number, y: number, z: number) => string;
+
+/** The far walls and the floor. */
+function Walls({ kind, size, p }: { kind: Drawn["kind"]; size: Size; p: Corner }) {
+  const [l, w, h] = size;
+  return (
+    <>
+      {kind === "carton" ? (
+        <>
           <polygon
-            points={`${p(0, 0, topped)} ${p(l, 0, topped)} ${p(l, w, topped)} ${p(0, w, topped)}`}
-            fill="url(#cushion-slant)"
-            fillOpacity=".6"
-            stroke="none"
+            points={`${p(0, 0, 0)} ${p(l, 0, 0)} ${p(l, 0, h)} ${p(0, 0, h)}`}
+            fill="var(--board-light)"
+            stroke="var(--board-edge)"
           />
-        ) : null}
-        {parcel.kind === "carton" ? (
-          // The front edge: clear, so that near and far are never mistaken.
-          <g fill="none" stroke="var(--board-edge)" strokeWidth="2">
-            <path d={`M${p(l, 0, 0)} L${p(l, w, 0)} L${p(0, w, 0)}`} />
-            <path
-              d={`M${p(l, 0, h)} L${p(l, w, h)} L${p(0, w, h)} M${p(l, w, 0)} L${p(l, w, h)}`}
-              strokeDasharray="2 5"
-              strokeWidth="1.5"
-            />
-          </g>
-        ) : null}
-      </g>
-      <g fill="var(--ink2)" fontSize="13" fontFamily="var(--font-text)">
-        <Dimension
-          from={view.point(0, w, 0)}
-          to={view.point(l, w, 0)}
-          text={dimensions.length}
-          side="left"
-          down={18}
-        />
-        <Dimension
-          from={view.point(l, w, 0)}
-          to={view.point(l, 0, 0)}
-          text={dimensions.width}
-          side="right"
-          down={18}
-        />
-        <Dimension
-          from={view.point(0, w, 0)}
-          to={view.point(0, w, h)}
-          text={dimensions.height}
-          side="left"
-          down={4}
-        />
-      </g>
-    </svg>
+          <polygon
+            points={`${p(0, 0, 0)} ${p(0, w, 0)} ${p(0, w, h)} ${p(0, 0, h)}`}
+            fill="var(--board)"
+            stroke="var(--board-edge)"
+          />
+        </>
+      ) : null}
+      <polygon
+        points={`${p(0, 0, 0)} ${p(l, 0, 0)} ${p(l, w, 0)} ${p(0, w, 0)}`}
+        fill={kind === "carton" ? "var(--sheet)" : "var(--line)"}
+        stroke={kind === "carton" ? "var(--board-edge)" : "var(--line2)"}
+      />
+    </>
+  );
+}
+
+function Dimensions({
+  size: [l, w, h],
+  view,
+  words,
+}: {
+  size: Size;
+  view: ReturnType<typeof project>;
+  words: Props["dimensions"];
+}) {
+  return (
+    <g fill="var(--ink2)" fontSize="13" fontFamily="var(--font-text)">
+      <Dimension
+        from={view.point(0, w, 0)}
+        to={view.point(l, w, 0)}
+        text={words.length}
+        side="left"
+        down={18}
+      />
+      <Dimension
+        from={view.point(l, w, 0)}
+        to={view.point(l, 0, 0)}
+        text={words.width}
+        side="right"
+        down={18}
+      />
+      <Dimension
+        from={view.point(0, w, 0)}
+        to={view.point(0, w, h)}
+        text={words.height}
+        side="left"
+        down={4}
+      />
+    </g>
   );
 }
 

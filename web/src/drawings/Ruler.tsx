@@ -1,4 +1,5 @@
 /** A scale with the price steps as ticks, this parcel as a marker with its uncertainty, and the next cheaper step in words. */
+import { useWidth } from "./useWidth";
 
 export interface RulerStep {
   upTo: number;
@@ -18,7 +19,8 @@ interface Props {
   tick: (upTo: number) => string;
 }
 
-const WIDE = 320;
+const LEAST = 240;
+const MOST = 420;
 
 /** Two steps below and two above are enough to decide by; the rest would only crowd the scale. */
 export function windowOf(
@@ -43,24 +45,26 @@ export function Ruler({
   from: begins,
   tick,
 }: Props) {
+  const [box, wide] = useWidth<HTMLElement>(LEAST, MOST);
   const { from: before, shown: near } = windowOf(steps, value);
   const from = before === 0 ? (begins ?? 0) : before;
   const last = near[near.length - 1]?.upTo ?? value;
   const end = Math.max(last, value * 1.02);
   const x = (v: number) =>
-    6 + ((Math.min(Math.max(v, from), end) - from) / (end - from || 1)) * (WIDE - 12);
+    6 + ((Math.min(Math.max(v, from), end) - from) / (end - from || 1)) * (wide - 12);
   const here = near.find((step) => value <= step.upTo);
   const half = Math.max(30, shown.length * 4.2); // of the words at this size
-  const at = Math.min(Math.max(x(value), half), WIDE - half);
+  const at = Math.min(Math.max(x(value), half), wide - half);
   return (
-    <figure>
+    <figure ref={box}>
       <figcaption className="text-small">
         <span className="text-ink2">{label}: </span>
         <b className={mind ? "text-mind" : ""}>{words}</b>
       </figcaption>
       <svg
-        viewBox={`0 0 ${WIDE} 74`}
-        className="mt-1 block w-full"
+        viewBox={`0 0 ${wide} 74`}
+        width={wide}
+        className="mt-1 block max-w-full"
         role="img"
         aria-label={`${label} ${shown}. ${near.map((step) => `up to ${tick(step.upTo)}: ${step.price}`).join(", ")}. ${words}`}
       >
@@ -95,9 +99,9 @@ export function Ruler({
               ) : null}
               <path d={`M${right} 26v15`} stroke="var(--ink)" strokeWidth="1.5" />
               <text
-                x={Math.min(right, WIDE - 2)}
+                x={Math.min(right, wide - 2)}
                 y="70"
-                textAnchor={right > WIDE - 30 ? "end" : "middle"}
+                textAnchor={right > wide - 30 ? "end" : "middle"}
                 fontSize="12.5"
                 fill="var(--ink2)"
               >

@@ -1,7 +1,9 @@
 /** The parcel cut from the side: board, cushion, units, fill, inserts, closure, each labelled; the present layer lit. */
+import { CushionPattern } from "./Cushion";
 import { spread } from "./labels";
 import { units } from "./slant";
 import type { Drawn, Layer } from "./types";
+import { useWidth } from "./useWidth";
 
 interface Props {
   parcel: Drawn;
@@ -12,17 +14,22 @@ interface Props {
 }
 
 const LEFT = 14;
-const BOX = 256;
+/** Beside the cut stand the labels, as wide as their longest. */
+const LABELS = 200;
+const LEAST = 380;
+const MOST = 520;
 const HIGH = 350;
 
 export function Section({ parcel, layers, at, done = 0, caption }: Props) {
+  const [box, whole] = useWidth<HTMLElement>(LEAST, MOST);
+  const room = whole - LABELS - LEFT;
   const { length_um: l, height_um: h } = parcel.inner;
   const wallUm = Math.max(parcel.wall_um, l / 60);
-  const scale = Math.min(BOX / (l + 2 * wallUm), (HIGH - 44) / (h + 2 * wallUm));
+  const scale = Math.min(room / (l + 2 * wallUm), (HIGH - 44) / (h + 2 * wallUm));
   const wide = l * scale;
   const high = h * scale;
   const wall = wallUm * scale;
-  const x0 = LEFT + wall + (BOX - wide - 2 * wall) / 2;
+  const x0 = LEFT + wall + (room - wide - 2 * wall) / 2;
   const y0 = 22 + wall + (HIGH - 44 - high - 2 * wall) / 2;
   const yOf = (um: number) => y0 + high - um * scale;
   const lit = at === undefined ? undefined : layers[at];
@@ -39,25 +46,15 @@ export function Section({ parcel, layers, at, done = 0, caption }: Props) {
   const home = parcel.nested ? parcel.placements[0] : undefined;
   const fills = layers.filter((layer) => layer.kind === "fill");
   return (
-    <figure>
+    <figure ref={box}>
       <svg
-        viewBox={`0 0 470 ${HIGH}`}
-        className="block w-full"
+        viewBox={`0 0 ${whole} ${HIGH}`}
+        width={whole}
+        className="block max-w-full"
         role="img"
         aria-label={`Section of ${parcel.container}, from the bottom: ${layers.map((layer) => `${layer.title}, ${layer.detail}`).join("; ")}`}
       >
-        <defs>
-          <pattern
-            id="cushion-cut"
-            width="8"
-            height="8"
-            patternUnits="userSpaceOnUse"
-            patternTransform="rotate(45)"
-          >
-            <rect width="8" height="8" fill="var(--hatch)" />
-            <path d="M0 0v8" stroke="var(--board-edge)" strokeOpacity=".45" />
-          </pattern>
-        </defs>
+        <CushionPattern id="cushion-cut" turned={45} />
         <rect
           x={x0}
           y={y0}
@@ -131,35 +128,53 @@ export function Section({ parcel, layers, at, done = 0, caption }: Props) {
           strokeWidth={wall}
           strokeDasharray={at === undefined || lit?.kind === "close" ? undefined : "9 5"}
         />
-        <g fontFamily="var(--font-text)" fontSize="14">
-          {labels.map(({ index, y, anchor }) => {
-            const layer = layers[index];
-            if (!layer) return null;
-            const now = index === at;
-            const past = at !== undefined && index < done;
-            return (
-              <g
-                key={index}
-                fill={now ? "var(--action)" : "var(--ink)"}
-                fillOpacity={past ? 0.72 : 1}
-                fontWeight={now ? 700 : 400}
-              >
-                <path
-                  d={`M${x0 + wide + wall + 3} ${anchor}L${x0 + wide + wall + 16} ${y}h8`}
-                  fill="none"
-                  stroke={now ? "var(--action)" : "var(--line2)"}
-                />
-                <text x={x0 + wide + wall + 28} y={y + 4.5}>
-                  {clip(layer.title, past ? 23 : 25)}
-                  {past ? " ✓" : ""}
-                </text>
-              </g>
-            );
-          })}
-        </g>
+        <Labels labels={labels} layers={layers} at={at} done={done} x={x0 + wide + wall} />
       </svg>
       {caption ? <figcaption className="text-small text-ink2">{caption}</figcaption> : null}
     </figure>
+  );
+}
+
+function Labels({
+  labels,
+  layers,
+  at,
+  done,
+  x,
+}: {
+  labels: ReturnType<typeof spread>;
+  layers: readonly Layer[];
+  at: number | undefined;
+  done: number;
+  x: number;
+}) {
+  return (
+    <g fontFamily="var(--font-text)" fontSize="14">
+      {labels.map(({ index, y, anchor }) => {
+        const layer = layers[index];
+        if (!layer) return null;
+        const now = index === at;
+        const past = at !== undefined && index < done;
+        return (
+          <g
+            key={index}
+            fill={now ? "var(--action)" : "var(--ink)"}
+            fillOpacity={past ? 0.72 : 1}
+            fontWeight={now ? 700 : 400}
+          >
+            <path
+              d={`M${x + 3} ${anchor}L${x + 16} ${y}h8`}
+              fill="none"
+              stroke={now ? "var(--action)" : "var(--line2)"}
+            />
+            <text x={x + 28} y={y + 4.5}>
+              {clip(layer.title, past ? 23 : 25)}
+              {past ? " ✓" : ""}
+            </text>
+          </g>
+        );
+      })}
+    </g>
   );
 }
 

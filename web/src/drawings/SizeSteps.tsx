@@ -1,4 +1,6 @@
 /** The cheapest way to send one, two, three ...: cost of each as a stair, a board-brown run for each container. */
+import { useWidth } from "./useWidth";
+
 interface SizeStep {
   units: number;
   container: string;
@@ -10,15 +12,17 @@ interface Props {
   name: (code: string) => string;
 }
 
-const WIDE = 396,
+const LEAST = 300,
+  MOST = 520,
   HIGH = 192,
   LEFT = 40,
   FOOT = 56;
 
 export function SizeSteps({ sizes, money, name }: Props) {
+  const [box, wide] = useWidth<HTMLElement>(LEAST, MOST);
   if (sizes.length === 0) return null;
   const most = Math.max(...sizes.map((one) => Number(one.each)));
-  const step = (WIDE - LEFT) / sizes.length;
+  const step = (wide - LEFT) / sizes.length;
   const x = (n: number) => LEFT + n * step;
   const y = (each: string) => 18 + (1 - Number(each) / most) * (HIGH - FOOT - 18);
   const runs: { container: string; from: number; to: number }[] = [];
@@ -31,17 +35,18 @@ export function SizeSteps({ sizes, money, name }: Props) {
     .map((one, at) => `${at === 0 ? "M" : "L"}${x(at)} ${y(one.each)}H${x(at + 1)}`)
     .join("");
   return (
-    <figure className="m-0">
+    <figure ref={box} className="m-0">
       <svg
-        viewBox={`0 0 ${WIDE} ${HIGH}`}
-        className="w-full"
+        viewBox={`0 0 ${wide} ${HIGH}`}
+        width={wide}
+        className="block max-w-full"
         role="img"
         aria-label={`Cost of each as the order grows: ${runs.map((run) => `${sizes[run.from]?.units}${run.to > run.from ? ` to ${sizes[run.to]?.units}` : ""} in ${run.container}, from ${money(sizes[run.from]?.each ?? "0")} to ${money(sizes[run.to]?.each ?? "0")} each`).join("; ")}`}
       >
         <text x={LEFT - 6} y={HIGH - FOOT + 4} textAnchor="end" className="fill-ink2 text-[12px]">
           0
         </text>
-        <path d={`M${LEFT} ${HIGH - FOOT}H${WIDE}`} className="stroke-line2" />
+        <path d={`M${LEFT} ${HIGH - FOOT}H${wide}`} className="stroke-line2" />
         {runs.map((run, nth) => (
           <g key={run.from}>
             <rect

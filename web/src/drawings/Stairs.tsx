@@ -1,5 +1,6 @@
 /** Price steps: what each service asks as one measure grows; this parcel as an upright line; where another is cheapest. */
 import { apart, niceTop, ticksTo } from "./scale";
+import { useWidth } from "./useWidth";
 
 export interface StairLine {
   key: string;
@@ -21,7 +22,8 @@ interface Props {
   label: string;
 }
 
-const WIDE = 860,
+const LEAST = 420,
+  MOST = 860,
   HIGH = 428,
   LEFT = 46,
   RIGHT = 176,
@@ -42,6 +44,7 @@ export function Stairs({
   money,
   label,
 }: Props) {
+  const [box, wide] = useWidth<HTMLElement>(LEAST, MOST);
   const prices = lines.flatMap((line) =>
     line.steps.flatMap((step) => (step.price === null ? [] : [Number(step.price)])),
   );
@@ -55,7 +58,7 @@ export function Stairs({
     ),
   );
   const x = (v: number) =>
-    LEFT + ((Math.min(v, high) - low) / (high - low || 1)) * (WIDE - LEFT - RIGHT);
+    LEFT + ((Math.min(v, high) - low) / (high - low || 1)) * (wide - LEFT - RIGHT);
   const y = (price: number) => HIGH - FOOT - (Math.min(price, top) / top) * (HIGH - FOOT - TOP);
   const drawn = lines
     .map((line, index) => ({
@@ -70,81 +73,25 @@ export function Stairs({
     TOP - 6,
     HIGH - FOOT,
   );
-  // A line that ends early is named where it ends: nothing leads from there to the margin.
-  const early = (line: { endX: number }) => line.endX < WIDE - RIGHT - 12;
-  const at = Math.min(Math.max(x(value), LEFT + 60), WIDE - RIGHT - 60);
+  const at = Math.min(Math.max(x(value), LEFT + 60), wide - RIGHT - 60);
   return (
-    <figure className="m-0">
+    <figure ref={box} className="m-0">
       <svg
-        viewBox={`0 0 ${WIDE} ${HIGH}`}
-        className="block w-full"
+        viewBox={`0 0 ${wide} ${HIGH}`}
+        width={wide}
+        className="block max-w-full"
         role="img"
-        aria-label={`${label} ${drawn
-          .map(
-            (line) =>
-              `${line.name}: ${line.steps
-                .filter((step) => step.price !== null)
-                .slice(0, 8)
-                .map((step) => `up to ${tick(step.up_to)} ${money(step.price ?? "0")}`)
-                .join(", ")}`,
-          )
-          .join(". ")}`}
+        aria-label={`${label} ${drawn.map((line) => spoken(line, tick, money)).join(". ")}`}
       >
-        {ticksTo(top).map((price) => (
-          <g key={price}>
-            <path d={`M${LEFT} ${y(price)}H${WIDE - RIGHT}`} className="stroke-line" />
-            <text x={LEFT - 8} y={y(price) + 4} textAnchor="end" className="fill-ink2 text-[13px]">
-              {price}
-            </text>
-          </g>
-        ))}
-        {ticksTo(high).map((v) => (
-          <text
-            key={v}
-            x={x(Math.max(v, low))}
-            y={HIGH - FOOT + 22}
-            textAnchor="middle"
-            className="fill-ink2 text-[13px]"
-          >
-            {tick(v)}
-          </text>
-        ))}
+        <Axes wide={wide} top={top} low={low} high={high} x={x} y={y} tick={tick} />
         {drawn.map((line, index) => (
-          <g key={line.key}>
-            <path
-              d={line.path}
-              fill="none"
-              strokeWidth={line.key === best ? 3.5 : 1.8}
-              strokeDasharray={line.dash}
-              className={
-                line.key === best ? "stroke-action" : line.taken ? "stroke-ink" : "stroke-line2"
-              }
-            />
-            {early(line) ? (
-              <text
-                x={line.endX + 4}
-                y={line.end + 15}
-                className={`text-[12.5px] ${line.taken ? "fill-ink" : "fill-ink2"}`}
-              >
-                {line.name}
-              </text>
-            ) : null}
-            {!early(line) && Math.abs((labels[index] ?? 0) - line.end) > 3 ? (
-              <path
-                d={`M${WIDE - RIGHT} ${line.end}L${WIDE - RIGHT + 7} ${labels[index]}`}
-                className="stroke-line2"
-              />
-            ) : null}
-            {early(line) ? null : (
-              <text
-                x={WIDE - RIGHT + 9}
-                y={(labels[index] ?? 0) + 4}
-                className={`text-[12.5px] ${line.key === best ? "fill-action font-bold" : line.taken ? "fill-ink" : "fill-ink2"}`}
-              >
-                {line.name.length > 26 ? `${line.name.slice(0, 25)}…` : line.name}
-              </text>
-            )}
-          </g>
+          <Line
+            key={line.key}
+            line={line}
+            best={line.key === best}
+            label={labels[index] ?? 0}
+            wide={wide}
+          />
         ))}
         <path
           d={`M${x(value)} ${TOP - 12}V${HIGH - FOOT}`}
@@ -185,6 +132,114 @@ export function Stairs({
         </figcaption>
       ) : null}
     </figure>
+  );
+}
+
+type Scale = (value: number) => number;
+
+interface Drawn extends StairLine {
+  path: string;
+  dash: string;
+  end: number;
+  endX: number;
+}
+
+/** What a line says to those who hear it. */
+function spoken(line: StairLine, tick: Props["tick"], money: Props["money"]): string {
+  const steps = line.steps.filter((step) => step.price !== null).slice(0, 8);
+  const words = steps.map((step) => `up to ${tick(step.up_to)} ${money(step.price ?? "0")}`);
+  return `${line.name}: ${words.join(", ")}`;
+}
+
+function Axes({
+  wide,
+  top,
+  low,
+  high,
+  x,
+  y,
+  tick,
+}: {
+  wide: number;
+  top: number;
+  low: number;
+  high: number;
+  x: Scale;
+  y: Scale;
+  tick: Props["tick"];
+}) {
+  return (
+    <>
+      {ticksTo(top).map((price) => (
+        <g key={price}>
+          <path d={`M${LEFT} ${y(price)}H${wide - RIGHT}`} className="stroke-line" />
+          <text x={LEFT - 8} y={y(price) + 4} textAnchor="end" className="fill-ink2 text-[13px]">
+            {price}
+          </text>
+        </g>
+      ))}
+      {ticksTo(high).map((v) => (
+        <text
+          key={v}
+          x={x(Math.max(v, low))}
+          y={HIGH - FOOT + 22}
+          textAnchor="middle"
+          className="fill-ink2 text-[13px]"
+        >
+          {tick(v)}
+        </text>
+      ))}
+    </>
+  );
+}
+
+function Line({
+  line,
+  best,
+  label,
+  wide,
+}: {
+  line: Drawn;
+  best: boolean;
+  label: number;
+  wide: number;
+}) {
+  // A line that ends early is named where it ends: nothing leads from there to the margin.
+  const early = line.endX < wide - RIGHT - 12;
+  return (
+    <g>
+      <path
+        d={line.path}
+        fill="none"
+        strokeWidth={best ? 3.5 : 1.8}
+        strokeDasharray={line.dash}
+        className={best ? "stroke-action" : line.taken ? "stroke-ink" : "stroke-line2"}
+      />
+      {early ? (
+        <text
+          x={line.endX + 4}
+          y={line.end + 15}
+          className={`text-[12.5px] ${line.taken ? "fill-ink" : "fill-ink2"}`}
+        >
+          {line.name}
+        </text>
+      ) : null}
+      {!early && Math.abs(label - line.end) > 3 ? (
+        <path
+          d={`M${wide - RIGHT} ${line.end}L${wide - RIGHT + 7} ${label}`}
+          className="stroke-line2"
+        />
+      ) : null}
+      {early ? null : (
+        <text
+          x={wide - RIGHT + 9}
+          y={label + 4}
+          className={`text-[12.5px] ${best ? "fill-action font-bold" : line.taken ? "fill-ink" : "fill-ink2"}`}
+        >
+          {line.name.length > 26 ? `${line.name.slice(0, 25)}…` : line.name}
+        </text>
+      )}
+    </g>
   );
 }
 

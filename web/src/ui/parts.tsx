@@ -1,5 +1,11 @@
 /** Small parts with no words of the trade: buttons, fields, marks, problems, waiting. */
-import type { ButtonHTMLAttributes, InputHTMLAttributes, ReactNode } from "react";
+import type {
+  AnchorHTMLAttributes,
+  ButtonHTMLAttributes,
+  InputHTMLAttributes,
+  ReactNode,
+  Ref,
+} from "react";
 import { useId } from "react";
 import { ProblemError } from "../api/client";
 
@@ -41,7 +47,27 @@ export function Button({
   );
 }
 
-interface FieldProps extends InputHTMLAttributes<HTMLInputElement> {
+/** A link that looks like a button: a paper to open, a file to save. */
+export function LinkButton({
+  className = "",
+  children,
+  ...rest
+}: AnchorHTMLAttributes<HTMLAnchorElement>) {
+  return (
+    <a
+      className={`inline-flex min-h-10 items-center gap-2.5 whitespace-nowrap rounded-part border border-line2 bg-sheet px-4 font-semibold text-action ${className}`}
+      {...rest}
+    >
+      {children}
+    </a>
+  );
+}
+
+/** Opened beside the page, so that the step in hand stays. */
+export const BESIDE = { target: "_blank", rel: "noreferrer" } as const;
+
+export interface FieldProps extends InputHTMLAttributes<HTMLInputElement> {
+  ref?: Ref<HTMLInputElement>;
   label: string;
   hint?: string | undefined;
   unit?: string | undefined;

@@ -5,7 +5,7 @@ export interface SeekOption {
 }
 
 /** Options that hold every word of what was typed, in any order. */
-export function sought(options: SeekOption[], text: string): SeekOption[] {
+export function sought<Option extends SeekOption>(options: Option[], text: string): Option[] {
   const words = text.toLowerCase().split(/\s+/).filter(Boolean);
   return options.filter((one) => words.every((word) => one.text.toLowerCase().includes(word)));
 }

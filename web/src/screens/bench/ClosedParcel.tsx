@@ -3,14 +3,16 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { useActions } from "../../app/keys";
 import { useFormat, useSession } from "../../app/session";
-import { dayWords } from "../../domain/words";
-import { Button, Mark, Notice, ProblemNote } from "../../ui/parts";
+import { dayWords, momentWords } from "../../domain/words";
+import { Table } from "../../ui/list/Table";
+import { BESIDE, Button, LinkButton, Mark, Notice, ProblemNote } from "../../ui/parts";
 import { ReasonSheet } from "../../ui/ReasonSheet";
 import type { Bench } from "./useBench";
 
+type Parcel = Bench["parcel"];
+
 export function ClosedParcel({ bench }: { bench: Bench }) {
   const { parcel: p } = bench;
-  const format = useFormat();
   const who = useSession();
   const navigate = useNavigate();
   const [open, setOpen] = useState(false);
@@ -23,57 +25,27 @@ export function ClosedParcel({ bench }: { bench: Bench }) {
     { key: " ", label: onwardWords, run: onward },
     { key: "t", label: "Track the parcel", run: bench.track },
   ]);
-  const names = new Map(p.supplies.map((ref) => [ref.code, ref]));
   return (
     <main className="mx-auto max-w-4xl px-8 py-9">
       <p className="text-lead text-ink2">
         <Mark kind="done" /> Closed by {p.closed_by}
-        {p.closed_at ? `, ${p.closed_at.slice(0, 16).replace("T", " ")}` : ""}
+        {p.closed_at ? `, ${momentWords(p.closed_at)}` : ""}
       </p>
       <h1 className="mt-1 text-[38px] leading-tight">
         {p.order.number}, {p.order.buyer}
         {p.parts.length > 1 ? `: parcel ${p.part} of ${p.parts.length} is packed` : " is packed"}
       </h1>
-      <dl className="mt-5 grid grid-cols-[11rem_1fr] gap-y-2 text-bench">
-        <dt className="text-ink2">Tracking</dt>
-        <dd className="font-semibold">{p.tracking}</dd>
-        <dt className="text-ink2">Weighed</dt>
-        <dd>
-          {p.measured_mg ? format.weight(p.measured_mg) : ""}, expected{" "}
-          {format.weight(p.candidate.weight.gross_mg)}
-        </dd>
-        <dt className="text-ink2">Postage</dt>
-        <dd>
-          {p.postage ? format.money(p.postage) : ""}, the buyer paid{" "}
-          {format.money(p.order.postage_charged)}
-        </dd>
-        <dt className="text-ink2">Recipe</dt>
-        <dd>
-          {Object.entries(p.recipe_versions)
-            .map(([code, version]) => `${code}, version ${version}`)
-            .join("; ")}
-        </dd>
-      </dl>
+      <WentOut parcel={p} />
       <div className="mt-6 flex flex-wrap gap-3">
         <Button kind="next" hotkey="Space" className="min-h-12" onClick={onward}>
           {onwardWords}
         </Button>
-        <a
-          className="inline-flex min-h-12 items-center rounded-part border border-line2 bg-sheet px-4 font-semibold text-action"
-          href={`/api/parcels/${p.id}/label.pdf`}
-          target="_blank"
-          rel="noreferrer"
-        >
+        <LinkButton className="min-h-12" href={`/api/parcels/${p.id}/label.pdf`} {...BESIDE}>
           Label again
-        </a>
-        <a
-          className="inline-flex min-h-12 items-center rounded-part border border-line2 bg-sheet px-4 font-semibold text-action"
-          href={`/api/parcels/${p.id}/slip.pdf`}
-          target="_blank"
-          rel="noreferrer"
-        >
+        </LinkButton>
+        <LinkButton className="min-h-12" href={`/api/parcels/${p.id}/slip.pdf`} {...BESIDE}>
           Packing slip
-        </a>
+        </LinkButton>
         <Button className="min-h-12" hotkey="T" disabled={bench.busy} onClick={bench.track}>
           Track parcel
         </Button>
@@ -88,6 +60,56 @@ export function ClosedParcel({ bench }: { bench: Bench }) {
           <ProblemNote error={bench.error} />
         </div>
       ) : null}
+      <FromTheCarrier parcel={p} />
+      <h2 className="mt-8 text-lead text-ink2">Stock used</h2>
+      <Used parcel={p} />
+      <ReasonSheet
+        open={open}
+        onOpenChange={setOpen}
+        title={`Reopen order ${p.order.number}`}
+        description="Everything it used goes back to stock. The label is kept."
+        action="Reopen it"
+        most={160}
+        onReason={(words) => {
+          setOpen(false);
+          bench.reopen(words);
+        }}
+      />
+    </main>
+  );
+}
+
+function WentOut({ parcel: p }: { parcel: Parcel }) {
+  const format = useFormat();
+  return (
+    <dl className="mt-5 grid grid-cols-[11rem_1fr] gap-y-2 text-bench">
+      <dt className="text-ink2">Tracking</dt>
+      <dd className="font-semibold">{p.tracking}</dd>
+      <dt className="text-ink2">Weighed</dt>
+      <dd>
+        {p.measured_mg ? format.weight(p.measured_mg) : ""}, expected{" "}
+        {format.weight(p.candidate.weight.gross_mg)}
+      </dd>
+      <dt className="text-ink2">Postage</dt>
+      <dd>
+        {p.postage ? format.money(p.postage) : ""}, the buyer paid{" "}
+        {format.money(p.order.postage_charged)}
+      </dd>
+      <dt className="text-ink2">Recipe</dt>
+      <dd>
+        {Object.entries(p.recipe_versions)
+          .map(([code, version]) => `${code}, version ${version}`)
+          .join("; ")}
+      </dd>
+    </dl>
+  );
+}
+
+/** What the carrier measured and charged afterwards, and where the parcel has been. */
+function FromTheCarrier({ parcel: p }: { parcel: Parcel }) {
+  const format = useFormat();
+  return (
+    <>
       {p.label && Number(p.label.charged_more) > 0 ? (
         <div className="mt-4">
           <Notice kind="mind">
@@ -110,33 +132,29 @@ export function ClosedParcel({ bench }: { bench: Bench }) {
           ))}
         </ol>
       ) : null}
-      <h2 className="mt-8 text-lead text-ink2">Stock used</h2>
-      <table className="rule-table">
-        <tbody>
-          {p.candidate.uses.map((use, index) => {
-            const ref = names.get(use.supply);
-            return (
-              <tr key={index}>
-                <td>{ref?.name ?? use.supply}</td>
-                <td className="text-ink2">{use.detail}</td>
-                <td className="num">{format.quantity(use.quantity, ref?.unit ?? "pieces")}</td>
-              </tr>
-            );
-          })}
-        </tbody>
-      </table>
-      <ReasonSheet
-        open={open}
-        onOpenChange={setOpen}
-        title={`Reopen order ${p.order.number}`}
-        description="Everything it used goes back to stock. The label is kept."
-        action="Reopen it"
-        most={160}
-        onReason={(words) => {
-          setOpen(false);
-          bench.reopen(words);
-        }}
-      />
-    </main>
+    </>
+  );
+}
+
+function Used({ parcel: p }: { parcel: Parcel }) {
+  const format = useFormat();
+  const refs = new Map(p.supplies.map((ref) => [ref.code, ref]));
+  return (
+    <Table
+      caption="Stock used"
+      heads={false}
+      rows={p.candidate.uses}
+      rowKey={(_, index) => index}
+      columns={[
+        { key: "supply", name: "Supply", cell: (use) => refs.get(use.supply)?.name ?? use.supply },
+        { key: "detail", name: "For", className: "text-ink2", cell: (use) => use.detail },
+        {
+          key: "quantity",
+          name: "Quantity",
+          num: true,
+          cell: (use) => format.quantity(use.quantity, refs.get(use.supply)?.unit ?? "pieces"),
+        },
+      ]}
+    />
   );
 }

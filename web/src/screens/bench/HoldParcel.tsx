@@ -1,7 +1,8 @@
 /** Hold from the bench: the parcel is undone, the order set aside with the reason. */
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useMutation } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
-import { answer, api, type Schemas } from "../../api/client";
+import { holdParcel } from "../../api/mutations";
+import { type Schemas } from "../../api/client";
 import { useToast } from "../../ui/overlays";
 import { ReasonSheet } from "../../ui/ReasonSheet";
 
@@ -15,19 +16,11 @@ export function HoldParcel({
   onOpenChange: (open: boolean) => void;
 }) {
   const navigate = useNavigate();
-  const client = useQueryClient();
   const say = useToast();
   const hold = useMutation({
-    mutationFn: (words: string) =>
-      answer(
-        api.POST("/api/parcels/{parcel_id}/hold", {
-          params: { path: { parcel_id: parcel.id } },
-          body: { words },
-        }),
-      ),
+    ...holdParcel(),
     onSuccess: (order) => {
       say(`Order ${order.number} is held and off the bench.`);
-      void client.invalidateQueries();
       void navigate("/bench");
     },
   });
@@ -41,7 +34,7 @@ export function HoldParcel({
       most={160}
       busy={hold.isPending}
       error={hold.error}
-      onReason={(words) => hold.mutate(words)}
+      onReason={(words) => hold.mutate({ id: parcel.id, words })}
     />
   );
 }

@@ -37,40 +37,8 @@ export function LabelStep({
         W.
       </p>
     );
-  if (p.label?.state === "voiding") {
-    return (
-      <div className="mt-6 text-bench">
-        <p>
-          <Mark kind="mind" /> {p.label.service_name}, {p.label.tracking}: it was to be cancelled
-          and the carrier has not answered. Ask again; it is never done twice.
-        </p>
-        <Button
-          kind="next"
-          className="mt-3 min-h-11"
-          disabled={bench.busy}
-          onClick={bench.giveBack}
-        >
-          Cancel label: ask again
-        </Button>
-      </div>
-    );
-  }
-  if (p.label?.state === "bought") {
-    return (
-      <div className="mt-6 text-bench">
-        <p>
-          <Mark kind="done" /> {p.label.service_name}, {format.money(p.label.price)}:{" "}
-          {p.label.tracking}
-        </p>
-        <p className="mt-3 text-lead text-ink2">
-          Wrong service or weight? Cancel the label and buy another; the price is refunded.
-        </p>
-        <Button className="mt-2 min-h-11" disabled={bench.busy} onClick={bench.giveBack}>
-          Cancel label
-        </Button>
-      </div>
-    );
-  }
+  if (p.label?.state === "voiding") return <BeingCancelled bench={bench} label={p.label} />;
+  if (p.label?.state === "bought") return <Bought bench={bench} label={p.label} />;
   return (
     <div className="mt-5 max-w-3xl text-bench">
       {dearer && picked ? (
@@ -98,38 +66,89 @@ export function LabelStep({
           is the same label, paid once.
         </p>
       ) : null}
-      <div role="radiogroup" aria-label="Service" className="mt-2">
-        {p.offers.map((offer, index) => (
-          <button
-            key={offer.service}
-            type="button"
-            role="radio"
-            aria-checked={offer.service === picked}
-            disabled={p.label !== null}
-            onClick={() => onPick(offer.service)}
-            className={`flex min-h-14 w-full items-center gap-4 border-t border-line px-3 text-left ${offer.service === picked ? "bg-soft font-semibold" : ""}`}
-          >
-            <span
-              aria-hidden="true"
-              className={`size-5 shrink-0 rounded-full border-2 ${offer.service === picked ? "border-action bg-action" : "border-line2"}`}
-            />
-            <span className="grow">
-              {offer.service_name}
-              <span className="block text-lead font-normal text-ink2">
-                arrives {dayWords(offer.arrives_on)}
-                {index === 0 ? ", cheapest" : ""}
-                {offer.service === p.candidate.quote.service ? ", as planned" : ""}
-                {offer.markings.length > 0 ? `; mark it ${offer.markings.join(", ")}` : ""}
-              </span>
-            </span>
-            <span>{format.money(offer.price)}</span>
-          </button>
-        ))}
-      </div>
+      <Offers parcel={p} picked={picked} onPick={onPick} />
       {p.refusals.map((refusal) => (
         <p key={refusal.service} className="border-t border-line py-2 text-lead text-ink2">
           {refusal.message}
         </p>
+      ))}
+    </div>
+  );
+}
+
+interface OfLabel {
+  bench: Bench;
+  label: NonNullable<Bench["parcel"]["label"]>;
+}
+
+function BeingCancelled({ bench, label }: OfLabel) {
+  return (
+    <div className="mt-6 text-bench">
+      <p>
+        <Mark kind="mind" /> {label.service_name}, {label.tracking}: it was to be cancelled and the
+        carrier has not answered. Ask again; it is never done twice.
+      </p>
+      <Button kind="next" className="mt-3 min-h-11" disabled={bench.busy} onClick={bench.giveBack}>
+        Cancel label: ask again
+      </Button>
+    </div>
+  );
+}
+
+function Bought({ bench, label }: OfLabel) {
+  const format = useFormat();
+  return (
+    <div className="mt-6 text-bench">
+      <p>
+        <Mark kind="done" /> {label.service_name}, {format.money(label.price)}: {label.tracking}
+      </p>
+      <p className="mt-3 text-lead text-ink2">
+        Wrong service or weight? Cancel the label and buy another; the price is refunded.
+      </p>
+      <Button className="mt-2 min-h-11" disabled={bench.busy} onClick={bench.giveBack}>
+        Cancel label
+      </Button>
+    </div>
+  );
+}
+
+function Offers({
+  parcel: p,
+  picked,
+  onPick,
+}: {
+  parcel: Bench["parcel"];
+  picked: string | undefined;
+  onPick: (service: string) => void;
+}) {
+  const format = useFormat();
+  return (
+    <div role="radiogroup" aria-label="Service" className="mt-2">
+      {p.offers.map((offer, index) => (
+        <button
+          key={offer.service}
+          type="button"
+          role="radio"
+          aria-checked={offer.service === picked}
+          disabled={p.label !== null}
+          onClick={() => onPick(offer.service)}
+          className={`flex min-h-14 w-full items-center gap-4 border-t border-line px-3 text-left ${offer.service === picked ? "bg-soft font-semibold" : ""}`}
+        >
+          <span
+            aria-hidden="true"
+            className={`size-5 shrink-0 rounded-full border-2 ${offer.service === picked ? "border-action bg-action" : "border-line2"}`}
+          />
+          <span className="grow">
+            {offer.service_name}
+            <span className="block text-lead font-normal text-ink2">
+              arrives {dayWords(offer.arrives_on)}
+              {index === 0 ? ", cheapest" : ""}
+              {offer.service === p.candidate.quote.service ? ", as planned" : ""}
+              {offer.markings.length > 0 ? `; mark it ${offer.markings.join(", ")}` : ""}
+            </span>
+          </span>
+          <span>{format.money(offer.price)}</span>
+        </button>
       ))}
     </div>
   );

@@ -1,28 +1,44 @@
 /** The bench before a parcel is on it: what is being packed, and what comes next. */
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { answer, api } from "../../api/client";
+import type { Schemas } from "../../api/client";
+import { beginParcel } from "../../api/mutations";
 import { orders, parcels, readyParcels } from "../../api/queries";
 import { goodsWords } from "../../domain/words";
 import { useActions } from "../../app/keys";
-import { OPENS } from "../../ui/rows";
+import { Table, type Column } from "../../ui/list/Table";
 import { useToast } from "../../ui/overlays";
 import { Button, Empty, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { AheadSheet } from "./AheadSheet";
 
+const COLUMNS: readonly Column<Schemas["ParcelRow"]>[] = [
+  {
+    key: "order",
+    name: "Order",
+    cell: (row) => (
+      <Link
+        className="inline-flex min-h-11 items-center font-semibold text-action hover:underline"
+        to={`/bench/${row.id}`}
+      >
+        {row.number}
+        {row.parts > 1 ? `, ${row.part} of ${row.parts}` : ""}
+      </Link>
+    ),
+  },
+  { key: "buyer", name: "For", className: "align-middle!", cell: (row) => row.buyer },
+  { key: "container", name: "Container", className: "align-middle!", cell: (row) => row.container },
+  { key: "step", name: "Step", num: true, className: "align-middle!", cell: (row) => row.step + 1 },
+];
+
 export function BenchListScreen() {
   const list = useQuery(parcels("packing"));
   const planned = useQuery(orders("planned", "", 1));
-  const [code, setCode] = useState("");
   const navigate = useNavigate();
-  const client = useQueryClient();
   const say = useToast();
   const begin = useMutation({
-    mutationFn: (order_id: number) =>
-      answer(api.POST("/api/parcels/begin", { body: { order_id } })),
+    ...beginParcel(),
     onSuccess: (parcel) => {
-      void client.invalidateQueries();
       void navigate(`/bench/${parcel.id}`);
     },
     onError: (error) => say(error.message, "stop"),
@@ -47,8 +63,7 @@ export function BenchListScreen() {
       </div>
     );
   const rows = list.data.results;
-  const scan = () => {
-    const wanted = code.trim();
+  const scan = (wanted: string) => {
     const here = rows.find((row) => row.number === wanted);
     const waiting = planned.data?.results.find((order) => order.number === wanted);
     if (here) void navigate(`/bench/${here.id}`);
@@ -79,34 +94,10 @@ export function BenchListScreen() {
       </ScreenHead>
       <AheadSheet open={ahead} onClose={() => setAhead(false)} />
       <div className="bg-sheet px-6 py-5 text-lead">
-        <form
-          onSubmit={(event) => {
-            event.preventDefault();
-            if (code.trim()) scan();
-          }}
-        >
-          <label className="block text-small text-ink2" htmlFor="scan">
-            Scan a slip, or type an order number
-          </label>
-          <input
-            id="scan"
-            autoFocus
-            value={code}
-            onChange={(event) => setCode(event.target.value)}
-            onKeyDown={(event) => {
-              if (code !== "") return;
-              if (event.key.toLowerCase() === "a") {
-                event.preventDefault();
-                setAhead(true);
-              }
-              if (event.key.toLowerCase() === "n" && next) {
-                event.preventDefault();
-                begin.mutate(next.id);
-              }
-            }}
-            className="mt-1 min-h-12 w-80 rounded-part border border-line2 bg-ground px-4 text-bench"
-          />
-        </form>
+        <ScanField
+          onCode={scan}
+          keys={{ a: () => setAhead(true), ...(next ? { n: () => begin.mutate(next.id) } : {}) }}
+        />
         {rows.length === 0 ? (
           <Empty title="Nothing is being packed">
             <p>
@@ -118,37 +109,14 @@ export function BenchListScreen() {
             </p>
           </Empty>
         ) : (
-          <table className="rule-table mt-5 text-lead">
-            <caption className="sr-only">Parcels at the bench</caption>
-            <thead>
-              <tr>
-                <th scope="col">Order</th>
-                <th scope="col">For</th>
-                <th scope="col">Container</th>
-                <th scope="col" className="num">
-                  Step
-                </th>
-              </tr>
-            </thead>
-            <tbody>
-              {rows.map((row) => (
-                <tr key={row.id} {...OPENS}>
-                  <td>
-                    <Link
-                      className="inline-flex min-h-11 items-center font-semibold text-action hover:underline"
-                      to={`/bench/${row.id}`}
-                    >
-                      {row.number}
-                      {row.parts > 1 ? `, ${row.part} of ${row.parts}` : ""}
-                    </Link>
-                  </td>
-                  <td className="align-middle!">{row.buyer}</td>
-                  <td className="align-middle!">{row.container}</td>
-                  <td className="num align-middle!">{row.step + 1}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+          <Table
+            className="mt-5 text-lead"
+            caption="Parcels at the bench"
+            opens
+            rows={rows}
+            rowKey={(row) => row.id}
+            columns={COLUMNS}
+          />
         )}
         {next ? (
           <p className="mt-6 text-ink2">
@@ -157,5 +125,41 @@ export function BenchListScreen() {
         ) : null}
       </div>
     </>
+  );
+}
+
+/** A scanner types into it; the screen's keys work while nothing is typed. */
+function ScanField({
+  onCode,
+  keys,
+}: {
+  onCode: (code: string) => void;
+  keys: Record<string, () => void>;
+}) {
+  const [code, setCode] = useState("");
+  return (
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (code.trim()) onCode(code.trim());
+      }}
+    >
+      <label className="block text-small text-ink2" htmlFor="scan">
+        Scan a slip, or type an order number
+      </label>
+      <input
+        id="scan"
+        autoFocus
+        value={code}
+        onChange={(event) => setCode(event.target.value)}
+        onKeyDown={(event) => {
+          const run = code === "" ? keys[event.key.toLowerCase()] : undefined;
+          if (!run) return;
+          event.preventDefault();
+          run();
+        }}
+        className="mt-1 min-h-12 w-80 rounded-part border border-line2 bg-ground px-4 text-bench"
+      />
+    </form>
   );
 }

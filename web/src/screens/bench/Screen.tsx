@@ -9,7 +9,7 @@ import { useFormat } from "../../app/session";
 import { cartonAt } from "../../drawings/cartons";
 import { Section } from "../../drawings/Section";
 import { STEP_WORDS, parcelName } from "../../domain/words";
-import { Mark, ProblemNote, Waiting } from "../../ui/parts";
+import { BESIDE, LinkButton, Mark, ProblemNote, Waiting } from "../../ui/parts";
 import { ClosedParcel } from "./ClosedParcel";
 import { Foot } from "./Foot";
 import { HoldParcel } from "./HoldParcel";
@@ -43,7 +43,6 @@ function AtTheBench({ data }: { data: Schemas["ParcelOut"] }) {
 function Packing({ bench }: { bench: Bench }) {
   const { parcel: p, at, ticks } = bench;
   const navigate = useNavigate();
-  const format = useFormat();
   const [holding, setHolding] = useState(false);
   const [jumping, setJumping] = useState<Target | null>(null);
   const [service, setService] = useState<string | null>(null);
@@ -89,30 +88,7 @@ function Packing({ bench }: { bench: Bench }) {
   const doneLayers = layerAt ?? lastLayerBefore(p.steps, at);
   return (
     <div className="grid h-screen min-h-[640px] grid-rows-[auto_1fr_auto]">
-      <header className="flex flex-wrap items-center gap-x-6 gap-y-1 border-b border-line bg-sheet px-7 py-3">
-        <button type="button" className="keycap min-h-11" onClick={() => void navigate("/bench")}>
-          Esc
-        </button>
-        <h1 className="text-[21px]">
-          {p.order.number}, {p.order.buyer}
-          {p.parts.length > 1 ? `, parcel ${p.part} of ${p.parts.length}` : ""}
-        </h1>
-        <p className="text-lead text-ink2">
-          {parcelName(p.candidate, format.length)}, expected{" "}
-          {format.weight(p.candidate.weight.gross_mg)}
-        </p>
-        <div className="ml-auto flex items-center gap-1.5" aria-hidden="true">
-          {p.steps.map((_, index) => (
-            <span
-              key={index}
-              className={`h-2 ${p.steps.length > 16 ? "w-2.5" : "w-5"} max-lg:w-2 ${bench.skipped.includes(index) ? "border border-stop bg-sheet" : index < at ? "bg-ink" : index === at ? "h-3.5 bg-action" : "bg-line"}`}
-            />
-          ))}
-        </div>
-        <p className="text-lead text-ink2">
-          step {at + 1} of {p.steps.length}
-        </p>
-      </header>
+      <Head bench={bench} onLeave={() => void navigate("/bench")} />
       <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_500px] max-lg:grid-cols-1">
         <main className="min-h-0 overflow-auto px-11 py-6 max-lg:px-7" aria-live="polite">
           <p className="font-head text-lead font-semibold text-action">{STEP_WORDS[step.kind]}</p>
@@ -169,6 +145,37 @@ function Packing({ bench }: { bench: Bench }) {
       <JumpSheet bench={bench} to={jumping} onClose={() => setJumping(null)} />
       <HoldParcel parcel={p} open={holding} onOpenChange={setHolding} />
     </div>
+  );
+}
+
+function Head({ bench, onLeave }: { bench: Bench; onLeave: () => void }) {
+  const { parcel: p, at } = bench;
+  const format = useFormat();
+  return (
+    <header className="flex flex-wrap items-center gap-x-6 gap-y-1 border-b border-line bg-sheet px-7 py-3">
+      <button type="button" className="keycap min-h-11" onClick={onLeave}>
+        Esc
+      </button>
+      <h1 className="text-[21px]">
+        {p.order.number}, {p.order.buyer}
+        {p.parts.length > 1 ? `, parcel ${p.part} of ${p.parts.length}` : ""}
+      </h1>
+      <p className="text-lead text-ink2">
+        {parcelName(p.candidate, format.length)}, expected{" "}
+        {format.weight(p.candidate.weight.gross_mg)}
+      </p>
+      <div className="ml-auto flex items-center gap-1.5" aria-hidden="true">
+        {p.steps.map((_, index) => (
+          <span
+            key={index}
+            className={`h-2 ${p.steps.length > 16 ? "w-2.5" : "w-5"} max-lg:w-2 ${bench.skipped.includes(index) ? "border border-stop bg-sheet" : index < at ? "bg-ink" : index === at ? "h-3.5 bg-action" : "bg-line"}`}
+          />
+        ))}
+      </div>
+      <p className="text-lead text-ink2">
+        step {at + 1} of {p.steps.length}
+      </p>
+    </header>
   );
 }
 
@@ -243,14 +250,9 @@ function Papers({ parcel: p }: { parcel: Schemas["ParcelOut"] }) {
   return (
     <div className="mt-6 flex flex-wrap gap-4 text-bench">
       {bought ? (
-        <a
-          className="inline-flex min-h-12 items-center rounded-part border border-line2 bg-sheet px-5 text-action"
-          href={`/api/parcels/${p.id}/label.pdf`}
-          target="_blank"
-          rel="noreferrer"
-        >
+        <LinkButton className="min-h-12" href={`/api/parcels/${p.id}/label.pdf`} {...BESIDE}>
           Label, {p.label?.tracking}
-        </a>
+        </LinkButton>
       ) : (
         <p className="text-stop">No label yet: press L.</p>
       )}
@@ -263,14 +265,9 @@ const slipPath = (id: number) => `/api/parcels/${id}/slip.pdf`;
 function Slip({ parcel: p }: { parcel: Schemas["ParcelOut"] }) {
   return (
     <p className="mt-6 text-bench">
-      <a
-        className="inline-flex min-h-12 items-center gap-3 rounded-part border border-line2 bg-sheet px-5 text-action"
-        href={slipPath(p.id)}
-        target="_blank"
-        rel="noreferrer"
-      >
+      <LinkButton className="min-h-12" href={slipPath(p.id)} {...BESIDE}>
         Packing slip <span className="keycap">P</span>
-      </a>
+      </LinkButton>
     </p>
   );
 }

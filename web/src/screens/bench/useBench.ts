@@ -1,8 +1,8 @@
 /** The bench's logic without its looks: which step, what is ticked, what each key does next. */
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useMutation } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
+import { parcelAct, saveProgress } from "../../api/mutations";
 import { answer, api, type Schemas } from "../../api/client";
-import { parcel as parcelQuery } from "../../api/queries";
 import { useToast } from "../../ui/overlays";
 import { openSteps } from "./next";
 
@@ -55,7 +55,6 @@ const unsent = {
 };
 
 export function useBench(parcel: Parcel): Bench {
-  const client = useQueryClient();
   const say = useToast();
   const [left] = useState(() => (parcel.state === "packing" ? unsent.get(parcel.id) : null));
   const [at, setAt] = useState(Math.min(left?.step ?? parcel.step, parcel.steps.length - 1));
@@ -63,11 +62,9 @@ export function useBench(parcel: Parcel): Bench {
   const [skipped, setSkipped] = useState<readonly number[]>(left?.skipped ?? parcel.skipped);
   const closeKey = useRef(crypto.randomUUID());
   const path = { params: { path: { parcel_id: parcel.id } } };
-  const keep = (now: Parcel) => client.setQueryData(parcelQuery(parcel.id).queryKey, now);
 
   const progress = useMutation({
-    mutationFn: (body: Progress) =>
-      answer(api.POST("/api/parcels/{parcel_id}/progress", { ...path, body })),
+    ...saveProgress(parcel.id),
     scope: { id: `progress-${parcel.id}` }, // one after the other, in order
     retry: 3,
     onSuccess: (_, sent) => unsent.clear(parcel.id, sent),
@@ -77,15 +74,7 @@ export function useBench(parcel: Parcel): Bench {
   useEffect(() => {
     if (left) send(left);
   }, [left, send]);
-  const act = useMutation({
-    mutationFn: (job: () => Promise<Parcel>) => job(),
-    onSuccess: (now) => {
-      keep(now);
-      void client.invalidateQueries({ queryKey: ["rail"] });
-      void client.invalidateQueries({ queryKey: ["orders"] });
-      void client.invalidateQueries({ queryKey: ["supplies"] });
-    },
-  });
+  const act = useMutation(parcelAct(parcel.id));
   const run = (job: () => Promise<Parcel>, onDone?: () => void) => {
     if (!act.isPending) act.mutate(job, { onSuccess: onDone });
   };

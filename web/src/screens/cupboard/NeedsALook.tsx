@@ -1,7 +1,7 @@
 /** What needs attention: slots below their mark, and shelves that hold less than is promised. */
 import { useFormat } from "../../app/session";
 import { Mark } from "../../ui/parts";
-import { isShort, type Supply } from "./Screen";
+import { isShort, type Supply } from "./supply";
 
 export function NeedsALook({ rows, onPick }: { rows: Supply[]; onPick: (supply: Supply) => void }) {
   const format = useFormat();

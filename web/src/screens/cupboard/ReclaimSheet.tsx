@@ -1,11 +1,32 @@
 /** A second-hand carton comes in: measured inside, weighed empty, one of it, at no cost. */
-import { useState } from "react";
+import { useWatch } from "react-hook-form";
+import { z } from "zod";
 import { answer, api } from "../../api/client";
 import { Sheet } from "../../ui/overlays";
-import { Button, Field, ProblemNote } from "../../ui/parts";
-import { usePosting } from "./SupplyPanel";
+import { required, useZodForm } from "../../ui/form";
+import { FormField } from "../../ui/FormField";
+import { Button, ProblemNote } from "../../ui/parts";
+import { placeOf } from "./supply";
+import { usePosting } from "./usePosting";
 
-const EMPTY = { length: "", width: "", height: "", weight: "", note: "" };
+const BOARDS = ["single", "double"] as const;
+const MEASURED = z.object({
+  length: required("Measure it inside.").max(40),
+  width: required("Measure it inside.").max(40),
+  height: required("Measure it inside.").max(40),
+  weight: required("Weigh it empty.").max(40),
+  board: z.enum(BOARDS),
+  note: z.string().max(120),
+});
+type Measures = z.infer<typeof MEASURED>;
+const EMPTY: Measures = {
+  length: "",
+  width: "",
+  height: "",
+  weight: "",
+  board: "single",
+  note: "",
+};
 
 export function ReclaimSheet({
   shelf,
@@ -29,58 +50,36 @@ export function ReclaimSheet({
 }
 
 function Measured({ shelf, onDone }: { shelf: string; onDone: () => void }) {
-  const [given, setGiven] = useState(EMPTY);
-  const [board, setBoard] = useState<"single" | "double">("single");
   const post = usePosting(
-    (now) => `${now.name} lies on ${now.shelf}${now.slot}. Write ${now.code} on it.`,
+    (now) => `${now.name} is on ${placeOf(now)}. Write ${now.code} on it.`,
     onDone,
   );
-  const send = () =>
-    post.mutate((request_key) =>
-      answer(
-        api.POST("/api/supplies/reclaimed", { body: { ...given, board, shelf, request_key } }),
-      ),
-    );
-  const field = (
-    name: keyof typeof EMPTY,
-    label: string,
-    more: { unit?: string; autoFocus?: boolean; hint?: string } = {},
-  ) => (
-    <Field
-      label={label}
-      required={name !== "note"}
-      maxLength={name === "note" ? 120 : 40}
-      {...more}
-      value={given[name]}
-      onChange={(event) => setGiven({ ...given, [name]: event.target.value })}
-    />
+  const form = useZodForm(MEASURED, EMPTY, { error: post.error });
+  const board = useWatch({ control: form.control, name: "board" });
+  const send = form.handleSubmit((given) =>
+    post.send((request_key) =>
+      answer(api.POST("/api/supplies/reclaimed", { body: { ...given, shelf, request_key } })),
+    ),
   );
   return (
-    <form
-      className="flex flex-col gap-3"
-      onSubmit={(event) => {
-        event.preventDefault();
-        if (!post.isPending) send();
-      }}
-    >
+    <form className="flex flex-col gap-3" noValidate onSubmit={(event) => void send(event)}>
       <div className="grid grid-cols-3 gap-3">
-        {field("length", "Length inside", { unit: "mm", autoFocus: true })}
-        {field("width", "Width inside", { unit: "mm" })}
-        {field("height", "Height inside", { unit: "mm" })}
+        <FormField form={form} name="length" label="Length inside" unit="mm" autoFocus />
+        <FormField form={form} name="width" label="Width inside" unit="mm" />
+        <FormField form={form} name="height" label="Height inside" unit="mm" />
       </div>
       <div className="grid grid-cols-2 gap-3">
-        {field("weight", "Weight, empty", { unit: "g" })}
+        <FormField form={form} name="weight" label="Weight, empty" unit="g" />
         <fieldset>
           <legend className="text-small text-ink2">Walls of the board</legend>
           <div className="flex gap-4">
-            {(["single", "double"] as const).map((one) => (
-              <label key={one} className="flex min-h-10 items-center gap-2 whitespace-nowrap">
+            {BOARDS.map((one) => (
+              <label key={one} className="flex min-h-11 items-center gap-2 whitespace-nowrap">
                 <input
                   type="radio"
-                  name="board"
                   className="size-5 accent-action"
-                  checked={board === one}
-                  onChange={() => setBoard(one)}
+                  value={one}
+                  {...form.register("board")}
                 />
                 {one}
               </label>
@@ -88,7 +87,7 @@ function Measured({ shelf, onDone }: { shelf: string; onDone: () => void }) {
           </div>
         </fieldset>
       </div>
-      {field("note", "Where it came from")}
+      <FormField form={form} name="note" label="Where it came from" maxLength={120} />
       <p className="text-small text-ink2">
         A bare number is mm or g; 31 cm, 12 1/4 in or 0.24 kg will do as well. It is trusted with{" "}
         {board === "single" ? "8" : "15"} kg.

@@ -1,15 +1,17 @@
 /** One supply: how it stands, put stock away, count it, its ledger. */
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { answer, api } from "../../api/client";
-import { entries, supplies } from "../../api/queries";
+import { entries } from "../../api/queries";
 import { useActions } from "../../app/keys";
 import { useFormat } from "../../app/session";
 import { askAbout, numberIn, numberText } from "../../domain/numbers";
-import { ENTRY_WORDS } from "../../domain/words";
-import { useToast } from "../../ui/overlays";
+import { dayWords, ENTRY_WORDS } from "../../domain/words";
 import { Button, Field, Mark, ProblemNote } from "../../ui/parts";
-import { isShort, type Supply } from "./Screen";
+import { Pages } from "../../ui/list/ListBar";
+import { Table } from "../../ui/list/Table";
+import { isShort, placeOf, type Supply } from "./supply";
+import { usePosting } from "./usePosting";
 
 export function SupplyPanel({ supply, onClose }: { supply: Supply; onClose: () => void }) {
   const format = useFormat();
@@ -26,10 +28,7 @@ export function SupplyPanel({ supply, onClose }: { supply: Supply; onClose: () =
       "Reorder at",
       supply.reorder_at === null ? "no mark" : format.quantity(supply.reorder_at, supply.unit),
     ],
-    [
-      "Average cost",
-      `${(Number(supply.average_cost) / format.inStock(1, supply.unit)).toFixed(4)}${supply.unit === "pieces" ? " each" : ` / ${format.stockUnit(supply.unit)}`}`,
-    ],
+    ["Average cost", format.unitCost(supply.average_cost, supply.unit)],
   ];
   return (
     <>
@@ -40,8 +39,7 @@ export function SupplyPanel({ supply, onClose }: { supply: Supply; onClose: () =
         </button>
       </div>
       <p className="text-ink2">
-        {supply.code}, shelf {supply.shelf}
-        {supply.slot}{" "}
+        {supply.code}, shelf {placeOf(supply)}{" "}
         {isShort(supply) ? (
           <b className="text-stop">
             <Mark kind="stop" /> below the reorder mark
@@ -71,26 +69,6 @@ export function SupplyPanel({ supply, onClose }: { supply: Supply; onClose: () =
   );
 }
 
-/** Keeps one request key until the server has answered: pressing twice, or a lost answer, posts once. */
-export function usePosting(done: (now: Supply) => string, onDone: () => void) {
-  const client = useQueryClient();
-  const say = useToast();
-  const key = useRef(crypto.randomUUID());
-  const post = useMutation({
-    mutationFn: (job: (key: string) => Promise<Supply>) => job(key.current),
-    onSuccess: (now) => {
-      key.current = crypto.randomUUID();
-      say(done(now));
-      void client.invalidateQueries({ queryKey: supplies().queryKey });
-      void client.invalidateQueries({ queryKey: ["entries", now.id] });
-      void client.invalidateQueries({ queryKey: ["orders"] });
-      void client.invalidateQueries({ queryKey: ["plan"] });
-      onDone();
-    },
-  });
-  return post;
-}
-
 function Receive({ supply, onDone }: { supply: Supply; onDone: () => void }) {
   const format = useFormat();
   const [quantity, setQuantity] = useState("");
@@ -101,7 +79,7 @@ function Receive({ supply, onDone }: { supply: Supply; onDone: () => void }) {
     onDone,
   );
   const send = () =>
-    post.mutate((request_key) =>
+    post.send((request_key) =>
       answer(
         api.POST("/api/supplies/{supply_id}/receive", {
           params: { path: { supply_id: supply.id } },
@@ -115,13 +93,13 @@ function Receive({ supply, onDone }: { supply: Supply; onDone: () => void }) {
       ),
     );
   const [many, paid] = [numberIn(quantity), numberIn(cost)];
-  const each = many && paid !== null ? (paid / many).toFixed(4) : null;
+  const each = many && paid !== null ? format.exactMoney(paid / many) : null;
   return (
     <form
       className="mt-4 flex flex-col gap-3 border-t border-line pt-3"
       onSubmit={(event) => {
         event.preventDefault();
-        if (!post.isPending) send();
+        send();
       }}
     >
       <div className="grid grid-cols-2 gap-3">
@@ -171,7 +149,7 @@ function Count({ supply, onDone }: { supply: Supply; onDone: () => void }) {
     onDone,
   );
   const send = () =>
-    post.mutate((request_key) =>
+    post.send((request_key) =>
       answer(
         api.POST("/api/supplies/{supply_id}/count", {
           params: { path: { supply_id: supply.id } },
@@ -188,7 +166,7 @@ function Count({ supply, onDone }: { supply: Supply; onDone: () => void }) {
       className="mt-4 flex flex-col gap-3 border-t border-line pt-3"
       onSubmit={(event) => {
         event.preventDefault();
-        if (!post.isPending) send();
+        send();
       }}
     >
       <Field
@@ -205,7 +183,7 @@ function Count({ supply, onDone }: { supply: Supply; onDone: () => void }) {
             ? `The ledger says ${format.quantity(supply.on_hand, supply.unit)}`
             : off === 0
               ? "Same as the ledger"
-              : `${off > 0 ? "+" : ""}${format.quantity(off, supply.unit)} against the ledger`
+              : `${format.signedQuantity(off, supply.unit)} against the ledger`
         }
       />
       <Field
@@ -233,52 +211,42 @@ function Ledger({ supply }: { supply: Supply }) {
     <section className="mt-5">
       <h3 className="text-[15px] text-ink2">Ledger, newest first</h3>
       {list.isError ? <ProblemNote error={list.error} /> : null}
-      <table className="rule-table text-small">
-        <caption className="sr-only">Ledger of {supply.name}</caption>
-        <thead>
-          <tr>
-            <th scope="col">Entry</th>
-            <th scope="col" className="num">
-              Change
-            </th>
-            <th scope="col" className="num">
-              Balance
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {(list.data?.results ?? []).map((entry) => (
-            <tr key={entry.id}>
-              <td>
+      <Table
+        className="text-small"
+        caption={`Ledger of ${supply.name}`}
+        rows={list.data?.results ?? []}
+        rowKey={(entry) => entry.id}
+        columns={[
+          {
+            key: "entry",
+            name: "Entry",
+            cell: (entry) => (
+              <>
                 {ENTRY_WORDS[entry.kind] ?? entry.kind}
                 {entry.order_number ? `, order ${entry.order_number}` : ""}
                 <span className="block text-ink2">
-                  {entry.at.slice(0, 10)}, {entry.by}
+                  {dayWords(entry.at)}, {entry.by}
                   {entry.note ? `. ${entry.note}` : ""}
                 </span>
-              </td>
-              <td className="num">
-                {Number(entry.quantity) > 0 ? "+" : ""}
-                {format.quantity(entry.quantity, supply.unit)}
-              </td>
-              <td className="num">
-                {entry.balance === null ? "" : format.quantity(entry.balance, supply.unit)}
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-      {list.data && list.data.pages > 1 ? (
-        <div className="mt-2 flex items-center gap-3 text-small">
-          <Button disabled={page <= 1} onClick={() => setPage(page - 1)}>
-            Newer
-          </Button>
-          page {page} of {list.data.pages}
-          <Button disabled={page >= list.data.pages} onClick={() => setPage(page + 1)}>
-            Older
-          </Button>
-        </div>
-      ) : null}
+              </>
+            ),
+          },
+          {
+            key: "change",
+            name: "Change",
+            num: true,
+            cell: (entry) => format.signedQuantity(entry.quantity, supply.unit),
+          },
+          {
+            key: "balance",
+            name: "Balance",
+            num: true,
+            cell: (entry) =>
+              entry.balance === null ? "" : format.quantity(entry.balance, supply.unit),
+          },
+        ]}
+      />
+      <Pages page={page} pages={list.data?.pages ?? 1} onTurn={setPage} back="Newer" on="Older" />
     </section>
   );
 }

@@ -1,26 +1,26 @@
-/** The cupboard as a plain table: the same numbers, sortable. */
-import { useState } from "react";
+/** The cupboard as a plain table: the same numbers, searched and sorted. */
 import { useFormat } from "../../app/session";
-import { OPENS } from "../../ui/rows";
+import { ListBar, Pages } from "../../ui/list/ListBar";
+import { Table, type Column } from "../../ui/list/Table";
+import { useList } from "../../ui/list/useList";
 import { Mark } from "../../ui/parts";
-import { isShort, type Supply } from "./Screen";
+import { isShort, placeOf, type Supply } from "./supply";
 
-type Column = "place" | "name" | "on_hand" | "reserved" | "free" | "average_cost";
-const COLUMNS: { key: Column; name: string; num: boolean }[] = [
-  { key: "place", name: "Place", num: false },
-  { key: "name", name: "Supply", num: false },
-  { key: "on_hand", name: "On hand", num: true },
-  { key: "reserved", name: "Reserved", num: true },
-  { key: "free", name: "Free", num: true },
-  { key: "average_cost", name: "Cost each", num: true },
-];
-
-const value = (row: Supply, key: Column): string | number =>
-  key === "place"
-    ? `${row.shelf}${String(row.slot).padStart(2, "0")}`
-    : key === "name"
-      ? row.name
-      : Number(row[key]);
+const RULES = {
+  text: (row: Supply) => `${row.code} ${row.name} ${placeOf(row)} ${row.kind}`,
+  filters: [
+    { key: "short", name: "Below the mark", holds: isShort },
+    { key: "reserved", name: "Reserved", holds: (row: Supply) => Number(row.reserved) > 0 },
+  ],
+  by: {
+    place: placeOf,
+    name: (row: Supply) => row.name,
+    on_hand: (row: Supply) => Number(row.on_hand),
+    reserved: (row: Supply) => Number(row.reserved),
+    free: (row: Supply) => Number(row.free),
+    cost: (row: Supply) => Number(row.average_cost),
+  },
+};
 
 export function SupplyTable({
   rows,
@@ -31,65 +31,66 @@ export function SupplyTable({
   picked: Supply | undefined;
   onPick: (supply: Supply) => void;
 }) {
+  const list = useList(rows, RULES);
   const format = useFormat();
-  const [by, setBy] = useState<{ key: Column; up: boolean }>({ key: "place", up: true });
-  const sorted = [...rows].sort((a, b) => {
-    const [x, y] = [value(a, by.key), value(b, by.key)];
-    return (x < y ? -1 : x > y ? 1 : 0) * (by.up ? 1 : -1);
+  const figure = (key: "on_hand" | "reserved" | "free", name: string): Column<Supply> => ({
+    key,
+    name,
+    num: true,
+    sorts: true,
+    cell: (row) => format.quantity(row[key], row.unit),
   });
   return (
-    <table className="rule-table mx-6 w-[calc(100%-3rem)]!">
-      <caption className="sr-only">All supplies</caption>
-      <thead>
-        <tr>
-          {COLUMNS.map((column) => (
-            <th
-              key={column.key}
-              scope="col"
-              className={column.num ? "num" : ""}
-              aria-sort={by.key === column.key ? (by.up ? "ascending" : "descending") : "none"}
-            >
-              <button
-                type="button"
-                className="hover:text-ink"
-                onClick={() =>
-                  setBy({ key: column.key, up: by.key === column.key ? !by.up : true })
-                }
-              >
-                {column.name}
-                {by.key === column.key ? (by.up ? " ↑" : " ↓") : ""}
-              </button>
-            </th>
-          ))}
-        </tr>
-      </thead>
-      <tbody>
-        {sorted.map((row) => (
-          <tr key={row.id} {...OPENS} className={row.id === picked?.id ? "bg-soft" : ""}>
-            <td>
-              {row.shelf}
-              {row.slot}
-            </td>
-            <td>
-              <button
-                type="button"
-                className="text-left text-action hover:underline"
-                onClick={() => onPick(row)}
-              >
-                {row.name}
-              </button>{" "}
-              {isShort(row) ? <Mark kind="stop" /> : null}
-            </td>
-            <td className="num">{format.quantity(row.on_hand, row.unit)}</td>
-            <td className="num">{format.quantity(row.reserved, row.unit)}</td>
-            <td className="num">{format.quantity(row.free, row.unit)}</td>
-            <td className="num">
-              {(Number(row.average_cost) / format.inStock(1, row.unit)).toFixed(3)}{" "}
-              {row.unit === "pieces" ? "" : `/ ${format.stockUnit(row.unit)}`}
-            </td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
+    <div className="bg-sheet">
+      <ListBar
+        filters={list.filters}
+        filter={list.view.filter}
+        onFilter={list.filter}
+        search={list.view.search}
+        onSearch={list.search}
+        searchLabel="Search supplies"
+      />
+      <Table
+        caption="Supplies"
+        opens
+        rows={list.rows}
+        rowKey={(row) => row.id}
+        picked={(row) => row.id === picked?.id}
+        sort={list.view.sort}
+        onSort={list.sortBy}
+        columns={[
+          { key: "place", name: "Place", sorts: true, className: "pl-6!", cell: placeOf },
+          {
+            key: "name",
+            name: "Supply",
+            sorts: true,
+            cell: (row) => (
+              <>
+                <button
+                  type="button"
+                  className="text-left text-action hover:underline"
+                  onClick={() => onPick(row)}
+                >
+                  {row.name}
+                </button>{" "}
+                {isShort(row) ? <Mark kind="stop" /> : null}
+              </>
+            ),
+          },
+          figure("on_hand", "On hand"),
+          figure("reserved", "Reserved"),
+          figure("free", "Free"),
+          {
+            key: "cost",
+            name: "Cost each",
+            num: true,
+            sorts: true,
+            className: "pr-6!",
+            cell: (row) => format.unitCost(row.average_cost, row.unit),
+          },
+        ]}
+      />
+      <Pages page={list.page} pages={list.pages} onTurn={list.turnTo} />
+    </div>
   );
 }

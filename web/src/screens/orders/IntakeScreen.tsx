@@ -1,11 +1,13 @@
 /** Import: a file, line by line, before anything is saved. */
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useMutation } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
-import { answer, api, type Schemas } from "../../api/client";
+import { importOrders, previewOrders } from "../../api/mutations";
+import { type Schemas } from "../../api/client";
 import { useActions } from "../../app/keys";
 import { many } from "../../domain/words";
 import { fileText } from "../../ui/files";
+import { Table, type Column } from "../../ui/list/Table";
 import { useToast } from "../../ui/overlays";
 import { Button, Empty, Mark, ProblemNote, ScreenHead } from "../../ui/parts";
 
@@ -32,21 +34,17 @@ export function IntakeScreen() {
   const [file, setFile] = useState<Chosen | null>(savedFile);
   const input = useRef<HTMLInputElement>(null);
   const navigate = useNavigate();
-  const client = useQueryClient();
   const say = useToast();
   const preview = useMutation({
-    mutationFn: (body: Chosen) =>
-      answer(api.POST("/api/orders/intake/preview", { body: { content: "", ...body } })),
+    ...previewOrders(),
   });
   const accept = useMutation({
-    mutationFn: (body: Chosen) =>
-      answer(api.POST("/api/orders/intake/accept", { body: { content: "", ...body } })),
+    ...importOrders(),
     onSuccess: (did) => {
       keep(null);
       say(
         `${many(did.new_orders, "order")} imported${did.known_orders ? `, ${did.known_orders} already imported` : ""}${did.left_out_lines ? `, ${many(did.left_out_lines, "line")} skipped` : ""}.`,
       );
-      void client.invalidateQueries();
       void navigate("/orders");
     },
   });
@@ -172,6 +170,37 @@ const VERDICTS: Record<string, string> = {
   left_out: "skipped",
 };
 
+type Line = Schemas["PreviewOut"]["lines"][number];
+
+const TONES: Record<string, string> = { fault: "text-stop", left_out: "text-mind" };
+
+const LINES: readonly Column<Line>[] = [
+  {
+    key: "line",
+    name: "Line",
+    num: true,
+    className: "pl-6! text-ink2",
+    cell: (line) => line.line,
+  },
+  { key: "order", name: "Order", className: "pl-4!", cell: (line) => line.order },
+  { key: "buyer", name: "Buyer", cell: (line) => line.buyer },
+  { key: "sku", name: "Sku", className: "whitespace-nowrap", cell: (line) => line.sku },
+  { key: "quantity", name: "Quantity", num: true, cell: (line) => line.quantity },
+  {
+    key: "result",
+    name: "Result",
+    className: "pl-4! pr-6!",
+    cell: (line) => (
+      <>
+        {line.verdict === "fault" ? <Mark kind="stop" /> : null}
+        {line.verdict === "left_out" ? <Mark kind="mind" /> : null}{" "}
+        <b className={TONES[line.verdict] ?? "font-normal"}>{VERDICTS[line.verdict]}</b>
+        {line.words ? `. ${line.words}` : ""}
+      </>
+    ),
+  },
+];
+
 function Preview({ data }: { data: Schemas["PreviewOut"] }) {
   const whole = data.faults.filter((fault) => !data.lines.some((line) => line.line === fault.line));
   return (
@@ -189,57 +218,12 @@ function Preview({ data }: { data: Schemas["PreviewOut"] }) {
         </p>
       ))}
       {data.lines.length > 0 ? (
-        <table className="rule-table">
-          <caption className="sr-only">Every line of the file with its result</caption>
-          <thead>
-            <tr>
-              <th scope="col" className="num pl-6!">
-                Line
-              </th>
-              <th scope="col" className="pl-4!">
-                Order
-              </th>
-              <th scope="col">Buyer</th>
-              <th scope="col">Sku</th>
-              <th scope="col" className="num">
-                Quantity
-              </th>
-              <th scope="col" className="pl-4!">
-                Result
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {data.lines.map((line) => (
-              <tr key={line.line}>
-                <td className="num pl-6! text-ink2">{line.line}</td>
-                <td className="pl-4!">{line.order}</td>
-                <td>{line.buyer}</td>
-                <td className="whitespace-nowrap">{line.sku}</td>
-                <td className="num">{line.quantity}</td>
-                <td className="pl-4! pr-6!">
-                  {line.verdict === "fault" ? (
-                    <Mark kind="stop" />
-                  ) : line.verdict === "left_out" ? (
-                    <Mark kind="mind" />
-                  ) : null}{" "}
-                  <b
-                    className={
-                      line.verdict === "fault"
-                        ? "text-stop"
-                        : line.verdict === "left_out"
-                          ? "text-mind"
-                          : "font-normal"
-                    }
-                  >
-                    {VERDICTS[line.verdict]}
-                  </b>
-                  {line.words ? `. ${line.words}` : ""}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <Table
+          caption="Every line of the file with its result"
+          rows={data.lines}
+          rowKey={(line) => line.line}
+          columns={LINES}
+        />
       ) : null}
       {data.more_lines > 0 ? (
         <p className="px-6 py-3 text-ink2">

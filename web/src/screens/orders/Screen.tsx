@@ -1,32 +1,29 @@
 /** Orders: what came in, what may not be packed yet, and why. */
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link, useNavigate, useSearchParams } from "react-router";
-import { answer, api, type Schemas } from "../../api/client";
+import { Link, useNavigate } from "react-router";
 import { orders, rail, type OrderState } from "../../api/queries";
 import { useActions } from "../../app/keys";
-import { useFormat } from "../../app/session";
-import { dayWords, goodsWords, STATE_WORDS } from "../../domain/words";
-import { OPENS } from "../../ui/rows";
-import { useToast } from "../../ui/overlays";
-import { Button, Empty, Mark, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
+import { STATE_WORDS } from "../../domain/words";
+import { ListBar, Pages } from "../../ui/list/ListBar";
+import { useAddress } from "../../ui/list/useList";
+import { Button, Empty, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
+import { OrderTable, type Order } from "./OrderTable";
 import { usePlanAll, WaveNotice } from "./WaveNotice";
 
-type Order = Schemas["OrderOut"];
-
-const FILTERS: { state: OrderState; name: string }[] = [
-  { state: "open", name: "Open" },
-  { state: "held", name: "Held" },
-  { state: "planned", name: "Planned" },
-  { state: "bench", name: "At the bench" },
-  { state: "packed", name: "Packed" },
+const FILTERS: { key: OrderState; name: string }[] = [
+  { key: "open", name: "Open" },
+  { key: "held", name: "Held" },
+  { key: "planned", name: "Planned" },
+  { key: "bench", name: "At the bench" },
+  { key: "packed", name: "Packed" },
 ];
 
 export function OrdersScreen() {
-  const [params, setParams] = useSearchParams();
+  const [params, set] = useAddress();
   const navigate = useNavigate();
   const state =
-    FILTERS.find((one) => one.state === params.get("state"))?.state ??
+    FILTERS.find((one) => one.key === params.get("state"))?.key ??
     (params.get("find") ? undefined : "open");
   const search = params.get("find") ?? "";
   const page = Number(params.get("page") ?? "1") || 1;
@@ -44,9 +41,9 @@ export function OrdersScreen() {
   const open = (order: Order | undefined) => {
     if (order) void navigate(order.parcel_id ? `/bench/${order.parcel_id}` : `/plan/${order.id}`);
   };
-  const show = (next: OrderState | undefined) => {
+  const show = (key: string) => {
     setAt(null);
-    setParams(next ? { state: next } : {});
+    set({ state: key, find: null, page: null });
   };
   useActions([
     {
@@ -84,204 +81,51 @@ export function OrdersScreen() {
       </ScreenHead>
       <WaveNotice />
       <div className="bg-sheet">
-        <div
-          className="flex items-center gap-1 border-b border-line px-5"
-          role="group"
-          aria-label="Show"
-        >
-          {FILTERS.map((one) => (
-            <button
-              key={one.name}
-              type="button"
-              aria-pressed={one.state === state}
-              onClick={() => show(one.state)}
-              className={`min-h-10 border-b-2 px-3 ${one.state === state ? "border-action font-semibold text-action" : "border-transparent text-ink2 hover:text-ink"}`}
-            >
-              {one.name}
-            </button>
-          ))}
-          {search ? (
-            <p className="ml-4 text-ink2">
-              matching “{search}”{" "}
-              <button
-                type="button"
-                className="ml-2 text-action underline"
-                onClick={() => setParams(state ? { state } : {})}
-              >
-                show all
-              </button>
-            </p>
-          ) : null}
-        </div>
+        <ListBar
+          filters={FILTERS}
+          filter={state}
+          onFilter={show}
+          search={search}
+          onSearch={(text) => {
+            setAt(null);
+            set({ find: text, page: null });
+          }}
+          searchLabel="Search orders"
+        />
         {list.isPending ? <Waiting what="the orders" /> : null}
         {list.isError ? (
           <div className="p-6">
             <ProblemNote error={list.error} />
           </div>
         ) : null}
-        {list.isSuccess && rows.length === 0 ? (
-          <Empty
-            title={
-              state && state !== "open"
-                ? `No order is ${STATE_WORDS[state]}`
-                : "No order is waiting"
-            }
-          >
-            <p>
-              Import a file from one of your channels.{" "}
-              <Link className="text-action underline" to="/orders/intake">
-                Choose the file
-              </Link>
-            </p>
-          </Empty>
-        ) : null}
+        {list.isSuccess && rows.length === 0 ? <NoOrder state={state} search={search} /> : null}
         {rows.length > 0 ? <OrderTable rows={rows} at={at} onAt={setAt} onOpen={open} /> : null}
-        {list.data && list.data.pages > 1 ? (
-          <div className="flex items-center gap-3 px-6 py-3">
-            <Button
-              disabled={page <= 1}
-              onClick={() => setParams({ ...(state ? { state } : {}), page: String(page - 1) })}
-            >
-              Earlier
-            </Button>
-            <span className="text-ink2">
-              page {page} of {list.data.pages}
-            </span>
-            <Button
-              disabled={page >= list.data.pages}
-              onClick={() => setParams({ ...(state ? { state } : {}), page: String(page + 1) })}
-            >
-              Later
-            </Button>
-          </div>
-        ) : null}
+        <Pages
+          page={page}
+          pages={list.data?.pages ?? 1}
+          onTurn={(to) => set({ page: String(to) })}
+          back="Earlier"
+          on="Later"
+        />
       </div>
     </>
   );
 }
 
-function OrderTable({
-  rows,
-  at,
-  onAt,
-  onOpen,
-}: {
-  rows: Order[];
-  at: number;
-  onAt: (n: number) => void;
-  onOpen: (order: Order) => void;
-}) {
-  const format = useFormat();
+function NoOrder({ state, search }: { state: OrderState | undefined; search: string }) {
+  const title = search
+    ? `No order matches “${search}”`
+    : state && state !== "open"
+      ? `No order is ${STATE_WORDS[state]}`
+      : "No order is waiting";
   return (
-    <table className="rule-table">
-      <caption className="sr-only">Orders with their status and the reason</caption>
-      <thead>
-        <tr>
-          <th scope="col" className="pl-6!">
-            Order
-          </th>
-          <th scope="col">Came</th>
-          <th scope="col">For</th>
-          <th scope="col">Goods</th>
-          <th scope="col">Status</th>
-          <th scope="col" className="num">
-            In
-          </th>
-          <th scope="col" className="num">
-            Total cost
-          </th>
-          <th scope="col" className="num pr-6!">
-            Postage paid
-          </th>
-        </tr>
-      </thead>
-      <tbody>
-        {rows.map((order, index) => (
-          <tr
-            key={order.id}
-            {...OPENS}
-            onMouseEnter={() => onAt(index)}
-            aria-selected={index === at}
-            className={index === at ? "bg-soft" : ""}
-          >
-            <td className="pl-6!">
-              <button
-                type="button"
-                className="font-semibold text-action hover:underline"
-                onClick={() => onOpen(order)}
-              >
-                {order.number}
-              </button>
-            </td>
-            <td className="whitespace-nowrap text-ink2">{dayWords(order.placed_on)}</td>
-            <td>
-              {order.buyer}
-              <span className="block text-small text-ink2">
-                {order.address.at(-1)} {order.postcode}
-              </span>
-            </td>
-            <td className="max-w-72">
-              {goodsWords(order.lines)}
-              {order.note ? (
-                <span className="block text-small text-ink2">“{order.note}”</span>
-              ) : null}
-            </td>
-            <td className="max-w-96">
-              <Standing order={order} />
-            </td>
-            <td className="num">{order.container || ""}</td>
-            <td className="num">{order.total ? format.money(order.total) : ""}</td>
-            <td className="num pr-6!">{format.money(order.postage_charged)}</td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
-  );
-}
-
-function Standing({ order }: { order: Order }) {
-  const client = useQueryClient();
-  const say = useToast();
-  const release = useMutation({
-    mutationFn: () =>
-      answer(
-        api.POST("/api/orders/{order_id}/release", { params: { path: { order_id: order.id } } }),
-      ),
-    onSuccess: (now) => {
-      say(`Order ${now.number} is ${STATE_WORDS[now.state] ?? now.state} now.`);
-      void client.invalidateQueries();
-    },
-    onError: (error) => say(error.message, "stop"),
-  });
-  if (order.state === "held") {
-    return (
-      <div className="flex items-start gap-2">
-        <Mark kind={order.held_by ? "mind" : "stop"} />
-        <div>
-          <b className={order.held_by ? "text-mind" : "text-stop"}>Held.</b> {order.reason}
-          {order.held_by ? (
-            <button
-              type="button"
-              className="ml-2 text-action underline"
-              disabled={release.isPending}
-              onClick={() => release.mutate()}
-            >
-              Release
-            </button>
-          ) : null}
-        </div>
-      </div>
-    );
-  }
-  if (order.state === "packed")
-    return (
-      <span>
-        <Mark kind="done" /> Packed <span className="text-ink2">{order.tracking}</span>
-      </span>
-    );
-  return (
-    <span className={order.state === "bench" ? "font-semibold" : "text-ink2"}>
-      {(STATE_WORDS[order.state] ?? order.state).replace(/^./, (c) => c.toUpperCase())}
-    </span>
+    <Empty title={title}>
+      <p>
+        Import a file from one of your channels.{" "}
+        <Link className="text-action underline" to="/orders/intake">
+          Choose the file
+        </Link>
+      </p>
+    </Empty>
   );
 }

@@ -1,7 +1,7 @@
 /** Planning in the background: how far it is, and a way to stop it. Lists are asked for again when it ends. */
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
-import { answer, api } from "../../api/client";
+import { planAll, stopWave } from "../../api/mutations";
 import { rail, wave } from "../../api/queries";
 import { useToast } from "../../ui/overlays";
 import { Button } from "../../ui/parts";
@@ -21,8 +21,7 @@ export function WaveNotice() {
     before.current = running;
   }, [client, running]);
   const stop = useMutation({
-    mutationFn: () => answer(api.POST("/api/plans/wave/stop")),
-    onSuccess: (data) => client.setQueryData(wave().queryKey, data),
+    ...stopWave(),
     onError: (error) => say(error.message, "stop"),
   });
   if (!now.data || !running) return null;
@@ -49,17 +48,13 @@ export function WaveNotice() {
 
 /** Ask for every open order to be planned again. */
 export function usePlanAll() {
-  const client = useQueryClient();
   const say = useToast();
   return useMutation({
-    mutationFn: () => answer(api.POST("/api/plans/wave")),
+    ...planAll(),
     onSuccess: (data) => {
       say(
         `${data.due} ${data.due === 1 ? "order is" : "orders are"} planned again in the background.`,
       );
-      // The worker begins in a moment: look again until it has.
-      setTimeout(() => void client.invalidateQueries({ queryKey: wave().queryKey }), 800);
-      setTimeout(() => void client.invalidateQueries({ queryKey: ["orders"] }), 3000);
     },
     onError: (error) => say(error.message, "stop"),
   });

@@ -1,9 +1,10 @@
 /** What small change pays: one sentence, one key; more of them below; taken back the same way. */
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { answer, api, type Schemas } from "../../api/client";
-import { orderPlan, planAdvice, rail } from "../../api/queries";
+import { decide } from "../../api/mutations";
+import { type Schemas } from "../../api/client";
+import { planAdvice } from "../../api/queries";
 import { useActions } from "../../app/keys";
 import { useFormat } from "../../app/session";
 import { useToast } from "../../ui/overlays";
@@ -20,30 +21,9 @@ interface Props {
 
 /** Set everything decided for this order at once. */
 export function useDecide(orderId: number) {
-  const client = useQueryClient();
   const say = useToast();
   return useMutation({
-    mutationFn: (wanted: Decisions) =>
-      answer(
-        api.POST("/api/orders/{order_id}/plan/decisions", {
-          params: { path: { order_id: orderId } },
-          body: {
-            ...wanted,
-            forbidden: [...wanted.forbidden],
-            may_lie_down: [...wanted.may_lie_down],
-            omitted: [...wanted.omitted],
-            substitutes: wanted.substitutes.map(
-              ([code, other]) => [code, other] as [string, string],
-            ),
-          },
-        }),
-      ),
-    onSuccess: (now) => {
-      client.setQueryData(orderPlan(orderId).queryKey, now);
-      void client.invalidateQueries({ queryKey: ["orders"] });
-      void client.invalidateQueries({ queryKey: rail().queryKey });
-      void client.invalidateQueries({ queryKey: planAdvice(orderId).queryKey });
-    },
+    ...decide(orderId),
     onError: (error) => say(error.message, "stop"),
   });
 }
@@ -99,52 +79,16 @@ export function Advice({ order, plan, decided, editable }: Props) {
   return (
     <>
       {best ? (
-        <Notice
-          kind="mind"
-          action={
-            <span className="flex items-center gap-3">
-              {more.length > 0 ? (
-                <button
-                  type="button"
-                  aria-expanded={all}
-                  className="whitespace-nowrap text-action underline"
-                  onClick={() => setAll(!all)}
-                >
-                  {all ? "Show less" : `${more.length} more`}{" "}
-                  <span className="keycap no-underline">E</span>
-                </button>
-              ) : null}
-              <Button
-                hotkey="A"
-                disabled={!editable || decide.isPending}
-                onClick={() => take(best)}
-              >
-                Apply
-              </Button>
-            </span>
-          }
-        >
-          <b>{best.sentence}</b> <span className="text-ink2">{parts(best, format.signed)}</span>
-        </Notice>
+        <BestAdvice
+          best={best}
+          more={more.length}
+          open={all}
+          off={!editable || decide.isPending}
+          onMore={() => setAll(!all)}
+          onTake={() => take(best)}
+        />
       ) : null}
-      {all ? (
-        <ul className="border-b border-line bg-sheet">
-          {more.map((one) => (
-            <li
-              key={one.sentence}
-              className="flex items-center gap-3 border-t border-line px-4 py-1.5"
-            >
-              <Mark kind="mind" />
-              <span className="grow">
-                {one.sentence} <span className="text-ink2">{parts(one, format.signed)}</span>
-              </span>
-              <Button disabled={!editable || decide.isPending} onClick={() => take(one)}>
-                Apply
-              </Button>
-            </li>
-          ))}
-        </ul>
-      ) : null}
+      {all ? <MoreAdvice rows={more} off={!editable || decide.isPending} onTake={take} /> : null}
       {recurring.slice(0, 1).map((one) => (
         <p
           key={one.words}
@@ -157,22 +101,114 @@ export function Advice({ order, plan, decided, editable }: Props) {
         </p>
       ))}
       {set ? (
-        <Notice
-          kind="mind"
-          action={
-            <Button hotkey="Z" disabled={!editable || decide.isPending} onClick={back}>
-              Undo changes
-            </Button>
-          }
-        >
-          <b>Overridden.</b>{" "}
-          {decided.container
-            ? `Chosen: ${plan.ways[0] ? plan.ways[0].parcels.map((one) => one.candidate.name).join(" and ") : ""}.`
-            : ""}{" "}
-          {words}
-        </Notice>
+        <Taken
+          container={decided.container ? (plan.ways[0] ?? null) : null}
+          words={words}
+          off={!editable || decide.isPending}
+          onBack={back}
+        />
       ) : null}
     </>
+  );
+}
+
+type AdviceRow = Schemas["AdviceOut"];
+
+function BestAdvice({
+  best,
+  more,
+  open,
+  off,
+  onMore,
+  onTake,
+}: {
+  best: AdviceRow;
+  more: number;
+  open: boolean;
+  off: boolean;
+  onMore: () => void;
+  onTake: () => void;
+}) {
+  const format = useFormat();
+  return (
+    <Notice
+      kind="mind"
+      action={
+        <span className="flex items-center gap-3">
+          {more > 0 ? (
+            <button
+              type="button"
+              aria-expanded={open}
+              className="whitespace-nowrap text-action underline"
+              onClick={onMore}
+            >
+              {open ? "Show less" : `${more} more`} <span className="keycap no-underline">E</span>
+            </button>
+          ) : null}
+          <Button hotkey="A" disabled={off} onClick={onTake}>
+            Apply
+          </Button>
+        </span>
+      }
+    >
+      <b>{best.sentence}</b> <span className="text-ink2">{parts(best, format.signed)}</span>
+    </Notice>
+  );
+}
+
+function MoreAdvice({
+  rows,
+  off,
+  onTake,
+}: {
+  rows: readonly AdviceRow[];
+  off: boolean;
+  onTake: (one: AdviceRow) => void;
+}) {
+  const format = useFormat();
+  return (
+    <ul className="border-b border-line bg-sheet">
+      {rows.map((one) => (
+        <li key={one.sentence} className="flex items-center gap-3 border-t border-line px-4 py-1.5">
+          <Mark kind="mind" />
+          <span className="grow">
+            {one.sentence} <span className="text-ink2">{parts(one, format.signed)}</span>
+          </span>
+          <Button disabled={off} onClick={() => onTake(one)}>
+            Apply
+          </Button>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+function Taken({
+  container,
+  words,
+  off,
+  onBack,
+}: {
+  container: Schemas["WayView"] | null;
+  words: string;
+  off: boolean;
+  onBack: () => void;
+}) {
+  return (
+    <Notice
+      kind="mind"
+      action={
+        <Button hotkey="Z" disabled={off} onClick={onBack}>
+          Undo changes
+        </Button>
+      }
+    >
+      <b>Overridden.</b>{" "}
+      {container
+        ? `Chosen: ${container.parcels.map((one) => one.candidate.name).join(" and ")}.`
+        : ""}{" "}
+      {words}
+    </Notice>
   );
 }
 

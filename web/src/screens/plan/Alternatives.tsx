@@ -3,10 +3,12 @@ import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useFormat } from "../../app/session";
 import { wayName } from "../../domain/words";
-import { OPENS } from "../../ui/rows";
+import { Table, type Column } from "../../ui/list/Table";
+
+type Way = Schemas["WayView"];
 
 interface Props {
-  ways: Schemas["WayView"][];
+  ways: Way[];
   ruledOut: Schemas["RuledOutView"][];
   shown: number;
   onShow: (n: number) => void;
@@ -14,7 +16,6 @@ interface Props {
 }
 
 export function Alternatives({ ways, ruledOut, shown, onShow, onUse }: Props) {
-  const format = useFormat();
   const [open, setOpen] = useState(false);
   const others = new Set(ruledOut.map((one) => one.container)).size; // of several parcels each may rule the same one out
   return (
@@ -37,98 +38,7 @@ export function Alternatives({ ways, ruledOut, shown, onShow, onUse }: Props) {
           </button>
         ) : null}
       </div>
-      <table className="rule-table">
-        <thead>
-          <tr>
-            <th scope="col">Container</th>
-            <th scope="col" className="num">
-              Outside
-            </th>
-            <th scope="col" className="num">
-              Gross
-            </th>
-            <th scope="col" className="num">
-              Materials
-            </th>
-            <th scope="col" className="num">
-              Minutes
-            </th>
-            <th scope="col" className="num">
-              Postage
-            </th>
-            <th scope="col" className="num">
-              Loss
-            </th>
-            <th scope="col" className="num">
-              Total
-            </th>
-            <th scope="col" className="pl-5!">
-              Compared with the chosen one
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {ways.map((way, index) => (
-            <tr
-              key={way.key}
-              {...OPENS}
-              className={`${index === shown ? "bg-soft" : ""} ${way.chosen ? "font-semibold" : ""}`}
-            >
-              <td>
-                <button
-                  type="button"
-                  aria-pressed={index === shown}
-                  className="text-left text-action hover:underline"
-                  onClick={() => onShow(index)}
-                >
-                  {wayName(way, format.length)}
-                </button>{" "}
-                {way.parcels.length === 1 && !way.parcels[0]?.candidate.strapped ? (
-                  <span className="text-small font-normal text-ink2">
-                    {way.parcels[0]?.candidate.name}
-                  </span>
-                ) : null}
-              </td>
-              <td className="num">
-                {sizes(way).map((size, at) => (
-                  <span key={at} className="block">
-                    {typeof size === "string" ? size : format.size(size)}
-                  </span>
-                ))}
-              </td>
-              <td className="num">
-                {format.weight(
-                  way.parcels.reduce((sum, one) => sum + one.candidate.weight.gross_mg, 0),
-                )}
-              </td>
-              <td className="num">{format.money(way.costs.materials)}</td>
-              <td className="num">{Number(way.minutes)}</td>
-              <td className="num">{format.money(way.costs.postage)}</td>
-              <td className="num">{format.money(way.costs.expected_loss)}</td>
-              <td className="num">{format.money(way.costs.total)}</td>
-              <td className="pl-5!">
-                {way.chosen ? (
-                  "chosen"
-                ) : (
-                  <span>
-                    {format.signed(way.difference)}
-                    {way.in_recipe ? "" : ", not in the recipe"}
-                  </span>
-                )}
-                {!way.chosen && index === shown && onUse ? (
-                  <button
-                    type="button"
-                    className="ml-3 text-action underline"
-                    onClick={() => onUse(way.key)}
-                  >
-                    use it <span className="keycap">U</span>
-                  </button>
-                ) : null}
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <WaysTable ways={ways} shown={shown} onShow={onShow} onUse={onUse} />
       {open ? (
         <ul className="mt-3 columns-2 gap-8 max-lg:columns-1">
           {ruledOut.map((one) => (
@@ -143,8 +53,99 @@ export function Alternatives({ ways, ruledOut, shown, onShow, onUse }: Props) {
   );
 }
 
+function WaysTable({ ways, shown, onShow, onUse }: Omit<Props, "ruledOut">) {
+  const format = useFormat();
+  const money = (key: string, name: string, of: (way: Way) => string): Column<Way> => ({
+    key,
+    name,
+    num: true,
+    cell: (way) => format.money(of(way)),
+  });
+  return (
+    <Table
+      caption="Ways to send it"
+      opens
+      rows={ways}
+      rowKey={(way) => way.key}
+      picked={(_, index) => index === shown}
+      columns={[
+        {
+          key: "container",
+          name: "Container",
+          cell: (way, index) => (
+            <NameOf way={way} here={index === shown} onShow={() => onShow(index)} />
+          ),
+        },
+        {
+          key: "outside",
+          name: "Outside",
+          num: true,
+          cell: (way) =>
+            sizes(way).map((size, at) => (
+              <span key={at} className="block">
+                {typeof size === "string" ? size : format.size(size)}
+              </span>
+            )),
+        },
+        {
+          key: "gross",
+          name: "Gross",
+          num: true,
+          cell: (way) =>
+            format.weight(way.parcels.reduce((sum, one) => sum + one.candidate.weight.gross_mg, 0)),
+        },
+        money("materials", "Materials", (way) => way.costs.materials),
+        { key: "minutes", name: "Minutes", num: true, cell: (way) => Number(way.minutes) },
+        money("postage", "Postage", (way) => way.costs.postage),
+        money("loss", "Loss", (way) => way.costs.expected_loss),
+        money("total", "Total", (way) => way.costs.total),
+        {
+          key: "difference",
+          name: "Compared with the chosen one",
+          className: "pl-5!",
+          cell: (way, index) => (
+            <>
+              {way.chosen
+                ? "chosen"
+                : `${format.signed(way.difference)}${way.in_recipe ? "" : ", not in the recipe"}`}
+              {!way.chosen && index === shown && onUse ? (
+                <button
+                  type="button"
+                  className="ml-3 text-action underline"
+                  onClick={() => onUse(way.key)}
+                >
+                  use it <span className="keycap">U</span>
+                </button>
+              ) : null}
+            </>
+          ),
+        },
+      ]}
+    />
+  );
+}
+
+function NameOf({ way, here, onShow }: { way: Way; here: boolean; onShow: () => void }) {
+  const format = useFormat();
+  return (
+    <>
+      <button
+        type="button"
+        aria-pressed={here}
+        className={`text-left text-action hover:underline ${way.chosen ? "font-semibold" : ""}`}
+        onClick={onShow}
+      >
+        {wayName(way, format.length)}
+      </button>{" "}
+      {way.parcels.length === 1 && !way.parcels[0]?.candidate.strapped ? (
+        <span className="text-small text-ink2">{way.parcels[0]?.candidate.name}</span>
+      ) : null}
+    </>
+  );
+}
+
 /** Outside of each parcel; of many, the first two. */
-function sizes(way: Schemas["WayView"]): (Schemas["Size"] | string)[] {
+function sizes(way: Way): (Schemas["Size"] | string)[] {
   const all = way.parcels.map((one) => one.candidate.outer_bulged);
   return all.length <= 3 ? all : [...all.slice(0, 2), `and ${all.length - 2} more`];
 }

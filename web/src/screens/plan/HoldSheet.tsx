@@ -1,6 +1,7 @@
 /** Set an order aside with a reason. */
-import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { answer, api, type Schemas } from "../../api/client";
+import { useMutation } from "@tanstack/react-query";
+import { holdOrder } from "../../api/mutations";
+import { type Schemas } from "../../api/client";
 import { useToast } from "../../ui/overlays";
 import { ReasonSheet } from "../../ui/ReasonSheet";
 
@@ -13,20 +14,12 @@ export function HoldSheet({
   open: boolean;
   onOpenChange: (open: boolean) => void;
 }) {
-  const client = useQueryClient();
   const say = useToast();
   const hold = useMutation({
-    mutationFn: (words: string) =>
-      answer(
-        api.POST("/api/orders/{order_id}/hold", {
-          params: { path: { order_id: order.id } },
-          body: { reason: words },
-        }),
-      ),
+    ...holdOrder(),
     onSuccess: () => {
       onOpenChange(false);
       say(`Order ${order.number} is held.`);
-      void client.invalidateQueries();
     },
   });
   return (
@@ -39,7 +32,7 @@ export function HoldSheet({
       most={300}
       busy={hold.isPending}
       error={hold.error}
-      onReason={(words) => hold.mutate(words)}
+      onReason={(reason) => hold.mutate({ id: order.id, reason })}
     />
   );
 }

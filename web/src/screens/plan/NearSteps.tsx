@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { planAdvice } from "../../api/queries";
+import { percent } from "../../domain/figures";
 import { useFormat } from "../../app/session";
 import { Mark } from "../../ui/parts";
 import { addressOf } from "../rates/question";
@@ -39,7 +40,7 @@ export function NearSteps({ order, wayKey, number, parcel, editable }: Props) {
       ) : null}
       {risk ? (
         <li className={risk.near ? "text-mind" : "text-ink2"}>
-          {risk.near ? <Mark kind="mind" /> : null} {(Number(risk.chance) * 100).toFixed(1)} %
+          {risk.near ? <Mark kind="mind" /> : null} {percent(Number(risk.chance), 1)}
           chance the {risk.measure} passes its step, {say(risk.measure, risk.room)} off:{" "}
           {risk.costs === null ? "then it is refused" : `${format.money(risk.costs)} more`}
         </li>

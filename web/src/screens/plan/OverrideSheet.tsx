@@ -1,10 +1,13 @@
 /** What a person decides for this one order: containers not to use, goods that may lie down, a note for the packer. */
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
-import { answer, api, type Schemas } from "../../api/client";
-import { orderPlan, rail } from "../../api/queries";
+import { z } from "zod";
+import { override } from "../../api/mutations";
+import { type Schemas } from "../../api/client";
 import { Sheet, useToast } from "../../ui/overlays";
-import { Button, Field, ProblemNote } from "../../ui/parts";
+import { useZodForm } from "../../ui/form";
+import { FormField, FormTick } from "../../ui/FormField";
+import { Button, ProblemNote } from "../../ui/parts";
 import { Parcels } from "./Parcels";
 import { countsOf, leftOver, sharesOf, type Division } from "./division";
 
@@ -23,81 +26,82 @@ export function OverrideSheet({ data, open, onOpenChange }: Props) {
       description="For this order only. It is checked, marked, and can be undone."
       wide
     >
-      {open ? <Choices data={data} onDone={() => onOpenChange(false)} /> : null}
+      {open ? <ChoicesForm data={data} onDone={() => onOpenChange(false)} /> : null}
     </Sheet>
   );
 }
 
-function Choices({ data, onDone }: { data: Props["data"]; onDone: () => void }) {
-  const client = useQueryClient();
+const CHOICES = z.object({
+  not_before: z.string(),
+  arrive_by: z.string(),
+  may_lie_down: z.array(z.string()),
+  forbidden: z.array(z.string()),
+  note: z.string().max(300),
+});
+type Choices = z.infer<typeof CHOICES>;
+const CLEARED: Choices = {
+  not_before: "",
+  arrive_by: "",
+  may_lie_down: [],
+  forbidden: [],
+  note: "",
+};
+
+function ChoicesForm({ data, onDone }: { data: Props["data"]; onDone: () => void }) {
   const say = useToast();
-  const [forbidden, setForbidden] = useState<readonly string[]>(data.overrides.forbidden);
-  const [lying, setLying] = useState<readonly string[]>(data.overrides.may_lie_down);
-  const [note, setNote] = useState(data.overrides.note);
-  const [notBefore, setNotBefore] = useState(data.overrides.not_before ?? "");
-  const [arriveBy, setArriveBy] = useState(data.overrides.arrive_by ?? "");
+  const { overrides } = data;
   const [division, setDivision] = useState<Division>(() => ({
-    parcels: data.overrides.parcels,
-    shares: data.overrides.shares.length > 0 ? countsOf(data, data.overrides.shares) : null,
+    parcels: overrides.parcels,
+    shares: overrides.shares.length > 0 ? countsOf(data, overrides.shares) : null,
   }));
   const wrong = division.shares ? leftOver(data, division.shares) : "";
   const save = useMutation({
-    mutationFn: () =>
-      answer(
-        api.POST("/api/orders/{order_id}/plan/overrides", {
-          params: { path: { order_id: data.order.id } },
-          body: {
-            forbidden: [...forbidden],
-            may_lie_down: [...lying],
-            not_before: notBefore || null,
-            arrive_by: arriveBy || null,
-            note,
-            parcels: division.parcels,
-            shares: division.shares ? sharesOf(data, division.shares) : [],
-          },
-        }),
-      ),
-    onSuccess: (now) => {
-      client.setQueryData(orderPlan(data.order.id).queryKey, now);
-      void client.invalidateQueries({ queryKey: ["orders"] });
-      void client.invalidateQueries({ queryKey: rail().queryKey });
+    ...override(data.order.id),
+    onSuccess: () => {
       say("Saved for this order.");
       onDone();
     },
   });
-  const toggle = (list: readonly string[], code: string) =>
-    list.includes(code) ? list.filter((one) => one !== code) : [...list, code];
+  const form = useZodForm(
+    CHOICES,
+    {
+      ...overrides,
+      not_before: overrides.not_before ?? "",
+      arrive_by: overrides.arrive_by ?? "",
+    } satisfies Choices,
+    { error: save.error },
+  );
+  const send = form.handleSubmit((given) => {
+    if (save.isPending || wrong) return;
+    save.mutate({
+      ...given,
+      not_before: given.not_before || null,
+      arrive_by: given.arrive_by || null,
+      parcels: division.parcels,
+      shares: division.shares ? sharesOf(data, division.shares) : [],
+    });
+  });
   return (
-    <form
-      className="flex flex-col gap-4"
-      onSubmit={(event) => {
-        event.preventDefault();
-        save.mutate();
-      }}
-    >
+    <form className="flex flex-col gap-4" noValidate onSubmit={(event) => void send(event)}>
       <fieldset className="grid grid-cols-2 gap-4">
         <legend className="text-ink2">Days</legend>
-        <Field
+        <FormField
+          form={form}
+          name="not_before"
           type="date"
           label="Not before: it is held until then"
-          value={notBefore}
-          onChange={(event) => setNotBefore(event.target.value)}
         />
-        <Field
-          type="date"
-          label="Must arrive by"
-          value={arriveBy}
-          onChange={(event) => setArriveBy(event.target.value)}
-        />
+        <FormField form={form} name="arrive_by" type="date" label="Must arrive by" />
       </fieldset>
       <fieldset>
         <legend className="text-ink2">Any orientation, this order only</legend>
         {data.order.lines.map((line) => (
-          <Tick
+          <FormTick
             key={line.sku}
+            form={form}
+            name="may_lie_down"
+            value={line.sku}
             label={line.title || line.sku}
-            on={lying.includes(line.sku)}
-            onToggle={() => setLying(toggle(lying, line.sku))}
           />
         ))}
       </fieldset>
@@ -105,22 +109,18 @@ function Choices({ data, onDone }: { data: Props["data"]; onDone: () => void }) 
         <legend className="text-ink2">Do not use</legend>
         <div className="grid grid-cols-2 gap-x-4 max-lg:grid-cols-1">
           {containersOf(data).map(([code, name]) => (
-            <Tick
+            <FormTick
               key={code}
+              form={form}
+              name="forbidden"
+              value={code}
               label={`${code} ${name}`.trim()}
-              on={forbidden.includes(code)}
-              onToggle={() => setForbidden(toggle(forbidden, code))}
             />
           ))}
         </div>
       </fieldset>
       <Parcels data={data} division={division} onChange={setDivision} wrong={wrong} />
-      <Field
-        label="Note for whoever packs it"
-        maxLength={300}
-        value={note}
-        onChange={(event) => setNote(event.target.value)}
-      />
+      <FormField form={form} name="note" label="Note for whoever packs it" maxLength={300} />
       <ProblemNote error={save.error} />
       <div className="flex gap-3">
         <Button type="submit" kind="next" disabled={save.isPending || wrong !== ""}>
@@ -128,11 +128,7 @@ function Choices({ data, onDone }: { data: Props["data"]; onDone: () => void }) 
         </Button>
         <Button
           onClick={() => {
-            setForbidden([]);
-            setLying([]);
-            setNotBefore("");
-            setArriveBy("");
-            setNote("");
+            form.reset(CLEARED);
             setDivision({ parcels: null, shares: null });
           }}
         >
@@ -141,15 +137,6 @@ function Choices({ data, onDone }: { data: Props["data"]; onDone: () => void }) 
         <Button onClick={onDone}>Cancel</Button>
       </div>
     </form>
-  );
-}
-
-function Tick({ label, on, onToggle }: { label: string; on: boolean; onToggle: () => void }) {
-  return (
-    <label className="flex min-h-10 items-center gap-2">
-      <input type="checkbox" className="size-5 accent-action" checked={on} onChange={onToggle} />
-      {label}
-    </label>
   );
 }
 

@@ -1,7 +1,11 @@
 /** Into how many parcels, and what goes where: moving a line, or part of it, to another parcel. */
 import type { Schemas } from "../../api/client";
+import { Table, type Column } from "../../ui/list/Table";
+import { Pick } from "../../ui/Pick";
 import { Button } from "../../ui/parts";
 import { MOST_PARCELS, firstShares, goodsRows, withCount, type Division } from "./division";
+
+const AUTOMATIC = "automatic";
 
 interface Props {
   data: Schemas["OrderPlanOut"];
@@ -21,79 +25,29 @@ export function Parcels({ data, division, onChange, wrong }: Props) {
       <legend className="text-ink2">Parcels</legend>
       {shares === null ? (
         <div className="flex flex-wrap items-center gap-3">
-          <label className="flex items-center gap-2">
-            Send it in
-            <select
-              className="min-h-10 rounded-part border border-line2 bg-ground px-2"
-              value={division.parcels ?? ""}
-              onChange={(event) =>
-                onChange({
-                  parcels: event.target.value ? Number(event.target.value) : null,
-                  shares: null,
-                })
-              }
-            >
-              <option value="">automatic</option>
-              {Array.from({ length: most }, (_, index) => (
-                <option key={index} value={index + 1}>
-                  {index === 0 ? "one parcel" : `${index + 1} parcels`}
-                </option>
-              ))}
-            </select>
-          </label>
+          <span className="text-ink2">Send it in</span>
+          <Pick
+            label="Send it in"
+            className="min-h-10"
+            value={String(division.parcels ?? AUTOMATIC)}
+            options={[
+              { value: AUTOMATIC, text: "automatic" },
+              ...Array.from({ length: most }, (_, index) => ({
+                value: String(index + 1),
+                text: index === 0 ? "one parcel" : `${index + 1} parcels`,
+              })),
+            ]}
+            onPick={(value) =>
+              onChange({ parcels: value === AUTOMATIC ? null : Number(value), shares: null })
+            }
+          />
           <Button onClick={() => onChange({ parcels: null, shares: firstShares(data) })}>
             Choose what goes where
           </Button>
         </div>
       ) : (
         <>
-          <div className="overflow-x-auto">
-            <table className="rule-table">
-              <thead>
-                <tr>
-                  <th scope="col">Goods</th>
-                  {shares.map((_, index) => (
-                    <th key={index} scope="col" className="num">
-                      Parcel {index + 1}
-                    </th>
-                  ))}
-                </tr>
-              </thead>
-              <tbody>
-                {rows.map((row, line) => (
-                  <tr key={row.sku}>
-                    <td>
-                      {row.quantity} {row.title || row.sku}
-                    </td>
-                    {shares.map((own, parcel) => (
-                      <td key={parcel} className="num">
-                        <input
-                          type="number"
-                          min={0}
-                          max={row.quantity}
-                          aria-label={`${row.title || row.sku} in parcel ${parcel + 1}`}
-                          className="min-h-9 w-16 rounded-part border border-line2 bg-ground px-2 text-right"
-                          value={own[line] ?? 0}
-                          onChange={(event) =>
-                            onChange({
-                              parcels: null,
-                              shares: withCount(
-                                data,
-                                shares,
-                                parcel,
-                                line,
-                                Number(event.target.value),
-                              ),
-                            })
-                          }
-                        />
-                      </td>
-                    ))}
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-          </div>
+          <SharesTable data={data} shares={shares} onChange={onChange} />
           {wrong ? <p className="mt-1 text-stop">{wrong}</p> : null}
           <div className="mt-2 flex flex-wrap gap-3">
             {shares.length < most ? (
@@ -115,6 +69,56 @@ export function Parcels({ data, division, onChange, wrong }: Props) {
     </fieldset>
   );
 }
+
+function SharesTable({
+  data,
+  shares,
+  onChange,
+}: {
+  data: Props["data"];
+  shares: readonly number[][];
+  onChange: Props["onChange"];
+}) {
+  return (
+    <div className="overflow-x-auto">
+      <Table
+        caption="What goes into which parcel"
+        rows={goodsRows(data)}
+        rowKey={(row) => row.sku}
+        columns={[
+          {
+            key: "goods",
+            name: "Goods",
+            cell: (row) => `${row.quantity} ${row.title || row.sku}`,
+          },
+          ...shares.map((own, parcel): Column<Goods> => ({
+            key: String(parcel),
+            name: `Parcel ${parcel + 1}`,
+            num: true,
+            cell: (row, line) => (
+              <input
+                type="number"
+                min={0}
+                max={row.quantity}
+                aria-label={`${row.title || row.sku} in parcel ${parcel + 1}`}
+                className="min-h-9 w-16 rounded-part border border-line2 bg-ground px-2 text-right"
+                value={own[line] ?? 0}
+                onChange={(event) =>
+                  onChange({
+                    parcels: null,
+                    shares: withCount(data, shares, parcel, line, Number(event.target.value)),
+                  })
+                }
+              />
+            ),
+          })),
+        ]}
+      />
+    </div>
+  );
+}
+
+type Goods = ReturnType<typeof goodsRows>[number];
 
 const lastIntoFirst = (shares: readonly number[][]): number[][] => {
   const last = shares.at(-1) ?? [];

@@ -2,6 +2,7 @@
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useFormat } from "../../app/session";
+import { Table } from "../../ui/list/Table";
 import { Sheet } from "../../ui/overlays";
 
 interface Props {
@@ -42,24 +43,27 @@ function Sums({
       <div>
         {one ? (
           <>
-            <table className="rule-table">
-              <tbody>
-                {one.lines.map((line) => (
-                  <tr key={line.label}>
-                    <td>{named(line.label)}</td>
-                    <td className="num">{format.amount(line.amount.value, line.amount.unit)}</td>
-                  </tr>
-                ))}
-              </tbody>
-              <tfoot>
-                <tr>
-                  <td className="font-semibold">{one.what}</td>
-                  <td className="num font-semibold">
-                    {format.amount(one.result.value, one.result.unit)}
-                  </td>
+            <Table
+              caption={one.what}
+              heads={false}
+              rows={one.lines}
+              rowKey={(line) => line.label}
+              columns={[
+                { key: "label", name: "Line", cell: (line) => named(line.label) },
+                {
+                  key: "amount",
+                  name: "Amount",
+                  num: true,
+                  cell: (line) => format.amount(line.amount.value, line.amount.unit),
+                },
+              ]}
+              foot={
+                <tr className="font-semibold">
+                  <td>{one.what}</td>
+                  <td className="num">{format.amount(one.result.value, one.result.unit)}</td>
                 </tr>
-              </tfoot>
-            </table>
+              }
+            />
             <p className="mt-3 text-small text-ink2">{one.rule}</p>
           </>
         ) : null}

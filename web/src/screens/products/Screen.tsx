@@ -1,33 +1,27 @@
 /** Products: size, weight and nature of what is sold; what a variant lacks is said. Files in and out. */
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useSearchParams } from "react-router";
-import { answer, api, type Schemas } from "../../api/client";
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { importProducts } from "../../api/mutations";
 import { products } from "../../api/queries";
 import { useActions } from "../../app/keys";
-import { useFormat, useSession } from "../../app/session";
-import { OPENS } from "../../ui/rows";
+import { useSession } from "../../app/session";
 import { FileButton } from "../../ui/FileButton";
 import { useToast } from "../../ui/overlays";
-import { Button, Empty, Mark, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
+import { useAddress } from "../../ui/list/useList";
+import { Button, Empty, LinkButton, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { DeskTabs } from "../recipes/DeskTabs";
-import { FLAG_WORDS, FLAGS } from "./fields";
 import { ProductForm } from "./ProductForm";
+import { ProductList } from "./ProductList";
 import { many } from "../../domain/words";
-
-type Product = Schemas["ProductOut"];
 
 export function ProductsScreen() {
   const list = useQuery(products());
   const owner = useSession().role === "owner";
-  const client = useQueryClient();
   const say = useToast();
-  const [params, setParams] = useSearchParams();
+  const [params, set] = useAddress();
   const take = useMutation({
-    mutationFn: (body: { name: string; content: string }) =>
-      answer(api.POST("/api/products/file", { body })),
+    ...importProducts(),
     onSuccess: (done) => {
       say(done.words);
-      void client.invalidateQueries();
     },
   });
   const rows = list.data?.results ?? [];
@@ -35,13 +29,18 @@ export function ProductsScreen() {
   const adding = params.get("new") === "1" && owner;
   const go = (index: number) => {
     const row = rows[Math.min(Math.max(index, 0), rows.length - 1)];
-    if (row) setParams({ product: String(row.id) }, { replace: true });
+    if (row) set({ product: String(row.id), new: null });
   };
   useActions([
     { key: "arrowdown", label: "Next product", run: () => go(at + 1) },
     { key: "arrowup", label: "Product before", run: () => go(at - 1) },
-    { key: "n", label: "New product", run: () => setParams({ new: "1" }), off: !owner },
-    { key: "escape", label: "Step back", run: () => setParams({}), off: at < 0 && !adding },
+    { key: "n", label: "New product", run: () => set({ new: "1", product: null }), off: !owner },
+    {
+      key: "escape",
+      label: "Step back",
+      run: () => set({ new: null, product: null }),
+      off: at < 0 && !adding,
+    },
   ]);
   if (list.isPending) return <Waiting what="your products" />;
   if (list.isError)
@@ -65,20 +64,12 @@ export function ProductsScreen() {
             : `${lacking} without size or weight of their own`
         }
       >
-        <a
-          className="inline-flex min-h-10 items-center rounded-part border border-line2 px-4 font-semibold text-action"
-          href="/api/products/file?as=csv"
-          download
-        >
+        <LinkButton href="/api/products/file?as=csv" download>
           Export CSV
-        </a>
-        <a
-          className="inline-flex min-h-10 items-center rounded-part border border-line2 px-4 font-semibold text-action"
-          href="/api/products/file"
-          download
-        >
+        </LinkButton>
+        <LinkButton href="/api/products/file" download>
           Export JSON
-        </a>
+        </LinkButton>
         {owner ? (
           <FileButton
             text="Import file"
@@ -87,7 +78,7 @@ export function ProductsScreen() {
           />
         ) : null}
         {owner ? (
-          <Button kind="next" hotkey="N" onClick={() => setParams({ new: "1" })}>
+          <Button kind="next" hotkey="N" onClick={() => set({ new: "1", product: null })}>
             New product
           </Button>
         ) : null}
@@ -105,11 +96,11 @@ export function ProductsScreen() {
             <p>Press N to add the first, or import a file.</p>
           </Empty>
         ) : (
-          <ProductTable
+          <ProductList
             rows={rows}
             picked={picked}
             narrow={picked !== undefined || adding}
-            onPick={(row) => setParams({ product: String(row.id) })}
+            onPick={(row) => set({ product: String(row.id), new: null })}
           />
         )}
         {picked || adding ? (
@@ -121,117 +112,12 @@ export function ProductsScreen() {
               key={picked?.id ?? "new"}
               product={picked ?? null}
               locked={!owner}
-              onClose={() => setParams({})}
-              onKept={(row) => setParams({ product: String(row.id) })}
+              onClose={() => set({ new: null, product: null })}
+              onKept={(row) => set({ product: String(row.id), new: null })}
             />
           </aside>
         ) : null}
       </div>
     </>
-  );
-}
-
-function ProductTable({
-  rows,
-  picked,
-  narrow,
-  onPick,
-}: {
-  rows: Product[];
-  picked: Product | undefined;
-  narrow: boolean;
-  onPick: (row: Product) => void;
-}) {
-  const format = useFormat();
-  return (
-    <table className="rule-table self-start">
-      <caption className="sr-only">Products</caption>
-      <thead>
-        <tr>
-          <th scope="col" className="pl-6!">
-            Product
-          </th>
-          <th scope="col">Size</th>
-          <th scope="col" className="num">
-            Weight
-          </th>
-          {narrow ? null : (
-            <>
-              <th scope="col">Nature</th>
-              <th scope="col" className="pl-6!">
-                Recipe
-              </th>
-            </>
-          )}
-        </tr>
-      </thead>
-      <tbody>
-        {rows.map((row) => (
-          <tr key={row.id} {...OPENS} className={row.id === picked?.id ? "bg-soft" : ""}>
-            <td className="pl-6!">
-              <button
-                type="button"
-                className="text-left font-semibold text-action hover:underline"
-                onClick={() => onPick(row)}
-              >
-                {row.name}
-              </button>{" "}
-              <span className="text-small text-ink2">
-                {row.sku}
-                {row.family ? `, ${row.family}` : ""}
-              </span>
-            </td>
-            <td className="whitespace-nowrap">
-              {row.size ? (
-                format.size(row.size)
-              ) : row.contents.length > 0 ? (
-                "a set"
-              ) : row.family ? (
-                <span className="text-ink2">the largest of its family</span>
-              ) : (
-                <>
-                  <Mark kind="stop" /> no size
-                </>
-              )}
-            </td>
-            <td className="num">
-              {row.weight_mg !== null ? (
-                format.weight(row.weight_mg)
-              ) : row.contents.length > 0 ? (
-                ""
-              ) : row.family ? (
-                <span className="text-ink2">the heaviest</span>
-              ) : (
-                <>
-                  <Mark kind="stop" /> none
-                </>
-              )}
-            </td>
-            {narrow ? null : (
-              <>
-                <td className="text-ink2">
-                  {[
-                    row.fragility,
-                    ...FLAGS.filter((flag) => row[flag]).map((flag) => FLAG_WORDS[flag]),
-                  ].join(", ")}
-                </td>
-                <td className="pl-6!">
-                  {row.recipe_name ??
-                    (row.contents.length > 0 ? (
-                      <span className="text-ink2">
-                        {row.contents.map((item) => `${item.quantity} ${item.sku}`).join(", ")}
-                      </span>
-                    ) : (
-                      <>
-                        <Mark kind="mind" /> none
-                      </>
-                    ))}
-                </td>
-              </>
-            )}
-          </tr>
-        ))}
-      </tbody>
-    </table>
   );
 }

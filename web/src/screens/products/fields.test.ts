@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { Schemas } from "../../api/client";
-import { fieldsOf, isFaults, readFields, readWeight } from "./fields";
+import { fieldAt, fieldsOf, productSchema } from "./fields";
 
 const ROW = {
   id: 1,
@@ -37,9 +37,7 @@ const ROW = {
 
 describe("the fields of a product", () => {
   it("what is shown and kept untouched changes nothing, not even micrometres that are not shown", () => {
-    const fields = fieldsOf(ROW, "metric");
-    const read = readFields(fields, "metric", ROW);
-    if (isFaults(read, fields)) throw new Error(JSON.stringify(read));
+    const read = productSchema("metric", ROW).parse(fieldsOf(ROW, "metric"));
     for (const [name, value] of Object.entries(read))
       if (name !== "goods_cost") expect(value, name).toEqual(ROW[name as keyof typeof ROW]);
     expect(Number(read.goods_cost)).toBe(2.1);
@@ -55,26 +53,45 @@ describe("the fields of a product", () => {
       contents: "PRE-BLK",
       cost: "much",
     };
-    const read = readFields(fields, "metric", null);
-    expect(isFaults(read, fields) ? Object.keys(read).sort() : []).toEqual([
+    const read = productSchema("metric", null).safeParse(fields);
+    expect(read.error?.issues.map((issue) => issue.path.join(".")).sort()).toEqual([
       "contents",
       "cost",
-      "height",
       "keeps",
       "length",
       "name",
       "sku",
       "weight",
-      "width",
     ]);
   });
 
-  it("weights are read in grams and kilograms", () => {
-    expect([
-      readWeight("430"),
-      readWeight("0,43 kg"),
-      readWeight("430.5 g"),
-      readWeight("4 stone"),
-    ]).toEqual([430_000, 430_000, 430_500, null]);
+  it("one side alone asks for the others", () => {
+    const fields = { ...fieldsOf(ROW, "metric"), width: "", height: " " };
+    const read = productSchema("metric", ROW).safeParse(fields);
+    expect(read.error?.issues.map((issue) => issue.path[0])).toEqual(["width", "height"]);
+  });
+
+  it("weights are read in the workshop's unit and keep exactly what was not touched", () => {
+    const fields = fieldsOf(ROW, "imperial");
+    expect([fields.weight, fields.load]).toEqual(["15.19", "105.82"]);
+    const read = productSchema("imperial", ROW).parse({ ...fields, load: "2 lb 1 oz", spread: "" });
+    expect([read.weight_mg, read.load_on_top_mg, read.weight_spread_mg]).toEqual([
+      430_500, 935_534, 0,
+    ]);
+    expect(
+      productSchema("metric", ROW).parse({ ...fieldsOf(ROW, "metric"), load: "0" }),
+    ).toMatchObject({
+      load_on_top_mg: 0,
+    });
+  });
+});
+
+describe("an error of the server", () => {
+  it("lands at the field it is about, or at none", () => {
+    expect(
+      ["product.size.length_um", "product.contents.0.sku", "product.keeps_days", "product"].map(
+        fieldAt,
+      ),
+    ).toEqual(["length", "sku", "keeps", null]);
   });
 });

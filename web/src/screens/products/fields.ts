@@ -1,7 +1,14 @@
 /** A product as a person types it, and back to what the server takes. No DOM. */
+import { z } from "zod";
 import type { Schemas } from "../../api/client";
-import { lengthNumber, readLength, type UnitSystem } from "../../domain/units";
 import { askAbout, numberText } from "../../domain/numbers";
+import {
+  lengthNumber,
+  readLength,
+  readWeight,
+  weightNumber,
+  type UnitSystem,
+} from "../../domain/units";
 
 export type ProductFile = Schemas["ProductIn"]["product"];
 type Shown = Schemas["ProductOut"];
@@ -36,6 +43,7 @@ export const STAND_WORDS = {
   on_edge: "on its edge",
 } as const;
 
+/** Everything as it is typed: text, until it is read. */
 export interface Fields {
   sku: string;
   name: string;
@@ -63,10 +71,10 @@ export interface Fields {
 
 const plain = (value: number | null | undefined): string =>
   value === null || value === undefined ? "" : String(value);
-const grams = (mg: number | null | undefined): string =>
-  mg === null || mg === undefined ? "" : String(mg / 1000);
 
 export function fieldsOf(one: Shown | null, system: UnitSystem): Fields {
+  const grams = (mg: number | null | undefined) =>
+    mg === null || mg === undefined ? "" : weightNumber(mg, system);
   const side = (um: number | undefined) => (um === undefined ? "" : lengthNumber(um, system));
   return {
     sku: one?.sku ?? "",
@@ -94,95 +102,155 @@ export function fieldsOf(one: Shown | null, system: UnitSystem): Fields {
   };
 }
 
-export type Faults = Partial<Record<keyof Fields, string>>;
+/** A text read by ``read``, or the error said at its field. */
+const read = <T>(reader: (typed: string) => T | undefined, words: string) =>
+  z.string().transform((typed, context): T => {
+    const value = reader(typed.trim());
+    if (value === undefined) context.addIssue({ code: "custom", message: words });
+    return value as T;
+  });
 
-/** Whole mg of "430 g", "0.43 kg", "430"; null when it is none of these. */
-export function readWeight(text: string): number | null {
-  const match = /^\s*(\d{1,7}(?:[.,]\d{1,3})?)\s*(g|kg)?\s*$/.exec(text);
-  return match
-    ? Math.round(
-        Number((match[1] ?? "").replace(",", ".")) * (match[2] === "kg" ? 1_000_000 : 1000),
-      )
-    : null;
-}
+const words = (typed: string) => typed.split(/\s+/).filter(Boolean);
 
-/** What the server takes, or every fault by its field. */
-export function readFields(
-  fields: Fields,
+const wholeNumber = () =>
+  read<number | null>(
+    (typed) => (typed === "" ? null : /^-?\d{1,4}$/.test(typed) ? Number(typed) : undefined),
+    "A whole number",
+  );
+
+const amount = () =>
+  z.string().transform((typed, context) => {
+    const found = typed.trim() ? numberText(typed) : "0";
+    const asked = askAbout(typed);
+    if (asked) context.addIssue({ code: "custom", message: asked });
+    else if (!/^\d{1,8}(\.\d{1,4})?$/.test(found))
+      context.addIssue({ code: "custom", message: "An amount, such as 2.10" });
+    return found;
+  });
+
+const contents = () =>
+  read((typed) => {
+    const found = words(typed).map((part) => /^(\S+)\*(\d{1,3})$/.exec(part));
+    return found.some((match) => match === null)
+      ? undefined
+      : found.map((match) => ({ sku: match?.[1] ?? "", quantity: Number(match?.[2] ?? 0) }));
+  }, "A sku, a star and a number, such as PRE-BLK*2");
+
+/**
+ * The form of a product: what is typed in, what the server takes out, every error at its field. What was not touched
+ * keeps its exact micrometres and milligrams: what is shown is rounded.
+ */
+export function productSchema(
   system: UnitSystem,
   was: Shown | null,
-): ProductFile | Faults {
-  const faults: Faults = {};
-  const length = (name: "length" | "width" | "height") => {
-    const um = readLength(fields[name], system);
-    if (um === null || um === 0) faults[name] = "A length, such as 98 mm";
-    return um ?? 0;
-  };
-  // A side that was not touched keeps its exact micrometres: what is shown is rounded.
-  const before = fieldsOf(was, system);
-  const side = (name: "length" | "width" | "height") =>
-    was?.size && fields[name] === before[name] ? was.size[`${name}_um`] : length(name);
-  const weight = (name: "weight" | "spread" | "load", empty: number | null) => {
-    if (fields[name].trim() === "") return empty;
-    const mg = readWeight(fields[name]);
-    if (mg === null) faults[name] = "A weight, such as 430 g";
-    return mg;
-  };
-  const number = (name: "lowest" | "highest" | "longest" | "keeps") => {
-    const text = fields[name].trim();
-    if (text === "") return null;
-    if (!/^-?\d{1,4}$/.test(text)) {
-      faults[name] = "A whole number";
-      return null;
-    }
-    return Number(text);
-  };
-  if (!/^[A-Za-z0-9][A-Za-z0-9._-]{0,29}$/.test(fields.sku.trim()))
-    faults.sku = "Letters, digits, dots and dashes; at most 30";
-  if (fields.name.trim() === "") faults.name = "A name";
-  const sized =
-    fields.length.trim() !== "" || fields.width.trim() !== "" || fields.height.trim() !== "";
-  const size = sized
-    ? { length_um: side("length"), width_um: side("width"), height_um: side("height") }
-    : null;
-  const contents = fields.contents
-    .split(/\s+/)
-    .filter(Boolean)
-    .map((part) => {
-      const match = /^(\S+)\*(\d{1,3})$/.exec(part);
-      if (!match) faults.contents = "A sku, a star and a number, such as PRE-BLK*2";
-      return { sku: match?.[1] ?? "", quantity: Number(match?.[2] ?? 0) };
-    });
-  const cost = fields.cost.trim() ? numberText(fields.cost) : "0";
-  if (askAbout(fields.cost)) faults.cost = askAbout(fields.cost);
-  else if (!/^\d{1,8}(\.\d{1,4})?$/.test(cost)) faults.cost = "An amount, such as 2.10";
-  const found: ProductFile = {
-    sku: fields.sku.trim(),
-    name: fields.name.trim(),
-    recipe: fields.recipe || null,
-    shelf: fields.shelf.trim(),
-    size,
-    weight_mg: weight("weight", null),
-    weight_spread_mg: weight("spread", 0) ?? 0,
-    goods_cost: cost,
-    orientation: fields.orientation,
-    fragility: fields.fragility,
-    load_on_top_mg: weight("load", null),
-    delicate_place: fields.delicate_place.trim(),
-    lowest_c: number("lowest"),
-    highest_c: number("highest"),
-    longest_days: number("longest"),
-    keeps_days: number("keeps"),
-    not_with: fields.not_with.split(/\s+/).filter(Boolean),
-    family: fields.family.trim(),
-    contents,
-    ...(Object.fromEntries(FLAGS.map((flag) => [flag, fields.flags.includes(flag)])) as Record<
-      (typeof FLAGS)[number],
-      boolean
-    >),
-  };
-  return Object.keys(faults).length > 0 ? faults : found;
+): z.ZodType<ProductFile, Fields> {
+  const before = was ? fieldsOf(was, system) : null;
+  const kept = <T>(name: Exact, value: T | null | undefined, reader: (typed: string) => T | null) =>
+    read<T | null>(
+      (typed) =>
+        typed === ""
+          ? null
+          : before && value !== undefined && typed === before[name]
+            ? value
+            : (reader(typed) ?? undefined),
+      name in LENGTHS ? "A length, such as 98 mm" : "A weight, such as 430 g",
+    );
+  const length = (name: "length" | "width" | "height") =>
+    kept(name, was?.size?.[`${name}_um`], (typed) => readLength(typed, system) || null);
+  const weight = (name: "weight" | "spread" | "load", value: number | null | undefined) =>
+    kept(name, value, (typed) => readWeight(typed, system));
+  return z
+    .object({
+      sku: z
+        .string()
+        .trim()
+        .regex(/^[A-Za-z0-9][A-Za-z0-9._-]{0,29}$/, "Letters, digits, dots and dashes; at most 30"),
+      name: z.string().trim().min(1, "A name"),
+      recipe: z.string(),
+      shelf: z.string().trim(),
+      length: length("length"),
+      width: length("width"),
+      height: length("height"),
+      weight: weight("weight", was?.weight_mg),
+      spread: weight("spread", was?.weight_spread_mg),
+      cost: amount(),
+      orientation: z.enum(["upright", "any", "flat", "on_edge"]),
+      fragility: z.enum(["sturdy", "delicate", "fragile"]),
+      load: weight("load", was?.load_on_top_mg),
+      delicate_place: z.string().trim(),
+      lowest: wholeNumber(),
+      highest: wholeNumber(),
+      longest: wholeNumber(),
+      keeps: wholeNumber(),
+      not_with: z.string(),
+      family: z.string().trim(),
+      contents: contents(),
+      flags: z.array(z.enum(FLAGS)),
+    })
+    .superRefine((typed, context) => {
+      const sides = ["length", "width", "height"] as const;
+      if (sides.every((name) => typed[name] === null)) return;
+      for (const name of sides)
+        if (typed[name] === null)
+          context.addIssue({ code: "custom", path: [name], message: "A length, such as 98 mm" });
+    })
+    .transform((typed): ProductFile => ({
+      sku: typed.sku,
+      name: typed.name,
+      recipe: typed.recipe || null,
+      shelf: typed.shelf,
+      size:
+        typed.length && typed.width && typed.height
+          ? { length_um: typed.length, width_um: typed.width, height_um: typed.height }
+          : null,
+      weight_mg: typed.weight,
+      weight_spread_mg: typed.spread ?? 0,
+      goods_cost: typed.cost,
+      orientation: typed.orientation,
+      fragility: typed.fragility,
+      load_on_top_mg: typed.load,
+      delicate_place: typed.delicate_place,
+      lowest_c: typed.lowest,
+      highest_c: typed.highest,
+      longest_days: typed.longest,
+      keeps_days: typed.keeps,
+      not_with: words(typed.not_with),
+      family: typed.family,
+      contents: typed.contents,
+      ...(Object.fromEntries(FLAGS.map((flag) => [flag, typed.flags.includes(flag)])) as Record<
+        (typeof FLAGS)[number],
+        boolean
+      >),
+    }));
 }
 
-export const isFaults = (value: ProductFile | Faults, fields: Fields): value is Faults =>
-  !("goods_cost" in value) || !("sku" in value) || value.sku !== fields.sku.trim();
+const LENGTHS = { length: true, width: true, height: true };
+type Exact = keyof typeof LENGTHS | "weight" | "spread" | "load";
+
+/** Fields of the server's document that have another name in the form. */
+const FIELD_OF: Record<string, keyof Fields> = {
+  length_um: "length",
+  width_um: "width",
+  height_um: "height",
+  size: "length",
+  weight_mg: "weight",
+  weight_spread_mg: "spread",
+  goods_cost: "cost",
+  load_on_top_mg: "load",
+  lowest_c: "lowest",
+  highest_c: "highest",
+  longest_days: "longest",
+  keeps_days: "keeps",
+  quantity: "contents",
+};
+const NAMES = new Set<string>(Object.keys(fieldsOf(null, "metric")));
+
+/** The field an error of the server belongs to: "product.size.length_um" is the length. */
+export function fieldAt(path: string): keyof Fields | null {
+  const parts = path.split(/[.[\]]+/).filter((part) => part && !/^\d+$/.test(part));
+  for (const part of parts.reverse()) {
+    const name = FIELD_OF[part] ?? part;
+    if (NAMES.has(name)) return name as keyof Fields;
+  }
+  return null;
+}

@@ -5,10 +5,11 @@ import type { Schemas } from "../../api/client";
 import { tariffEffect, tariffs } from "../../api/queries";
 import { useActions } from "../../app/keys";
 import { useFormat } from "../../app/session";
-import { dayWords, many } from "../../domain/words";
+import { dateWords, dayWords, many } from "../../domain/words";
+import { Table } from "../../ui/list/Table";
+import { PickRow } from "../../ui/PickRow";
 import { Empty, Mark, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { RatesTabs } from "./RatesTabs";
-import { OPENS } from "../../ui/rows";
 
 export function ComingScreen() {
   const list = useQuery(tariffs());
@@ -53,7 +54,7 @@ export function ComingScreen() {
           key={here.id}
           row={here}
           rows={rows}
-          onPick={(row) => setParams({ list: String(row.id) }, { replace: true })}
+          onPick={(id) => setParams({ list: id }, { replace: true })}
         />
       ) : (
         <>
@@ -79,24 +80,21 @@ function Effect({
 }: {
   row: Schemas["TariffRow"];
   rows: Schemas["TariffRow"][];
-  onPick: (row: Schemas["TariffRow"]) => void;
+  onPick: (id: string) => void;
 }) {
   const format = useFormat();
   const found = useQuery(tariffEffect(row.id));
   const pick = (
-    <div className="flex flex-wrap gap-x-5 px-6" role="group" aria-label="Price list">
-      {rows.map((one) => (
-        <button
-          key={one.id}
-          type="button"
-          aria-pressed={one.id === row.id}
-          onClick={() => onPick(one)}
-          className={`min-h-9 border-b-2 ${one.id === row.id ? "border-action font-semibold text-action" : "border-transparent text-ink2 hover:text-ink"}`}
-        >
-          {one.carrier_name} {one.version}, {dayWords(one.valid_from)}
-        </button>
-      ))}
-    </div>
+    <PickRow
+      className="flex flex-wrap gap-x-5 px-6"
+      label="Price list"
+      value={String(row.id)}
+      options={rows.map((one) => ({
+        value: String(one.id),
+        text: `${one.carrier_name} ${one.version}, ${dayWords(one.valid_from)}`,
+      }))}
+      onPick={onPick}
+    />
   );
   if (found.isPending)
     return (
@@ -113,8 +111,7 @@ function Effect({
       </div>
     );
   const { data } = found;
-  const more = Number(data.after) - Number(data.before),
-    best = Number(data.best) - Number(data.before);
+  const more = Number(data.after) - Number(data.before);
   return (
     <>
       <ScreenHead
@@ -125,7 +122,7 @@ function Effect({
               ? "It changes nothing for your orders"
               : `${format.money(Math.abs(more))} ${more > 0 ? "more" : "less"} on ${many(data.orders, "order")} of ${many(data.weeks, "week")}`
         }
-        under={`When ${row.carrier_name} ${row.version} is valid, from ${dayWords(row.valid_from)} ${row.valid_from.slice(0, 4)}`}
+        under={`When ${row.carrier_name} ${row.version} is valid, from ${dateWords(row.valid_from)}`}
       />
       {pick}
       <div className="mt-2 grid grid-cols-[minmax(0,1fr)_320px] border-t border-line bg-sheet max-lg:grid-cols-1">
@@ -135,91 +132,107 @@ function Effect({
               ? "No order is affected"
               : `The ${data.most.length} most affected`}
           </h2>
-          {data.most.length > 0 ? (
-            <table className="rule-table mt-1">
-              <caption className="sr-only">Orders most affected</caption>
-              <thead>
-                <tr>
-                  <th scope="col">Order</th>
-                  <th scope="col">Sent with</th>
-                  <th scope="col" className="num">
-                    Before
-                  </th>
-                  <th scope="col" className="num">
-                    Then
-                  </th>
-                  <th scope="col" className="num">
-                    Change
-                  </th>
-                  <th scope="col" className="pl-6!">
-                    Your rules would then take
-                  </th>
-                </tr>
-              </thead>
-              <tbody>
-                {data.most.map((one) => (
-                  <tr key={one.order_id} {...OPENS}>
-                    <td>
-                      <Link
-                        className="font-semibold text-action hover:underline"
-                        to={`/plan/${one.order_id}`}
-                      >
-                        {one.number}
-                      </Link>{" "}
-                      <span className="text-ink2">{one.buyer}</span>
-                    </td>
-                    <td>{one.service}</td>
-                    <td className="num">{format.money(one.before)}</td>
-                    <td className="num">
-                      {one.after === null ? (
-                        <>
-                          <Mark kind="stop" /> refused
-                        </>
-                      ) : (
-                        format.money(one.after)
-                      )}
-                    </td>
-                    <td className="num font-semibold">{format.signed(one.change)}</td>
-                    <td className="pl-6!">
-                      {one.best === null ? (
-                        <>
-                          <Mark kind="stop" /> nobody
-                        </>
-                      ) : one.best_service === one.service ? (
-                        <span className="text-ink2">the same</span>
-                      ) : (
-                        `${one.best_service}, ${format.money(one.best)}`
-                      )}
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-          ) : null}
+          {data.most.length > 0 ? <MostAffected rows={data.most} /> : null}
         </div>
-        <dl className="border-l border-line px-6 py-3 max-lg:border-l-0 max-lg:border-t">
-          {[
-            ["Postage by the lists before", format.money(data.before)],
-            [
-              "By the new list, services as they are",
-              `${format.money(data.after)} (${format.signed(more)})`,
-            ],
-            [
-              "By the new list, services chosen again",
-              `${format.money(data.best)} (${format.signed(best)})`,
-            ],
-            ["Orders more expensive", String(data.dearer)],
-            ["Orders cheaper", String(data.cheaper)],
-            ["Refused by their service", String(data.refused)],
-            ["Parcels looked at", String(data.parcels)],
-          ].map(([name, value]) => (
-            <div key={name} className="flex justify-between gap-4 border-b border-line py-1.5">
-              <dt className="text-ink2">{name}</dt>
-              <dd className="whitespace-nowrap font-semibold">{value}</dd>
-            </div>
-          ))}
-        </dl>
+        <Sums data={data} />
       </div>
     </>
+  );
+}
+
+type Affected = Schemas["ListEffect"]["most"][number];
+
+function MostAffected({ rows }: { rows: readonly Affected[] }) {
+  const format = useFormat();
+  return (
+    <Table
+      className="mt-1"
+      caption="Orders most affected"
+      opens
+      rows={rows}
+      rowKey={(one) => one.order_id}
+      columns={[
+        {
+          key: "order",
+          name: "Order",
+          cell: (one) => (
+            <>
+              <Link
+                className="font-semibold text-action hover:underline"
+                to={`/plan/${one.order_id}`}
+              >
+                {one.number}
+              </Link>{" "}
+              <span className="text-ink2">{one.buyer}</span>
+            </>
+          ),
+        },
+        { key: "service", name: "Sent with", cell: (one) => one.service },
+        { key: "before", name: "Before", num: true, cell: (one) => format.money(one.before) },
+        {
+          key: "after",
+          name: "Then",
+          num: true,
+          cell: (one) => (one.after === null ? <Stop words="refused" /> : format.money(one.after)),
+        },
+        {
+          key: "change",
+          name: "Change",
+          num: true,
+          className: "font-semibold",
+          cell: (one) => format.signed(one.change),
+        },
+        {
+          key: "best",
+          name: "Your rules would then take",
+          className: "pl-6!",
+          cell: (one) =>
+            one.best === null ? (
+              <Stop words="nobody" />
+            ) : one.best_service === one.service ? (
+              <span className="text-ink2">the same</span>
+            ) : (
+              `${one.best_service}, ${format.money(one.best)}`
+            ),
+        },
+      ]}
+    />
+  );
+}
+
+function Stop({ words }: { words: string }) {
+  return (
+    <>
+      <Mark kind="stop" /> {words}
+    </>
+  );
+}
+
+function Sums({ data }: { data: Schemas["ListEffect"] }) {
+  const format = useFormat();
+  const [more, best] = [data.after, data.best].map((sum) => Number(sum) - Number(data.before));
+  return (
+    <dl className="border-l border-line px-6 py-3 max-lg:border-l-0 max-lg:border-t">
+      {[
+        ["Postage by the lists before", format.money(data.before)],
+        [
+          "By the new list, services as they are",
+          `${format.money(data.after)} (${format.signed(more ?? 0)})`,
+        ],
+        [
+          "By the new list, services chosen again",
+          `${format.money(data.best)} (${format.signed(best ?? 0)})`,
+        ],
+        ["Orders more expensive", String(data.dearer)],
+        ["Orders cheaper", String(data.cheaper)],
+        ["Refused by their service", String(data.refused)],
+        ["Parcels looked at", String(data.parcels)],
+      ].map(([name, value]) => (
+        <div key={name} className="flex justify-between gap-4 border-b border-line py-1.5">
+          <dt className="text-ink2">{name}</dt>
+          <dd className="whitespace-nowrap font-semibold">{value}</dd>
+        </div>
+      ))}
+    </dl>
   );
 }

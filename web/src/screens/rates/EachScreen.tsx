@@ -2,10 +2,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { useDeferredValue } from "react";
 import { useSearchParams } from "react-router";
+import type { Schemas } from "../../api/client";
 import { products, unitCosts } from "../../api/queries";
 import { useActions } from "../../app/keys";
 import { useFormat, useSession } from "../../app/session";
 import { CostSteps } from "../../drawings/CostSteps";
+import { Table } from "../../ui/list/Table";
 import { Pick } from "../../ui/Pick";
 import { Empty, Field, Mark, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { readPlace } from "./question";
@@ -96,50 +98,7 @@ export function EachScreen() {
               <div className="px-6 py-3">
                 <CostSteps costs={costs} money={format.money} />
               </div>
-              <table className="rule-table self-start border-l border-line max-lg:border-l-0">
-                <caption className="sr-only">Cost as the order grows</caption>
-                <thead>
-                  <tr>
-                    <th scope="col" className="num pl-4!">
-                      Units
-                    </th>
-                    <th scope="col" className="num">
-                      Each
-                    </th>
-                    <th scope="col" className="num">
-                      Postage
-                    </th>
-                    <th scope="col" className="pl-4!">
-                      Container, service
-                    </th>
-                  </tr>
-                </thead>
-                <tbody>
-                  {costs.map((one) => (
-                    <tr key={one.units}>
-                      <td className="num pl-4!">{one.units}</td>
-                      <td className="num font-semibold">
-                        {one.each === null ? "" : format.money(one.each)}
-                      </td>
-                      <td className="num">{one.each === null ? "" : format.money(one.postage)}</td>
-                      <td className="pl-4! text-small">
-                        {one.each === null ? (
-                          <>
-                            <Mark kind="stop" /> {one.problem}
-                          </>
-                        ) : (
-                          <>
-                            {one.containers},{" "}
-                            <span className="text-ink2">
-                              {one.services}, {format.weight(one.gross_mg)}
-                            </span>
-                          </>
-                        )}
-                      </td>
-                    </tr>
-                  ))}
-                </tbody>
-              </table>
+              <CostTable costs={costs} />
             </div>
           )}
         </>
@@ -149,5 +108,53 @@ export function EachScreen() {
         </Empty>
       )}
     </>
+  );
+}
+
+type Cost = Schemas["UnitCostsOut"]["costs"][number];
+
+function CostTable({ costs }: { costs: readonly Cost[] }) {
+  const format = useFormat();
+  return (
+    <Table
+      className="self-start border-l border-line max-lg:border-l-0"
+      caption="Cost as the order grows"
+      rows={costs}
+      rowKey={(one) => one.units}
+      columns={[
+        { key: "units", name: "Units", num: true, className: "pl-4!", cell: (one) => one.units },
+        {
+          key: "each",
+          name: "Each",
+          num: true,
+          className: "font-semibold",
+          cell: (one) => (one.each === null ? "" : format.money(one.each)),
+        },
+        {
+          key: "postage",
+          name: "Postage",
+          num: true,
+          cell: (one) => (one.each === null ? "" : format.money(one.postage)),
+        },
+        {
+          key: "how",
+          name: "Container, service",
+          className: "pl-4! text-small",
+          cell: (one) =>
+            one.each === null ? (
+              <>
+                <Mark kind="stop" /> {one.problem}
+              </>
+            ) : (
+              <>
+                {one.containers},{" "}
+                <span className="text-ink2">
+                  {one.services}, {format.weight(one.gross_mg)}
+                </span>
+              </>
+            ),
+        },
+      ]}
+    />
   );
 }

@@ -1,10 +1,13 @@
 /** New prices as a step table: pasted or from a CSV file, upon the list that is shown. */
-import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
-import { answer, api, type Schemas } from "../../api/client";
+import { useMutation } from "@tanstack/react-query";
+import { z } from "zod";
+import { importSteps } from "../../api/mutations";
+import type { Schemas } from "../../api/client";
 import { textOf } from "../../ui/files";
 import { Sheet, useToast } from "../../ui/overlays";
-import { Button, Field, ProblemNote } from "../../ui/parts";
+import { required, useZodForm } from "../../ui/form";
+import { FormField } from "../../ui/FormField";
+import { Button, ProblemNote } from "../../ui/parts";
 
 interface Props {
   open: boolean;
@@ -22,12 +25,18 @@ export function StepsSheet({ open, onOpenChange, row, onTaken }: Props) {
       description={`The tables named are replaced; everything else stays as in ${row.version}. A new list is added beside it.`}
       wide
     >
-      {open ? <Form row={row} onDone={() => onOpenChange(false)} onTaken={onTaken} /> : null}
+      {open ? <StepsForm row={row} onDone={() => onOpenChange(false)} onTaken={onTaken} /> : null}
     </Sheet>
   );
 }
 
-function Form({
+const STEPS = z.object({
+  tariff_version: required("A name for it.").max(30),
+  valid_from: required("The first day it is valid."),
+  content: required("The lines of the step table."),
+});
+
+function StepsForm({
   row,
   onDone,
   onTaken,
@@ -36,57 +45,40 @@ function Form({
   onDone: () => void;
   onTaken: Props["onTaken"];
 }) {
-  const client = useQueryClient();
   const say = useToast();
-  const [content, setContent] = useState("service,format,zone,above,up_to,price\n");
-  const [version, setVersion] = useState("");
-  const [from, setFrom] = useState("");
   const take = useMutation({
-    mutationFn: () =>
-      answer(
-        api.POST("/api/tariffs/{tariff_id}/steps", {
-          params: { path: { tariff_id: row.id } },
-          body: { content, tariff_version: version, valid_from: from },
-        }),
-      ),
+    ...importSteps(row.id),
     onSuccess: (done) => {
       say(`${done.row.carrier_name} ${done.row.version} imported.`);
-      void client.invalidateQueries();
       onTaken(done.row.id, done.notes);
       onDone();
     },
   });
+  const form = useZodForm(
+    STEPS,
+    { tariff_version: "", valid_from: "", content: "service,format,zone,above,up_to,price\n" },
+    { error: take.error },
+  );
+  const send = form.handleSubmit((steps) => {
+    if (!take.isPending) take.mutate(steps);
+  });
   return (
-    <form
-      className="flex flex-col gap-4"
-      onSubmit={(event) => {
-        event.preventDefault();
-        take.mutate();
-      }}
-    >
+    <form className="flex flex-col gap-4" noValidate onSubmit={(event) => void send(event)}>
       <div className="grid grid-cols-2 gap-4">
-        <Field
+        <FormField
+          form={form}
+          name="tariff_version"
           label="Name of the new version"
-          required
           maxLength={30}
-          value={version}
-          onChange={(event) => setVersion(event.target.value)}
         />
-        <Field
-          label="Valid from"
-          type="date"
-          required
-          value={from}
-          onChange={(event) => setFrom(event.target.value)}
-        />
+        <FormField form={form} name="valid_from" label="Valid from" type="date" />
       </div>
       <label className="block text-small text-ink2">
         Step table
         <textarea
           className="mt-1 block h-56 w-full rounded-part border border-line2 bg-sheet p-3 font-mono text-small text-ink"
           spellCheck={false}
-          value={content}
-          onChange={(event) => setContent(event.target.value)}
+          {...form.register("content")}
         />
       </label>
       <label className="text-small text-ink2">
@@ -95,7 +87,9 @@ function Form({
           type="file"
           accept=".csv,.txt"
           className="ml-2"
-          onChange={(event) => void textOf(event.target.files?.[0]).then(setContent)}
+          onChange={(event) =>
+            void textOf(event.target.files?.[0]).then((text) => form.setValue("content", text))
+          }
         />
       </label>
       <ProblemNote error={take.error} />

@@ -1,47 +1,48 @@
 /** Price lists: which hold, which are to come; each read as tables; files in and out. */
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
-import { answer, api, ProblemError, type Schemas } from "../../api/client";
+import { deleteTariff, importTariff } from "../../api/mutations";
+import { ProblemError, type Schemas } from "../../api/client";
 import { tariff, tariffs } from "../../api/queries";
 import { useActions } from "../../app/keys";
 import { useSession } from "../../app/session";
-import { dayWords, many } from "../../domain/words";
+import { dateWords, many } from "../../domain/words";
 import { FileButton } from "../../ui/FileButton";
 import { Sheet, useToast } from "../../ui/overlays";
-import { Button, Empty, Mark, Notice, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
+import {
+  Button,
+  Empty,
+  LinkButton,
+  Mark,
+  Notice,
+  ProblemNote,
+  ScreenHead,
+  Waiting,
+} from "../../ui/parts";
 import { RatesTabs } from "./RatesTabs";
 import { StepsSheet } from "./StepsSheet";
 import { TariffTables } from "./TariffTables";
 
 const fromBase64 = (content: string) =>
   new TextDecoder().decode(Uint8Array.from(atob(content), (ch) => ch.charCodeAt(0)));
-const LINK =
-  "inline-flex min-h-10 items-center rounded-part border border-line2 px-4 font-semibold text-action";
 
-export function TariffsScreen() {
-  const list = useQuery(tariffs());
-  const owner = useSession().role === "owner";
-  const client = useQueryClient();
+/** A price list taken in: what to check of it, and whether one of the same version stands in its way. */
+function useImport(onTaken: (id: number) => void) {
   const say = useToast();
-  const [params, setParams] = useSearchParams();
   const [again, setAgain] = useState<string | null>(null);
   const [notes, setNotes] = useState<readonly string[]>([]);
-  const [steps, setSteps] = useState(false);
-  const [removing, setRemoving] = useState(false);
   const take = useMutation({
-    mutationFn: (body: { content: string; replace: boolean }) =>
-      answer(api.POST("/api/tariffs", { body })),
+    ...importTariff(),
     onSuccess: (done) => {
       say(
         done.new
-          ? `${done.row.carrier_name} ${done.row.version} imported; valid from ${dayWords(done.row.valid_from)}.`
+          ? `${done.row.carrier_name} ${done.row.version} imported; valid from ${dateWords(done.row.valid_from)}.`
           : "The same list was already imported; nothing changed.",
       );
       setAgain(null);
       setNotes(done.notes);
-      setParams({ list: String(done.row.id) });
-      void client.invalidateQueries();
+      onTaken(done.row.id);
     },
     onError: (error, body) =>
       setAgain(
@@ -50,28 +51,16 @@ export function TariffsScreen() {
           : null,
       ),
   });
-  const remove = useMutation({
-    mutationFn: (id: number) =>
-      answer(api.DELETE("/api/tariffs/{tariff_id}", { params: { path: { tariff_id: id } } })),
-    onSuccess: (_, id) => {
-      say("Deleted; open orders are planned again.");
-      setRemoving(false);
-      setParams({});
-      client.setQueryData(
-        tariffs().queryKey,
-        (list) =>
-          list && {
-            ...list,
-            count: list.count - 1,
-            results: list.results.filter((row) => row.id !== id),
-          },
-      );
-      // What was taken away is not asked for again.
-      void client.invalidateQueries({
-        predicate: (query) => !(query.queryKey[0] === "tariffs" && query.queryKey[1] === id),
-      });
-    },
-  });
+  return { take, again, notes, setNotes };
+}
+
+export function TariffsScreen() {
+  const list = useQuery(tariffs());
+  const owner = useSession().role === "owner";
+  const [params, setParams] = useSearchParams();
+  const [steps, setSteps] = useState(false);
+  const [removing, setRemoving] = useState(false);
+  const { take, again, notes, setNotes } = useImport((id) => setParams({ list: String(id) }));
   const rows = list.data?.results ?? [];
   const at = Math.max(
     0,
@@ -94,31 +83,19 @@ export function TariffsScreen() {
         <ProblemNote error={list.error} />
       </div>
     );
-  const coming = rows.filter((row) => row.state === "coming");
   return (
     <>
       <RatesTabs />
-      <ScreenHead
-        title={
-          rows.length === 0
-            ? "No price list yet"
-            : `${many(new Set(rows.map((row) => row.carrier)).size, "carrier")}, ${many(rows.filter((row) => row.state === "current").length, "current list")}`
-        }
-        under={
-          coming.length > 0
-            ? `Coming: ${coming.map((row) => `${row.carrier_name} on ${dayWords(row.valid_from)}`).join(", ")}`
-            : "No coming price list"
-        }
-      >
+      <ScreenHead {...headOf(rows)}>
         {here ? (
-          <a className={LINK} href={`/api/tariffs/${here.id}/steps`} download>
+          <LinkButton href={`/api/tariffs/${here.id}/steps`} download>
             Export CSV
-          </a>
+          </LinkButton>
         ) : null}
         {here ? (
-          <a className={LINK} href={`/api/tariffs/${here.id}/file`} download>
+          <LinkButton href={`/api/tariffs/${here.id}/file`} download>
             Export JSON
-          </a>
+          </LinkButton>
         ) : null}
         {owner && here ? (
           <Button hotkey="S" onClick={() => setSteps(true)}>
@@ -146,54 +123,14 @@ export function TariffsScreen() {
           No parcel used the current list. Replace with this file?
         </Notice>
       ) : null}
-      {notes.length > 0 ? (
-        <Notice
-          kind="mind"
-          action={
-            <Button kind="quiet" onClick={() => setNotes([])}>
-              OK
-            </Button>
-          }
-        >
-          <b>Imported. Check these:</b> {notes.slice(0, 6).join(" ")}
-          {notes.length > 6 ? ` And ${notes.length - 6} more.` : ""}
-        </Notice>
-      ) : null}
+      <ToCheck notes={notes} onSeen={() => setNotes([])} />
       <div className="grid grid-cols-[300px_minmax(0,1fr)] border-t border-line bg-sheet max-lg:grid-cols-1">
         {rows.length === 0 ? (
           <Empty title="Nothing to compare yet">
             <p>Import the price list of a carrier: one file for each.</p>
           </Empty>
         ) : (
-          <ul className="border-r border-line py-1" aria-label="Price lists">
-            {rows.map((row, index) => (
-              <li
-                key={row.id}
-                className={
-                  index > 0 && rows[index - 1]?.carrier !== row.carrier
-                    ? "border-t border-line"
-                    : ""
-                }
-              >
-                <button
-                  type="button"
-                  aria-pressed={index === at}
-                  onClick={() => go(index)}
-                  className={`w-full px-6 py-2 text-left ${index === at ? "bg-soft" : "hover:bg-ground"}`}
-                >
-                  <b>{row.carrier_name}</b> {row.version}{" "}
-                  <span
-                    className={`float-right text-small ${row.state === "current" ? "font-semibold text-ink" : "text-ink2"}`}
-                  >
-                    {row.state === "current" ? <Mark kind="done" /> : null} {row.state}
-                  </span>
-                  <span className="block text-small text-ink2">
-                    from {dayWords(row.valid_from)} {row.valid_from.slice(0, 4)}
-                  </span>
-                </button>
-              </li>
-            ))}
-          </ul>
+          <Lists rows={rows} at={at} onAt={go} />
         )}
         {here ? (
           <Version key={here.id} id={here.id} owner={owner} onRemove={() => setRemoving(true)} />
@@ -211,22 +148,123 @@ export function TariffsScreen() {
         />
       ) : null}
       {here ? (
-        <Sheet
+        <DeleteSheet
+          row={here}
           open={removing}
           onOpenChange={setRemoving}
-          title={`Delete ${here.carrier_name} ${here.version}?`}
-          description="No parcel used it. Open orders are planned again without it; the file can be imported again."
-        >
-          <ProblemNote error={remove.error} />
-          <div className="mt-3 flex gap-3">
-            <Button kind="stop" disabled={remove.isPending} onClick={() => remove.mutate(here.id)}>
-              Delete
-            </Button>
-            <Button onClick={() => setRemoving(false)}>Cancel</Button>
-          </div>
-        </Sheet>
+          onGone={() => setParams({})}
+        />
       ) : null}
     </>
+  );
+}
+
+function headOf(rows: readonly TariffRow[]): { title: string; under: string } {
+  const coming = rows.filter((row) => row.state === "coming");
+  const carriers = new Set(rows.map((row) => row.carrier)).size;
+  const current = rows.filter((row) => row.state === "current").length;
+  return {
+    title:
+      rows.length === 0
+        ? "No price list yet"
+        : `${many(carriers, "carrier")}, ${many(current, "current list")}`,
+    under:
+      coming.length > 0
+        ? `Coming: ${coming.map((row) => `${row.carrier_name} on ${dateWords(row.valid_from)}`).join(", ")}`
+        : "No coming price list",
+  };
+}
+
+function ToCheck({ notes, onSeen }: { notes: readonly string[]; onSeen: () => void }) {
+  if (notes.length === 0) return null;
+  return (
+    <Notice
+      kind="mind"
+      action={
+        <Button kind="quiet" onClick={onSeen}>
+          OK
+        </Button>
+      }
+    >
+      <b>Imported. Check these:</b> {notes.slice(0, 6).join(" ")}
+      {notes.length > 6 ? ` And ${notes.length - 6} more.` : ""}
+    </Notice>
+  );
+}
+
+function Lists({
+  rows,
+  at,
+  onAt,
+}: {
+  rows: readonly TariffRow[];
+  at: number;
+  onAt: (index: number) => void;
+}) {
+  return (
+    <ul className="border-r border-line py-1" aria-label="Price lists">
+      {rows.map((row, index) => (
+        <li
+          key={row.id}
+          className={
+            index > 0 && rows[index - 1]?.carrier !== row.carrier ? "border-t border-line" : ""
+          }
+        >
+          <button
+            type="button"
+            aria-pressed={index === at}
+            onClick={() => onAt(index)}
+            className={`w-full px-6 py-2 text-left ${index === at ? "bg-soft" : "hover:bg-ground"}`}
+          >
+            <b>{row.carrier_name}</b> {row.version}{" "}
+            <span
+              className={`float-right text-small ${row.state === "current" ? "font-semibold text-ink" : "text-ink2"}`}
+            >
+              {row.state === "current" ? <Mark kind="done" /> : null} {row.state}
+            </span>
+            <span className="block text-small text-ink2">from {dateWords(row.valid_from)}</span>
+          </button>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+function DeleteSheet({
+  row,
+  open,
+  onOpenChange,
+  onGone,
+}: {
+  row: TariffRow;
+  open: boolean;
+  onOpenChange: (open: boolean) => void;
+  onGone: () => void;
+}) {
+  const say = useToast();
+  const remove = useMutation({
+    ...deleteTariff(),
+    onSuccess: () => {
+      say("Deleted; open orders are planned again.");
+      onOpenChange(false);
+      onGone();
+    },
+  });
+  return (
+    <Sheet
+      open={open}
+      onOpenChange={onOpenChange}
+      title={`Delete ${row.carrier_name} ${row.version}?`}
+      description="No parcel used it. Open orders are planned again without it; the file can be imported again."
+    >
+      <ProblemNote error={remove.error} />
+      <div className="mt-3 flex gap-3">
+        <Button kind="stop" disabled={remove.isPending} onClick={() => remove.mutate(row.id)}>
+          Delete
+        </Button>
+        <Button onClick={() => onOpenChange(false)}>Cancel</Button>
+      </div>
+    </Sheet>
   );
 }
 
@@ -267,4 +305,4 @@ function Version({ id, owner, onRemove }: { id: number; owner: boolean; onRemove
   );
 }
 
-export type TariffRow = Schemas["TariffRow"];
+type TariffRow = Schemas["TariffRow"];

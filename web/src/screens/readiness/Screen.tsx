@@ -1,34 +1,15 @@
 /** Readiness: every product by order size, ready or what is missing, with the way to fix it. */
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link, useNavigate } from "react-router";
-import type { Schemas } from "../../api/client";
+import { useNavigate } from "react-router";
 import { readiness } from "../../api/queries";
 import { useActions } from "../../app/keys";
-import { OPENS } from "../../ui/rows";
-import { Button, Empty, Mark, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
+import { Pages } from "../../ui/list/ListBar";
+import { Button, Empty, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { DeskTabs } from "../recipes/DeskTabs";
-import { bandName } from "../recipes/rows";
 import { gathered } from "./gathered";
-
-type Row = Schemas["ProductReadiness"];
-type Lack = Schemas["Lack"];
-
-const FIX_WORDS: Record<Lack["fix_at"], string> = {
-  product: "Enter it",
-  recipe: "Open the recipe",
-  cupboard: "To the cupboard",
-  rates: "Open the recipe",
-  trial: "Log a test",
-};
-
-function fixPath(row: Row, place: Lack["fix_at"]): string {
-  if (place === "cupboard") return "/cupboard";
-  if (place === "product") return `/products?product=${row.product_id}`;
-  return row.recipe_id === null
-    ? `/recipes/new?product=${row.product_id}`
-    : `/recipes/${row.recipe_id}`;
-}
+import { fixPath } from "./fixing";
+import { ReadinessTable } from "./ReadinessTable";
 
 export function ReadinessScreen() {
   const [page, setPage] = useState(1);
@@ -100,102 +81,9 @@ export function ReadinessScreen() {
           </p>
         </Empty>
       ) : (
-        <table className="rule-table bg-sheet">
-          <caption className="sr-only">Readiness of products</caption>
-          <thead>
-            <tr>
-              <th scope="col" className="pl-6!">
-                Product
-              </th>
-              <th scope="col">Order sizes</th>
-              <th scope="col">What is missing or needs attention</th>
-              <th scope="col" className="pr-6!">
-                <span className="sr-only">Fix</span>
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {rows.map((row, index) => {
-              const lacks = gathered(row);
-              return (
-                <tr
-                  key={row.product_id}
-                  {...OPENS}
-                  className={index === at ? "bg-soft" : ""}
-                  onMouseEnter={() => setAt(index)}
-                >
-                  <td className="pl-6!">
-                    <b className="font-semibold">{row.name}</b>
-                    <span className="block text-small text-ink2">
-                      {row.sku}
-                      {row.recipe ? `, ${row.recipe}` : ""}
-                    </span>
-                  </td>
-                  <td className="whitespace-nowrap">
-                    {row.sizes.map((size, n) =>
-                      size.first === 0 ? null : (
-                        <span key={size.first} className="mr-4 inline-block">
-                          <Mark kind={row.ready_sizes[n] ? "done" : "stop"} /> {bandName(size)}
-                          <span className="sr-only">
-                            {row.ready_sizes[n] ? " ready" : " not ready"}
-                          </span>
-                        </span>
-                      ),
-                    )}
-                  </td>
-                  <td>
-                    {lacks.length === 0 ? (
-                      <span className="text-ink2">nothing</span>
-                    ) : (
-                      <ul>
-                        {lacks.slice(0, 3).map((one) => (
-                          <li key={one.lack.words} className="flex gap-2">
-                            <Mark kind={one.lack.stops ? "stop" : "mind"} />
-                            <span>
-                              {one.sizes && one.sizes !== "all sizes" ? (
-                                <b className="font-semibold">{one.sizes}: </b>
-                              ) : null}
-                              {one.lack.words}
-                            </span>
-                          </li>
-                        ))}
-                        {lacks.length > 3 ? (
-                          <li className="text-small text-ink2">
-                            and {lacks.length - 3} more to check
-                          </li>
-                        ) : null}
-                      </ul>
-                    )}
-                  </td>
-                  <td className="pr-6! text-right whitespace-nowrap">
-                    {lacks[0] ? (
-                      <Link
-                        className="font-semibold text-action hover:underline"
-                        to={fixPath(row, lacks[0].lack.fix_at)}
-                      >
-                        {row.recipe_id === null && lacks[0].lack.fix_at !== "product"
-                          ? "Propose one"
-                          : FIX_WORDS[lacks[0].lack.fix_at]}
-                      </Link>
-                    ) : null}
-                  </td>
-                </tr>
-              );
-            })}
-          </tbody>
-        </table>
+        <ReadinessTable rows={rows} at={at} onAt={setAt} />
       )}
-      {list.data.pages > 1 ? (
-        <p className="flex items-center gap-3 px-6 py-3">
-          <Button disabled={page <= 1} onClick={() => setPage(page - 1)}>
-            Before
-          </Button>
-          page {page} of {list.data.pages}
-          <Button disabled={page >= list.data.pages} onClick={() => setPage(page + 1)}>
-            Next
-          </Button>
-        </p>
-      ) : null}
+      <Pages page={page} pages={list.data.pages} onTurn={setPage} />
     </>
   );
 }

@@ -1,6 +1,6 @@
 /** Put a supply into the recipe: found by part of its name, code or place on the shelf. */
 import { Sheet } from "../../ui/overlays";
-import { SeekPick } from "../../ui/SeekPick";
+import { Combo } from "../../ui/Combo";
 import { withSupply } from "./edits";
 import type { RecipeDoc, Supply } from "./rows";
 
@@ -40,12 +40,12 @@ export function AddSheet({
     >
       <div className="min-h-80">
         {open ? (
-          <SeekPick
+          <Combo
             label="Which supply"
             value=""
             options={options}
-            onClose={() => undefined}
-            onPick={(code) => {
+            onClose={(why) => why === "escaped" && onClose()}
+            onPick={({ value: code }) => {
               const supply = supplies.find((one) => one.code === code);
               if (supply) onChange(withSupply(doc, supply));
               onClose();

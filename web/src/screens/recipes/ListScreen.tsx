@@ -1,34 +1,35 @@
 /** Recipes: how each product is packed; a new one is proposed; files in and out. */
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { answer, api } from "../../api/client";
+import { importRecipes } from "../../api/mutations";
+import type { Schemas } from "../../api/client";
 import { products, recipes } from "../../api/queries";
 import { useActions } from "../../app/keys";
 import { useSession } from "../../app/session";
 import { many } from "../../domain/words";
-import { OPENS } from "../../ui/rows";
 import { FileButton } from "../../ui/FileButton";
 import { useToast } from "../../ui/overlays";
-import { Button, Empty, Mark, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
+import { ListBar, Pages } from "../../ui/list/ListBar";
+import { Table } from "../../ui/list/Table";
+import { useList, type ListState } from "../../ui/list/useList";
+import { Button, Empty, Mark, ProblemNote, ScreenHead, Waiting, LinkButton } from "../../ui/parts";
 import { DeskTabs } from "./DeskTabs";
 
 export function RecipesScreen() {
-  const list = useQuery(recipes());
+  const known = useQuery(recipes());
   const goods = useQuery(products());
   const owner = useSession().role === "owner";
-  const client = useQueryClient();
   const say = useToast();
   const navigate = useNavigate();
   const [at, setAt] = useState(0);
-  const rows = list.data?.results ?? [];
+  const all = goods.data?.results ?? [];
+  const every = known.data?.results ?? [];
+  const list = useList(every, rulesFor(all));
+  const rows = list.rows;
   const take = useMutation({
-    mutationFn: (body: { name: string; content: string }) =>
-      answer(api.POST("/api/recipes/file", { body })),
-    onSuccess: (done) => {
-      say(done.words);
-      void client.invalidateQueries();
-    },
+    ...importRecipes(),
+    onSuccess: (done) => say(done.words),
   });
   useActions([
     {
@@ -52,34 +53,29 @@ export function RecipesScreen() {
       off: !owner,
     },
   ]);
-  if (list.isPending || goods.isPending) return <Waiting what="the recipes" />;
-  if (list.isError)
+  if (known.isPending || goods.isPending) return <Waiting what="the recipes" />;
+  if (known.isError)
     return (
       <div className="p-6">
-        <ProblemNote error={list.error} />
+        <ProblemNote error={known.error} />
       </div>
     );
-  const all = goods.data?.results ?? [];
   const bare = all.filter((product) => product.recipe_id === null && product.contents.length === 0);
-  const untried = rows.filter((row) => !row.tried).length;
+  const untried = every.filter((row) => !row.tried).length;
   return (
     <>
       <DeskTabs />
       <ScreenHead
         title={
-          rows.length === 0
+          every.length === 0
             ? "No recipe yet"
-            : `${many(rows.length, "recipe")} for ${many(all.length - bare.length, "product")}`
+            : `${many(every.length, "recipe")} for ${many(all.length - bare.length, "product")}`
         }
         under={`${untried === 0 ? "All versions tested" : `${many(untried, "version")} not tested`}${bare.length > 0 ? `; ${many(bare.length, "product")} without a recipe` : ""}`}
       >
-        <a
-          className="inline-flex min-h-10 items-center rounded-part border border-line2 px-4 font-semibold text-action"
-          href="/api/recipes/file"
-          download
-        >
+        <LinkButton href="/api/recipes/file" download>
           Export
-        </a>
+        </LinkButton>
         {owner ? (
           <FileButton
             text="Import file"
@@ -98,66 +94,113 @@ export function RecipesScreen() {
           <ProblemNote error={take.error} />
         </div>
       ) : null}
-      {rows.length === 0 ? (
+      {every.length === 0 ? (
         <Empty title="No recipe yet">
           <p>Press N: one is proposed from a product’s size, weight and nature.</p>
         </Empty>
       ) : (
-        <table className="rule-table bg-sheet">
-          <caption className="sr-only">Recipes</caption>
-          <thead>
-            <tr>
-              <th scope="col" className="pl-6!">
-                Recipe
-              </th>
-              <th scope="col">Packs</th>
-              <th scope="col">Tested</th>
-              <th scope="col" className="num pr-6!">
-                Version
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {rows.map((row, index) => (
-              <tr
-                key={row.id}
-                {...OPENS}
-                className={index === at ? "bg-soft" : ""}
-                onMouseEnter={() => setAt(index)}
-              >
-                <td className="pl-6!">
-                  <Link
-                    className="font-semibold text-action hover:underline"
-                    to={`/recipes/${row.id}`}
-                  >
-                    {row.name}
-                  </Link>
-                </td>
-                <td className="text-ink2">
-                  <span className="line-clamp-1">
-                    {all
-                      .filter((product) => product.recipe_id === row.id)
-                      .map((product) => product.name)
-                      .join(", ") || "no product yet"}
-                  </span>
-                </td>
-                <td className="whitespace-nowrap">
-                  {row.tried ? (
-                    <>
-                      <Mark kind="done" /> tested
-                    </>
-                  ) : (
-                    <>
-                      <Mark kind="mind" /> this version not tested
-                    </>
-                  )}
-                </td>
-                <td className="num pr-6!">{row.version}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <RecipeList list={list} goods={all} at={at} onAt={setAt} />
       )}
     </>
+  );
+}
+
+type Recipe = Schemas["RecipeRow"];
+type Product = Schemas["ProductOut"];
+
+const packs = (row: Recipe, goods: readonly Product[]) =>
+  goods
+    .filter((product) => product.recipe_id === row.id)
+    .map((product) => product.name)
+    .join(", ");
+
+const rulesFor = (goods: readonly Product[]) => ({
+  text: (row: Recipe) => `${row.name} ${row.code} ${packs(row, goods)}`,
+  filters: [
+    { key: "untested", name: "This version not tested", holds: (row: Recipe) => !row.tried },
+    { key: "idle", name: "Packs nothing yet", holds: (row: Recipe) => packs(row, goods) === "" },
+  ],
+  by: {
+    recipe: (row: Recipe) => row.name,
+    packs: (row: Recipe) => packs(row, goods),
+    version: (row: Recipe) => row.version,
+  },
+});
+
+function RecipeList({
+  list,
+  goods,
+  at,
+  onAt,
+}: {
+  list: ListState<Recipe>;
+  goods: readonly Product[];
+  at: number;
+  onAt: (index: number) => void;
+}) {
+  return (
+    <div className="border-t border-line bg-sheet">
+      <ListBar
+        filters={list.filters}
+        filter={list.view.filter}
+        onFilter={list.filter}
+        search={list.view.search}
+        onSearch={list.search}
+        searchLabel="Search recipes"
+      />
+      <Table
+        caption="Recipes"
+        opens
+        rows={list.rows}
+        rowKey={(row) => row.id}
+        picked={(_, index) => index === at}
+        onOver={onAt}
+        sort={list.view.sort}
+        onSort={list.sortBy}
+        columns={[
+          {
+            key: "recipe",
+            name: "Recipe",
+            sorts: true,
+            className: "pl-6!",
+            cell: (row) => (
+              <Link className="font-semibold text-action hover:underline" to={`/recipes/${row.id}`}>
+                {row.name}
+              </Link>
+            ),
+          },
+          {
+            key: "packs",
+            name: "Packs",
+            sorts: true,
+            className: "text-ink2",
+            cell: (row) => (
+              <span className="line-clamp-1">{packs(row, goods) || "no product yet"}</span>
+            ),
+          },
+          {
+            key: "tested",
+            name: "Tested",
+            className: "whitespace-nowrap",
+            cell: (row) => (
+              <>
+                <Mark kind={row.tried ? "done" : "mind"} />{" "}
+                {row.tried ? "tested" : "this version not tested"}
+              </>
+            ),
+          },
+          {
+            key: "version",
+            name: "Version",
+            num: true,
+            sorts: true,
+            className: "pr-6!",
+            cell: (row) => row.version,
+          },
+        ]}
+      />
+      {list.found === 0 ? <p className="px-6 py-5 text-ink2">No recipe is like that.</p> : null}
+      <Pages page={list.page} pages={list.pages} onTurn={list.turnTo} />
+    </div>
   );
 }

@@ -1,17 +1,19 @@
 /** Trying out: shake, flip, drop, throw, post; what came of it, by whom, with a photo. */
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
-import { answer, api, type Schemas } from "../../api/client";
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { useWatch } from "react-hook-form";
+import { z } from "zod";
+import { addTrial } from "../../api/mutations";
+import type { Schemas } from "../../api/client";
 import { trials } from "../../api/queries";
 import { useFormat } from "../../app/session";
 import { dayWords, many } from "../../domain/words";
 import { fileText } from "../../ui/files";
 import { Sheet, useToast } from "../../ui/overlays";
-import { Pick } from "../../ui/Pick";
-import { Button, Field, Mark, ProblemNote, Waiting } from "../../ui/parts";
-import { DROP_PLACES, TRIAL_WORDS, type Place } from "./trialWords";
-
-type Kind = Schemas["TrialIn"]["kind"];
+import { useZodForm } from "../../ui/form";
+import { FormField, FormPick } from "../../ui/FormField";
+import { useRequestKey } from "../../ui/useRequestKey";
+import { Button, Mark, ProblemNote, Waiting } from "../../ui/parts";
+import { DROP_PLACES, TRIAL_WORDS } from "./trialWords";
 
 export function TrialsSheet({
   open,
@@ -39,15 +41,13 @@ export function TrialsSheet({
   );
 }
 
-function Tests({
-  id,
-  version,
-  figures,
-}: {
+interface OfVersion {
   id: number;
   version: number;
   figures: readonly Schemas["BandFigures"][];
-}) {
+}
+
+function Tests({ id, version, figures }: OfVersion) {
   const format = useFormat();
   const list = useQuery(trials(id));
   if (list.isPending) return <Waiting what="the tests" />;
@@ -92,113 +92,99 @@ function Tests({
   );
 }
 
-function NewTrial({
-  id,
-  version,
-  figures,
-}: {
-  id: number;
-  version: number;
-  figures: readonly Schemas["BandFigures"][];
-}) {
-  const client = useQueryClient();
+const TRIAL = z.object({
+  kind: z.enum(["shake", "flip", "drop", "throw", "posted"]),
+  first: z.string(),
+  place: z.enum(DROP_PLACES),
+  note: z.string().max(400),
+  photo: z.string(),
+});
+
+function NewTrial({ id, version, figures }: OfVersion) {
   const format = useFormat();
   const say = useToast();
-  const key = useRef(crypto.randomUUID());
-  const [kind, setKind] = useState<Kind>("shake");
-  const [first, setFirst] = useState(String(figures[0]?.first ?? 1));
-  const [place, setPlace] = useState<Place>(DROP_PLACES[0]);
-  const [note, setNote] = useState("");
-  const [photo, setPhoto] = useState("");
-  const figure = figures.find((one) => String(one.first) === first);
-  const height = figure?.drop_um ? figure.drop_um / 1000 : null;
-  const add = useMutation({
-    mutationFn: (passed: boolean) =>
-      answer(
-        api.POST("/api/recipes/{recipe_id}/trials", {
-          params: { path: { recipe_id: id } },
-          body: {
-            request_key: key.current,
-            version,
-            kind,
-            units: figure?.units ?? 1,
-            passed,
-            place: kind === "drop" || kind === "throw" ? place : "",
-            drop_mm: kind === "drop" ? height : null,
-            note,
-            photo,
-          },
-        }),
-      ),
-    onSuccess: (made) => {
-      key.current = crypto.randomUUID();
-      setNote("");
-      setPhoto("");
-      say(
-        made.passed
-          ? `Version ${made.version} passed.`
-          : `Version ${made.version} failed; change the recipe and try again.`,
-      );
-      void client.invalidateQueries({ queryKey: ["trials", id] });
-      void client.invalidateQueries({ queryKey: ["readiness"] });
-      void client.invalidateQueries({ queryKey: ["recipes"] });
+  const [key, renewKey] = useRequestKey();
+  const add = useMutation(addTrial(id));
+  const form = useZodForm(
+    TRIAL,
+    {
+      kind: "shake",
+      first: String(figures[0]?.first ?? 1),
+      place: DROP_PLACES[0],
+      note: "",
+      photo: "",
     },
-  });
+    { error: add.error },
+  );
+  const [kind, first] = useWatch({ control: form.control, name: ["kind", "first"] });
+  const figure = figures.find((one) => String(one.first) === first);
+  const falls = kind === "drop" || kind === "throw";
+  const send = (passed: boolean) =>
+    form.handleSubmit((trial) =>
+      add.mutate(
+        {
+          request_key: key,
+          version,
+          kind: trial.kind,
+          units: figure?.units ?? 1,
+          passed,
+          place: falls ? trial.place : "",
+          drop_mm: kind === "drop" && figure?.drop_um ? figure.drop_um / 1000 : null,
+          note: trial.note,
+          photo: trial.photo,
+        },
+        {
+          onSuccess: (made) => {
+            renewKey();
+            form.setValue("note", "");
+            form.setValue("photo", "");
+            say(
+              made.passed
+                ? `Version ${made.version} passed.`
+                : `Version ${made.version} failed; change the recipe and try again.`,
+            );
+          },
+        },
+      ),
+    );
   return (
     <div className="flex flex-col gap-3">
       <div className="grid grid-cols-2 gap-3">
-        <div>
-          <p className="mb-1 text-small text-ink2">What you do</p>
-          <Pick
-            label="What you do"
-            value={kind}
-            options={Object.entries(TRIAL_WORDS).map(([value, text]) => ({ value, text }))}
-            onPick={(value) => setKind(value as Kind)}
-            className="min-h-10 w-full"
-          />
-        </div>
-        <div>
-          <p className="mb-1 text-small text-ink2">With a parcel of</p>
-          <Pick
-            label="With a parcel of"
-            value={first}
-            options={figures.map((one) => ({
-              value: String(one.first),
-              text: many(one.units, "unit"),
-            }))}
-            onPick={setFirst}
-            className="min-h-10 w-full"
-          />
-        </div>
+        <FormPick
+          form={form}
+          name="kind"
+          label="What you do"
+          options={Object.entries(TRIAL_WORDS).map(([value, text]) => ({ value, text }))}
+        />
+        <FormPick
+          form={form}
+          name="first"
+          label="With a parcel of"
+          options={figures.map((one) => ({
+            value: String(one.first),
+            text: many(one.units, "unit"),
+          }))}
+        />
       </div>
-      {kind === "drop" || kind === "throw" ? (
-        <div>
-          <p className="mb-1 text-small text-ink2">It falls on</p>
-          <Pick
-            label="It falls on"
-            value={place}
-            options={DROP_PLACES.map((one) => ({ value: one, text: one }))}
-            onPick={(value) => setPlace(value as Place)}
-            className="min-h-10 w-full"
-          />
-        </div>
+      {falls ? (
+        <FormPick
+          form={form}
+          name="place"
+          label="It falls on"
+          options={DROP_PLACES.map((one) => ({ value: one, text: one }))}
+        />
       ) : null}
       {kind === "drop" ? (
         <p className="text-[21px] font-semibold">
-          {height === null
-            ? "This size cannot be packed yet"
-            : `Drop it from ${format.length(height * 1000)}`}
+          {figure?.drop_um
+            ? `Drop it from ${format.length(figure.drop_um)}`
+            : "This size cannot be packed yet"}
           <span className="block text-small font-normal text-ink2">
             For its weight. This test is a planning aid, not a certificate.
           </span>
         </p>
       ) : null}
-      <Field
-        label="What you saw"
-        maxLength={400}
-        value={note}
-        onChange={(event) => setNote(event.target.value)}
-      />
+      <FormField form={form} name="note" label="What you saw" maxLength={400} />
       <label className="text-small text-ink2">
         Photo, PNG or JPEG
         <input
@@ -207,16 +193,16 @@ function NewTrial({
           className="mt-1 block"
           onChange={(event) => {
             const file = event.target.files?.[0];
-            if (file) void fileText(file).then(setPhoto);
+            if (file) void fileText(file).then((photo) => form.setValue("photo", photo));
           }}
         />
       </label>
       <ProblemNote error={add.error} />
       <div className="flex gap-3">
-        <Button kind="next" disabled={add.isPending} onClick={() => add.mutate(true)}>
+        <Button kind="next" disabled={add.isPending} onClick={() => void send(true)()}>
           Passed
         </Button>
-        <Button kind="stop" disabled={add.isPending} onClick={() => add.mutate(false)}>
+        <Button kind="stop" disabled={add.isPending} onClick={() => void send(false)()}>
           Failed
         </Button>
       </div>

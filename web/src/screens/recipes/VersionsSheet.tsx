@@ -1,9 +1,11 @@
 /** Versions: who, when, why; two of them side by side with every difference and what it does. */
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import type { Schemas } from "../../api/client";
 import { compareVersions, versions } from "../../api/queries";
 import { useFormat } from "../../app/session";
 import { dayWords } from "../../domain/words";
+import { Table, type Column } from "../../ui/list/Table";
 import { Sheet } from "../../ui/overlays";
 import { Mark, ProblemNote, Waiting } from "../../ui/parts";
 import { bandName } from "./rows";
@@ -97,7 +99,6 @@ function History({
 }
 
 function Compared({ id, before, after }: { id: number; before: number; after: number }) {
-  const format = useFormat();
   const found = useQuery(compareVersions(id, before, after));
   if (found.isPending) return <Waiting what="both versions" />;
   if (found.isError) return <ProblemNote error={found.error} />;
@@ -105,83 +106,85 @@ function Compared({ id, before, after }: { id: number; before: number; after: nu
   const pairs = now.map((one) => ({ one, was: old.find((other) => other.first === one.first) }));
   return (
     <div>
-      <table className="rule-table">
-        <caption className="text-left text-small text-ink2">What differs</caption>
-        <thead>
-          <tr>
-            <th scope="col">Size</th>
-            <th scope="col">What</th>
-            <th scope="col">Version {before}</th>
-            <th scope="col">Version {after}</th>
-          </tr>
-        </thead>
-        <tbody>
-          {differences.map((one) => (
-            <tr key={one.band + one.what}>
-              <td>{one.band || "all"}</td>
-              <td>{one.what}</td>
-              <td className="text-ink2">{one.before}</td>
-              <td>{one.after}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <h3 className="text-small text-ink2">What differs</h3>
+      <Table
+        caption="What differs"
+        rows={differences}
+        rowKey={(one) => one.band + one.what}
+        columns={[
+          { key: "size", name: "Size", cell: (one) => one.band || "all" },
+          { key: "what", name: "What", cell: (one) => one.what },
+          {
+            key: "before",
+            name: `Version ${before}`,
+            className: "text-ink2",
+            cell: (one) => one.before,
+          },
+          { key: "after", name: `Version ${after}`, cell: (one) => one.after },
+        ]}
+      />
       {differences.length === 0 ? <p className="text-ink2">Nothing differs.</p> : null}
-      <table className="rule-table mt-4">
-        <caption className="text-left text-small text-ink2">What it does to one parcel</caption>
-        <thead>
-          <tr>
-            <th scope="col">Size</th>
-            <th scope="col" className="num">
-              Total cost each
-            </th>
-            <th scope="col" className="num">
-              Materials
-            </th>
-            <th scope="col" className="num">
-              Gross weight
-            </th>
-            <th scope="col" className="num">
-              Minutes
-            </th>
-            <th scope="col">Outside</th>
-          </tr>
-        </thead>
-        <tbody>
-          {pairs.map(({ one, was }) => (
-            <tr key={one.first}>
-              <td>{bandName(one)}</td>
-              {one.problem || was?.problem || !was ? (
-                <td colSpan={5}>
-                  <Mark kind="mind" /> {one.problem ?? was?.problem ?? "a new order size"}
-                </td>
-              ) : (
-                <>
-                  <td className="num">
-                    {format.signed(Number(one.each_all_in) - Number(was.each_all_in))}
-                  </td>
-                  <td className="num">
-                    {format.signed(Number(one.materials) - Number(was.materials))}
-                  </td>
-                  <td className="num">{signedGrams((one.gross_mg ?? 0) - (was.gross_mg ?? 0))}</td>
-                  <td className="num">
-                    {format.signed(Number(one.minutes) - Number(was.minutes))}
-                  </td>
-                  <td>
-                    {one.outer &&
-                    was.outer &&
-                    JSON.stringify(one.outer) !== JSON.stringify(was.outer)
-                      ? `${format.size(was.outer)}, now ${format.size(one.outer)}`
-                      : "the same"}
-                  </td>
-                </>
-              )}
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <h3 className="mt-4 text-small text-ink2">What it does to one parcel</h3>
+      <ParcelChanges pairs={pairs} />
     </div>
   );
 }
 
-const signedGrams = (mg: number): string => `${mg > 0 ? "+" : ""}${Math.round(mg / 1000)} g`;
+interface Pair {
+  one: Schemas["BandFigures"];
+  was: Schemas["BandFigures"] | undefined;
+}
+
+function ParcelChanges({ pairs }: { pairs: readonly Pair[] }) {
+  const format = useFormat();
+  const change = (key: "each_all_in" | "materials" | "minutes", name: string): Column<Pair> => ({
+    key,
+    name,
+    num: true,
+    cell: ({ one, was }) =>
+      problemOf({ one, was }) || !was ? "" : format.signed(Number(one[key]) - Number(was[key])),
+  });
+  return (
+    <Table
+      caption="What it does to one parcel"
+      rows={pairs}
+      rowKey={({ one }) => one.first}
+      columns={[
+        { key: "size", name: "Size", cell: ({ one }) => bandName(one) },
+        change("each_all_in", "Total cost each"),
+        change("materials", "Materials"),
+        {
+          key: "gross",
+          name: "Gross weight",
+          num: true,
+          cell: ({ one, was }) =>
+            problemOf({ one, was })
+              ? ""
+              : format.signedWeight((one.gross_mg ?? 0) - (was?.gross_mg ?? 0)),
+        },
+        change("minutes", "Minutes"),
+        {
+          key: "outside",
+          name: "Outside",
+          cell: ({ one, was }) => {
+            const problem = problemOf({ one, was });
+            if (problem)
+              return (
+                <>
+                  <Mark kind="mind" /> {problem}
+                </>
+              );
+            return one.outer &&
+              was?.outer &&
+              JSON.stringify(one.outer) !== JSON.stringify(was.outer)
+              ? `${format.size(was.outer)}, now ${format.size(one.outer)}`
+              : "the same";
+          },
+        },
+      ]}
+    />
+  );
+}
+
+const problemOf = ({ one, was }: Pair): string =>
+  one.problem || was?.problem || (was ? "" : "a new order size");

@@ -4,6 +4,7 @@ import { useState } from "react";
 import { answer, api, type Schemas } from "../../api/client";
 import { useFormat } from "../../app/session";
 import { Section } from "../../drawings/Section";
+import { Table, type Column } from "../../ui/list/Table";
 import { Sheet } from "../../ui/overlays";
 import { Button, Mark, ProblemNote, Waiting } from "../../ui/parts";
 import { bandName, type Band, type RecipeDoc } from "./rows";
@@ -21,7 +22,6 @@ interface Props {
 export function WaysSheet({ open, onClose, id, doc, column, locked, onBand }: Props) {
   const band = doc.bands[column];
   const first = band?.first ?? 1;
-  const format = useFormat();
   const [shown, setShown] = useState("");
   const found = useQuery({
     queryKey: ["ways", id, first, doc],
@@ -40,7 +40,6 @@ export function WaysSheet({ open, onClose, id, doc, column, locked, onBand }: Pr
   const picked =
     data?.ways.find((way) => way.key === shown) ??
     data?.ways.find((way) => way.key === data.winner);
-  const money = (value: string | undefined) => (value === undefined ? "" : format.money(value));
   return (
     <Sheet
       open={open}
@@ -55,67 +54,7 @@ export function WaysSheet({ open, onClose, id, doc, column, locked, onBand }: Pr
       <ProblemNote error={found.error} />
       {data ? (
         <>
-          <table className="rule-table">
-            <caption className="sr-only">Ways compared</caption>
-            <thead>
-              <tr>
-                <th scope="col">Way</th>
-                <th scope="col" className="num">
-                  Materials
-                </th>
-                <th scope="col" className="num">
-                  Minutes
-                </th>
-                <th scope="col" className="num">
-                  Labour
-                </th>
-                <th scope="col" className="num">
-                  Postage
-                </th>
-                <th scope="col" className="num">
-                  Expected damage cost
-                </th>
-                <th scope="col" className="num">
-                  Total cost
-                </th>
-              </tr>
-            </thead>
-            <tbody>
-              {data.ways.map((way) => (
-                <tr
-                  key={way.key}
-                  className={way.key === picked?.key ? "bg-soft" : ""}
-                  onMouseEnter={() => setShown(way.key)}
-                >
-                  <td>
-                    <button
-                      type="button"
-                      aria-pressed={way.key === picked?.key}
-                      onClick={() => setShown(way.key)}
-                      className="text-left font-semibold text-action"
-                    >
-                      {way.name}
-                    </button>
-                    {way.key === data.winner ? (
-                      <span className="ml-2 text-small">
-                        <Mark kind="done" /> costs least
-                      </span>
-                    ) : null}
-                    <span className="block text-small text-ink2">
-                      {way.problem ||
-                        [way.candidate?.container, ...way.wraps].filter(Boolean).join(", ")}
-                    </span>
-                  </td>
-                  <td className="num">{money(way.candidate?.costs.materials)}</td>
-                  <td className="num">{way.candidate ? Number(way.candidate.minutes) : ""}</td>
-                  <td className="num">{money(way.candidate?.costs.labour)}</td>
-                  <td className="num">{money(way.candidate?.costs.postage)}</td>
-                  <td className="num">{money(way.candidate?.costs.expected_loss)}</td>
-                  <td className="num font-semibold">{money(way.candidate?.costs.total)}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+          <WaysTable ways={data.ways} winner={data.winner} picked={picked} onShow={setShown} />
           <ul className="mt-3 text-ink2">
             {data.balances.map((words) => (
               <li key={words}>{words}</li>
@@ -146,8 +85,78 @@ export function WaysSheet({ open, onClose, id, doc, column, locked, onBand }: Pr
   );
 }
 
+type Way = Schemas["WayOut"];
+type Costs = NonNullable<Way["candidate"]>["costs"];
+
+function WaysTable({
+  ways,
+  winner,
+  picked,
+  onShow,
+}: {
+  ways: readonly Way[];
+  winner: string;
+  picked: Way | undefined;
+  onShow: (key: string) => void;
+}) {
+  const format = useFormat();
+  const money = (key: keyof Costs, name: string): Column<Way> => ({
+    key,
+    name,
+    num: true,
+    className: key === "total" ? "font-semibold" : "",
+    cell: (way) => (way.candidate ? format.money(way.candidate.costs[key]) : ""),
+  });
+  return (
+    <Table
+      caption="Ways compared"
+      rows={ways}
+      rowKey={(way) => way.key}
+      picked={(way) => way.key === picked?.key}
+      onOver={(index) => onShow(ways[index]?.key ?? "")}
+      columns={[
+        {
+          key: "way",
+          name: "Way",
+          cell: (way) => (
+            <>
+              <button
+                type="button"
+                aria-pressed={way.key === picked?.key}
+                onClick={() => onShow(way.key)}
+                className="text-left font-semibold text-action"
+              >
+                {way.name}
+              </button>
+              {way.key === winner ? (
+                <span className="ml-2 text-small">
+                  <Mark kind="done" /> costs least
+                </span>
+              ) : null}
+              <span className="block text-small text-ink2">
+                {way.problem || [way.candidate?.container, ...way.wraps].filter(Boolean).join(", ")}
+              </span>
+            </>
+          ),
+        },
+        money("materials", "Materials"),
+        {
+          key: "minutes",
+          name: "Minutes",
+          num: true,
+          cell: (way) => (way.candidate ? Number(way.candidate.minutes) : ""),
+        },
+        money("labour", "Labour"),
+        money("postage", "Postage"),
+        money("expected_loss", "Expected damage cost"),
+        money("total", "Total cost"),
+      ]}
+    />
+  );
+}
+
 /** The way's own section is the parcel as the editor draws it, where it can be packed. */
-function WayDrawing({ way }: { way: Schemas["WayOut"] }) {
+function WayDrawing({ way }: { way: Way }) {
   const format = useFormat();
   if (!way.candidate) return null;
   return (

@@ -1,8 +1,8 @@
 /** A recipe being changed: the draft survives a reload, the figures follow it, keeping it makes a version. */
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
+import { saveVersion } from "../../api/mutations";
 import { answer, api, type Schemas } from "../../api/client";
-import { recipe as recipeQuery } from "../../api/queries";
 import { useToast } from "../../ui/overlays";
 import { changed, keepIn, readDraft, redo, undo, type Draft } from "./draft";
 import type { Band, RecipeDoc } from "./rows";
@@ -20,7 +20,6 @@ function useRested<T>(value: T, ms: number): T {
 }
 
 export function useRecipe(data: Schemas["RecipeOut"]) {
-  const client = useQueryClient();
   const say = useToast();
   const [draft, setDraft] = useState<Draft | null>(() =>
     readDraft(window.localStorage.getItem(slot(data.id))),
@@ -46,23 +45,11 @@ export function useRecipe(data: Schemas["RecipeOut"]) {
     retry: false,
     staleTime: 60_000,
   });
-  const keep = useMutation({
-    mutationFn: (reason: string) =>
-      answer(
-        api.POST("/api/recipes/{recipe_id}/versions", {
-          params: { path: { recipe_id: data.id } },
-          body: { base_version: draft?.base ?? data.version.number, reason, document: doc },
-        }),
-      ),
+  const saving = useMutation({
+    ...saveVersion(data.id),
     onSuccess: (made) => {
       keepDraft(null);
       say(`Version ${made.version.number} is current. Open orders follow it.`);
-      void client.invalidateQueries({ queryKey: recipeQuery(data.id).queryKey });
-      void client.invalidateQueries({ queryKey: ["versions", data.id] });
-      void client.invalidateQueries({ queryKey: ["readiness"] });
-      void client.invalidateQueries({ queryKey: ["compare", data.id] });
-      void client.invalidateQueries({ queryKey: ["orders"] });
-      void client.invalidateQueries({ queryKey: ["plan"] });
     },
   });
   return {
@@ -85,6 +72,14 @@ export function useRecipe(data: Schemas["RecipeOut"]) {
     redo: () => draft && keepDraft(redo(draft)),
     drop: () => keepDraft(null),
     rebase: () => draft && keepDraft({ ...draft, base: data.version.number }),
-    keep,
+    saving: {
+      error: saving.error,
+      busy: saving.isPending,
+      save: (reason: string, onSuccess: () => void) =>
+        saving.mutate(
+          { base_version: draft?.base ?? data.version.number, reason, document: doc },
+          { onSuccess },
+        ),
+    },
   };
 }

@@ -1,18 +1,13 @@
 /** Sign in: two fields, one action. */
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
-import { answer, api } from "../../api/client";
-import { session } from "../../api/queries";
+import { signIn } from "../../api/mutations";
 import { Button, Field, ProblemNote } from "../../ui/parts";
 
 export function SignInScreen() {
-  const client = useQueryClient();
   const [username, setUsername] = useState("");
   const [password, setPassword] = useState("");
-  const signIn = useMutation({
-    mutationFn: () => answer(api.POST("/api/session/sign-in", { body: { username, password } })),
-    onSuccess: (who) => client.setQueryData(session().queryKey, who),
-  });
+  const enter = useMutation(signIn());
   return (
     <main className="grid min-h-screen grid-cols-[1fr_minmax(360px,1fr)] max-md:grid-cols-1">
       <div className="flex items-center justify-center border-r border-line bg-sheet p-10 max-md:hidden">
@@ -22,7 +17,7 @@ export function SignInScreen() {
         className="flex flex-col justify-center gap-5 px-12 py-10 max-md:px-6"
         onSubmit={(event) => {
           event.preventDefault();
-          signIn.mutate();
+          enter.mutate({ username, password });
         }}
       >
         <div className="w-full max-w-sm">
@@ -48,9 +43,9 @@ export function SignInScreen() {
             value={password}
             onChange={(event) => setPassword(event.target.value)}
           />
-          <ProblemNote error={signIn.error} />
+          <ProblemNote error={enter.error} />
           <div>
-            <Button type="submit" kind="next" disabled={signIn.isPending} className="min-h-12 px-6">
+            <Button type="submit" kind="next" disabled={enter.isPending} className="min-h-12 px-6">
               Sign in
             </Button>
           </div>

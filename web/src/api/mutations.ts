@@ -1,0 +1,348 @@
+/**
+ * Writes, beside the queries: each sends one thing and names once what it makes stale. Screens add only what they say
+ * and where they go next; the query client (app/queryClient) asks again for what is on screen and stale.
+ */
+import { mutationOptions, type QueryClient, type QueryKey } from "@tanstack/react-query";
+import { answer, api, type Schemas } from "./client";
+import { choosing, orderPlan, parcel, session, tariffs, wave } from "./queries";
+
+type Parcel = Schemas["ParcelOut"];
+type Supply = Schemas["SupplyOut"];
+
+/** What a write says of the queries, kept with the mutation. */
+export interface Effect<Got, Sent> {
+  /** Queries whose key begins so have changed. */
+  stale: readonly QueryKey[] | ((got: Got, sent: Sent) => readonly QueryKey[]);
+  /** What the answer already holds, put in its place before anything is asked again. */
+  keep?: (client: QueryClient, got: Got, sent: Sent) => void;
+}
+
+declare module "@tanstack/react-query" {
+  interface Register {
+    // The cache hands on what it got and was sent untyped; ``write`` is the only place that makes effects.
+    mutationMeta: { effect?: Effect<never, never> };
+  }
+}
+
+function write<Got, Sent = void>(
+  send: (sent: Sent) => Promise<Got>,
+  effect: Effect<NoInfer<Got>, NoInfer<Sent>>,
+) {
+  return mutationOptions<Got, Error, Sent>({
+    mutationFn: send,
+    meta: { effect: effect as unknown as Effect<never, never> },
+  });
+}
+
+/** Where an order stands. */
+const STANDING: readonly QueryKey[] = [["orders"], ["rail"], ["find"]];
+/** What every plan says and reserves. Open orders are planned again in the background, so its count is asked for. */
+const PLANS: readonly QueryKey[] = [...STANDING, ["plan"], ["supplies"], ["wave"]];
+/** What is told of recipes as a whole: what is missing, which policies they break, what advice recurs. */
+const RECIPES: readonly QueryKey[] = [["recipes"], ["readiness"], ["policies"], ["unit-costs"]];
+/** What stands on the shelf. */
+const STOCK: readonly QueryKey[] = [["supplies"], ["entries"], ["readiness"]];
+/** The parcels at the bench and what stands ready. */
+const BENCH: readonly QueryKey[] = [["parcels"], ["ready-parcels"]];
+const PRODUCTS: readonly QueryKey[] = [["products"], ["product"], ["recipe"], ...RECIPES, ...PLANS];
+const PRICES: readonly QueryKey[] = [
+  ["tariffs", "list"],
+  ["compare-rates"],
+  ["unit-costs"],
+  ["readiness"],
+  ...PLANS,
+];
+
+// --- who is signed in -----------------------------------------------------------------------------------------------
+
+export const signIn = () =>
+  write((body: Schemas["SignInIn"]) => answer(api.POST("/api/session/sign-in", { body })), {
+    stale: [],
+    keep: (client, who) => client.setQueryData(session().queryKey, who),
+  });
+
+/** The page is loaded again afterwards: nothing of the old session stays. */
+export const signOut = () => write(() => answer(api.DELETE("/api/session")), { stale: [] });
+
+// --- orders and their plans -----------------------------------------------------------------------------------------
+
+export const previewOrders = () =>
+  write(
+    (body: { name: string; content_base64: string }) =>
+      answer(api.POST("/api/orders/intake/preview", { body: { content: "", ...body } })),
+    { stale: [] },
+  );
+
+export const importOrders = () =>
+  write(
+    (body: { name: string; content_base64: string }) =>
+      answer(api.POST("/api/orders/intake/accept", { body: { content: "", ...body } })),
+    { stale: PLANS },
+  );
+
+export const releaseOrder = () =>
+  write(
+    (id: number) =>
+      answer(api.POST("/api/orders/{order_id}/release", { params: { path: { order_id: id } } })),
+    { stale: (_, id) => [...STANDING, ["plan", id]] },
+  );
+
+export const holdOrder = () =>
+  write(
+    ({ id, reason }: { id: number; reason: string }) =>
+      answer(
+        api.POST("/api/orders/{order_id}/hold", {
+          params: { path: { order_id: id } },
+          body: { reason },
+        }),
+      ),
+    { stale: (_, { id }) => [...STANDING, ["plan", id], ["supplies"]] },
+  );
+
+export const planAll = () =>
+  write(() => answer(api.POST("/api/plans/wave")), { stale: [["wave"]] });
+
+export const stopWave = () =>
+  write(() => answer(api.POST("/api/plans/wave/stop")), {
+    stale: [],
+    keep: (client, now) => client.setQueryData(wave().queryKey, now),
+  });
+
+/** A plan that came back as the answer of a decision; what it reserves has changed with it. */
+const planned = (id: number): Effect<Schemas["OrderPlanOut"], unknown> => ({
+  keep: (client, now) => client.setQueryData(orderPlan(id).queryKey, now),
+  stale: [
+    ...STANDING,
+    ["plan", id, "advice"],
+    ["plan", id, "spare"],
+    ["plan", id, "room"],
+    ["supplies"],
+  ],
+});
+
+export const chooseContainer = (id: number) =>
+  write(
+    (container: string | null) =>
+      answer(
+        api.POST("/api/orders/{order_id}/plan/container", {
+          params: { path: { order_id: id } },
+          body: { container },
+        }),
+      ),
+    planned(id),
+  );
+
+export const override = (id: number) =>
+  write(
+    (body: Schemas["OverridesIn"]) =>
+      answer(
+        api.POST("/api/orders/{order_id}/plan/overrides", {
+          params: { path: { order_id: id } },
+          body,
+        }),
+      ),
+    planned(id),
+  );
+
+/** Set everything decided for this order at once. */
+export const decide = (id: number) =>
+  write(
+    (body: Schemas["DecisionsIn"]) =>
+      answer(
+        api.POST("/api/orders/{order_id}/plan/decisions", {
+          params: { path: { order_id: id } },
+          body,
+        }),
+      ),
+    planned(id),
+  );
+
+// --- the bench ------------------------------------------------------------------------------------------------------
+
+export const beginParcel = () =>
+  write((order_id: number) => answer(api.POST("/api/parcels/begin", { body: { order_id } })), {
+    stale: (_, id) => [...STANDING, ...BENCH, ["plan", id], ["supplies"]],
+  });
+
+export const saveProgress = (id: number) =>
+  write(
+    (body: Schemas["ProgressIn"]) =>
+      answer(
+        api.POST("/api/parcels/{parcel_id}/progress", {
+          params: { path: { parcel_id: id } },
+          body,
+        }),
+      ),
+    { stale: [["parcels"]] },
+  );
+
+/** One act on the parcel at the bench: weigh, accept, label, close, open again. The answer is the parcel as it is now. */
+export const parcelAct = (id: number) =>
+  write((act: () => Promise<Parcel>) => act(), {
+    keep: (client, now) => client.setQueryData(parcel(id).queryKey, now),
+    stale: [...STANDING, ...BENCH, ["supplies"], ["entries"]],
+  });
+
+export const holdParcel = () =>
+  write(
+    ({ id, words }: { id: number; words: string }) =>
+      answer(
+        api.POST("/api/parcels/{parcel_id}/hold", {
+          params: { path: { parcel_id: id } },
+          body: { words },
+        }),
+      ),
+    { stale: (order) => [...STANDING, ...BENCH, ["plan", order.id], ["supplies"], ["entries"]] },
+  );
+
+export const packAhead = () =>
+  write((body: Schemas["PackAheadIn"]) => answer(api.POST("/api/ready-parcels", { body })), {
+    stale: [...BENCH, ...STOCK, ...PLANS],
+  });
+
+export const unpackReady = () =>
+  write(
+    (id: number) =>
+      answer(
+        api.POST("/api/ready-parcels/{ready_id}/unpack", {
+          params: { path: { ready_id: id } },
+          body: { reason: "taken apart at the bench" },
+        }),
+      ),
+    { stale: [...BENCH, ...STOCK, ...PLANS] },
+  );
+
+// --- the cupboard ---------------------------------------------------------------------------------------------------
+
+/** One posting to the ledger; ``send`` carries its request key, so that the same posting sent twice counts once. */
+export const postStock = () =>
+  write((send: () => Promise<Supply>) => send(), { stale: [...STOCK, ...PLANS] });
+
+// --- products, recipes, policies ------------------------------------------------------------------------------------
+
+interface GivenFile {
+  name: string;
+  content: string;
+}
+
+export const importProducts = () =>
+  write((body: GivenFile) => answer(api.POST("/api/products/file", { body })), { stale: PRODUCTS });
+
+export const saveProduct = (id: number | null) =>
+  write(
+    (product: Schemas["ProductIn"]["product"]) =>
+      id === null
+        ? answer(api.POST("/api/products", { body: { product } }))
+        : answer(
+            api.PUT("/api/products/{product_id}", {
+              params: { path: { product_id: id } },
+              body: { product },
+            }),
+          ),
+    { stale: PRODUCTS },
+  );
+
+export const savePhoto = (id: number) =>
+  write(
+    (photo: string) =>
+      answer(
+        api.PUT("/api/products/{product_id}/photo", {
+          params: { path: { product_id: id } },
+          body: { photo },
+        }),
+      ),
+    { stale: [["products"], ["product", id]] },
+  );
+
+export const importRecipes = () =>
+  write((body: GivenFile) => answer(api.POST("/api/recipes/file", { body })), {
+    stale: [["recipe"], ["products"], ...RECIPES, ...PLANS],
+  });
+
+export const saveRecipe = () =>
+  write((body: Schemas["NewRecipeIn"]) => answer(api.POST("/api/recipes", { body })), {
+    stale: [["products"], ...RECIPES, ...PLANS],
+  });
+
+export const saveVersion = (id: number) =>
+  write(
+    (body: Schemas["NewVersionIn"]) =>
+      answer(
+        api.POST("/api/recipes/{recipe_id}/versions", {
+          params: { path: { recipe_id: id } },
+          body,
+        }),
+      ),
+    { stale: [["recipe", id], ["versions", id], ["compare", id], ...RECIPES, ...PLANS] },
+  );
+
+export const addTrial = (id: number) =>
+  write(
+    (body: Schemas["TrialIn"]) =>
+      answer(
+        api.POST("/api/recipes/{recipe_id}/trials", { params: { path: { recipe_id: id } }, body }),
+      ),
+    { stale: [["trials", id], ["recipe", id], ["recipes"], ["readiness"]] },
+  );
+
+export const setPolicies = () =>
+  write(
+    (policies: Schemas["PolicyOut"]["policy"][]) =>
+      answer(api.PUT("/api/policies", { body: { policies } })),
+    { stale: [["policies"], ["readiness"], ["recipe"]] },
+  );
+
+export const followPolicy = (policy: Schemas["PolicyOut"]["policy"]) =>
+  write(
+    (recipe_ids: number[]) =>
+      answer(
+        api.POST("/api/policies/{policy}/effect", {
+          params: { path: { policy } },
+          body: { recipe_ids },
+        }),
+      ),
+    { stale: [["recipe"], ["versions"], ["compare"], ...RECIPES, ...PLANS] },
+  );
+
+// --- price lists and how a service is chosen ------------------------------------------------------------------------
+
+export const importTariff = () =>
+  write(
+    (body: { content: string; replace: boolean }) => answer(api.POST("/api/tariffs", { body })),
+    { stale: (done) => [...PRICES, ["tariffs", done.row.id]] },
+  );
+
+export const importSteps = (id: number) =>
+  write(
+    (body: Schemas["StepsIn"]) =>
+      answer(
+        api.POST("/api/tariffs/{tariff_id}/steps", { params: { path: { tariff_id: id } }, body }),
+      ),
+    { stale: PRICES },
+  );
+
+export const deleteTariff = () =>
+  write(
+    (id: number) =>
+      answer(api.DELETE("/api/tariffs/{tariff_id}", { params: { path: { tariff_id: id } } })),
+    {
+      // The list without it at once: what was deleted is not asked for again.
+      keep: (client, _, id) =>
+        client.setQueryData(
+          tariffs().queryKey,
+          (list) =>
+            list && {
+              ...list,
+              count: list.count - 1,
+              results: list.results.filter((row) => row.id !== id),
+            },
+        ),
+      stale: PRICES,
+    },
+  );
+
+export const saveChoosing = () =>
+  write((body: Schemas["Rules"]) => answer(api.PUT("/api/choosing", { body })), {
+    keep: (client, now) => client.setQueryData(choosing().queryKey, now),
+    stale: PLANS,
+  });

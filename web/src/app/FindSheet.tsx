@@ -1,0 +1,51 @@
+/** Finding anything: order, product, supply, recipe, shelf place. A scanned code ends in Enter. */
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { useNavigate } from "react-router";
+import { find } from "../api/queries";
+import { Combo } from "../ui/Combo";
+import { Sheet } from "../ui/overlays";
+
+const WORDS = "Order, product, supply, recipe or shelf place";
+
+export function FindSheet({ onClose }: { onClose: () => void }) {
+  const [text, setText] = useState("");
+  const navigate = useNavigate();
+  const found = useQuery({ ...find(text), enabled: text.trim().length > 0 });
+  const results = text.trim() ? (found.data?.results ?? []) : [];
+  // A scanner sends Enter before the answer can be there: the first result is opened when it comes.
+  const [entered, setEntered] = useState("");
+  const first = found.isSuccess && entered === text ? results[0]?.path : undefined;
+  const go = (path: string) => {
+    onClose();
+    void navigate(path);
+  };
+  useEffect(() => {
+    if (first !== undefined) go(first);
+  });
+  return (
+    <Sheet open onOpenChange={(open) => !open && onClose()} title="Find">
+      <Combo
+        label={WORDS}
+        placeholder={WORDS}
+        options={results.map((one) => ({ ...one, value: one.kind + one.path, text: one.title }))}
+        value=""
+        large
+        typed={text}
+        onType={setText}
+        onPick={(one) => go(one.path)}
+        onClose={(why) => why === "escaped" && onClose()}
+        onEnter={() => setEntered(text)}
+        empty={found.isSuccess ? undefined : ""}
+      >
+        {(one) => (
+          <span className="flex w-full items-baseline gap-3 py-1">
+            <span className="w-16 shrink-0 text-small text-ink2">{one.kind}</span>
+            <span className="grow">{one.title}</span>
+            <span className="text-small text-ink2">{one.detail}</span>
+          </span>
+        )}
+      </Combo>
+    </Sheet>
+  );
+}

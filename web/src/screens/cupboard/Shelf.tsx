@@ -1,0 +1,94 @@
+/** One shelf as it stands in the room: its slots in order, how full each is, what of it is reserved. */
+import { useFormat } from "../../app/session";
+import { shortQuantity } from "../../domain/units";
+import { SHELF_WORDS } from "../../domain/words";
+import { Slot } from "../../drawings/Slot";
+import { Mark } from "../../ui/parts";
+import { isShort, type Supply } from "./supply";
+
+export function Shelf({
+  shelf,
+  rows,
+  picked,
+  onPick,
+}: {
+  shelf: string;
+  rows: Supply[];
+  picked: Supply | undefined;
+  onPick: (supply: Supply) => void;
+}) {
+  const format = useFormat();
+  return (
+    <section className="px-6 pb-1" aria-label={`Shelf ${shelf}`}>
+      <h2 className="mb-1 text-[15px]">
+        {shelf} <span className="ml-1.5 text-ink2">{SHELF_WORDS[shelf] ?? ""}</span>
+      </h2>
+      <ul className="grid grid-cols-[repeat(auto-fill,minmax(112px,1fr))] gap-x-2.5 gap-y-2">
+        {rows.map((row) => {
+          const here = row.id === picked?.id;
+          return (
+            <li key={row.id} id={`slot-${row.id}`}>
+              <button
+                type="button"
+                aria-pressed={here}
+                onClick={() => onPick(row)}
+                className={`block w-full rounded-part p-1 text-left ${here ? "bg-soft outline outline-2 outline-action" : "hover:bg-sheet"}`}
+              >
+                <Slot
+                  label=""
+                  onHand={Number(row.on_hand)}
+                  reserved={Number(row.reserved)}
+                  reorderAt={row.reorder_at === null ? null : Number(row.reorder_at)}
+                />
+                <span className="mt-1 line-clamp-2 h-[33px] text-small leading-tight">
+                  <span className="text-ink2">{row.slot}</span> {row.name}
+                </span>
+                <span className="flex items-baseline justify-between text-small">
+                  <b className="whitespace-nowrap">
+                    {shortQuantity(row.on_hand, row.unit, format.system)}
+                    <span className="sr-only">
+                      {" "}
+                      on hand, {shortQuantity(row.reserved, row.unit, format.system)} reserved
+                      {isShort(row) ? ", below the reorder mark" : ""}
+                    </span>
+                  </b>
+                  {isShort(row) ? (
+                    <Mark kind="stop" />
+                  ) : (
+                    <span className="whitespace-nowrap text-ink2">
+                      {shortQuantity(row.free, "pieces", format.system)} free
+                    </span>
+                  )}
+                </span>
+              </button>
+            </li>
+          );
+        })}
+      </ul>
+      <div aria-hidden="true" className="mt-1 h-[6px] bg-board" />
+    </section>
+  );
+}
+
+/** What the marks of the slots say. */
+export function ShelfKey() {
+  return (
+    <p className="mt-2 flex flex-wrap gap-6 px-6 text-small text-ink2">
+      <span>
+        <i aria-hidden="true" className="mr-2 inline-block size-3.5 bg-promised align-[-2px]" />
+        reserved for open orders
+      </span>
+      <span>
+        <i aria-hidden="true" className="mr-2 inline-block size-3.5 bg-level align-[-2px]" />
+        free
+      </span>
+      <span>
+        <i aria-hidden="true" className="mr-2 inline-block h-[3px] w-4 bg-ink align-middle" />
+        reorder at
+      </span>
+      <span>
+        <Mark kind="stop" /> below the reorder mark
+      </span>
+    </p>
+  );
+}
