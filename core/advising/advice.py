@@ -1,4 +1,4 @@
-"""Which changes to a planned order pay, each planned and priced again, best first (advising; rules, 11).
+"""Which changes to a planned order pay, each planned and priced again, best first (advising; rules 11.3).
 
 Net saving = postage saved - extra materials - extra minutes - extra expected loss: the difference of the two plans'
 totals. Only what saves more than the workshop's threshold is told. Pure.

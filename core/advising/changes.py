@@ -1,4 +1,4 @@
-"""What could be changed about a planned order to send it for less (advising; rules, 11).
+"""What could be changed about a planned order to send it for less (advising; rules 11.3).
 
 Each change is a person's decision as ``Overrides`` know it, so that one that pays is applied, checked and taken back
 like any other. Whether it pays is not judged here: see ``advice``. The number of changes is bounded by counts.

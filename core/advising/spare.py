@@ -1,6 +1,6 @@
 """Room to spare in money: how many more ship for no more postage, or for little; cost per unit as the order grows.
 
-Every number of units is planned in full (advising; rules, 11 and 18). Pure.
+Every number of units is planned in full (advising; rules 11.5). Pure.
 """
 
 from dataclasses import dataclass, replace

@@ -1,4 +1,4 @@
-"""Every single slip that may explain a difference on the scale, and what it would cost unnoticed (bench; rules, 8)."""
+"""Every single slip that may explain a difference on the scale, and what it would cost unnoticed (bench; rules 8.3)."""
 
 from dataclasses import dataclass
 from decimal import Decimal

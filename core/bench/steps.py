@@ -328,7 +328,7 @@ class _Work:
         )
 
     def hand_over(self) -> BenchStep:
-        """Marks, and what the carrier says of tape and its label (rules, 10)."""
+        """Marks, and what the carrier says of tape and its label (rules 10.11)."""
         marks = marks_of(self.parcel)
         said: list[Message] = [say("mark_it", marks=marks) if marks else say("no_marks")]
         tape = self.parcel.candidate.quote.tape_over_label

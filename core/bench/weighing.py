@@ -1,4 +1,4 @@
-"""Comparing the scale with the plan by likelihood, and saying what explains a difference best (bench; rules, 8).
+"""Comparing the scale with the plan by likelihood, and saying what explains a difference best (bench; rules 8.3).
 
 'Nothing is wrong' (normal, with the parcel's sigma) stands against each single slip that could have happened: a unit
 missing, one too many, an insert left out, another container, no fill. A slip happens in one parcel of 200; that chance is
@@ -36,9 +36,9 @@ ScaleState = Literal["empty", "settling", "settled", "over_capacity", "too_light
 SlipKind = Literal["unit_missing", "unit_extra", "insert_missing", "no_fill", "other_container"]
 _KINDS = 5
 
-#: A reading counts when this many in a row lie within one division (rules, 8).
+#: A reading counts when this many in a row lie within one division (rules 8.4).
 STABLE_READINGS = 5
-#: Below this many divisions a scale is too coarse for the load (rules, 8).
+#: Below this many divisions a scale is too coarse for the load (rules 8.4).
 LEAST_DIVISIONS = 20
 _OFFERED = 3
 #: Beyond so many sigma a look is asked for whatever explains it.
@@ -104,7 +104,7 @@ def settle(reading: Reading) -> ScaleState:
 
 
 def median_mg(reading: Reading) -> Milligrams:
-    """Return the weight of a settled reading: the median of the stable five (rules, 8)."""
+    """Return the weight of a settled reading: the median of the stable five (rules 8.4)."""
     return sorted(reading.readings_mg[-STABLE_READINGS:])[STABLE_READINGS // 2]
 
 

@@ -1,4 +1,4 @@
-"""Trying a parcel out: from how high it is dropped, and on what (designing; rules, 16)."""
+"""Trying a parcel out: from how high it is dropped, and on what (designing; rules 16.2)."""
 
 from typing import Literal
 

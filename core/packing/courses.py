@@ -7,10 +7,8 @@ figures come from ``./calm bench packing`` (docs/packing.md).
 from dataclasses import dataclass, field
 from decimal import Decimal
 
-from core.packing.clusters import Choice
 from core.packing.kernel.problem import Grid, Problem
 from core.packing.kernel.relations import MOST_UNITS, Relations
-from core.packing.kernel.side_by_side import SideBySide
 from core.packing.model import PackRules, PackUnit
 
 __all__ = [
@@ -33,10 +31,7 @@ class Step:
     """One step of the long search in one container: the work its parts may take at most."""
 
     related: int  #: the search over relations
-    filled: int  #: disturbed fillings, and fitting in what they leave out
-    kept: int = 0  #: blocks kept a level
-    clustered: int = 0  #: clusters of equal units
-    seeds: range = range(0)  #: of the corner search
+    filled: int  #: disturbed fillings
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -63,8 +58,6 @@ class LongerSearch:
 WORK_PER_EFFORT = 24
 #: A node costs so much, and one more for so many pairs of units it looks at.
 _NODE_COST, _PAIRS_PER_EFFORT = 10, 12
-#: So many rectangles tried side by side cost one.
-_TRIES_PER_EFFORT = 6
 
 
 def node_cost(units: int) -> int:
@@ -93,10 +86,6 @@ class SearchBudget:
     stretch: LongerSearch | None = None  #: what may be spent in addition; None: nothing
     #: The searches over relations begun so far.
     relations: dict[Case, Relations] = field(default_factory=dict)
-    #: And those over the floor, where all units certainly are on it.
-    layouts: dict[Case, SideBySide] = field(default_factory=dict)
-    #: The pieces goods were made by joining equal ones that have been tried.
-    clustered: dict[Case, set[Choice]] = field(default_factory=dict)
     #: How much of the goods the best filling so far has left out, in thousandths of their volume.
     left_out: dict[Case, int] = field(default_factory=dict)
 
@@ -112,13 +101,6 @@ class SearchBudget:
         nodes = min(worth, self.left) // cost
         answer, used = relations.search(nodes, at, size)
         self.take(min(nodes, used) * cost)
-        return answer
-
-    def lay_out(self, layout: SideBySide, worth: int, at: Grid, size: Grid) -> int:
-        """Lay units side by side with so much work, as far as it is left; return what ``SideBySide.search`` answers."""
-        worth = min(worth, self.left)
-        answer, tries = layout.search(worth * _TRIES_PER_EFFORT, at, size)
-        self.take(min(worth, tries // _TRIES_PER_EFFORT))
         return answer
 
     def go_on(self, cases: list[Case], chances: int, stake: Decimal) -> bool:
@@ -166,50 +148,46 @@ EFFORT_ONE = 15_000
 STEPS = 4
 #: After these one step over and over, where it is worth going on: the last of each kind of case, this one of cut pieces.
 _GOING_ON = Step(related=20_000, filled=20_000)
-#: Cut pieces with little room to spare: relations and corners end early, blocks waste no more than there is.
+#: Cut pieces with little room to spare: relations end early.
 _TIGHT = (
-    Step(related=3_400, filled=0, kept=60, seeds=range(0, 1)),
-    Step(related=14_000, filled=2_500, kept=200, seeds=range(1, 5)),
-    Step(related=70_000, filled=12_000, kept=500, seeds=range(5, 6)),
-    Step(related=220_000, filled=30_000, kept=800, seeds=range(6, 12)),
+    Step(related=3_400, filled=0),
+    Step(related=14_000, filled=2_500),
+    Step(related=70_000, filled=12_000),
+    Step(related=220_000, filled=30_000),
     _GOING_ON,
 )
-#: Cut pieces with more room: blocks find most, relations end for few pieces only.
+#: Cut pieces with more room: relations end for few pieces only.
 _LOOSE = (
-    Step(related=3_400, filled=2_000, kept=60),
-    Step(related=14_000, filled=9_000, kept=120),
-    Step(related=70_000, filled=30_000, kept=220),
-    Step(related=220_000, filled=90_000, kept=500),
+    Step(related=3_400, filled=2_000),
+    Step(related=14_000, filled=9_000),
+    Step(related=70_000, filled=30_000),
+    Step(related=220_000, filled=90_000),
     _GOING_ON,
 )
 
 
-def _shared(related: int, filled: int, clustered: int) -> tuple[Step, ...]:
-    """Return the steps for goods, and those after them, of which each part gets so many percent."""
-    return tuple(
-        Step(related=size * related // 100, filled=size * filled // 100, clustered=size * clustered // 100)
-        for size in _SIZES
-    )
+def _shared(related: int) -> tuple[Step, ...]:
+    """Return the steps for goods, and those after them, of which relations get so many percent and fillings the rest."""
+    return tuple(Step(related=size * related // 100, filled=size * (100 - related) // 100) for size in _SIZES)
 
 
 #: Goods that rest on each other, with cushions and loads: what the steps cost.
 _SIZES = (16_000, 40_000, 90_000, 180_000, 50_000)
-#: Up to so many goods, and what the parts get. Of few goods relations find most and prove; of more clusters and fillings do, and
-#: relations get what proves most (decisions 22 and 23).
-_GOODS = ((10, _shared(65, 22, 13)), (12, _shared(48, 30, 22)), (MOST_UNITS, _shared(18, 45, 37)))
+#: Up to so many goods, and what relations get. Of few goods they find most and prove; of more, fillings find most.
+_GOODS = ((10, _shared(75)), (12, _shared(62)), (MOST_UNITS, _shared(29)))
 _GOODS_TIGHT = (
-    Step(related=8_000, filled=0, clustered=4_000, seeds=range(0, 1)),
-    Step(related=20_000, filled=4_000, clustered=12_000, seeds=range(1, 5)),
-    Step(related=45_000, filled=15_000, clustered=30_000, kept=200, seeds=range(5, 6)),
-    Step(related=90_000, filled=30_000, clustered=60_000),
+    Step(related=8_000, filled=4_000),
+    Step(related=20_000, filled=16_000),
+    Step(related=45_000, filled=45_000),
+    Step(related=90_000, filled=90_000),
 )
-#: More goods than relations are searched of: fillings find most of what there is. One layer of equal ones is still laid out.
+#: More goods than relations are searched of: fillings find what there is.
 _MANY = (
-    Step(related=8_000, filled=24_000, clustered=4_000),
-    Step(related=20_000, filled=48_000, clustered=8_000),
-    Step(related=45_000, filled=72_000, clustered=15_000),
-    Step(related=90_000, filled=96_000, clustered=30_000),
-    Step(related=0, filled=48_000, clustered=6_000),
+    Step(related=0, filled=28_000),
+    Step(related=0, filled=56_000),
+    Step(related=0, filled=87_000),
+    Step(related=0, filled=126_000),
+    Step(related=0, filled=54_000),
 )
 
 

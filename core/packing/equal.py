@@ -1,4 +1,4 @@
-"""Equal units in layers: grids, two grids side by side, or a ring of four grids round a fifth (packing; rules, 4).
+"""Equal units in layers: grids, two grids side by side, or a ring of four grids round a fifth (packing; rules 4.1).
 
 For each way a unit may stand, the floor is filled and the layer repeated upwards, so every unit stands fully on the one
 below. The area of the floor over the area of a base, times the layers, bounds units that have one axis up: they can
@@ -7,12 +7,12 @@ stand in layers only.
 
 from core.packing.model import Box, PackRules, PackUnit, Placement, Triple, orientations
 
-__all__ = ["in_layers", "layers_by_height", "most_in_layers"]
+__all__ = ["in_layers", "most_in_layers"]
 
 _Spot = tuple[int, int, int, int]  #: x, y, dx, dy on the floor within the clearances
 
 
-def layers_by_height(box: Box, unit: PackUnit, height_um: int, rules: PackRules) -> int:
+def _by_height(box: Box, unit: PackUnit, height_um: int, rules: PackRules) -> int:
     """Return how many layers of units of this height go between floor and lid."""
     keep = unit.clearance
     return max(0, (box.inner_um[2] - keep.bottom_um - keep.top_um + rules.gap_um) // (height_um + rules.gap_um))
@@ -20,7 +20,7 @@ def layers_by_height(box: Box, unit: PackUnit, height_um: int, rules: PackRules)
 
 def _layers_of(box: Box, unit: PackUnit, height_um: int, rules: PackRules) -> int:
     """Return how many layers of equal units the container takes, by height and by load."""
-    return min(unit.most_high, layers_by_height(box, unit, height_um, rules))
+    return min(unit.most_high, _by_height(box, unit, height_um, rules))
 
 
 def most_in_layers(box: Box, unit: PackUnit, rules: PackRules) -> int:
@@ -32,7 +32,7 @@ def most_in_layers(box: Box, unit: PackUnit, rules: PackRules) -> int:
     dx, dy, dz = orientations(unit)[0]
     keep, gap = unit.clearance, rules.gap_um
     wide, deep = box.inner_um[0] - 2 * keep.side_um + gap, box.inner_um[1] - 2 * keep.side_um + gap
-    layers = layers_by_height(box, unit, dz, rules)
+    layers = _by_height(box, unit, dz, rules)
     floor = max(0, wide) * max(0, deep) // ((dx + gap) * (dy + gap))
     if unit.load_on_top_mg is None or rules.support_percent == 0:
         return floor * layers

@@ -1,4 +1,4 @@
-"""Soft mailers: a flat inside that must go round the contents (rules, 4).
+"""Soft mailers: a flat inside that must go round the contents (rules 4.7).
 
 Contents L x W x H need a flat length of L + H and a flat width of W + H, the length less the seal flap; filled,
 the mailer is as thick as the contents and two walls. Equal units only: they are stacked as one block.

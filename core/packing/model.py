@@ -63,7 +63,7 @@ class PackRules:
     """Rules that hold between units."""
 
     gap_um: Micrometres = 0  #: any two units are this far apart along at least one axis
-    support_percent: int = 75  #: least share of a base over the floor or tops (rules, 4)
+    support_percent: int = 75  #: least share of a base over the floor or tops (rules 4.3)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

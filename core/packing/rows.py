@@ -5,10 +5,9 @@ from functools import lru_cache
 import numpy as np
 
 from core.packing.kernel.problem import Grid, Problem
-from core.packing.kernel.resting import loads_hold, supported
 from core.packing.model import Box, Packing, PackUnit, Placement, orientations
 
-__all__ = ["Measures", "measures_of", "orders_of", "packing_of", "rests", "rows_of", "sorted_orders", "unplaced"]
+__all__ = ["measures_of", "orders_of", "packing_of", "sorted_orders", "unplaced"]
 
 
 def unplaced(problem: Problem) -> tuple[Grid, Grid]:
@@ -36,7 +35,7 @@ def sorted_orders(units: tuple[PackUnit, ...]) -> Grid:
 def orders_of(measures: list[Measures], quantities: list[int]) -> Grid:
     """Return orders of so many units of each kind, as rows of a problem: heavy low first, then by base, volume and longest side.
 
-    In the first orders what nothing may rest on goes last (rules, 4); in the last two size alone counts.
+    In the first orders what nothing may rest on goes last (rules 4.4); in the last two size alone counts.
     """
     numbers = range(len(measures))
     orders = [sorted(numbers, key=[(one[0], one[place]) for one in measures].__getitem__) for place in (1, 2, 3, 4)]
@@ -58,23 +57,3 @@ def packing_of(box: Box, units: tuple[PackUnit, ...], problem: Problem, at: Grid
     return Packing(
         box=box.code, placements=tuple(sorted(placements, key=lambda p: (p.at_um[2], p.at_um[1], p.at_um[0])))
     )
-
-
-def rows_of(packing: Packing) -> tuple[Grid, Grid]:
-    """Return where the units of a packing are and their sizes, in the order of their codes: as a problem has its rows."""
-    placements = sorted(packing.placements, key=lambda p: p.unit)
-    return (
-        np.array([p.at_um for p in placements], dtype=np.int64),
-        np.array([p.size_um for p in placements], dtype=np.int64),
-    )
-
-
-def rests(problem: Problem, at: Grid, size: Grid) -> bool:
-    """Return whether every unit lies on enough and none carries more than it may."""
-    count = len(problem.kind)
-    done = np.arange(count, dtype=np.int64)
-    for row in range(count):
-        x, y, z, dx, dy = at[row, 0], at[row, 1], at[row, 2], size[row, 0], size[row, 1]
-        if not supported(problem, done, count, at, size, x, y, z, dx, dy):
-            return False
-    return problem.support == 0 or loads_hold(problem, done, count, at, size)

@@ -1,4 +1,4 @@
-"""The independent checker: every error of a placement, found without the search (rules, 4).
+"""The independent checker: every error of a placement, found without the search (rules 4.1).
 
 Written apart from ``search`` on purpose: it shares only the value types. A result that has an error never
 leaves the core.

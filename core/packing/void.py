@@ -1,4 +1,4 @@
-"""Void and fill: what is left in the container and how much loose stock takes it up (rules, 6).
+"""Void and fill: what is left in the container and how much loose stock takes it up (rules 6.1).
 
 Worked case: a 320 x 230 x 150 mm inside is 11.04 l; four wrapped jars of 86.4 x 86.4 x 112.4 mm are 3.356 l; the
 void is 7.684 l. In crumpled kraft (factor 1.0, 35 g/l) that is 7.684 l of loose stock and 268.9 g.
@@ -73,7 +73,7 @@ def void_of(
 
 
 def fill_amount(void_l: Decimal, fill: Fill) -> FillAmount:
-    """Return loose stock = void x packing factor, and weight = void x packed density (rules, 6)."""
+    """Return loose stock = void x packing factor, and weight = void x packed density (rules 6.2)."""
     return FillAmount(
         loose_l=(void_l * fill.packing_factor).quantize(_PLACES),
         weight_mg=round_half_away(void_l * fill.packed_mg_per_l),

@@ -1,4 +1,4 @@
-"""Containers that change: a carton cut lower, two slid into one another, a mailer cut in two (parcels; rules, 3 and 5).
+"""Containers that change: a carton cut lower, two slid into one another, a mailer cut in two (parcels; rules 3.4 and 5.1).
 
 Each gives another container and what the hands do for it; packing, filling and pricing it are those of any other.
 """
@@ -66,7 +66,7 @@ def cut_down(outer: Outer, request: Request) -> tuple[Container, Alteration] | N
 def telescoped(outer: Outer, request: Request) -> tuple[Container, Alteration] | None:
     """Return two equal cartons slid into one another as far as the goods let them, or None when that is no help.
 
-    Up to the sum of both lengths less the overlap (rules, 3). One goes over the other: another pair of walls outside.
+    Up to the sum of both lengths less the overlap (rules 3.4). One goes over the other: another pair of walls outside.
     """
     if isinstance(outer, Mailer) or outer.telescope is None:
         return None

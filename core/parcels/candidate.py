@@ -216,7 +216,7 @@ def in_time(quotes: tuple[Quote, ...], request: Request) -> tuple[tuple[Quote, .
 
 
 def _too_long(quote: Quote, request: Request) -> Refusal | None:
-    """The goods' own limit of days (rules, 15)."""
+    """The goods' own limit of days (rules 15.1)."""
     days, limit = (quote.arrives_on - request.sending.ship_on).days, request.days_limit
     if limit is None or days <= limit:
         return None
@@ -277,7 +277,7 @@ def _minutes(pieces: tuple[Piece, ...], carries: Carries) -> Decimal:
 def costs_of(
     uses: tuple[Use, ...], minutes: Decimal, quote: Quote, request: Request, damage_probability: Decimal
 ) -> Costs:
-    """Return the expected cost (rules, 5): materials + labour + postage + damage x (goods + postage + materials)."""
+    """Return the expected cost (rules 5.2): materials + labour + postage + damage x (goods + postage + materials)."""
     digits = request.money_digits
     materials = round_money(sum((use.cost for use in uses), Decimal(0)), digits)
     labour = round_money(minutes * request.wage_per_hour / 60, digits)

@@ -1,4 +1,4 @@
-"""Closing the outer: how much tape a pattern takes (rules, 7).
+"""Closing the outer: how much tape a pattern takes (rules 7.1).
 
 Worked case, 305 x 229 mm with 65 mm overhang: centre 435, H 1153, cross 794 mm; H on top and bottom 2306 mm.
 """

@@ -1,6 +1,6 @@
 """Dividing an order between parcels: when one cannot take it, when two cost less, or as many as a person wants.
 
-What goes together is a *kind*: one unit of a sku, or one whole set, which is never divided (rules, 4 and 5). A share
+What goes together is a *kind*: one unit of a sku, or one whole set, which is never divided (rules 4.5 and 5.1). A share
 is so many of each kind. Which shares are worth trying is decided here; what one costs is asked of ``Shareout``, which
 remembers and stops after so many, so that the work is bounded by a count and the answer is the same everywhere.
 """
@@ -211,7 +211,7 @@ def _clash(one: Kind, other: Kind) -> bool:
 
 
 def _schools(line: OrderLine) -> set[str]:
-    """How the goods may be held, in any order size: those held in no common way go apart (rules, 4)."""
+    """How the goods may be held, in any order size: those held in no common way go apart (rules 4.5)."""
     return {band.school for band in line.recipe.bands} if line.recipe else {"fill_tight", "base_fixed"}
 
 

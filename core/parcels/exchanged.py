@@ -1,4 +1,4 @@
-"""An order in several parcels with another container for one of them (parcels; rules, 5: what the choice was weighed against).
+"""An order in several parcels with another container for one of them (parcels; rules 23.4: what the choice was weighed against).
 
 Parcels of the same goods in the same container change together: nobody packs three alike and the fourth otherwise.
 """

@@ -32,8 +32,8 @@ class Settings:
     cover_goods: bool = False  #: cover is bought for what the goods are worth
     choosing: Choosing = CHEAPEST
     unprotected_factor: Decimal = Decimal(3)  #: how much likelier damage is where goods are exposed
-    slip_one_in: int = 200  #: one parcel in so many has a slip (rules, 8)
-    look_minutes: Decimal = Decimal("0.5")  #: what a look into a packed parcel takes (rules, 8)
+    slip_one_in: int = 200  #: one parcel in so many has a slip (rules 8.3)
+    look_minutes: Decimal = Decimal("0.5")  #: what a look into a packed parcel takes (rules 8.3)
 
     @property
     def look_cost(self) -> Decimal:

@@ -1,4 +1,4 @@
-"""Amounts of fill that hands can measure: sheets, metres, scoops, grams, part by part (parcels; rules, 6).
+"""Amounts of fill that hands can measure: sheets, metres, scoops, grams, part by part (parcels; rules 6.5).
 
 What is fetched is told in the fill's own measure, in whole steps of it, and shared out to the faces so that the parts add
 up to what is fetched. The ledger still draws the exact litres. Pure.
@@ -66,7 +66,7 @@ def amount_of(unit: FillUnit, count: Decimal) -> Message:
 
 
 def _spread_mg(weight_mg: Milligrams, whole: Decimal, told: Decimal, unit: FillUnit) -> Milligrams:
-    """One sigma: the measure's own spread, and what rounding to steps does or may do, in squares (rules, 8)."""
+    """One sigma: the measure's own spread, and what rounding to steps does or may do, in squares (rules 8.2)."""
     own = weight_mg * FILL_SPREAD_PERCENT[unit] / 100
     if not whole or unit in ("litre", "scoop", "bag"):
         return round(own)

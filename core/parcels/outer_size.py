@@ -1,11 +1,11 @@
-"""Outer size as a carrier measures it: nominal plus bulge (rules, 9)."""
+"""Outer size as a carrier measures it: nominal plus bulge (rules 9.2)."""
 
 from core.supplies.items import Fill
 from core.units import Size, round_half_away
 
 __all__ = ["MAX_BULGE_UM", "bulge_allowance", "bulged"]
 
-#: Most that a default allowance may be (rules, 9: 0 to 25 mm by fill tightness).
+#: Most that a default allowance may be (rules 9.2: 0 to 25 mm by fill tightness).
 MAX_BULGE_UM = 25_000
 
 

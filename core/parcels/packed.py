@@ -161,7 +161,7 @@ def _in_carton(carton: Container, request: Request) -> Packed | RuledOut:
     rules = PackRules(
         gap_um=max(piece.gap_um for piece in request.expansion.pieces), support_percent=request.support_percent
     )
-    # One parcel has one cushion per face and all goods keep it (rules, 4).
+    # One parcel has one cushion per face and all goods keep it (rules 4.2).
     units, nested, extra = _units(request.expansion.pieces, request.band.cushion), None, tuple[Use, ...]()
     if request.band.inner is not None:
         inside = _into_inner(request, rules)
@@ -207,7 +207,7 @@ def _needs_along_um(packing: Packing, units: tuple[PackUnit, ...]) -> Micrometre
 
 
 def _into_inner(request: Request, rules: PackRules) -> tuple[InnerPacked, PackUnit, Use] | RuledOut:
-    """Pack all units into the inner carton; it then floats in the outer with its clearance (rules, 3)."""
+    """Pack all units into the inner carton; it then floats in the outer with its clearance (rules 3.2)."""
     spec = request.band.inner
     carton = request.cartons.get(spec.container) if spec else None
     if spec is None or carton is None:
@@ -262,7 +262,7 @@ def _into_inner(request: Request, rules: PackRules) -> tuple[InnerPacked, PackUn
 
 
 def _in_mailer(mailer: Mailer, request: Request) -> Packed | RuledOut:
-    """Equal goods lie flat in the mailer; a recipe with an inner carton puts that in (a box in a mailer, rules, 3)."""
+    """Equal goods lie flat in the mailer; a recipe with an inner carton puts that in (a box in a mailer, rules 3.1)."""
     pieces = request.expansion.pieces
     gap = max(piece.gap_um for piece in pieces)
     nested, extra = None, tuple[Use, ...]()

@@ -1,4 +1,4 @@
-"""Planning one order: expand, try every container, divide where it must or pays, choose, say why (rules, 5).
+"""Planning one order: expand, try every container, divide where it must or pays, choose, say why (rules 5.1).
 
 The recipe's own choice is the default; a cheaper way is offered, not taken. Out come either a Planned order with
 its alternatives and what ruled others out, or a Blocked one with everything that is missing. Pure.

@@ -1,4 +1,4 @@
-"""What every recipe in a parcel requires, and whether a container keeps to it (parcels; rules, 4, 5 and 7).
+"""What every recipe in a parcel requires, and whether a container keeps to it (parcels; rules 4.2, 5.7 and 7.2).
 
 One parcel has one cushion on each face, the largest any of its goods wants; its closure reaches the highest grade any of
 them asks for; an inner carton that one of them wants takes all of them. Advice, other ways and divisions go through here
@@ -23,7 +23,7 @@ def band_of_parcel(pieces: tuple[Piece, ...]) -> Band:
 
 
 def cushion_of(pieces: tuple[Piece, ...]) -> Cushion:
-    """Return the parcel's one cushion: on each face the largest any of its goods wants (rules, 4)."""
+    """Return the parcel's one cushion: on each face the largest any of its goods wants (rules 4.2)."""
     return Cushion(
         bottom_um=max(piece.clearance.bottom_um for piece in pieces),
         side_um=max(piece.clearance.side_um for piece in pieces),
@@ -32,7 +32,7 @@ def cushion_of(pieces: tuple[Piece, ...]) -> Cushion:
 
 
 def grade_wanted(pieces: tuple[Piece, ...]) -> ClosureGrade:
-    """Return the highest closure grade asked for; a sealed box of its own shows tampering for its unit (rules, 7)."""
+    """Return the highest closure grade asked for; a sealed box of its own shows tampering for its unit (rules 7.2)."""
     asked: list[ClosureGrade] = [
         piece.band.closure.required_grade
         for piece in pieces

@@ -119,7 +119,7 @@ def _left(candidate: Candidate, free: Mapping[str, Decimal]) -> bool:
 
 
 def rank(candidate: Candidate) -> tuple[Decimal, date, int, str]:
-    """Cost, then earlier arrival, then smaller volume (rules, 5)."""
+    """Cost, then earlier arrival, then smaller volume (rules 5.4)."""
     return candidate.costs.total, candidate.quote.arrives_on, candidate.outer.volume_um3, candidate.container
 
 

@@ -1,4 +1,4 @@
-"""Two outer cartons strapped into one parcel: one label, one postage, the size of their bounding box (rules, 3)."""
+"""Two outer cartons strapped into one parcel: one label, one postage, the size of their bounding box (rules 3.3)."""
 
 from dataclasses import dataclass, replace
 from decimal import Decimal

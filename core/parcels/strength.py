@@ -1,4 +1,4 @@
-"""Will the carton stand under others? An estimate by McKee's formula (rules, 16).
+"""Will the carton stand under others? An estimate by McKee's formula (rules 16.1).
 
 McKee, Gander and Wachuta 1963 (Paperboard Packaging): BCT = 5.874 x ECT x sqrt(perimeter x caliper). Worked case:
 5.6 kN/m, perimeter 1068 mm, caliper 4.0 mm: 2150 N. A fifth of it (the safety factor, a judgement: damp and time

@@ -1,4 +1,4 @@
-"""The independent checker of what the hands are told: layer by layer, from the bottom up (parcels; rules, 4).
+"""The independent checker of what the hands are told: layer by layer, from the bottom up (parcels; rules 4.6).
 
 What is told first lies below what is told later, nothing lies in a cushion, every unit is told once, and the parts of
 each fill add up to what is fetched. Written apart from ``layers`` on purpose; a plan with an error is never shown.

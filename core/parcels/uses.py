@@ -1,6 +1,6 @@
 """What one parcel uses besides the wraps: container, fill, tape, inserts, dividers, label (parcels).
 
-Amount rules and conditions of inserts are those of rules, 12; each use carries its weight and its cost.
+Amount rules and conditions of inserts are those of rules 12.1; each use carries its weight and its cost.
 """
 
 from dataclasses import dataclass
@@ -61,9 +61,9 @@ def parcel_uses(outer: Outer, packed: Packed, request: Request, change: Alterati
 
 
 def _fill_uses(void: VoidShare, request: Request, role: Literal["fill", "inner fill"]) -> list[Use]:
-    """Fill by face (rules, 6): below, round, on top; a face may have a fill of its own.
+    """Fill by face (rules 6.4): below, round, on top; a face may have a fill of its own.
 
-    An inner carton is filled as the outer is (rules, 3: each level by the same rules).
+    An inner carton is filled as the outer is (rules 3.1: each level by the same rules).
     """
     band = request.band
     faces: tuple[tuple[str | None, Decimal, FillFace], ...] = (
@@ -137,7 +137,7 @@ def _levels(packed: Packed) -> int:
 
 
 def _divider_uses(request: Request, levels: int) -> list[Use]:
-    """One divider between each two layers; the gap between units is its room (rules, 3)."""
+    """One divider between each two layers; the gap between units is its room (rules 3.5)."""
     code = request.band.divider
     if code is None or levels < 2:
         return []
@@ -200,7 +200,7 @@ def _inserts(request: Request, levels: int) -> dict[str, _Insert]:
 
 
 def _times(rule: InsertAmount, piece: Piece, levels: int) -> int:
-    """Return how often an amount counts for one piece of goods (rules, 12)."""
+    """Return how often an amount counts for one piece of goods (rules 12.1)."""
     match rule.per:
         case "unit":
             return piece.units

@@ -1,4 +1,4 @@
-"""One way to send a whole order: one parcel, or several (parcels; rules, 3 and 5)."""
+"""One way to send a whole order: one parcel, or several (parcels; rules 3.1 and 5.1)."""
 
 from dataclasses import dataclass
 from datetime import date
@@ -79,7 +79,7 @@ class Way:
 
 
 def way_rank(way: Way) -> tuple[Decimal, date, int, str]:
-    """Cost, then earlier arrival, then smaller volume (rules, 5)."""
+    """Cost, then earlier arrival, then smaller volume (rules 5.4)."""
     volume = sum(candidate.outer.volume_um3 for candidate in way.candidates)
     return way.costs.total, way.arrives_on, volume, way.key
 

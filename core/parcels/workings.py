@@ -122,7 +122,7 @@ _SIDES = ("length", "width", "height")
 
 
 def _outside_of_two(candidate: Candidate, strapped: Strapped) -> tuple[Working, ...]:
-    """The box that bounds two cartons (rules, 3)."""
+    """The box that bounds two cartons (rules 3.3)."""
     each = tuple(
         line(say(f"carton_{side}", container=carton.candidate.container), um, "um")
         for carton in strapped.cartons

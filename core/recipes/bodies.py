@@ -1,7 +1,7 @@
 """From goods to wrapped bodies: each unit in its layers, then groups wrapped together (recipes; used by expand).
 
 Layers stack in order. Once a layer goes round a group of n, the units stand side by side along their shorter side
-and the wrap goes round the box that bounds them (rules, 2); what is left over makes a last, smaller group.
+and the wrap goes round the box that bounds them (rules 2.4); what is left over makes a last, smaller group.
 """
 
 from collections.abc import Iterable, Mapping
@@ -257,7 +257,7 @@ def _in_box(body: _Body, product: Product, part: int, box: UnitBox, uses: list[U
 
 
 def _food_faults(product: Product, recipe: Recipe, band: Band, shelf: Shelf) -> list[Missing]:
-    """For food the first layer must be marked food-contact (rules, 2)."""
+    """For food the first layer must be marked food-contact (rules 2.6)."""
     if not product.food or not band.layers or shelf.wraps[band.layers[0].wrap].food_contact:
         return []
     wrap = shelf.wraps[band.layers[0].wrap]

@@ -138,7 +138,7 @@ def _missing_of_lines(lines: tuple[OrderLine, ...]) -> list[Missing]:
 def apart(one: Product, other: Product) -> Apart | None:
     """Return why two products may not share a parcel, None when they may.
 
-    Scented with food, frozen with ambient, live with anything (rules, 4).
+    Scented with food, frozen with ambient, live with anything (rules 4.5).
     """
     if (one.scented and other.food) or (one.food and other.scented):
         return "scented_food"
@@ -164,7 +164,7 @@ def _apart(lines: tuple[OrderLine, ...]) -> list[Missing]:
 
 
 def _schools_apart(lines: tuple[OrderLine, ...]) -> list[Missing]:
-    """Goods that stand free on a fixed base may not share a parcel with goods that are filled all round (rules, 4)."""
+    """Goods that stand free on a fixed base may not share a parcel with goods that are filled all round (rules 4.5)."""
     units_of = _units_by_recipe(lines)
     stands: dict[str, Product] = {}
     for item in lines:
@@ -205,7 +205,7 @@ def _unknown_supplies(band: Band, recipe: Recipe, shelf: Shelf) -> list[Missing]
 
 
 def _divider_faults(recipe: Recipe, band: Band, shelf: Shelf) -> list[Missing]:
-    """A divider takes thickness between layers: the gap must be at least that (rules, 3)."""
+    """A divider takes thickness between layers: the gap must be at least that (rules 3.5)."""
     if band.divider is None or shelf.inserts[band.divider].thickness_um <= band.gap_um:
         return []
     divider = shelf.inserts[band.divider]

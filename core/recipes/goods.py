@@ -25,7 +25,7 @@ Orientation = Literal["any", "upright", "on_edge", "flat"]
 #: What carriers ask of goods: some they refuse, some cost more, some they cover for nothing.
 GoodsWord = Literal["food", "perishable", "live", "frozen", "melts", "glass", "fragile", "restricted"]
 
-#: Prior chance that one parcel arrives damaged, by fragility grade (rules, 5: 0.3 / 1.5 / 4 %; a judgement).
+#: Prior chance that one parcel arrives damaged, by fragility grade (rules 5.3: 0.3 / 1.5 / 4 %; a judgement).
 DAMAGE_PRIOR: dict[Fragility, Decimal] = {
     "sturdy": Decimal("0.003"),
     "delicate": Decimal("0.015"),
@@ -72,7 +72,7 @@ class Product:
 
     @property
     def days_limit(self) -> int | None:
-        """Return how many days it may be longest in transit, None for any (rules, 15)."""
+        """Return how many days it may be longest in transit, None for any (rules 15.1)."""
         known = [days for days in (self.longest_days, self.keeps_days) if days is not None]
         return min(known, default=None)
 

@@ -43,7 +43,7 @@ __all__ = [
 ]
 
 TapePattern = Literal["centre", "h", "cross"]
-#: How far tape reaches over the edge unless the recipe says otherwise (rules, 6).
+#: How far tape reaches over the edge unless the recipe says otherwise (rules 7.1).
 TAPE_OVERHANG_UM: Micrometres = 65_000
 
 InsertPer = Literal["unit", "group", "layer", "parcel", "order", "product"]
@@ -59,7 +59,7 @@ class WrapLayer:
     turns: Decimal  #: round the sides
     ends_top: int  #: thicknesses folded over the top
     ends_bottom: int
-    compression: Decimal = Decimal("0.9")  #: k of rules, 2
+    compression: Decimal = Decimal("0.9")  #: k of rules 2.1
     overlap_um: Micrometres = 50_000
     per_units: int = 1  #: how many are wrapped together; a last group may be smaller
 
@@ -78,7 +78,7 @@ class InnerCarton:
     """An inner carton that takes all the units and floats in the outer with clearance on every face."""
 
     container: str
-    clearance_um: Micrometres = 25_000  #: rules, 3: 25 mm to the outer on every face
+    clearance_um: Micrometres = 25_000  #: rules 3.2: 25 mm to the outer on every face
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -94,7 +94,7 @@ class Closure:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class When:
-    """When an insert goes in (rules, 12): everything that is set must hold."""
+    """When an insert goes in (rules 12.2): everything that is set must hold."""
 
     first_order: bool | None = None
     gift: bool | None = None
@@ -150,7 +150,7 @@ class SampleChoice:
 
 
 def sample_for(rule: InsertAmount, choice: SampleChoice) -> str | None:
-    """Return the insert to put in: the rule's own, or the sample of a variant that was not ordered (rules, 12).
+    """Return the insert to put in: the rule's own, or the sample of a variant that was not ordered (rules 12.3).
 
     Of those in stock the least recently sent, one never sent first; None when there is none.
     """
@@ -201,7 +201,7 @@ class Band:
     gap_um: Micrometres
     cushion: Cushion
     fill: str | None
-    proud_percent: int  #: how far the top fill stands over the edge (rules, 6: 5 %)
+    proud_percent: int  #: how far the top fill stands over the edge (rules 6.3: 5 %)
     closure: Closure | None
     inserts: tuple[InsertAmount, ...]
     marks: tuple[str, ...]
@@ -287,7 +287,7 @@ def band_for(recipe: Recipe, units: int) -> Band | None:
 
 
 def holds(when: When | None, occasion: Occasion) -> bool:
-    """Return whether an insert's conditions hold; every one that is set must (rules, 12)."""
+    """Return whether an insert's conditions hold; every one that is set must (rules 12.2)."""
     if when is None:
         return True
     if when.season is not None:

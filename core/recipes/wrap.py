@@ -1,4 +1,4 @@
-"""Wrapping a unit: how it grows, how much sheet it takes, what that weighs (rules, 2).
+"""Wrapping a unit: how it grows, how much sheet it takes, what that weighs (rules 2.1).
 
 Worked case, a jar 72 x 72 x 98 mm in 4 mm wrap, 2 turns, 2 ends on each face, k 0.9: the sides grow by
 2 x 2 x 4 x 0.9 = 14.4 mm, the height by (2 + 2) x 4 x 0.9 = 14.4 mm, giving 86.4 x 86.4 x 112.4 mm. Its sheet
@@ -15,7 +15,7 @@ from core.units import Micrometres, Milligrams, Size, round_half_away
 
 __all__ = ["FOLD_UM", "Cut", "WrapSheet", "cut_for", "grow", "sheet_for", "sheets_per_roll", "wrap_weight_mg"]
 
-#: What the sheet stands over the unit at each end, to fold (rules, 2).
+#: What the sheet stands over the unit at each end, to fold (rules 2.2).
 FOLD_UM = 20_000
 
 
@@ -72,7 +72,7 @@ def sheet_for(bare: Size, layer: WrapLayer, wrap: Wrap) -> WrapSheet:
 
 
 def cut_for(sheet: WrapSheet, count: int, wrap: Wrap) -> Cut:
-    """Return how ``count`` such sheets are cut and what leaves the stock (rules, 2).
+    """Return how ``count`` such sheets are cut and what leaves the stock (rules 2.3).
 
     From a roll lengths are cut across its whole width, in the better of both orientations; the offcut is put back only
     when it is at least as wide as the supply's rule says. A pre-cut sheet is used whole.

@@ -36,12 +36,12 @@ ClosureGrade = Literal["none", "resistant", "evident"]
 #: How hands measure a fill: by eye (litres, scoops, bags), by count (sheets, metres of a roll), on a scale (grams).
 FillUnit = Literal["litre", "scoop", "bag", "sheet", "metre", "gram"]
 
-#: Closure grades in their order: a higher one serves where a lower one is asked for (rules, 7).
+#: Closure grades in their order: a higher one serves where a lower one is asked for (rules 7.2).
 GRADES: dict[ClosureGrade, int] = {"none": 0, "resistant": 1, "evident": 2}
-#: One sigma of a fill's weight in percent, by how it is measured: by eye as rules, 8 says, counted and weighed less (judgements).
+#: One sigma of a fill's weight in percent, by how it is measured: by eye as rules 8.2 says, counted and weighed less (judgements).
 FILL_SPREAD_PERCENT: dict[FillUnit, int] = {"litre": 20, "scoop": 20, "bag": 20, "sheet": 5, "metre": 5, "gram": 2}
 
-#: Growth from inside to outside per axis when the carton was not measured (rules, 9): both walls together.
+#: Growth from inside to outside per axis when the carton was not measured (rules 9.1): both walls together.
 BOARD_WALLS_UM: dict[Board, Micrometres] = {"single": 6_000, "double": 12_000, "none": 0}
 
 
@@ -56,7 +56,7 @@ class CutDown:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Telescope:
-    """Two of these tubes or open cartons slide over each other and make one long one (rules, 3)."""
+    """Two of these tubes or open cartons slide over each other and make one long one (rules 3.4)."""
 
     overlap_um: Micrometres  #: at least so far into one another
     minutes: Decimal  #: of hands, each time
@@ -64,7 +64,7 @@ class Telescope:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BoardStrength:
-    """What the board stands, for the stacking estimate (rules, 16)."""
+    """What the board stands, for the stacking estimate (rules 16.1)."""
 
     ect_n_per_m: int  #: edge crush
     caliper_um: Micrometres
@@ -103,7 +103,7 @@ class Mailer:
     max_load_mg: Milligrams
     unit_cost: Decimal
     halves: bool = False  #: may be cut across in two, each half closed with tape
-    grade: ClosureGrade = "none"  #: what its own seal shows of tampering (rules, 7)
+    grade: ClosureGrade = "none"  #: what its own seal shows of tampering (rules 7.2)
     pieces: Decimal = Decimal(1)  #: so many off the shelf make this one
     kind: Literal["mailer"] = "mailer"
 
@@ -137,10 +137,10 @@ class Fill:
 
     code: str
     name: str
-    packing_factor: Decimal  #: litres of loose stock per litre of void (rules, 6)
+    packing_factor: Decimal  #: litres of loose stock per litre of void (rules 6.2)
     packed_mg_per_l: Milligrams  #: weight of one litre of filled void
     unit_cost: Decimal  #: per litre of loose stock
-    bulge_um: Micrometres  #: how far this fill pushes each pair of faces outwards (rules, 9)
+    bulge_um: Micrometres  #: how far this fill pushes each pair of faces outwards (rules 9.2)
     measure: FillMeasure = FillMeasure()
     holds_mg: Milligrams | None = None  #: heaviest unit it holds in place; None: no limit
     sinks: bool = False  #: goods work their way down in it
@@ -179,7 +179,7 @@ class Insert:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class UnitBox:
-    """A rigid box or tin round one unit: its own outside replaces the growth of the wraps (rules, 2)."""
+    """A rigid box or tin round one unit: its own outside replaces the growth of the wraps (rules 2.5)."""
 
     code: str
     name: str
@@ -190,6 +190,6 @@ class UnitBox:
 
 
 def outer_of(inner: Size, board: Board) -> Size:
-    """Return the outside of a carton that was not measured: inside plus both walls (rules, 9), um."""
+    """Return the outside of a carton that was not measured: inside plus both walls (rules 9.1), um."""
     walls_um = BOARD_WALLS_UM[board]
     return inner.grown(walls_um, walls_um, walls_um)

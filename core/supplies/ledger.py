@@ -1,4 +1,4 @@
-"""The stock ledger: on hand is the sum of entries, value is by moving average (rules, 13).
+"""The stock ledger: on hand is the sum of entries, value is by moving average (rules 13.1).
 
 An entry is never changed; a mistake is another entry. A count is a dated statement: its entry carries the
 difference it found. Pure sums over entries given in the order they were made.
@@ -37,7 +37,7 @@ def value_by_moving_average(entries: Iterable[LedgerEntry], *, opening_cost: Dec
     """Return quantity on hand and moving average cost after all entries, in order.
 
     Stock that comes in at a cost moves the average; what goes out leaves it as it is. When the shelf was
-    empty or below nought, the incoming cost is the average. Source: rules, 13.
+    empty or below nought, the incoming cost is the average. Source: rules 13.2.
     """
     on_hand, average = Decimal(0), opening_cost
     for entry in entries:

@@ -1,4 +1,4 @@
-"""Billable weight: the weight a carrier charges for (rules, 10).
+"""Billable weight: the weight a carrier charges for (rules 10.5).
 
 Worked case: 31 x 24 x 16 cm at 5000 cm3/kg is 11 904 / 5000 = 2.3808 kg; against steps of half a kilogram it
 pays the price up to 2.5 kg.

@@ -1,4 +1,4 @@
-"""Which of the services that take a parcel carries it: the workshop's rules, or a person's word (rules, 5). Pure."""
+"""Which of the services that take a parcel carries it: the workshop's rules, or a person's word (rules 5.6). Pure."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass

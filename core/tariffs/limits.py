@@ -1,4 +1,4 @@
-"""What a service takes: each limit by name, the value and by how much it is passed (rules, 10). Pure."""
+"""What a service takes: each limit by name, the value and by how much it is passed (rules 10.3). Pure."""
 
 from dataclasses import dataclass
 from typing import Literal

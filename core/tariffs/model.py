@@ -1,4 +1,4 @@
-"""A tariff: one carrier's prices from one date (tariffs; used by quotes and steps; rules, 10).
+"""A tariff: one carrier's prices from one date (tariffs; used by quotes and steps; rules 10.1).
 
 Values only; ``formats`` on the server reads them from the open file. Lengths um, weights mg, money Decimal.
 """
@@ -182,7 +182,7 @@ class ZoneTable:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Format:
-    """A class of sizes with prices of its own: a letter, a large letter, a packet (rules, 10)."""
+    """A class of sizes with prices of its own: a letter, a large letter, a packet (rules 10.4)."""
 
     code: str
     name: str
@@ -282,7 +282,7 @@ class FlatRate:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Packaging:
-    """A carrier's own carton or envelope: valid with the services named and no others (rules, 10)."""
+    """A carrier's own carton or envelope: valid with the services named and no others (rules 10.7)."""
 
     code: str  #: the supply of that code is this
     name: str

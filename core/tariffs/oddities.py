@@ -1,4 +1,4 @@
-"""What is odd in a tariff and may still be meant: told when it is imported, never corrected (rules, 10). Pure.
+"""What is odd in a tariff and may still be meant: told when it is imported, never corrected (rules 10.12). Pure.
 
 Prices that fall as a parcel gets heavier or larger, weights within the limit that have no price, zones without prices,
 places no rule names.

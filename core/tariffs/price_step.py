@@ -1,4 +1,4 @@
-"""Price steps: the next cheaper one, how far it is, and the chance to pass the present one (rules, 8 and 11)."""
+"""Price steps: the next cheaper one, how far it is, and the chance to pass the present one (rules 8.5 and 11.1)."""
 
 import math
 from dataclasses import dataclass

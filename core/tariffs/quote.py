@@ -1,4 +1,4 @@
-"""Quoting one parcel with one service or all (rules, 10).
+"""Quoting one parcel with one service or all (rules 10.10).
 
 Order of sums: base by billable weight, fixed surcharges, percentages, cover, tax; each is a line, rounded to
 the minor unit where it is charged. A refusal names every limit, the value and by how much. Pure.

@@ -1,4 +1,4 @@
-"""Where the price changes as one side of a parcel grows or shrinks, the rest as it is (rules, 11).
+"""Where the price changes as one side of a parcel grows or shrinks, the rest as it is (rules 11.1).
 
 Asked of the quote itself, so every rule of the service counts: rounding, volumetric weight, surcharges, limits. A price
 never falls when a side grows, so each edge is found by halving, exact to the micrometre.

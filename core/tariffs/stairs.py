@@ -1,4 +1,4 @@
-"""Price steps: what each service asks as one measure grows, and where another becomes the cheapest (rules, 11).
+"""Price steps: what each service asks as one measure grows, and where another becomes the cheapest (rules 11.1).
 
 Asked of the quote itself, edge by edge, each found by halving: exact to the milligram or micrometre. Pure.
 """

@@ -1,4 +1,4 @@
-"""Which surcharges and markings a parcel meets, and why (rules, 10). Pure."""
+"""Which surcharges and markings a parcel meets, and why (rules 10.8). Pure."""
 
 from core.messages import Message, say
 from core.tariffs.limits import volume_cm3

@@ -56,7 +56,7 @@ def no_nul(value: Any) -> Any:
 
 
 def safe_cell(text: str) -> str:
-    """Return the text with a leading quote when a spreadsheet would run it as a formula (rules, 19)."""
+    """Return the text with a leading quote when a spreadsheet would run it as a formula (rules 19.2)."""
     return f"'{text}" if text[:1] in ("=", "+", "-", "@", "\t", "\r") else text
 
 

@@ -1,4 +1,4 @@
-"""Advice in seeded scenarios whose answer is known beforehand (rules, 11)."""
+"""Advice in seeded scenarios whose answer is known beforehand (rules 11.3)."""
 
 import unittest
 from dataclasses import replace

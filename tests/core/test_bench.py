@@ -1,4 +1,4 @@
-"""The scale, the weight check and the steps of a parcel (rules, 8)."""
+"""The scale, the weight check and the steps of a parcel (rules 8.3)."""
 
 import unittest
 from dataclasses import replace
@@ -36,7 +36,7 @@ class Scale(unittest.TestCase):
 
 
 class WeightCheck(unittest.TestCase):
-    """The worked numbers of rules, 8: a jar of 430 g, sigma 146.3 g, prior 1 in 1 000, cost 15.00, a look 0.125."""
+    """The worked numbers of rules 8.3: a jar of 430 g, sigma 146.3 g, prior 1 in 1 000, cost 15.00, a look 0.125."""
 
     MISSING = Slip(kind="unit_missing", what="one jar is missing", effect_mg=-430_000, unnoticed_cost=D(15))
     SLIPS = (

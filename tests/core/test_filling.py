@@ -216,11 +216,10 @@ class Work(unittest.TestCase):
         self.assertEqual(left, sorted(left, reverse=True))
         self.assertEqual(len(set(left)), 3)
 
-    def test_many_goods_are_filled_more_than_clustered_and_a_layer_of_equal_ones_is_laid_out_at_each_step(self) -> None:
-        for number in range(STEPS):
-            step = step_of(number, goods=True, units=17, loose=True)
-            self.assertGreater(step.related, 0)
-            self.assertLess(step.clustered, step.filled)
+    def test_more_goods_than_are_related_are_only_filled_and_longer_at_each_step(self) -> None:
+        steps = [step_of(number, goods=True, units=17, loose=True) for number in range(STEPS)]
+        self.assertEqual([step.related for step in steps], [0] * STEPS)
+        self.assertEqual(sorted(step.filled for step in steps), [step.filled for step in steps])
 
     def test_of_few_goods_relations_get_most_and_the_least_of_more(self) -> None:
         for number in (0, STEPS - 1, STEPS, STEPS + 9):
@@ -228,7 +227,7 @@ class Work(unittest.TestCase):
             related = [step.related for step in shares]
             self.assertEqual(related, sorted(related, reverse=True))
             self.assertEqual(len(set(related)), 3)
-            self.assertGreater(min(min(step.filled, step.clustered) for step in shares), 0)
+            self.assertGreater(min(step.filled for step in shares), 0)
 
     def test_near_is_gone_on_with_far_is_hopeless_and_what_was_never_filled_neither(self) -> None:
         found = []

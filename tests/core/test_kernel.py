@@ -1,4 +1,4 @@
-"""The compiled loops against plain counting: what units carry, which spaces are left, what blocks and floors allow."""
+"""The compiled loops against plain counting: what units carry, which spaces are left, what floors allow."""
 
 import random
 import unittest
@@ -11,7 +11,6 @@ from hypothesis import strategies as st
 
 from bench.packing.families import orders
 from core.packing.canonical import canonical_units
-from core.packing.kernel.blocks import build_blocks
 from core.packing.kernel.bounds import function_value, function_widths, ruled_out_by_volumes
 from core.packing.kernel.burdens import burdens_for, set_down
 from core.packing.kernel.chance import FIRST_SEED, shuffled
@@ -220,31 +219,6 @@ class Spaces(unittest.TestCase):
             hits, work = np.zeros(MOST_SPACES, dtype=np.int64), np.zeros(1, dtype=np.int64)
             low, high = np.zeros(3, dtype=np.int64), np.array([8, 10, 10])
             self.assertEqual(carve(trial, 1, low, high, least, sizes, len(sizes), hits, work), left)
-
-
-class Blocks(unittest.TestCase):
-    def join(self, inner: tuple[float, float, float], sizes: list[tuple[int, int, int]], kept: int = 60) -> bool:
-        units = canonical_units(tuple(unit(f"u{n}", 1, size, up_axes=ANY) for n, size in enumerate(sizes)))
-        problem = problem_of(box(*inner), units, PackRules(support_percent=0))
-        at, size = np.zeros((len(sizes), 3), dtype=np.int64), np.zeros((len(sizes), 3), dtype=np.int64)
-        joined, looked = build_blocks(problem, True, kept, 10_000, at, size)
-        self.assertGreater(looked, 0)
-        if joined:
-            self.check(problem, at, size)
-        return joined
-
-    def check(self, p: Problem, at: Grid, size: Grid) -> None:
-        self.assertTrue((at >= 0).all() and (at + size <= p.inner).all())
-        for i, j in product(range(len(at)), repeat=2):
-            if i < j:
-                self.assertTrue(((at[i] + size[i] <= at[j]) | (at[j] + size[j] <= at[i])).any())
-        self.assertEqual([sorted(row) for row in size.tolist()], [sorted(row) for row in p.sizes[:, 0].tolist()])
-
-    def test_pieces_a_saw_could_part_are_joined_turned_as_they_must_be(self) -> None:
-        self.assertTrue(self.join((100, 80, 60), [(50, 80, 60), (30, 80, 50), (50, 30, 50), (30, 50, 30)]))
-
-    def test_a_millimetre_less_and_they_are_not(self) -> None:
-        self.assertFalse(self.join((103, 80, 59), [(50, 80, 60), (30, 80, 50), (50, 30, 50), (30, 50, 30)]))
 
 
 class Chance(unittest.TestCase):

@@ -1,4 +1,4 @@
-"""Geometry: the search, its independent checker, mailers, void (rules, 4 and 6)."""
+"""Geometry: the search, its independent checker, mailers, void (rules 4.1 and 6.1)."""
 
 import unittest
 from decimal import Decimal

@@ -1,4 +1,4 @@
-"""Closure, weight, outer size, and planning one order whole (rules, 5, 7, 8, 9)."""
+"""Closure, weight, outer size, and planning one order whole (rules 5.1, 7.1, 8.3, 9.1)."""
 
 import unittest
 from dataclasses import replace

@@ -1,4 +1,4 @@
-"""Wrapping, bands and expanding a recipe (rules, 2, 4, 12)."""
+"""Wrapping, bands and expanding a recipe (rules 2.1, 4.1, 12.1)."""
 
 import unittest
 from dataclasses import replace

@@ -6,7 +6,7 @@ from decimal import Decimal
 from unittest import mock
 
 from bench.packing.families import FAMILIES
-from core.packing import courses, refitting
+from core.packing import courses, filled
 from core.packing.canonical import canonical_units, code_of
 from core.packing.cheapest import Offered, cheapest_container, forget_requests
 from core.packing.courses import STEPS, SearchBudget
@@ -349,6 +349,6 @@ class Hopeless(unittest.TestCase):
         effort = SearchBudget(left=60_000)
         finish(box(255, 110, 120), canonical_units(goods), RULES, 0, effort)
         self.assertTrue(effort.is_hopeless(case), effort.left_out)
-        with mock.patch.object(refitting, "improve", side_effect=AssertionError("filled again")):
+        with mock.patch.object(filled, "improve", side_effect=AssertionError("filled again")):
             answer = finish(box(255, 110, 120), canonical_units(goods), RULES, 1, effort)
         self.assertNotIsInstance(answer, Packing)

@@ -1,4 +1,4 @@
-"""What carriers are asked besides size and weight, and whose service is taken (rules, 5 and 10)."""
+"""What carriers are asked besides size and weight, and whose service is taken (rules 5.1 and 10.1)."""
 
 import unittest
 from dataclasses import replace

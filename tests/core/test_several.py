@@ -1,4 +1,4 @@
-"""An order in several parcels: when it must be, when it pays, strapped, as a person wants (rules, 3, 4 and 5)."""
+"""An order in several parcels: when it must be, when it pays, strapped, as a person wants (rules 3.1, 4.1 and 5.1)."""
 
 import unittest
 from dataclasses import replace

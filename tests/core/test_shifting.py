@@ -13,13 +13,21 @@ from core.packing.kernel.facts import because_settled, choose, lower_start
 from core.packing.kernel.problem import Grid, Problem, problem_of
 from core.packing.kernel.resting import is_too_heavy, loads_hold
 from core.packing.kernel.shifting import held_area, nothing_before, shift
-from core.packing.model import PackRules
-from core.packing.rows import rows_of
+from core.packing.model import Packing, PackRules
 from core.packing.search import quick
 from tests.core.samples import box, unit
 
 RULES = PackRules(gap_um=0, support_percent=75)
 MM = 1000
+
+
+def rows_of(packing: Packing) -> tuple[Grid, Grid]:
+    """Return where the units of a packing are and their sizes, in the order of their codes: as a problem has its rows."""
+    placements = sorted(packing.placements, key=lambda p: p.unit)
+    return (
+        np.array([p.at_um for p in placements], dtype=np.int64),
+        np.array([p.size_um for p in placements], dtype=np.int64),
+    )
 
 
 def found(count: int) -> list[tuple[Problem, Grid, Grid]]:

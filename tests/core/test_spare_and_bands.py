@@ -1,4 +1,4 @@
-"""Room to spare, the cost of each as the order grows, and the step a band just misses (rules, 11)."""
+"""Room to spare, the cost of each as the order grows, and the step a band just misses (rules 11.4 and 11.5)."""
 
 import unittest
 from dataclasses import replace

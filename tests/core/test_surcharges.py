@@ -1,4 +1,4 @@
-"""Surcharges, flat rates, cover and refusals at their edges, each with its words (rules, 10)."""
+"""Surcharges, flat rates, cover and refusals at their edges, each with its words (rules 10.1)."""
 
 import unittest
 from dataclasses import replace

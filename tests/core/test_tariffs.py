@@ -1,4 +1,4 @@
-"""Zones, billable weight, quotes at each edge, price steps (rules, 8 and 10)."""
+"""Zones, billable weight, quotes at each edge, price steps (rules 8.3 and 10.1)."""
 
 import unittest
 from dataclasses import replace

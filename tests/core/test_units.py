@@ -1,4 +1,4 @@
-"""Units: entry, rounding, and what people are shown (rules, 1)."""
+"""Units: entry, rounding, and what people are shown (rules 1.1)."""
 
 import doctest
 import unittest

@@ -59,7 +59,7 @@ def uses(way: Candidate, role: str) -> list[tuple[str, Decimal]]:
 
 
 class Changing(unittest.TestCase):
-    """Two cartons slid together for long things, and half a mailer (rules, 3)."""
+    """Two cartons slid together for long things, and half a mailer (rules 3.4)."""
 
     STICK = jar(sku="STICK", size=size(700, 60, 60), orientation="any", weight_mg=300_000)
     LONG = replace(carton("T-45", size(450, 110, 110)), telescope=Telescope(overlap_um=100_000, minutes=D(2)))
@@ -263,7 +263,7 @@ class Groups(unittest.TestCase):
 
 
 class Samples(unittest.TestCase):
-    """A sample of a variant that was not ordered, those in stock, least recently sent (rules, 12)."""
+    """A sample of a variant that was not ordered, those in stock, least recently sent (rules 12.3)."""
 
     RULE = InsertAmount(
         insert="I", amount=1, per="order", place="top", required=False,

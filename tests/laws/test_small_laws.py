@@ -1,4 +1,4 @@
-"""Laws of mailers, void, weight, strapping, stacking: small sums that every parcel goes through (rules, 4, 6, 8, 16)."""
+"""Laws of mailers, void, weight, strapping, stacking: small sums that every parcel goes through (rules 4.1, 6.1, 8.3, 16.1)."""
 
 import unittest
 from dataclasses import replace

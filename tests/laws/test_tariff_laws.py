@@ -1,4 +1,4 @@
-"""Laws of quoting, over made-up tariffs with every kind of rule (rules, 10 and 11)."""
+"""Laws of quoting, over made-up tariffs with every kind of rule (rules 10.1 and 11.1)."""
 
 import unittest
 from dataclasses import replace

@@ -14,7 +14,7 @@ from core.packing.kernel.compiled import compiled
 from core.packing.kernel.lending import lent, lent_ways
 from core.packing.model import Box, PackRules, PackUnit, floor_um, orientations
 
-__all__ = ["Grid", "Problem", "Row", "lent_problem", "problem_of", "rows_taken"]
+__all__ = ["Grid", "Problem", "Row", "lent_problem", "problem_of"]
 
 Row = npt.NDArray[np.int64]
 Grid = npt.NDArray[np.int64]
@@ -85,14 +85,6 @@ def _rows_of(units: tuple[PackUnit, ...], rules: PackRules) -> Problem:
         support=rules.support_percent,
         floor=floor_um(units),
     )
-
-
-def rows_taken(p: Problem, rows: Row, kind: Row) -> Problem:
-    """Return the problem of these rows of another one, as often as they are named, with the kinds they shall be."""
-    return p._replace(
-        sizes=p.sizes[rows], ways=p.ways[rows], kind=kind, weight=p.weight[rows], limit=p.limit[rows],
-        side=p.side[rows], bottom=p.bottom[rows], top=p.top[rows],
-    )  # fmt: skip
 
 
 def _column(values: list[int]) -> Row:

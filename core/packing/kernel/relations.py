@@ -32,7 +32,6 @@ from core.packing.kernel.desk import (
     MOST_UNITS,
     MOVED,
     OFF_FLOOR,
-    ON_FLOOR,
     PAIR,
     REASONS,
     REST,
@@ -52,12 +51,13 @@ from core.packing.kernel.ground import Ground, floor_suffices, ground_of
 from core.packing.kernel.holding import open_rest
 from core.packing.kernel.learned import AT_ONCE, NO_WAY_OUT, learn
 from core.packing.kernel.lending import lent
-from core.packing.kernel.neighbours import keep_as_they_are
 from core.packing.kernel.problem import Grid, Problem, Row
 from core.packing.kernel.settling import settle, widest
-from core.packing.kernel.side_by_side import FOUND, NONE, UNKNOWN
 
 __all__ = ["FOUND", "MOST_UNITS", "NONE", "UNKNOWN", "Relations"]
+
+#: What a search answers: a packing, none for certain, or neither so far.
+FOUND, NONE, UNKNOWN = 1, 0, -1
 
 #: Contradictions of the first run; the next ones are so many times as long (Luby, Sinclair & Zuckerman 1993).
 _FIRST_RUN = 60
@@ -184,31 +184,20 @@ def _try_ends(p: Problem, desk: Row, at: Grid, size: Grid, looks: Row) -> int:
 class Relations:
     """The search in one container, which can be taken up again with what it has learned so far."""
 
-    def __init__(self, p: Problem, near: tuple[Grid, Grid, Row] | None = None, ground: Ground | None = None) -> None:
+    def __init__(self, p: Problem) -> None:
         """Begin with nothing chosen. The rows of ``p`` should come largest first, at most MOST_UNITS.
 
-        ``near``: where the units of a filling are, their sizes, and which of them are kept as they are (``neighbours``);
-        that none is found proves nothing then. ``ground`` is that of the problem, where it is known. ``desk`` is all that
-        is known and learned (``kernel.desk``).
+        ``desk`` is all that is known and learned (``kernel.desk``).
         """
-        self._problem, self._ground = p, ground or ground_of(p)
+        self._problem, self._ground = p, ground_of(p)
         # Fresh memory is handed out page by page, which takes longer than many a search.
         self.desk: Row = _SPARE.pop() if _SPARE else np.empty(LENGTH, dtype=np.int64)
-        if near is None:
-            _begin(p, self.desk)
-        else:
-            _begin_near(p, self.desk, *near)
+        _begin(p, self.desk)
 
     def __del__(self) -> None:
         """Leave the desk for the next search."""
         if len(_SPARE) < _MOST_SPARE:
             _SPARE.append(self.desk)
-
-    def all_on_floor(self) -> bool:
-        """Return whether it is certain that all units are on the floor and none is under another. To be asked before the search."""
-        _follow_up(self.desk)
-        levels = self.desk[LEVEL : LEVEL + len(self._problem.kind)]
-        return bool(np.all(levels == ON_FLOOR) and np.all(self._ground.solid))
 
     def search(self, most_nodes: int, at: Grid, size: Grid) -> tuple[int, int]:
         """Search on; return FOUND, NONE (proven) or UNKNOWN, and the nodes used. FOUND writes ``at`` and ``size``."""
@@ -220,20 +209,6 @@ def _begin(p: Problem, whole: Row) -> None:
     desk = lent(whole)
     lay_out(p, desk)
     _see_mirrors_once(p, desk)
-
-
-@compiled
-def _begin_near(p: Problem, whole: Row, at: Grid, size: Grid, kept: Row) -> None:
-    desk = lent(whole)
-    lay_out(p, desk)
-    keep_as_they_are(p, desk, at, size, kept)
-
-
-@compiled
-def _follow_up(whole: Row) -> bool:
-    desk = lent(whole)
-    desk[MOVED] = (1 << desk[UNITS]) - 1
-    return follow(desk)
 
 
 @compiled
