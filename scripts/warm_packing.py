@@ -8,13 +8,10 @@ sys.path.insert(0, str(Path(__file__).resolve().parent.parent))
 import numpy as np
 
 from core.packing.canonical import canonical_units
-from core.packing.kernel.blocks import build_blocks
 from core.packing.kernel.chance import shuffled
-from core.packing.kernel.corners import fill_corners
 from core.packing.kernel.problem import problem_of
 from core.packing.kernel.relations import Relations
 from core.packing.kernel.resting import loads_hold, supported
-from core.packing.kernel.side_by_side import SideBySide
 from core.packing.model import Box, PackRules, PackUnit
 from core.packing.ruled_out import ruled_out
 from core.packing.search import quick
@@ -35,14 +32,8 @@ def main() -> None:
     at, size = np.zeros((count, 3), dtype=np.int64), np.zeros((count, 3), dtype=np.int64)
     done = np.arange(count, dtype=np.int64)
     relations = Relations(problem)
-    relations.all_on_floor()
     relations.search(100, at, size)
-    Relations(problem, (at, size, np.zeros(count, dtype=np.int64))).search(1, at, size)
-    floor = problem_of(_box(260_000), units, rules)
-    SideBySide(floor).search(1_000, at, size)
     shuffled(1)
-    fill_corners(problem, 2, 0, 100, at, size)
-    build_blocks(problem, True, 4, 100, at, size)
     supported(problem, done, count, at, size, 0, 0, 0, 1, 1)
     loads_hold(problem, done, count, at, size)
 

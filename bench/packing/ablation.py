@@ -13,7 +13,7 @@ from decimal import Decimal
 from unittest.mock import patch
 
 from bench.packing.families import Order, orders
-from core.packing import cheapest, refitting, ruled_out, search
+from core.packing import cheapest, ruled_out, search
 from core.packing.cheapest import cheapest_container, forget_requests
 from core.packing.model import Packing
 
@@ -31,18 +31,11 @@ def _nothing(*_: object, **__: object) -> None:
 #: A part, and what stands in for it: module, name, replacement.
 PARTS: dict[str, tuple[tuple[object, str, Callable[..., object]], ...]] = {
     "nothing": (),
-    "blocks": ((search, "_blocks", _never),),
-    "corners": ((search, "_tight", _never),),
-    "side_by_side": ((search, "_all_on_floor", _never), (search, "_one_layer", _nothing)),
-    "clusters": ((search, "search_clustered", _nothing),),
-    "refits": ((refitting, "_refitted", _never),),
-    "fillings": ((search, "search_refitted", _never),),
+    "fillings": ((search, "search_filled", _never),),
     "relations": ((search, "_relate", lambda *_: search.UNKNOWN),),
     "going_on": ((cheapest._Search, "_go_on", _nothing),),
     "reshaped_volumes": ((ruled_out, "_reshaped", _never),),
 }
-_OLD = ("blocks", "corners", "side_by_side", "clusters")
-PARTS["all four"] = tuple(one for part in _OLD for one in PARTS[part])
 
 
 @contextmanager

@@ -25,8 +25,7 @@ __all__ = ["plain", "profiled", "told"]
 
 #: What Python calls in the kernel: file and function.
 _DOORS = (
-    "improving.improve", "relations._search", "relations._begin", "relations._begin_near", "relations._follow_up",
-    "side_by_side._search", "side_by_side._begin", "blocks.build_blocks", "corners.fill_corners",
+    "improving.improve", "relations._search", "relations._begin", "relations._follow_up",
     "bounds.ruled_out_by_volumes", "ground._table", "resting.loads_hold", "resting.supported",
 )  # fmt: skip
 _KEPT = Path(core.packing.kernel.__file__).parent / "__pycache__"

@@ -41,6 +41,7 @@ class IsMember(BasePermission):
         if member is None:
             return False
         request.member = member  # type: ignore[attr-defined]
+        request._request.calm_member = member  # type: ignore[attr-defined]  # for the line of the log
         if request.method in getattr(view, "owner_only", ()) and member.role != Member.Role.OWNER:
             raise PermissionDenied("This is the owner's to do. Ask the owner of the workshop.", code="owner_only")
         return True

@@ -6,7 +6,7 @@ from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.views.decorators.cache import never_cache
 from django.views.decorators.csrf import ensure_csrf_cookie
-from django.views.decorators.http import require_GET
+from django.views.decorators.http import require_safe
 
 __all__ = ["front_end"]
 
@@ -22,7 +22,7 @@ def _page() -> str:
 
 
 @never_cache
-@require_GET
+@require_safe
 @ensure_csrf_cookie
 def front_end(request: HttpRequest) -> HttpResponse:
     """Return the page; 503 with words when the front end was not built."""

@@ -21,7 +21,6 @@ from server.api.problems import Refused
 from server.bench.models import Parcel, ReadyParcel
 from server.carriers.selectors import core_tariffs
 from server.plans.facts import settings_of, ship_day
-from server.plans.services import supplies_changed
 from server.recipes.mapping import core_products, core_recipe
 from server.recipes.models import Product
 from server.recipes.selectors import tried_versions, versions_in_force, with_their_families
@@ -29,6 +28,7 @@ from server.supplies.mapping import core_cupboard
 from server.supplies.models import Supply
 from server.supplies.selectors import stock_of
 from server.supplies.services import post_converted
+from server.workshops.happened import tell_stock
 from server.workshops.models import Member, Workshop, lock_workshop
 
 __all__ = ["for_the_order", "give_back", "pack_ahead", "take_for", "unpack"]
@@ -78,7 +78,7 @@ def pack_ahead(
         )
         for number in range(1, count + 1)
     )
-    supplies_changed(workshop=workshop, supply_ids=list(ids.values()))
+    tell_stock(workshop, list(ids.values()))
     return list(made)
 
 
@@ -97,7 +97,7 @@ def unpack(*, by: Member, ready_id: int, reason: str) -> ReadyParcel:
     post_converted(workshop=by.workshop, changes=back, by=by.name, note=f"unpacked: {reason}")
     row.state = ReadyParcel.State.UNPACKED
     row.save(update_fields=["state"])
-    supplies_changed(workshop=by.workshop, supply_ids=list(back))
+    tell_stock(by.workshop, list(back))
     return row
 
 

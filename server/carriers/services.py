@@ -14,6 +14,7 @@ from server.carriers.selectors import file_of
 from server.formats.base import read_value
 from server.formats.tariff import TariffFile
 from server.formats.tariff_steps import with_steps
+from server.workshops.happened import tell_anything
 from server.workshops.models import Workshop, lock_workshop
 
 __all__ = ["TakenIn", "import_tariff", "labels_by", "remove_tariff", "take_in_steps"]
@@ -60,6 +61,7 @@ def import_tariff(*, workshop: Workshop, file: TariffFile, replace: bool = False
     row = held or TariffVersion(workshop=workshop, carrier=file.carrier, version=file.tariff_version)
     row.valid_from, row.document = file.valid_from, document
     row.save()
+    tell_anything(workshop)
     return TakenIn(row=row, new=True, notes=notes)
 
 
@@ -105,6 +107,7 @@ def remove_tariff(*, workshop: Workshop, tariff_id: int) -> TariffVersion:
             f"{used} parcels used {row.document['carrier_name']} {row.version}: it is kept.", code="version_used"
         )
     row.delete()
+    tell_anything(workshop)
     return row
 
 

@@ -19,10 +19,10 @@ from server.formats.base import read_file
 from server.formats.orders import read_orders
 from server.formats.workshop import WorkshopFile
 from server.orders.models import Order
-from server.plans.facts import today
 from server.recipes.models import Recipe
 from server.recipes.selectors import versions_in_force
 from server.recipes.services import TrialFacts, add_trial, add_version
+from server.workshops.clock import today
 from server.workshops.models import Member, Workshop
 from server.workshops.services import import_workshop, set_member
 

@@ -13,11 +13,11 @@ from server.formats.recipe import RecipeFile, RecipesFile
 from server.formats.supplies import SuppliesFile
 from server.formats.tariff import TariffFile
 from server.orders.services import accept, group
-from server.plans.facts import today
-from server.plans.services import everything_changed, plan_stale
+from server.plans.services import plan_stale
 from server.recipes.services import import_products, import_recipe, import_recipes
 from server.supplies.services import import_supplies
 from server.words import words_of
+from server.workshops.clock import today
 from server.workshops.models import Workshop
 
 __all__ = ["KINDS", "dated_up_to_today", "import_kind"]
@@ -32,25 +32,20 @@ def import_kind(workshop: Workshop, kind: str, content: bytes, *, by: str) -> st
     """
     if kind == "supplies":
         new = import_supplies(workshop=workshop, file=read_file(SuppliesFile, content, what="supplies file"), by=by)
-        everything_changed(workshop=workshop)
         words = f"{new} new supplies"
     elif kind == "products":
         new = import_products(workshop=workshop, file=read_file(ProductsFile, content, what="products file"))
-        everything_changed(workshop=workshop)
         words = f"{new} new products"
     elif kind == "products-csv":
         new = import_products(workshop=workshop, file=read_products(content))
-        everything_changed(workshop=workshop)
         words = f"{new} new products"
     elif kind == "recipes":
         many = read_file(RecipesFile, content, what="recipes file")
         made, known = import_recipes(workshop=workshop, file=many, author_name=by)
-        everything_changed(workshop=workshop)
         words = f"{made} recipes imported, {known} already imported, unchanged"
     elif kind == "recipe":
         file = read_file(RecipeFile, content, what="recipe file")
         row = import_recipe(workshop=workshop, file=file, reason="imported from a file", author_name=by)
-        everything_changed(workshop=workshop)
         words = (
             f"recipe {file.name}, version {row.number}"
             if row
@@ -59,8 +54,6 @@ def import_kind(workshop: Workshop, kind: str, content: bytes, *, by: str) -> st
     elif kind == "tariff":
         tariff = read_file(TariffFile, content, what="tariff file")
         taken = import_tariff(workshop=workshop, file=tariff)
-        if taken.new:
-            everything_changed(workshop=workshop)
         words = f"tariff {tariff.carrier_name} {tariff.tariff_version}"
         words += "" if taken.new else " was already imported, unchanged"
         notes = words_of(workshop.unit_system).all(taken.notes) if taken.new else ()

@@ -22,6 +22,7 @@ class Environment:
     db_password: str
     static_root: Path
     hosts: tuple[str, ...]
+    log_level: str  #: INFO: a line a request and a job; WARNING: none
     secure: bool  #: served over https: cookies are marked secure
 
 
@@ -37,6 +38,7 @@ def _read() -> Environment:
         db_password=get("CALM_DB_PASSWORD", ""),
         static_root=Path(get("CALM_STATIC_ROOT", str(ROOT / ".data" / "static"))),
         hosts=tuple(get("CALM_HOSTS", "localhost,127.0.0.1,[::1]").split(",")),
+        log_level=get("CALM_LOG", "WARNING"),
         secure=get("CALM_HTTPS") == "1",
     )
 

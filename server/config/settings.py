@@ -5,6 +5,7 @@ from datetime import timedelta
 from csp.constants import NONCE, NONE, SELF
 
 from server.config.env import ENV, ROOT
+from server.config.logs import set_up as set_up_logs
 
 # A throw-away key is enough to build or check; ./start always gives a kept one.
 SECRET_KEY = ENV.secret_key or "not-for-serving-" + "0" * 40
@@ -32,12 +33,13 @@ INSTALLED_APPS = [
     "server.recipes",
     "server.orders",
     "server.carriers",
-    "server.plans",
+    "server.plans.apps.PlansConfig",
     "server.bench",
     "server.standins",
     "server.commands",
 ]
 MIDDLEWARE = [
+    "server.config.logs.RequestLog",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
@@ -126,14 +128,21 @@ SPECTACULAR_SETTINGS = {
 }
 SILENCED_SYSTEM_CHECKS = ["security.W004", "security.W008", "security.W012", "security.W016", "security.W018"]
 
+# --- what is written down ---
+set_up_logs()
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "handlers": {
+        "console": {"class": "logging.StreamHandler"},
+        "lines": {"class": "logging.StreamHandler", "formatter": "line"},
+    },
+    "formatters": {"line": {"format": "%(message)s"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
     "loggers": {
         "axes": {"level": "ERROR"},
         "django.request": {"level": "ERROR"},
         "procrastinate": {"level": "WARNING"},
+        "calm": {"handlers": ["lines"], "level": ENV.log_level, "propagate": False},
     },
 }

@@ -8,6 +8,7 @@ from server.api.spa import front_end
 urlpatterns: list[URLPattern | URLResolver] = [
     path("api/schema", SpectacularJSONAPIView.as_view(), name="schema"),
     path("api/", include("server.workshops.urls")),
+    path("api/", include("server.overview.urls")),
     path("api/", include("server.supplies.urls")),
     path("api/", include("server.recipes.urls")),
     path("api/", include("server.orders.urls")),

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 from decimal import Decimal
 
+from django.db import transaction
 from pydantic import BaseModel
 
 from core.designing.cupboard import Desk, planned_for
@@ -20,7 +21,7 @@ from server.recipes.models import Product, Recipe, RecipeVersion
 from server.recipes.selectors import versions_in_force, with_their_families
 from server.recipes.services import add_version
 from server.words import words_of
-from server.workshops.models import Member, Workshop
+from server.workshops.models import Member, Workshop, lock_workshop
 
 __all__ = ["PolicyEffect", "effects_of", "obey"]
 
@@ -68,8 +69,10 @@ def effects_of(workshop: Workshop, policy: Policy) -> list[PolicyEffect]:
     return found
 
 
+@transaction.atomic
 def obey(*, by: Member, policy: Policy, recipe_ids: Sequence[int]) -> tuple[list[str], list[Text]]:
     """Make a new version of these recipes that keeps to the policy; return what was made and what stayed."""
+    lock_workshop(by.workshop)
     desk = desk_of(by.workshop)
     made: list[str] = []
     stayed: list[Text] = []

@@ -2,7 +2,6 @@
 
 from typing import Annotated, Literal
 
-from django.db import transaction
 from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
@@ -17,8 +16,6 @@ from server.designing.card import recipe_card
 from server.designing.files import products_file, recipes_file, take_in_products, take_in_recipes
 from server.formats.products_csv import write_products
 from server.formats.recipe_card import recipe_card_pdf
-from server.plans.services import everything_changed
-from server.workshops.models import lock_workshop
 
 __all__ = ["CardView", "ProductFilesView", "RecipeFilesView"]
 
@@ -73,10 +70,7 @@ class ProductFilesView(MemberView):
         """Take products in from a file: all or none; known skus are brought up to date."""
         body = FileUploadIn.model_validate(request.data)
         content = uploaded_bytes(body.name, body.content)
-        with transaction.atomic():
-            lock_workshop(self.workshop)
-            new, known = take_in_products(self.workshop, content)
-            everything_changed(workshop=self.workshop)
+        new, known = take_in_products(self.workshop, content)
         words = f"{new} new {'product' if new == 1 else 'products'}, {known} brought up to date."
         return reply(TakenInOut(new=new, known=known, words=words))
 
@@ -96,10 +90,7 @@ class RecipeFilesView(MemberView):
         """Import a recipe, many recipes or a recipe card: all or none."""
         body = FileUploadIn.model_validate(request.data)
         content = uploaded_bytes(body.name, body.content)
-        with transaction.atomic():
-            lock_workshop(self.workshop)
-            new, known = take_in_recipes(self.workshop, content, by=self.member.name)
-            everything_changed(workshop=self.workshop)
+        new, known = take_in_recipes(self.workshop, content, by=self.member.name)
         words = f"{new} {'recipe' if new == 1 else 'recipes'} imported, {known} already imported, unchanged."
         return reply(TakenInOut(new=new, known=known, words=words))
 

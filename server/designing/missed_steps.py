@@ -20,10 +20,10 @@ from core.tariffs.zones import plain_postcode, zone_of
 from server.api.problems import Refused
 from server.designing.desk import desk_of
 from server.orders.models import OrderLine
-from server.plans.facts import today
 from server.recipes.mapping import core_products, core_recipe
 from server.recipes.models import Product, Recipe
 from server.recipes.selectors import versions_in_force, with_their_families
+from server.workshops.clock import today
 from server.workshops.models import Workshop
 
 __all__ = ["MOST_UNITS", "WEEKS", "RecipeSteps", "costs_per_unit", "recipe_steps"]

@@ -16,12 +16,9 @@ from server.formats.orders import ReadFile, read_orders
 from server.orders import services
 from server.orders.models import Order
 from server.orders.screens import OrderOut, order_out, orders_out
-from server.plans.facts import today
-from server.plans.services import plan_later, plan_stale
-from server.plans.writing import settle_states
-from server.workshops.models import Workshop
+from server.workshops.clock import today
 
-__all__ = ["AcceptView", "HoldView", "OrderView", "OrdersView", "PreviewView", "ReleaseView"]
+__all__ = ["FileIn", "HoldView", "OrderView", "OrdersView", "PreviewView"]
 
 _STATES = [*(state.value for state in Order.State), "open"]
 
@@ -78,14 +75,6 @@ class PreviewOut(BaseModel):
     encoding: Literal["utf-8", "utf-16", "windows-1252"]
 
 
-class AcceptOut(BaseModel):
-    """What importing the file did."""
-
-    new_orders: int
-    known_orders: int
-    left_out_lines: int
-
-
 class HoldIn(Body):
     """Why an order is set aside."""
 
@@ -136,17 +125,6 @@ def _preview(intake: services.Intake, read: ReadFile) -> PreviewOut:
         left_out_orders=len(seen) - len(good) if read.raw else 0,
         encoding=read.encoding,
     )
-
-
-#: So many new orders are planned while the person waits; more are planned in the background.
-_PLANNED_AT_ONCE = 8
-
-
-def _plan_new(workshop: Workshop, new: list[int]) -> None:
-    if len(new) <= _PLANNED_AT_ONCE:
-        plan_stale(workshop=workshop, orders=new)
-    else:
-        plan_later(workshop)
 
 
 class OrdersView(MemberView):
@@ -214,21 +192,6 @@ class PreviewView(MemberView):
         return reply(_preview(services.group(self.workshop, read), read))
 
 
-class AcceptView(MemberView):
-    """POST /api/orders/intake/accept"""
-
-    @extend_schema(operation_id="accept_orders", request=FileIn, responses={200: AcceptOut, **PROBLEMS})
-    def post(self, request: Request) -> Response:
-        """Import the valid orders of a file and plan them."""
-        body = FileIn.model_validate(request.data)
-        read = read_orders(body.bytes_of(), today=today(self.workshop))
-        intake = services.group(self.workshop, read)
-        new, known = services.accept(workshop=self.workshop, intake=intake)
-        _plan_new(self.workshop, new)
-        taken = sum(len(order.rows) for order in intake.orders if order.fault is None)
-        return reply(AcceptOut(new_orders=len(new), known_orders=known, left_out_lines=len(read.raw) - taken))
-
-
 class HoldView(MemberView):
     """POST /api/orders/{id}/hold"""
 
@@ -237,15 +200,3 @@ class HoldView(MemberView):
         """Set an order aside."""
         body = HoldIn.model_validate(request.data)
         return reply(order_out(self.workshop, services.hold(by=self.member, order_id=order_id, reason=body.reason)))
-
-
-class ReleaseView(MemberView):
-    """POST /api/orders/{id}/release"""
-
-    @extend_schema(operation_id="release_order", request=None, responses={200: OrderOut, **PROBLEMS})
-    def post(self, request: Request, order_id: int) -> Response:
-        """Lift a hold."""
-        order = services.release(by=self.member, order_id=order_id)
-        settle_states(self.workshop, [order])
-        plan_stale(workshop=self.workshop, orders=[order.pk])
-        return reply(order_out(self.workshop, order))

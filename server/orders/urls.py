@@ -7,8 +7,6 @@ from server.orders import api
 urlpatterns = [
     path("orders", api.OrdersView.as_view()),
     path("orders/intake/preview", api.PreviewView.as_view()),
-    path("orders/intake/accept", api.AcceptView.as_view()),
     path("orders/<int:order_id>", api.OrderView.as_view()),
     path("orders/<int:order_id>/hold", api.HoldView.as_view()),
-    path("orders/<int:order_id>/release", api.ReleaseView.as_view()),
 ]

@@ -4,10 +4,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
-from zoneinfo import ZoneInfo
 
 from django.db.models import Count, Max
-from django.utils import timezone
 
 from core.parcels.plan import Facts, Overrides, Settings
 from core.recipes import goods
@@ -26,14 +24,10 @@ from server.recipes.selectors import tried_versions, versions_in_force, with_the
 from server.supplies.mapping import core_cupboard
 from server.supplies.models import Entry
 from server.supplies.selectors import Stock, stock_of
+from server.workshops.clock import today
 from server.workshops.models import Workshop
 
-__all__ = ["Loaded", "leaves_on", "load", "place_of", "settings_of", "ship_day", "ship_days", "today"]
-
-
-def today(workshop: Workshop) -> date:
-    """Return today's date on the workshop's own clock."""
-    return timezone.now().astimezone(ZoneInfo(workshop.time_zone)).date()
+__all__ = ["Loaded", "leaves_on", "load", "place_of", "settings_of", "ship_day", "ship_days"]
 
 
 def ship_day(workshop: Workshop) -> date:

@@ -5,7 +5,7 @@ so two people cannot both promise the last carton.
 """
 
 import re
-from collections.abc import Collection, Iterable, Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import replace
 from datetime import timedelta
 
@@ -21,12 +21,10 @@ from core.parcels.room import Room
 from server.api.problems import Refused
 from server.carriers.selectors import core_tariffs
 from server.orders.models import Order, OrderLine
-from server.plans.cuts import refresh_narrowest_cuts
 from server.plans.facts import load, place_of, ship_day
 from server.plans.mapping import plan_from_json, texts_from_json
 from server.plans.models import Plan
 from server.plans.writing import OPEN, overrides_of, plan_all
-from server.recipes.models import Product, Recipe
 from server.supplies.models import Supply
 from server.words import day_words
 from server.workshops.models import Workshop, lock_workshop
@@ -35,16 +33,13 @@ __all__ = [
     "PLAN_STALE_TASK",
     "choose_container",
     "due_orders",
-    "everything_changed",
     "fresh_plan",
     "open_orders",
     "plan_later",
     "plan_stale",
-    "recipe_changed",
     "room_in",
     "set_decisions",
     "set_overrides",
-    "supplies_changed",
 ]
 
 #: The worker's task, by name: tasks know services, not the other way round.
@@ -251,37 +246,6 @@ def room_in(*, workshop: Workshop, order_id: int) -> list[tuple[Text, tuple[Room
         )
         for parcel in stored.chosen.parcels
     ]
-
-
-def recipe_changed(*, workshop: Workshop, recipe_id: int) -> None:
-    """Open orders follow a new recipe version: of its products, of sets that hold them, of a named mix."""
-    if Recipe.objects.of(workshop).filter(pk=recipe_id, for_mix=True).exists():
-        everything_changed(workshop=workshop)
-        return
-    refresh_narrowest_cuts(workshop)
-    packed = set(Product.objects.of(workshop).filter(recipe_id=recipe_id).values_list("sku", flat=True))
-    sets = Product.objects.of(workshop).exclude(contents=[]).values_list("pk", "contents")
-    holding = [pk for pk, contents in sets if packed & {item["sku"] for item in contents}]
-    which = Q(order__lines__product__recipe_id=recipe_id) | Q(order__lines__product_id__in=holding)
-    _mark(workshop, which | Q(status="blocked"))
-
-
-def supplies_changed(*, workshop: Workshop, supply_ids: Collection[int]) -> None:
-    """Stock moved: plans that use one of the supplies, and those that lacked something, are planned again."""
-    _mark(workshop, Q(uses__supply_id__in=supply_ids) | Q(status="blocked"))
-
-
-def everything_changed(*, workshop: Workshop) -> None:
-    """Products, tariffs or the choice of cartons changed: everything open may come out differently."""
-    refresh_narrowest_cuts(workshop)
-    _mark(workshop, Q())
-
-
-@transaction.atomic
-def _mark(workshop: Workshop, which: Q) -> None:
-    stale = Plan.objects.of(workshop).filter(which, order__state__in=OPEN).values("pk")
-    if Plan.objects.of(workshop).filter(pk__in=stale).update(stale=True):
-        plan_later(workshop)
 
 
 def plan_later(workshop: Workshop) -> None:

@@ -2,9 +2,11 @@
 
 from django.urls import path
 
-from server.plans import advice_api, api
+from server.plans import advice_api, api, orders_api
 
 urlpatterns = [
+    path("orders/intake/accept", orders_api.AcceptView.as_view()),
+    path("orders/<int:order_id>/release", orders_api.ReleaseView.as_view()),
     path("plans/wave", api.WaveView.as_view()),
     path("plans/wave/stop", api.StopWaveView.as_view()),
     path("orders/<int:order_id>/plan", api.OrderPlanView.as_view()),

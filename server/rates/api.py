@@ -29,12 +29,12 @@ from server.carriers.services import TakenIn, import_tariff, labels_by, remove_t
 from server.formats.base import Day, read_file
 from server.formats.tariff import TariffFile
 from server.formats.tariff_steps import steps_csv
-from server.plans.facts import settings_of, ship_day, today
-from server.plans.services import everything_changed
+from server.plans.facts import settings_of, ship_day
 from server.rates.choosing import DEFAULTS, REASONS, Rules, ServiceChoice, rules_of, services_there_are, set_rules
 from server.rates.compare import ComparedRates, compare
 from server.rates.effect import ListEffect, effect_of
 from server.supplies.models import Supply
+from server.workshops.clock import today
 
 __all__ = [
     "ChoosingView",
@@ -171,8 +171,6 @@ def _found(view: MemberView, tariff_id: int) -> TariffVersion:
 
 
 def _taken(view: MemberView, taken: TakenIn) -> TariffTakenOut:
-    if taken.new:
-        everything_changed(workshop=view.workshop)
     return TariffTakenOut(row=_states([taken.row], view)[0], new=taken.new, notes=list(taken.notes))
 
 
@@ -228,7 +226,6 @@ class TariffView(MemberView):
     def delete(self, request: Request, tariff_id: int) -> Response:
         """Take away a version that no parcel went by."""
         remove_tariff(workshop=self.workshop, tariff_id=tariff_id)
-        everything_changed(workshop=self.workshop)
         return Response(status=204)
 
 

@@ -10,7 +10,7 @@ from core.tariffs.zones import SHIP_DAYS
 from server.api.problems import Refused
 from server.carriers.selectors import core_tariffs
 from server.plans.facts import ship_days
-from server.plans.services import everything_changed
+from server.workshops.happened import tell_anything
 from server.workshops.models import Member, Workshop, lock_workshop
 
 __all__ = ["DEFAULTS", "REASONS", "Rules", "ServiceChoice", "rules_of", "services_there_are", "set_rules"]
@@ -118,5 +118,5 @@ def set_rules(*, by: Member, rules: Rules) -> Rules:
     tidy = rules.model_copy(update={"services": sorted(set(rules.services)), "ship_days": sorted(set(rules.ship_days))})
     Workshop.objects.filter(pk=by.workshop.pk).update(**tidy.model_dump())
     by.workshop.refresh_from_db()
-    everything_changed(workshop=by.workshop)
+    tell_anything(by.workshop)
     return rules_of(by.workshop)

@@ -9,9 +9,10 @@ from core.advising.list_change import PostageChange, list_change, postage_change
 from core.parcels.plan import PlannedOrder
 from server.carriers.models import TariffVersion
 from server.carriers.selectors import core_tariffs
-from server.plans.facts import settings_of, today
+from server.plans.facts import settings_of
 from server.plans.mapping import plan_from_json
 from server.plans.models import Plan
+from server.workshops.clock import today
 from server.workshops.models import Workshop
 
 __all__ = ["ListEffect", "effect_of"]

@@ -3,7 +3,6 @@
 from datetime import datetime
 from typing import Annotated, Any
 
-from django.db import transaction
 from django.http import Http404
 from drf_spectacular.utils import extend_schema
 from pydantic import BaseModel, Field
@@ -11,16 +10,12 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from server.api.views import PAGE_PARAMETERS, PROBLEMS, Body, MemberView, Page, reply
-from server.designing.figures import BandFigures, band_figures
 from server.formats.recipe import RecipeFile
-from server.plans.services import everything_changed, recipe_changed
 from server.recipes import services
-from server.recipes.models import Product, Recipe, RecipeVersion
-from server.recipes.products_api import ProductOut, products_out
+from server.recipes.models import Recipe, RecipeVersion
 from server.recipes.selectors import recipes_with_version, tried_versions, versions_in_force
-from server.workshops.models import lock_workshop
 
-__all__ = ["PreviewView", "RecipeView", "RecipesView", "VersionView", "VersionsView"]
+__all__ = ["RecipesView", "VersionRow", "VersionView", "VersionsView", "version_row"]
 
 
 class RecipeRow(BaseModel):
@@ -43,18 +38,6 @@ class VersionRow(BaseModel):
     at: datetime
 
 
-class RecipeOut(BaseModel):
-    """A recipe with the current version, its products and what each band comes to."""
-
-    id: int
-    code: str
-    name: str
-    version: VersionRow
-    document: RecipeFile
-    products: list[ProductOut]
-    figures: list[BandFigures]
-
-
 class VersionOut(BaseModel):
     """One version in full."""
 
@@ -70,7 +53,7 @@ class NewVersionIn(Body):
     document: Any
 
 
-def _version(row: RecipeVersion) -> VersionRow:
+def version_row(row: RecipeVersion) -> VersionRow:
     return VersionRow(number=row.number, reason=row.reason, author=row.author_name, at=row.at)
 
 
@@ -120,65 +103,8 @@ class RecipesView(MemberView):
     def post(self, request: Request) -> Response:
         """Make a recipe with its first version; orders of its products are planned by it."""
         body = NewRecipeIn.model_validate(request.data)
-        with transaction.atomic():
-            lock_workshop(self.workshop)
-            row = services.new_recipe(by=self.member, **body.model_dump())
-            everything_changed(workshop=self.workshop)
-        return reply(NewRecipeOut(id=row.recipe_id, code=row.recipe.code, version=_version(row)), status=201)
-
-
-class RecipeView(MemberView):
-    """GET /api/recipes/{id}"""
-
-    @extend_schema(operation_id="recipe", responses={200: RecipeOut, **PROBLEMS})
-    def get(self, request: Request, recipe_id: int) -> Response:
-        """One recipe in full, with the figures of each band."""
-        recipe = Recipe.objects.of(self.workshop).filter(pk=recipe_id).first()
-        row = recipe.versions.order_by("-number").first() if recipe else None
-        if recipe is None or row is None:
-            raise Http404
-        products = list(Product.objects.of(self.workshop).filter(recipe=recipe))
-        file = RecipeFile.model_validate(row.document)
-        return reply(
-            RecipeOut(
-                id=recipe.pk,
-                code=recipe.code,
-                name=recipe.name,
-                version=_version(row),
-                document=file,
-                products=products_out(products),
-                figures=band_figures(self.workshop, file, products),
-            )
-        )
-
-
-class RecipePreviewIn(Body):
-    """A recipe as it would be."""
-
-    document: Any
-
-
-class RecipePreviewOut(BaseModel):
-    """What each band of it would come to."""
-
-    figures: list[BandFigures]
-
-
-class PreviewView(MemberView):
-    """POST /api/recipes/{id}/preview"""
-
-    @extend_schema(
-        operation_id="preview_recipe", request=RecipePreviewIn, responses={200: RecipePreviewOut, **PROBLEMS}
-    )
-    def post(self, request: Request, recipe_id: int) -> Response:
-        """Work a changed recipe out without keeping it."""
-        body = RecipePreviewIn.model_validate(request.data)
-        recipe = Recipe.objects.of(self.workshop).filter(pk=recipe_id).first()
-        if recipe is None:
-            raise Http404
-        file = RecipeFile.model_validate(body.document)
-        products = list(Product.objects.of(self.workshop).filter(recipe=recipe))
-        return reply(RecipePreviewOut(figures=band_figures(self.workshop, file, products)))
+        row = services.new_recipe(by=self.member, **body.model_dump())
+        return reply(NewRecipeOut(id=row.recipe_id, code=row.recipe.code, version=version_row(row)), status=201)
 
 
 class VersionsView(MemberView):
@@ -194,17 +120,14 @@ class VersionsView(MemberView):
         if not Recipe.objects.of(self.workshop).filter(pk=recipe_id).exists():
             raise Http404
         rows = RecipeVersion.objects.of(self.workshop).filter(recipe_id=recipe_id)
-        return self.paged(rows, lambda page: [_version(row) for row in page])
+        return self.paged(rows, lambda page: [version_row(row) for row in page])
 
     @extend_schema(operation_id="new_recipe_version", request=NewVersionIn, responses={201: VersionOut, **PROBLEMS})
     def post(self, request: Request, recipe_id: int) -> Response:
         """Make the next version; open orders follow it."""
         body = NewVersionIn.model_validate(request.data)
-        with transaction.atomic():
-            lock_workshop(self.workshop)
-            row = services.add_version(by=self.member, recipe_id=recipe_id, **body.model_dump())
-            recipe_changed(workshop=self.workshop, recipe_id=recipe_id)
-        return reply(VersionOut(version=_version(row), document=RecipeFile.model_validate(row.document)), status=201)
+        row = services.add_version(by=self.member, recipe_id=recipe_id, **body.model_dump())
+        return reply(VersionOut(version=version_row(row), document=RecipeFile.model_validate(row.document)), status=201)
 
 
 class VersionView(MemberView):
@@ -216,4 +139,4 @@ class VersionView(MemberView):
         row = RecipeVersion.objects.of(self.workshop).filter(recipe_id=recipe_id, number=number).first()
         if row is None:
             raise Http404
-        return reply(VersionOut(version=_version(row), document=RecipeFile.model_validate(row.document)))
+        return reply(VersionOut(version=version_row(row), document=RecipeFile.model_validate(row.document)))

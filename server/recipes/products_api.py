@@ -2,7 +2,6 @@
 
 from typing import Annotated
 
-from django.db import transaction
 from django.db.models import Q
 from django.http import Http404, HttpResponse
 from drf_spectacular.types import OpenApiTypes
@@ -14,11 +13,9 @@ from rest_framework.response import Response
 from server.api.views import PAGE_PARAMETERS, PROBLEMS, Body, MemberView, Page, reply
 from server.formats.photo import read_photo
 from server.formats.products import ProductItem
-from server.plans.services import everything_changed
 from server.recipes import services
 from server.recipes.mapping import product_item
 from server.recipes.models import Product, ProductPhoto
-from server.workshops.models import lock_workshop
 
 __all__ = ["PhotoView", "ProductOut", "ProductView", "ProductsView", "products_out"]
 
@@ -78,10 +75,7 @@ class ProductsView(MemberView):
     def post(self, request: Request) -> Response:
         """Add a product; orders that wait for it are planned."""
         body = ProductIn.model_validate(request.data)
-        with transaction.atomic():
-            lock_workshop(self.workshop)
-            row = services.save_product(workshop=self.workshop, item=body.product, product_id=None)
-            everything_changed(workshop=self.workshop)
+        row = services.save_product(workshop=self.workshop, item=body.product, product_id=None)
         return reply(products_out([row])[0], status=201)
 
 
@@ -102,10 +96,7 @@ class ProductView(MemberView):
     def put(self, request: Request, product_id: int) -> Response:
         """Change a product; open orders follow."""
         body = ProductIn.model_validate(request.data)
-        with transaction.atomic():
-            lock_workshop(self.workshop)
-            row = services.save_product(workshop=self.workshop, item=body.product, product_id=product_id)
-            everything_changed(workshop=self.workshop)
+        row = services.save_product(workshop=self.workshop, item=body.product, product_id=product_id)
         return reply(products_out([row])[0])
 
 

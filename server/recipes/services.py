@@ -14,7 +14,8 @@ from server.formats.products import ProductItem, ProductsFile
 from server.formats.recipe import RecipeFile, RecipesFile, supplies_named
 from server.recipes.models import Product, ProductPhoto, Recipe, RecipeVersion, Trial
 from server.supplies.models import Supply
-from server.workshops.models import Member, Workshop
+from server.workshops.happened import tell_anything, tell_recipe
+from server.workshops.models import Member, Workshop, lock_workshop
 
 __all__ = [
     "TrialFacts",
@@ -46,11 +47,12 @@ class TrialFacts:
 
 @transaction.atomic
 def add_version(*, by: Member, recipe_id: int, base_version: int, document: Any, reason: str) -> RecipeVersion:
-    """Make the next version of a recipe from a whole document.
+    """Make the next version of a recipe from a whole document; open orders follow it.
 
     ``base_version`` is the version the change was made on: when another one came in meanwhile, the change is
     refused (409 version_moved) and nothing is lost on the caller's side. Raises Refused with every error.
     """
+    lock_workshop(by.workshop)
     recipe = Recipe.objects.of(by.workshop).select_for_update().filter(pk=recipe_id).first()
     if recipe is None:
         raise Refused("There is no such recipe in your workshop.", code="not_found", status=404)
@@ -71,7 +73,9 @@ def add_version(*, by: Member, recipe_id: int, base_version: int, document: Any,
     if newest is not None and newest.document == file.model_dump(mode="json"):
         raise Refused(f"Nothing differs from version {held}.", code="nothing_changed", status=422)
     _check_supplies(by.workshop, file)
-    return _add(recipe, held + 1, file, reason, by.name, by)
+    version = _add(recipe, held + 1, file, reason, by.name, by)
+    tell_recipe(by.workshop, recipe_id)
+    return version
 
 
 @transaction.atomic
@@ -80,6 +84,7 @@ def new_recipe(*, by: Member, document: Any, reason: str, product_ids: Sequence[
 
     Raises Refused when the code is taken, a product is not there, or the document has an error.
     """
+    lock_workshop(by.workshop)
     file = RecipeFile.model_validate(document)
     if Recipe.objects.of(by.workshop).filter(code=file.code).exists():
         raise Refused(
@@ -95,6 +100,7 @@ def new_recipe(*, by: Member, document: Any, reason: str, product_ids: Sequence[
     recipe = Recipe.objects.of(by.workshop).create(workshop=by.workshop, code=file.code, name=file.name)
     version = _add(recipe, 1, file, reason, by.name, by)
     Product.objects.of(by.workshop).filter(pk__in=product_ids).update(recipe=recipe)
+    tell_anything(by.workshop)
     return version
 
 
@@ -104,6 +110,7 @@ def save_product(*, workshop: Workshop, item: ProductItem, product_id: int | Non
 
     Raises Refused with every error.
     """
+    lock_workshop(workshop)
     if product_id is None and Product.objects.of(workshop).filter(sku=item.sku).exists():
         raise Refused(
             f"There is a product {item.sku} already. Open it, or give this one another sku.",
@@ -141,12 +148,14 @@ def import_recipes(*, workshop: Workshop, file: RecipesFile, author_name: str) -
         for one in file.recipes
     ]
     new = sum(row is not None for row in made)
+    tell_anything(workshop)
     return new, len(made) - new
 
 
 @transaction.atomic
 def add_trial(*, by: Member, recipe_id: int, facts: TrialFacts) -> Trial:
     """Write down a test of the current version. Sent twice, it is written once."""
+    lock_workshop(by.workshop)
     had = Trial.objects.of(by.workshop).filter(request_key=facts.request_key).first()
     if had is not None:
         return had
@@ -158,7 +167,7 @@ def add_trial(*, by: Member, recipe_id: int, facts: TrialFacts) -> Trial:
             f"Version {newest.number} is current now; this test was of version {facts.version}. Look what changed, then try it again.",
             code="version_moved",
         )
-    return Trial.objects.of(by.workshop).create(
+    row = Trial.objects.of(by.workshop).create(
         workshop=by.workshop,
         version=newest,
         kind=facts.kind,
@@ -174,6 +183,8 @@ def add_trial(*, by: Member, recipe_id: int, facts: TrialFacts) -> Trial:
         at=timezone.now(),
         request_key=facts.request_key,
     )
+    tell_recipe(by.workshop, recipe_id)
+    return row
 
 
 @transaction.atomic
@@ -186,7 +197,9 @@ def import_recipe(*, workshop: Workshop, file: RecipeFile, reason: str, author_n
     newest = recipe.versions.order_by("-number").first()
     if newest is not None and newest.document == file.model_dump(mode="json"):
         return None
-    return _add(recipe, newest.number + 1 if newest else 1, file, reason, author_name, None)
+    version = _add(recipe, newest.number + 1 if newest else 1, file, reason, author_name, None)
+    tell_anything(workshop)
+    return version
 
 
 @transaction.atomic
@@ -215,6 +228,7 @@ def import_products(*, workshop: Workshop, file: ProductsFile) -> int:
             workshop=workshop, sku=item.sku, defaults={**values, **size, "recipe": recipe}
         )
         new += created
+    tell_anything(workshop)
     return new
 
 

@@ -9,8 +9,6 @@ urlpatterns = [
     path("products/<int:product_id>", products_api.ProductView.as_view()),
     path("products/<int:product_id>/photo", products_api.PhotoView.as_view()),
     path("recipes", api.RecipesView.as_view()),
-    path("recipes/<int:recipe_id>", api.RecipeView.as_view()),
-    path("recipes/<int:recipe_id>/preview", api.PreviewView.as_view()),
     path("recipes/<int:recipe_id>/versions", api.VersionsView.as_view()),
     path("recipes/<int:recipe_id>/versions/<int:number>", api.VersionView.as_view()),
     path("recipes/<int:recipe_id>/trials", trials_api.TrialsView.as_view()),

@@ -6,7 +6,6 @@ from decimal import Decimal
 from typing import Annotated, Any, Literal
 from uuid import UUID
 
-from django.db import transaction
 from django.db.models import Sum
 from django.http import Http404
 from drf_spectacular.utils import extend_schema
@@ -19,11 +18,10 @@ from core.units import Size, format_length, format_weight, parse_length, parse_w
 from server.api.problems import Refused
 from server.api.views import PAGE_PARAMETERS, PROBLEMS, Body, MemberView, Page, reply
 from server.formats.supplies import STOCK_UNITS, Facts, facts_of
-from server.plans.services import everything_changed, supplies_changed
 from server.supplies import services
 from server.supplies.models import Entry, Supply
 from server.supplies.selectors import slots_of, supplies_with_stock
-from server.workshops.models import Workshop, lock_workshop
+from server.workshops.models import Workshop
 
 __all__ = ["CountView", "EntriesView", "ReceiveView", "ReclaimView", "SuppliesView", "SupplyView"]
 
@@ -168,18 +166,15 @@ class ReclaimView(MemberView):
         system = self.workshop.unit_system
         sides = [body.side_um(name, system) for name in ("length", "width", "height")]
         inner = Size(length_um=sides[0], width_um=sides[1], height_um=sides[2])
-        with transaction.atomic():
-            lock_workshop(self.workshop)
-            supply = services.reclaim(
-                by=self.member,
-                inner=inner,
-                tare_mg=body.tare_mg(system),
-                board=body.board,
-                shelf=body.shelf,
-                note=body.note,
-                request_key=body.request_key,
-            )
-            everything_changed(workshop=self.workshop)
+        supply = services.reclaim(
+            by=self.member,
+            inner=inner,
+            tare_mg=body.tare_mg(system),
+            board=body.board,
+            shelf=body.shelf,
+            note=body.note,
+            request_key=body.request_key,
+        )
         return reply(_one(self.workshop, supply.pk))
 
 
@@ -242,10 +237,7 @@ class ReceiveView(MemberView):
     def post(self, request: Request, supply_id: int) -> Response:
         """Put stock away."""
         body = ReceiveIn.model_validate(request.data)
-        with transaction.atomic():
-            lock_workshop(self.workshop)
-            services.receive(by=self.member, supply_id=supply_id, **body.model_dump())
-            supplies_changed(workshop=self.workshop, supply_ids=[supply_id])
+        services.receive(by=self.member, supply_id=supply_id, **body.model_dump())
         return reply(_one(self.workshop, supply_id))
 
 
@@ -256,8 +248,5 @@ class CountView(MemberView):
     def post(self, request: Request, supply_id: int) -> Response:
         """State what is on the shelf."""
         body = CountIn.model_validate(request.data)
-        with transaction.atomic():
-            lock_workshop(self.workshop)
-            services.count(by=self.member, supply_id=supply_id, **body.model_dump())
-            supplies_changed(workshop=self.workshop, supply_ids=[supply_id])
+        services.count(by=self.member, supply_id=supply_id, **body.model_dump())
         return reply(_one(self.workshop, supply_id))

@@ -3,7 +3,6 @@
 from dataclasses import dataclass
 from decimal import Decimal
 
-from django.apps import apps
 from django.db.models import DecimalField, F, OuterRef, Q, QuerySet, Subquery, Sum, Value
 from django.db.models.functions import Coalesce
 
@@ -38,11 +37,10 @@ def supplies_with_stock(workshop: Workshop, *, without_order: int | None = None)
     entries = Entry.objects.of(workshop).filter(supply=OuterRef("pk")).order_by()
     on_hand = entries.values("supply").annotate(total=Sum("quantity")).values("total")
     average = Entry.objects.of(workshop).filter(supply=OuterRef("pk")).order_by("-id").values("average_after")[:1]
-    # Looked up by name: plans know supplies, not the other way round.
-    promised = apps.get_model("plans", "PlannedUse").objects.of(workshop).filter(supply=OuterRef("pk"))
-    if without_order is not None:
-        promised = promised.exclude(plan__order_id=without_order)
-    reserved = promised.order_by().values("supply").annotate(total=Sum("quantity")).values("total")
+    # What plans promise points at its supply; this room reads it from its own side, and knows no plans.
+    own = Supply.objects.of(workshop).filter(pk=OuterRef("pk"))
+    counted = Q() if without_order is None else ~Q(promised__plan__order_id=without_order)
+    reserved = own.order_by().values("pk").annotate(total=Sum("promised__quantity", filter=counted)).values("total")
     return (
         Supply.objects.of(workshop)
         .annotate(

@@ -18,7 +18,8 @@ from core.units import Size, format_size
 from server.api.problems import Refused
 from server.formats.supplies import STOCK_UNITS, CartonFacts, SuppliesFile
 from server.supplies.models import Entry, Supply
-from server.workshops.models import Member, Workshop
+from server.workshops.happened import tell_anything, tell_stock
+from server.workshops.models import Member, Workshop, lock_workshop
 
 __all__ = ["count", "import_supplies", "post_converted", "post_uses", "receive", "reclaim", "reverse_uses"]
 
@@ -33,6 +34,7 @@ def receive(
 
     Asked again with the same key, returns the entry made then. Raises Refused (404, 422).
     """
+    lock_workshop(by.workshop)
     supply = _locked(by.workshop, supply_id)
     if done := _answered(by.workshop, request_key):
         return done
@@ -45,9 +47,11 @@ def receive(
             field="quantity",
         )
     unit_cost = (total_cost / quantity).quantize(Decimal("0.000001"))
-    return _post(
+    entry = _post(
         supply, kind="received", quantity=quantity, unit_cost=unit_cost, by=by.name, note=note, request_key=request_key
     )
+    tell_stock(by.workshop, [supply_id])
+    return entry
 
 
 #: What a second-hand carton is trusted with when nobody knows better, mg: a judgement, half of what a new one takes.
@@ -56,10 +60,11 @@ _RECLAIMED_LOAD: dict[Board, int] = {"single": 8_000_000, "double": 15_000_000, 
 
 @transaction.atomic
 def reclaim(*, by: Member, inner: Size, tare_mg: int, board: Board, shelf: str, note: str, request_key: UUID) -> Supply:
-    """Put one second-hand carton away with its own measured size: a count of one, at no cost (rules, 5 and 13).
+    """Put one second-hand carton away with its own measured size: a count of one, at no cost (rules 5.8 and 13.2).
 
-    Asked again with the same key, returns the carton made then. Call with the workshop locked: codes follow each other.
+    Asked again with the same key, returns the carton made then.
     """
+    lock_workshop(by.workshop)  # codes follow each other
     if done := _answered(by.workshop, request_key):
         return done.supply
     taken = Supply.objects.of(by.workshop).filter(code__startswith="R-").values_list("code", flat=True)
@@ -94,6 +99,7 @@ def reclaim(*, by: Member, inner: Size, tare_mg: int, board: Board, shelf: str, 
         note=said,
         request_key=request_key,
     )
+    tell_anything(by.workshop)
     return supply
 
 
@@ -103,6 +109,7 @@ def count(*, by: Member, supply_id: int, counted: Decimal, note: str, request_ke
 
     Asked again with the same key, returns the entry made then. Raises Refused (404, 422).
     """
+    lock_workshop(by.workshop)
     supply = _locked(by.workshop, supply_id)
     if done := _answered(by.workshop, request_key):
         return done
@@ -117,7 +124,7 @@ def count(*, by: Member, supply_id: int, counted: Decimal, note: str, request_ke
     held = supply.entries.aggregate(total=Sum("quantity"))["total"] or Decimal(0)
     difference = count_difference(on_hand=held, counted=counted)
     said = f"counted {counted.normalize():f}, the ledger said {held.normalize():f}"
-    return _post(
+    entry = _post(
         supply,
         kind="counted",
         quantity=difference,
@@ -126,6 +133,8 @@ def count(*, by: Member, supply_id: int, counted: Decimal, note: str, request_ke
         note=f"{said}. {note}".strip(),
         request_key=request_key,
     )
+    tell_stock(by.workshop, [supply_id])
+    return entry
 
 
 def post_uses(*, workshop: Workshop, used: Mapping[int, Decimal], parcel_id: int, by: str) -> list[Entry]:
@@ -201,6 +210,7 @@ def import_supplies(*, workshop: Workshop, file: SuppliesFile, by: str) -> int:
 
     Stock on hand is only taken for a new code: a ledger is never overwritten. Returns how many are new.
     """
+    lock_workshop(workshop)
     known = {s.code: s for s in Supply.objects.of(workshop).select_for_update()}
     new = 0
     for item in file.supplies:
@@ -235,6 +245,7 @@ def import_supplies(*, workshop: Workshop, file: SuppliesFile, by: str) -> int:
                 note="imported from a file",
                 request_key=None,
             )
+    tell_anything(workshop)
     return new
 
 

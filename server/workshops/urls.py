@@ -1,4 +1,4 @@
-"""Addresses of the session, the rail and finding."""
+"""Addresses of the session."""
 
 from django.urls import path
 
@@ -7,6 +7,4 @@ from server.workshops import api
 urlpatterns = [
     path("session", api.SessionView.as_view()),
     path("session/sign-in", api.SignInView.as_view()),
-    path("rail", api.RailView.as_view()),
-    path("find", api.FindView.as_view()),
 ]

@@ -2,9 +2,10 @@
 
 from server.carriers.models import TariffVersion
 from server.orders.models import Order
-from server.plans.services import everything_changed, plan_stale
+from server.plans.services import plan_stale
 from server.recipes.models import Product, Recipe
 from server.supplies.models import Supply
+from server.workshops.happened import tell_anything
 from server.workshops.models import Workshop
 from tests.browser.base import BrowserCase
 from tests.server.test_imperial_walk import _METRIC
@@ -32,7 +33,7 @@ class ImperialScreens(BrowserCase):
         workshop = Workshop.objects.get()
         workshop.unit_system = "imperial"
         workshop.save()
-        everything_changed(workshop=workshop)
+        tell_anything(workshop)
         plan_stale(workshop=workshop)
         own = {*Product.objects.of(workshop).values_list("name", flat=True)}
         own |= {*Supply.objects.of(workshop).values_list("name", flat=True)}
@@ -86,7 +87,7 @@ class ImperialScreens(BrowserCase):
             key=len,
             reverse=True,
         )
-        everything_changed(workshop=workshop)
+        tell_anything(workshop)
         plan_stale(workshop=workshop)
         self.sign_in()
         self.open(f"/plan/{Order.objects.of(workshop).get(number='1174').pk}")

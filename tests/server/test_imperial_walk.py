@@ -9,14 +9,15 @@ from pathlib import Path
 from typing import Any
 from uuid import uuid4
 
+from core.designing.crafts import CRAFTS
 from server.carriers.models import TariffVersion
 from server.commands.demo import DEMO
 from server.commands.intake import import_kind
-from server.designing.api import CRAFTS
 from server.orders.models import Order
-from server.plans.services import everything_changed, plan_stale
+from server.plans.services import plan_stale
 from server.recipes.models import Product, Recipe
 from server.supplies.models import Supply
+from server.workshops.happened import tell_anything
 from tests.server.base import DemoCase
 from tests.server.test_every_route import ROUTES
 from tests.server.test_papers import run
@@ -48,7 +49,7 @@ class ImperialWalk(DemoCase):
             import_kind(cls.workshop, "tariff", path.read_bytes(), by="test")
         cls.workshop.unit_system = "imperial"
         cls.workshop.save()
-        everything_changed(workshop=cls.workshop)
+        tell_anything(cls.workshop)
         plan_stale(workshop=cls.workshop)
 
     def setUp(self) -> None:

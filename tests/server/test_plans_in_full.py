@@ -15,6 +15,7 @@ from server.orders.models import Order, OrderLine
 from server.plans import services, waves
 from server.plans.models import Plan, Wave
 from server.plans.tasks import plan_stale_orders
+from server.workshops.happened import tell_stock
 from tests.server.base import DEMO, DemoCase
 
 
@@ -94,7 +95,7 @@ class Decisions(DemoCase):
         sku = order.lines.first().sku  # type: ignore[union-attr]
         kept = self.decide("1172", may_lie_down=[sku], note="  Ring before you close it. ")
         self.assertEqual(kept["overrides"]["note"], "Ring before you close it.")  # type: ignore[index]
-        services.supplies_changed(workshop=self.workshop, supply_ids=[self.supply("C-16").pk])
+        tell_stock(self.workshop, [self.supply("C-16").pk])
         services.plan_stale(workshop=self.workshop)
         self.assertEqual(self.ask("get", f"orders/{order.pk}/plan")["overrides"]["may_lie_down"], [sku])
 
@@ -205,7 +206,7 @@ class Waves(DemoCase):
     def test_only_the_orders_that_use_a_supply_are_planned_again_when_it_moves(self) -> None:
         services.plan_stale(workshop=self.workshop)
         supply = self.supply("C-18")
-        services.supplies_changed(workshop=self.workshop, supply_ids=[supply.pk])
+        tell_stock(self.workshop, [supply.pk])
         stale = set(Plan.objects.of(self.workshop).filter(stale=True).values_list("order__number", flat=True))
         users = set(
             Plan.objects.of(self.workshop)

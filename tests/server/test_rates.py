@@ -354,7 +354,7 @@ class AdviceOnAPlan(RatesCase):
         monday = today(self.workshop) + timedelta(days=14 - today(self.workshop).weekday())
         kept = self.ask("post", f"orders/{order.pk}/plan/decisions", {"not_before": str(monday)})
         self.assertEqual(kept["order"]["state"], "held")
-        with mock.patch("server.plans.facts.timezone.now", return_value=datetime.combine(monday, time(8), UTC)):
+        with mock.patch("server.workshops.clock.timezone.now", return_value=datetime.combine(monday, time(8), UTC)):
             self.assertEqual(self.ask("get", f"orders/{order.pk}/plan")["order"]["state"], "planned")
 
     def test_what_is_left_out_or_swapped_must_be_what_it_says(self) -> None:

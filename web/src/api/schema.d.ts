@@ -56,6 +56,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/health": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Whether database and worker run, and which version this is. 503 when the database is down. */
+        get: operations["health"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/orders": {
         parameters: {
             query?: never;
@@ -2566,6 +2583,24 @@ export interface components {
             name: string;
             /** Units */
             units: number;
+        };
+        /**
+         * HealthOut
+         * @description What runs and what does not.
+         */
+        HealthOut: {
+            /** Version */
+            version: string;
+            /**
+             * Database
+             * @enum {string}
+             */
+            database: "ok" | "down";
+            /**
+             * Worker
+             * @enum {string}
+             */
+            worker: "ok" | "down" | "unknown";
         };
         /**
          * HoldIn
@@ -6568,6 +6603,33 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    health: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HealthOut"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HealthOut"];
                 };
             };
         };

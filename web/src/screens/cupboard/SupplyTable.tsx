@@ -9,7 +9,7 @@ import { isShort, placeOf, type Supply } from "./supply";
 const RULES = {
   text: (row: Supply) => `${row.code} ${row.name} ${placeOf(row)} ${row.kind}`,
   filters: [
-    { key: "short", name: "Below the mark", holds: isShort },
+    { key: "short", name: "To reorder", holds: isShort },
     { key: "reserved", name: "Reserved", holds: (row: Supply) => Number(row.reserved) > 0 },
   ],
   by: {

@@ -1,0 +1,84 @@
+"""One recipe with what each order size of it comes to, over HTTP: thin."""
+
+from typing import Any
+
+from django.http import Http404
+from drf_spectacular.utils import extend_schema
+from pydantic import BaseModel
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from server.api.views import PROBLEMS, Body, MemberView, reply
+from server.designing.figures import BandFigures, band_figures
+from server.formats.recipe import RecipeFile
+from server.recipes.api import VersionRow, version_row
+from server.recipes.models import Product, Recipe
+from server.recipes.products_api import ProductOut, products_out
+
+__all__ = ["PreviewView", "RecipeView"]
+
+
+class RecipeOut(BaseModel):
+    """A recipe with the current version, its products and what each band comes to."""
+
+    id: int
+    code: str
+    name: str
+    version: VersionRow
+    document: RecipeFile
+    products: list[ProductOut]
+    figures: list[BandFigures]
+
+
+class RecipeView(MemberView):
+    """GET /api/recipes/{id}"""
+
+    @extend_schema(operation_id="recipe", responses={200: RecipeOut, **PROBLEMS})
+    def get(self, request: Request, recipe_id: int) -> Response:
+        """One recipe in full, with the figures of each band."""
+        recipe = Recipe.objects.of(self.workshop).filter(pk=recipe_id).first()
+        row = recipe.versions.order_by("-number").first() if recipe else None
+        if recipe is None or row is None:
+            raise Http404
+        products = list(Product.objects.of(self.workshop).filter(recipe=recipe))
+        file = RecipeFile.model_validate(row.document)
+        return reply(
+            RecipeOut(
+                id=recipe.pk,
+                code=recipe.code,
+                name=recipe.name,
+                version=version_row(row),
+                document=file,
+                products=products_out(products),
+                figures=band_figures(self.workshop, file, products),
+            )
+        )
+
+
+class RecipePreviewIn(Body):
+    """A recipe as it would be."""
+
+    document: Any
+
+
+class RecipePreviewOut(BaseModel):
+    """What each band of it would come to."""
+
+    figures: list[BandFigures]
+
+
+class PreviewView(MemberView):
+    """POST /api/recipes/{id}/preview"""
+
+    @extend_schema(
+        operation_id="preview_recipe", request=RecipePreviewIn, responses={200: RecipePreviewOut, **PROBLEMS}
+    )
+    def post(self, request: Request, recipe_id: int) -> Response:
+        """Work a changed recipe out without keeping it."""
+        body = RecipePreviewIn.model_validate(request.data)
+        recipe = Recipe.objects.of(self.workshop).filter(pk=recipe_id).first()
+        if recipe is None:
+            raise Http404
+        file = RecipeFile.model_validate(body.document)
+        products = list(Product.objects.of(self.workshop).filter(recipe=recipe))
+        return reply(RecipePreviewOut(figures=band_figures(self.workshop, file, products)))

@@ -1,0 +1,1 @@
+"""What looks over all rooms at once: the rail's counts, and finding anything."""

@@ -1,0 +1,35 @@
+"""What happened in a room, told to whoever it concerns: a lower room need not know who that is (workshops).
+
+Told inside the transaction that did it: what a listener writes is saved with it or taken back with it, so nothing has
+to be remembered in between, not even when the process is killed (docs/decisions, 27).
+"""
+
+from collections.abc import Collection
+
+from django.dispatch import Signal
+
+from server.workshops.models import Workshop
+
+__all__ = ["anything_changed", "recipe_changed", "stock_moved", "tell_anything", "tell_recipe", "tell_stock"]
+
+#: Stock was received, counted or taken: ``workshop``, ``supply_ids``.
+stock_moved = Signal()
+#: A recipe has a new version, or a test of it came in: ``workshop``, ``recipe_id``.
+recipe_changed = Signal()
+#: Supplies, products, price lists or rules are others: anything may come out differently. ``workshop``.
+anything_changed = Signal()
+
+
+def tell_stock(workshop: Workshop, supply_ids: Collection[int]) -> None:
+    """Tell that the stock of these supplies moved."""
+    stock_moved.send(sender=Workshop, workshop=workshop, supply_ids=supply_ids)
+
+
+def tell_recipe(workshop: Workshop, recipe_id: int) -> None:
+    """Tell that a recipe changed."""
+    recipe_changed.send(sender=Workshop, workshop=workshop, recipe_id=recipe_id)
+
+
+def tell_anything(workshop: Workshop) -> None:
+    """Tell that something changed that everything may rest on."""
+    anything_changed.send(sender=Workshop, workshop=workshop)
