@@ -67,6 +67,7 @@ class TheWayOfAParcel(BrowserCase):
     def take_in_a_file(self) -> None:
         page = self.page
         page.get_by_role("link", name="Orders", exact=False).nth(1).click()
+        expect(page.get_by_role("button", name="Import file")).to_be_visible()
         self.press("i")
         page.get_by_label("Orders file").set_input_files(
             {"name": "monday.csv", "mimeType": "text/csv", "buffer": FILE.encode()}
@@ -145,7 +146,7 @@ class TheWayOfAParcel(BrowserCase):
         self.open("/orders?state=packed")
         expect(page.get_by_role("row", name=re.compile("^9001 "))).to_contain_text("Packed")
         self.press("/")
-        page.get_by_role("textbox").fill("C-14")
+        page.get_by_role("combobox").fill("C-14")
         expect(page.get_by_role("dialog")).to_contain_text("shelf A4")
         self.press("Enter")
         expect(page.get_by_role("table", name=re.compile("Ledger"))).to_contain_text("used, order 9001")

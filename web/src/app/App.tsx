@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Navigate, Outlet, Route, Routes } from "react-router";
 import { ProblemError } from "../api/client";
 import { session } from "../api/queries";
-import { SayProvider } from "../ui/overlays";
+import { SayProvider } from "../ui/useToast";
 import { ProblemNote, Waiting } from "../ui/parts";
 import { ScreenFrame } from "./ScreenFrame";
 import { Helpers } from "./Helpers";

@@ -4,17 +4,24 @@ import { useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import { find } from "../api/queries";
 import { Combo } from "../ui/Combo";
-import { Sheet } from "../ui/overlays";
+import { Sheet } from "../ui/Sheet";
 
 const WORDS = "Order, product, supply, recipe or shelf place";
 
-export function FindSheet({ onClose }: { onClose: () => void }) {
-  const [text, setText] = useState("");
+interface Props {
+  text: string;
+  onText: (text: string) => void;
+  /** Enter came before the sheet was there. */
+  entered: boolean;
+  onClose: () => void;
+}
+
+export function FindSheet({ text, onText, entered: early, onClose }: Props) {
   const navigate = useNavigate();
   const found = useQuery({ ...find(text), enabled: text.trim().length > 0 });
   const results = text.trim() ? (found.data?.results ?? []) : [];
   // A scanner sends Enter before the answer can be there: the first result is opened when it comes.
-  const [entered, setEntered] = useState("");
+  const [entered, setEntered] = useState(early ? text : "");
   const first = found.isSuccess && entered === text ? results[0]?.path : undefined;
   const go = (path: string) => {
     onClose();
@@ -32,7 +39,7 @@ export function FindSheet({ onClose }: { onClose: () => void }) {
         value=""
         large
         typed={text}
-        onType={setText}
+        onType={onText}
         onPick={(one) => go(one.path)}
         onClose={(why) => why === "escaped" && onClose()}
         onEnter={() => setEntered(text)}

@@ -1,5 +1,5 @@
 /** The keys of this screen. */
-import { Sheet } from "../ui/overlays";
+import { Sheet } from "../ui/Sheet";
 import { keyName, type Action } from "./keys";
 
 export function KeysSheet({ keys, onClose }: { keys: readonly Action[]; onClose: () => void }) {

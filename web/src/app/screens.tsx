@@ -8,9 +8,17 @@ interface Place {
   alone?: boolean;
 }
 
+const LOADS: (() => Promise<unknown>)[] = [];
+
 /** A screen of a module by its name. */
 function screen<Name extends string>(load: () => Promise<Record<Name, ComponentType>>, name: Name) {
+  LOADS.push(load);
   return lazy(async () => ({ default: (await load())[name] }));
+}
+
+/** Fetch the other screens while nothing else is to be done: the next one is there when it is opened. */
+export async function fetchAhead(): Promise<void> {
+  for (const load of LOADS) await load().catch(() => undefined); // it is tried again, and told of, when it is opened
 }
 
 export const PLACES: readonly Place[] = [

@@ -50,9 +50,6 @@ export function Combo<Option extends SeekOption>({
       options.findIndex((one) => one.value === value),
     ),
     itemToString: (one) => one?.text ?? "",
-    onInputValueChange: ({ inputValue, type }) => {
-      if (type === useCombobox.stateChangeTypes.InputChange) (onType ?? setOwn)(inputValue);
-    },
     onSelectedItemChange: ({ selectedItem }) => selectedItem && onPick(selectedItem),
     onIsOpenChange: ({ isOpen, type }) => {
       const left = useCombobox.stateChangeTypes.InputBlur;
@@ -70,6 +67,8 @@ export function Combo<Option extends SeekOption>({
           autoFocus: true,
           placeholder,
           "aria-label": label,
+          // At once, not when the list's own state has followed: Enter may come right after the last letter.
+          onChange: (event) => (onType ?? setOwn)(event.currentTarget.value),
           onKeyDown: (event) => {
             if (event.key === "Enter" && shown.length === 0) onEnter?.();
           },

@@ -1,6 +1,6 @@
 /** A sheet that asks why, and then does it: hold, reopen. */
 import { useState } from "react";
-import { Sheet } from "./overlays";
+import { Sheet } from "./Sheet";
 import { Button, Field, ProblemNote } from "./parts";
 
 interface Props {

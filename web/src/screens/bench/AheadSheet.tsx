@@ -8,7 +8,8 @@ import { dayWords, many } from "../../domain/words";
 import { required, useZodForm } from "../../ui/form";
 import { FormField, FormPick } from "../../ui/FormField";
 import { Table } from "../../ui/list/Table";
-import { Sheet, useToast } from "../../ui/overlays";
+import { Sheet } from "../../ui/Sheet";
+import { useToast } from "../../ui/useToast";
 import { Button, ProblemNote, Waiting } from "../../ui/parts";
 import { useRequestKey } from "../../ui/useRequestKey";
 

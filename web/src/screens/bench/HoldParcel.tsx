@@ -3,7 +3,7 @@ import { useMutation } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 import { holdParcel } from "../../api/mutations";
 import { type Schemas } from "../../api/client";
-import { useToast } from "../../ui/overlays";
+import { useToast } from "../../ui/useToast";
 import { ReasonSheet } from "../../ui/ReasonSheet";
 
 export function HoldParcel({

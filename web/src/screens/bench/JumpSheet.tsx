@@ -1,7 +1,7 @@
 /** Going to the scale or the label past steps that are not done: which are? The rest stay open and are named at the end. */
 import { useEffect, useRef, useState } from "react";
 import { STEP_WORDS } from "../../domain/words";
-import { Sheet } from "../../ui/overlays";
+import { Sheet } from "../../ui/Sheet";
 import { Button } from "../../ui/parts";
 import type { Bench } from "./useBench";
 

@@ -8,7 +8,7 @@ import { orders, parcels, readyParcels } from "../../api/queries";
 import { goodsWords } from "../../domain/words";
 import { useActions } from "../../app/keys";
 import { Table, type Column } from "../../ui/list/Table";
-import { useToast } from "../../ui/overlays";
+import { useToast } from "../../ui/useToast";
 import { Button, Empty, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { AheadSheet } from "./AheadSheet";
 

@@ -3,7 +3,7 @@ import { useMutation } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { parcelAct, saveProgress } from "../../api/mutations";
 import { answer, api, type Schemas } from "../../api/client";
-import { useToast } from "../../ui/overlays";
+import { useToast } from "../../ui/useToast";
 import { openSteps } from "./next";
 
 type Parcel = Schemas["ParcelOut"];

@@ -2,7 +2,7 @@
 import { useWatch } from "react-hook-form";
 import { z } from "zod";
 import { answer, api } from "../../api/client";
-import { Sheet } from "../../ui/overlays";
+import { Sheet } from "../../ui/Sheet";
 import { required, useZodForm } from "../../ui/form";
 import { FormField } from "../../ui/FormField";
 import { Button, ProblemNote } from "../../ui/parts";

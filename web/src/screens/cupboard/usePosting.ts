@@ -1,7 +1,7 @@
 /** A posting to the ledger: pressed twice, or its answer lost, it posts once. */
 import { useMutation } from "@tanstack/react-query";
 import { postStock } from "../../api/mutations";
-import { useToast } from "../../ui/overlays";
+import { useToast } from "../../ui/useToast";
 import { useRequestKey } from "../../ui/useRequestKey";
 import type { Supply } from "./supply";
 

@@ -8,7 +8,7 @@ import { useActions } from "../../app/keys";
 import { many } from "../../domain/words";
 import { fileText } from "../../ui/files";
 import { Table, type Column } from "../../ui/list/Table";
-import { useToast } from "../../ui/overlays";
+import { useToast } from "../../ui/useToast";
 import { Button, Empty, Mark, ProblemNote, ScreenHead } from "../../ui/parts";
 
 interface Chosen {

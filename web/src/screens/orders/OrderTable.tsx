@@ -5,7 +5,7 @@ import { releaseOrder } from "../../api/mutations";
 import { useFormat } from "../../app/session";
 import { dayWords, goodsWords, STATE_WORDS } from "../../domain/words";
 import { Table } from "../../ui/list/Table";
-import { useToast } from "../../ui/overlays";
+import { useToast } from "../../ui/useToast";
 import { Mark } from "../../ui/parts";
 
 export type Order = Schemas["OrderOut"];

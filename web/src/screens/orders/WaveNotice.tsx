@@ -3,7 +3,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
 import { planAll, stopWave } from "../../api/mutations";
 import { rail, wave } from "../../api/queries";
-import { useToast } from "../../ui/overlays";
+import { useToast } from "../../ui/useToast";
 import { Button } from "../../ui/parts";
 import { many } from "../../domain/words";
 

@@ -7,7 +7,7 @@ import { type Schemas } from "../../api/client";
 import { planAdvice } from "../../api/queries";
 import { useActions } from "../../app/keys";
 import { useFormat } from "../../app/session";
-import { useToast } from "../../ui/overlays";
+import { useToast } from "../../ui/useToast";
 import { Button, Mark, Notice } from "../../ui/parts";
 import { before, cleared, decidedWords, type Decisions } from "./advised";
 import { many } from "../../domain/words";

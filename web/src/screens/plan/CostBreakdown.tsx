@@ -4,7 +4,7 @@ import type { Schemas } from "../../api/client";
 import { percent } from "../../domain/figures";
 import { useFormat } from "../../app/session";
 import { parcelName, many } from "../../domain/words";
-import { Sheet } from "../../ui/overlays";
+import { Sheet } from "../../ui/Sheet";
 import { PriceRulers } from "./PriceRulers";
 import { Quotes } from "./Quotes";
 import { SumSheet } from "./SumSheet";

@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import type { Schemas } from "../../api/client";
 import { planRoom, planSpare } from "../../api/queries";
 import { useFormat } from "../../app/session";
-import { Sheet } from "../../ui/overlays";
+import { Sheet } from "../../ui/Sheet";
 import { ProblemNote, Waiting } from "../../ui/parts";
 
 interface Props {

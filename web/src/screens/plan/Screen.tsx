@@ -7,7 +7,7 @@ import type { Schemas } from "../../api/client";
 import { orderPlan, orders } from "../../api/queries";
 import { useActions } from "../../app/keys";
 import { dayWords, goodsWords } from "../../domain/words";
-import { useToast } from "../../ui/overlays";
+import { useToast } from "../../ui/useToast";
 import { Button, Notice, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { Blocked } from "./Blocked";
 import { HoldSheet } from "./HoldSheet";

@@ -3,7 +3,7 @@ import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useFormat } from "../../app/session";
 import { Table } from "../../ui/list/Table";
-import { Sheet } from "../../ui/overlays";
+import { Sheet } from "../../ui/Sheet";
 
 interface Props {
   workings: readonly Schemas["Working"][];

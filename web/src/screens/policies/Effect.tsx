@@ -8,7 +8,7 @@ import { policyEffect } from "../../api/queries";
 import { useFormat } from "../../app/session";
 import { signed } from "../../domain/figures";
 import { Table, type Column } from "../../ui/list/Table";
-import { useToast } from "../../ui/overlays";
+import { useToast } from "../../ui/useToast";
 import { Button, Mark, ProblemNote, Waiting } from "../../ui/parts";
 
 type Policy = Schemas["PolicyOut"];

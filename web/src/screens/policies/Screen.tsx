@@ -6,7 +6,7 @@ import type { Schemas } from "../../api/client";
 import { policies } from "../../api/queries";
 import { useActions } from "../../app/keys";
 import { useSession } from "../../app/session";
-import { useToast } from "../../ui/overlays";
+import { useToast } from "../../ui/useToast";
 import { ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { DeskTabs } from "../recipes/DeskTabs";
 import { Effect } from "./Effect";

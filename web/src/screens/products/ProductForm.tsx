@@ -10,7 +10,7 @@ import { lengthUnit, weightFieldUnit } from "../../domain/units";
 import { FileButton } from "../../ui/FileButton";
 import { useZodForm } from "../../ui/form";
 import { FormField, FormPick, type FormOf } from "../../ui/FormField";
-import { useToast } from "../../ui/overlays";
+import { useToast } from "../../ui/useToast";
 import { Button, ProblemNote } from "../../ui/parts";
 import {
   fieldAt,
@@ -113,13 +113,13 @@ function Measures({ form, locked, known }: PartProps & { known: boolean }) {
         />
         <FormField form={form} name="name" label="Name" readOnly={locked} />
       </div>
-      <div className="grid grid-cols-4 gap-3">
+      <div className="grid grid-cols-4 items-end gap-3">
         <FormField {...side} name="length" label="Length" />
         <FormField {...side} name="width" label="Width" />
         <FormField {...side} name="height" label="Height" />
         <FormField {...weight} name="weight" label="Weight" />
       </div>
-      <div className="grid grid-cols-4 gap-3">
+      <div className="grid grid-cols-4 items-end gap-3">
         <FormField {...weight} name="spread" label="Weight varies by" />
         <FormField {...weight} name="load" label="Maximum load on top" />
         <FormField form={form} name="cost" label="Cost to you" readOnly={locked} />
@@ -167,7 +167,7 @@ function Nature({ form, locked }: PartProps) {
           </label>
         ))}
       </fieldset>
-      <div className="grid grid-cols-4 gap-3">
+      <div className="grid grid-cols-4 items-end gap-3">
         <FormField {...plain} name="lowest" label="Not colder than" unit="C" />
         <FormField {...plain} name="highest" label="Not warmer than" unit="C" />
         <FormField {...plain} name="longest" label="Longest days in transit" unit="days" />

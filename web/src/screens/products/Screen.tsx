@@ -5,7 +5,7 @@ import { products } from "../../api/queries";
 import { useActions } from "../../app/keys";
 import { useSession } from "../../app/session";
 import { FileButton } from "../../ui/FileButton";
-import { useToast } from "../../ui/overlays";
+import { useToast } from "../../ui/useToast";
 import { useAddress } from "../../ui/list/useList";
 import { Button, Empty, LinkButton, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { DeskTabs } from "../recipes/DeskTabs";

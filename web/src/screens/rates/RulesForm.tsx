@@ -8,7 +8,7 @@ import { useActions } from "../../app/keys";
 import { useSession } from "../../app/session";
 import { useZodForm } from "../../ui/form";
 import { FormPick, FormTick, type FormOf } from "../../ui/FormField";
-import { useToast } from "../../ui/overlays";
+import { useToast } from "../../ui/useToast";
 import { Button, ProblemNote, ScreenHead } from "../../ui/parts";
 import { rulesSchema, rulesWords, typedRules, type TypedRules } from "./rules";
 

@@ -9,7 +9,8 @@ import { useActions } from "../../app/keys";
 import { useSession } from "../../app/session";
 import { dateWords, many } from "../../domain/words";
 import { FileButton } from "../../ui/FileButton";
-import { Sheet, useToast } from "../../ui/overlays";
+import { Sheet } from "../../ui/Sheet";
+import { useToast } from "../../ui/useToast";
 import {
   Button,
   Empty,

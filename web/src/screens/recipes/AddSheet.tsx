@@ -1,5 +1,5 @@
 /** Put a supply into the recipe: found by part of its name, code or place on the shelf. */
-import { Sheet } from "../../ui/overlays";
+import { Sheet } from "../../ui/Sheet";
 import { Combo } from "../../ui/Combo";
 import { withSupply } from "./edits";
 import type { RecipeDoc, Supply } from "./rows";

@@ -1,7 +1,7 @@
 /** Order sizes of a recipe: where each ends, split in two, joined with the next, one more after the last. */
 import { useState } from "react";
 import { Table } from "../../ui/list/Table";
-import { Sheet } from "../../ui/overlays";
+import { Sheet } from "../../ui/Sheet";
 import { Button, Notice } from "../../ui/parts";
 import { extended, joined, split, withLast } from "./edits";
 import { bandName, type RecipeDoc } from "./rows";

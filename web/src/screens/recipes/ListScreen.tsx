@@ -9,7 +9,7 @@ import { useActions } from "../../app/keys";
 import { useSession } from "../../app/session";
 import { many } from "../../domain/words";
 import { FileButton } from "../../ui/FileButton";
-import { useToast } from "../../ui/overlays";
+import { useToast } from "../../ui/useToast";
 import { ListBar, Pages } from "../../ui/list/ListBar";
 import { Table } from "../../ui/list/Table";
 import { useList, type ListState } from "../../ui/list/useList";

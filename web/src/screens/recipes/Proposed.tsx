@@ -9,7 +9,7 @@ import { useActions } from "../../app/keys";
 import { useFormat } from "../../app/session";
 import { Section } from "../../drawings/Section";
 import { SizeSteps } from "../../drawings/SizeSteps";
-import { useToast } from "../../ui/overlays";
+import { useToast } from "../../ui/useToast";
 import { Pick } from "../../ui/Pick";
 import { Button, Mark, Notice, ProblemNote, ScreenHead } from "../../ui/parts";
 import { bandName } from "./rows";

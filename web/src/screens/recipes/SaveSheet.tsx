@@ -1,6 +1,6 @@
 /** Saving a change as the next version: why it changes. */
 import { useState } from "react";
-import { Sheet } from "../../ui/overlays";
+import { Sheet } from "../../ui/Sheet";
 import { Button, Field, ProblemNote } from "../../ui/parts";
 import type { useRecipe } from "./useRecipe";
 

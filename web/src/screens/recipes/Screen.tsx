@@ -7,7 +7,7 @@ import { recipe, supplies } from "../../api/queries";
 import { useActions } from "../../app/keys";
 import { useFormat, useSession } from "../../app/session";
 import { dayWords, many } from "../../domain/words";
-import { useToast } from "../../ui/overlays";
+import { useToast } from "../../ui/useToast";
 import { Button, Mark, Notice, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { BandAside } from "./BandAside";
 import { Figures } from "./Figures";

@@ -6,7 +6,7 @@ import { compareVersions, versions } from "../../api/queries";
 import { useFormat } from "../../app/session";
 import { dayWords } from "../../domain/words";
 import { Table, type Column } from "../../ui/list/Table";
-import { Sheet } from "../../ui/overlays";
+import { Sheet } from "../../ui/Sheet";
 import { Mark, ProblemNote, Waiting } from "../../ui/parts";
 import { bandName } from "./rows";
 

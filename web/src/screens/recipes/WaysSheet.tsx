@@ -5,7 +5,7 @@ import { answer, api, type Schemas } from "../../api/client";
 import { useFormat } from "../../app/session";
 import { Section } from "../../drawings/Section";
 import { Table, type Column } from "../../ui/list/Table";
-import { Sheet } from "../../ui/overlays";
+import { Sheet } from "../../ui/Sheet";
 import { Button, Mark, ProblemNote, Waiting } from "../../ui/parts";
 import { bandName, type Band, type RecipeDoc } from "./rows";
 

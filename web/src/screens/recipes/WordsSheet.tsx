@@ -1,6 +1,6 @@
 /** What holds for all sizes: checks, cautions, work ahead, notes; a line a sentence. */
 import { useId, useState } from "react";
-import { Sheet } from "../../ui/overlays";
+import { Sheet } from "../../ui/Sheet";
 import { Button, Notice } from "../../ui/parts";
 import type { RecipeDoc } from "./rows";
 import { readWords, wordsOf, type WordFields } from "./words";

@@ -3,7 +3,7 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { saveVersion } from "../../api/mutations";
 import { answer, api, type Schemas } from "../../api/client";
-import { useToast } from "../../ui/overlays";
+import { useToast } from "../../ui/useToast";
 import { changed, keepIn, readDraft, redo, undo, type Draft } from "./draft";
 import type { Band, RecipeDoc } from "./rows";
 

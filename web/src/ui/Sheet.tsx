@@ -1,16 +1,6 @@
-/** Radix dialogs and toasts in our own look. */
-import { Dialog, Toast } from "radix-ui";
-import {
-  createContext,
-  useCallback,
-  useContext,
-  useEffect,
-  useMemo,
-  useRef,
-  useState,
-  type ReactNode,
-} from "react";
-import { Mark } from "./parts";
+/** A Radix dialog in our own look. */
+import { Dialog } from "radix-ui";
+import { useEffect, useRef, type ReactNode } from "react";
 
 interface SheetProps {
   open: boolean;
@@ -60,44 +50,5 @@ export function Sheet({
         </Dialog.Content>
       </Dialog.Portal>
     </Dialog.Root>
-  );
-}
-
-interface Said {
-  id: number;
-  text: string;
-  kind: "done" | "stop";
-}
-
-const SayContext = createContext<(text: string, kind?: "done" | "stop") => void>(() => undefined);
-
-/** Say in one sentence what happened. */
-export const useToast = () => useContext(SayContext);
-
-export function SayProvider({ children }: { children: ReactNode }) {
-  const [said, setSaid] = useState<Said[]>([]);
-  const say = useCallback((text: string, kind: "done" | "stop" = "done") => {
-    setSaid((all) => [...all.slice(-2), { id: Date.now() + Math.random(), text, kind }]);
-  }, []);
-  const value = useMemo(() => say, [say]);
-  return (
-    <SayContext.Provider value={value}>
-      <Toast.Provider duration={6000} label="What happened">
-        {children}
-        {said.map((one) => (
-          <Toast.Root
-            key={one.id}
-            onOpenChange={(open) =>
-              !open && setSaid((all) => all.filter((other) => other.id !== one.id))
-            }
-            className="flex items-center gap-3 rounded-part border border-line2 bg-sheet px-4 py-3"
-          >
-            <Mark kind={one.kind} />
-            <Toast.Description>{one.text}</Toast.Description>
-          </Toast.Root>
-        ))}
-        <Toast.Viewport className="fixed bottom-4 left-4 z-50 flex w-96 max-w-[calc(100vw-2rem)] flex-col gap-2" />
-      </Toast.Provider>
-    </SayContext.Provider>
   );
 }
