@@ -28,7 +28,9 @@ from server.workshops.models import Workshop
 
 
 def copy_orders(workshop: Workshop, count: int) -> None:
-    """Copy the open orders, lines and all, until there are so many; each copy is somebody else's, with another postcode."""
+    """Copy the open orders, lines and all, until there are so many; each copy is somebody else's, with another
+    postcode.
+    """
     models = list(open_orders(workshop))
     lines = {order.pk: list(OrderLine.objects.of(workshop).filter(order=order)) for order in models}
     for number in range(count - len(models)):

@@ -1,7 +1,9 @@
-"""Which share of missing units the scale would notice, parcel by parcel, on the workshop's plans (./calm bench weighing).
+"""Which share of missing units the scale would notice, parcel by parcel, on the workshop's plans (./calm bench
+weighing).
 
 For each product in each planned parcel: one unit is left out, the reading spreads about that weight as the plan says,
-and the rule decides. Wanted: 95 % over the demo. Nothing is asserted here; the test of it is tests/server/test_weighing.
+and the rule decides. Wanted: 95 % over the demo. Nothing is asserted here; the test of it is
+tests/server/test_weighing.
 """
 
 import os
@@ -49,7 +51,8 @@ def main() -> None:
                 units += piece.units
                 noticed += share * piece.units
                 print(
-                    f"{row.order.number:7} {parcel.candidate.container:16} {sigma / 1000:6.1f} g   {piece.units} {piece.name[:38]:38} "
+                    f"{row.order.number:7} {parcel.candidate.container:16} {sigma / 1000:6.1f} g   "
+                    f"{piece.units} {piece.name[:38]:38} "
                     f"{-slip.effect_mg / 1000:6.0f} g   {share:6.1%}"
                 )
     print(f"{units} units; noticed when one of them is missing: {noticed / units:.2%} (wanted: 95 %)")

@@ -45,7 +45,8 @@ class CoreError(Exception):
 class BadMeasure(CoreError):
     """A text that should be a length, weight or amount is not one.
 
-    ``text`` is what was given, ``what`` was wanted: length, weight, number. ``why`` tells it apart: it is ambiguous, ...
+    ``text`` is what was given, ``what`` was wanted: length, weight, number. ``why`` tells it apart: it is
+    ambiguous, ...
     """
 
     code = "bad_measure"

@@ -1,7 +1,9 @@
 """How good and how fast the packing is, family by family, against a general-purpose library in the same run.
 
-python -m bench.packing [ORDERS] [FAMILY,...]   (./calm bench packing): quality, milliseconds, ratios; nothing is asserted.
-python -m bench.packing best [ORDERS] [FAMILY,...] [EFFORT]   what was left open, asked of an exact model: how many answers are best.
+python -m bench.packing [ORDERS] [FAMILY,...]   (./calm bench packing): quality, milliseconds, ratios; nothing is
+asserted.
+python -m bench.packing best [ORDERS] [FAMILY,...] [EFFORT]   what was left open, asked of an exact model: how many
+answers are best.
 python -m bench.packing check [ORDERS]          every answer of random orders through the independent checker.
 python -m bench.packing ablation [ORDERS] [PART,...] [FAMILY,...]   what each part of the search brings.
 python -m bench.packing profile [FAMILY] [ORDERS]   which compiled function takes how much of the time.
@@ -52,7 +54,8 @@ def _line(family: str, count: int) -> str:
         words.append(f"solved {100 * solved / len(given):5.1f} %")
     words.append(f"proven {100 * proven / len(given):5.1f} %")
     words.append(
-        f"median {took[len(took) // 2] * 1e3:6.1f} ms, 95th {_at(took, 95) * 1e3:7.1f} ms, most {took[-1] * 1e3:7.1f} ms"
+        f"median {took[len(took) // 2] * 1e3:6.1f} ms, 95th {_at(took, 95) * 1e3:7.1f} ms, most "
+        f"{took[-1] * 1e3:7.1f} ms"
     )
     against = [_against(one, given, ours, [drive(one, order) for order in given]) for one in libraries()]
     return "\n       ".join(["; ".join(words), *against])
@@ -74,8 +77,10 @@ def _against(library: Library, given: list[Order], ours: list[tuple[Cheapest, fl
     packed = max(1, sum(found.packing is not None for found, _ in ours))
     mean = sum(extra, Decimal(0)) / max(1, len(extra))
     return (
-        f"{library.name}: our cost in {100 * equal / packed:.0f} %, more expensive or none in {better}, cheaper in {worse}, "
-        f"mean extra cost {mean:.1f} %, invalid first answers {100 * invalid / len(given):.0f} %, its median is {ratio:.1f} x ours"
+        f"{library.name}: our cost in {100 * equal / packed:.0f} %, more expensive or none in "
+        f"{better}, cheaper in {worse}, "
+        f"mean extra cost {mean:.1f} %, invalid first answers {100 * invalid / len(given):.0f} %, its "
+        f"median is {ratio:.1f} x ours"
     )
 
 
@@ -107,8 +112,10 @@ def _best(family: str, count: int, effort: float) -> str:
     best, proven = told["best"], told["a cheaper one exists, proven best"]
     known = best + proven + told["a cheaper one exists"]
     return (
-        f"{family:4} {count:4} orders, {told['none known']} with no carton known: best for certain {best}, a cheaper one exists "
-        f"{known - best} ({proven} of them the best for certain), unknown {told['unknown']}; of those whose best is proven "
+        f"{family:4} {count:4} orders, {told['none known']} with no carton known: best for certain "
+        f"{best}, a cheaper one exists "
+        f"{known - best} ({proven} of them the best for certain), unknown {told['unknown']}; of those "
+        "whose best is proven "
         f"{100 * best / max(1, best + proven):.1f} % best, of all known {100 * best / max(1, known):.1f} %, "
         f"mean extra cost {extra / max(1, known):.2f} %"
     )

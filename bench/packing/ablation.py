@@ -88,7 +88,8 @@ def _line(part: str, family: str, asked: _Asked, whole: list[Decimal | None], co
     dearer, cheaper = sum(c > w for c, w in both), sum(c < w for c, w in both)
     return (
         f"{family} without {part:17} cost {extra:+.2f} %, dearer {dearer}, cheaper {cheaper}, no answer {lost}, "
-        f"proven {100 * proven / count:.1f} %, median {took[count // 2] * 1e3:.1f} ms, mean {sum(took) / count * 1e3:.1f} ms"
+        f"proven {100 * proven / count:.1f} %, median {took[count // 2] * 1e3:.1f} ms, mean "
+        f"{sum(took) / count * 1e3:.1f} ms"
     )
 
 

@@ -1,4 +1,5 @@
-"""Seeded families of packing orders (bench): cut boxes, pinwheels, equal units, mixed shop orders of many cushions or one, large orders.
+"""Seeded families of packing orders (bench): cut boxes, pinwheels, equal units, mixed shop orders of many cushions or
+one, large orders.
 
 Each order is the core's own values: offered containers, units, rules. Families (a) and (b) are cut from one of the
 containers, so a packing is known to exist in it (``witness``); for the others the best is not known beforehand.

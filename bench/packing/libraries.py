@@ -1,8 +1,11 @@
 """General-purpose packing libraries driven fairly over the same orders (bench only; the app never imports them).
 
-Cartons are tried from the cheapest up, those that are plainly too small passed over. Each is asked in every way a library
-has of it: with the largest cushions of the order taken off the carton on every face, then with the least, since no library
-knows a cushion for each unit; the gap is added to the units. An answer counts when every unit is packed and the independent
+Cartons are tried from the cheapest up, those that are plainly too small passed over. Each is asked in every way a
+library
+has of it: with the largest cushions of the order taken off the carton on every face, then with the least, since no
+library
+knows a cushion for each unit; the gap is added to the units. An answer counts when every unit is packed and the
+independent
 checker finds no error in it; an invalid one is passed over.
 """
 
@@ -23,7 +26,9 @@ _Size = tuple[int, int, int]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Library:
-    """A library and the ways of asking it: each packs units into an inside, or answers None. Neither knows cushions or gaps."""
+    """A library and the ways of asking it: each packs units into an inside, or answers None. Neither knows cushions
+    or gaps.
+    """
 
     name: str
     ways: tuple[Callable[[_Size, int, Order], list[Placement] | None], ...]
@@ -31,7 +36,9 @@ class Library:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Driven:
-    """What a library answered: the container of its first valid answer, whether the first answer was invalid, seconds."""
+    """What a library answered: the container of its first valid answer, whether the first answer was invalid,
+    seconds.
+    """
 
     container: str | None
     first_invalid: bool
@@ -139,7 +146,9 @@ def _asking_py3dbp(py3dbp: Any) -> Callable[[_Size, int, Order], list[Placement]
 
 
 def _asking_packer3d(packer_of: Any, support: str) -> Callable[[_Size, int, Order], list[Placement] | None]:
-    """It knows supports and standing upright, no loads; lengths are in any unit, here millimetres. A process a carton."""
+    """It knows supports and standing upright, no loads; lengths are in any unit, here millimetres. A process a
+    carton.
+    """
 
     def ask(inside: _Size, load_mg: int, order: Order) -> list[Placement] | None:
         packer = packer_of()

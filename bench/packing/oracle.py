@@ -24,7 +24,9 @@ def oracle() -> Any | None:
 
 
 def asked(cp: Any, box: Box, units: tuple[PackUnit, ...], rules: PackRules, effort: float) -> bool | None:
-    """Return whether the container certainly takes the units, or None when the effort (solver's own count) was too little."""
+    """Return whether the container certainly takes the units, or None when the effort (solver's own count) was too
+    little.
+    """
     rows = [unit for unit in units for _ in range(unit.quantity)]
     model = _Model(cp, box, rows, rules, floor_um(units))
     if not model.every_unit_has_a_way():

@@ -1,6 +1,7 @@
 """Which compiled function takes how much of the time: a profile of the packing kernel (./calm bench packing profile).
 
-``perf`` knows addresses only. The compiler keeps its code beside the sources as ELF files with the names of all functions;
+``perf`` knows addresses only. The compiler keeps its code beside the sources as ELF files with the names of all
+functions;
 where each lies in memory is asked of the compiler, and the addresses are set against that. Needs perf and readelf.
 """
 

@@ -1,1 +1,3 @@
-"""What small change to an order's packing or sending pays, how many more would go for no more, and what a band misses."""
+"""What small change to an order's packing or sending pays, how many more would go for no more, and what a band
+misses.
+"""

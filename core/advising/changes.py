@@ -185,7 +185,9 @@ def _runners_up(plan: PlannedOrder, facts: Facts, overrides: Overrides, names: M
 
 
 def _fills(way: Way, facts: Facts, overrides: Overrides, names: Mapping[str, str]) -> list[Change]:
-    """Another fill for one that is used: the lightest first. It may bulge less, too; how heavy goods may be the plan checks."""
+    """Another fill for one that is used: the lightest first. It may bulge less, too; how heavy goods may be the plan
+    checks.
+    """
     used = list(dict.fromkeys(use.supply for use in way.uses if use.is_fill))
     found = []
     for code in used:

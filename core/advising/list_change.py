@@ -1,6 +1,7 @@
 """What a coming price list changes for parcels that were planned (advising; rules 11.6).
 
-Each parcel is quoted without the list and with it, both on the day it begins to hold, so that another carrier's list of the
+Each parcel is quoted without the list and with it, both on the day it begins to hold, so that another carrier's
+list of the
 same day does not count.
 """
 
@@ -51,7 +52,8 @@ class ListChange:
 def postage_change(
     plan: PlannedOrder, *, without: tuple[Tariff, ...], tariffs: tuple[Tariff, ...], choosing: Choosing, on: date
 ) -> PostageChange | None:
-    """Return what the lists with the new one among them change for an order, or None when none of its parcels has a price.
+    """Return what the lists with the new one among them change for an order, or None when none of its parcels has a
+    price.
 
     ``without``: the lists that would hold without it; ``on``: the day it begins to hold.
     """

@@ -1,4 +1,5 @@
-"""Which step each order-size band of a recipe sits just above, over the orders of the last months (advising; rules 11.4).
+"""Which step each order-size band of a recipe sits just above, over the orders of the last months (advising; rules
+11.4).
 
 Every distinct order (so many units, to such a place) is planned once and counts as often as it came. Pure.
 """

@@ -86,7 +86,9 @@ def steps_of(
 
 
 def marks_of(parcel: PlannedParcel, service: str | None = None) -> tuple[str, ...]:
-    """Return what must stand on a parcel: its recipes' marks, and those of the carrier's service (none: the planned)."""
+    """Return what must stand on a parcel: its recipes' marks, and those of the carrier's service
+    (none: the planned).
+    """
     quotes = (parcel.candidate.quote, *parcel.candidate.quotes)
     wanted = service or parcel.candidate.quote.service
     quote = next((quote for quote in quotes if quote.service == wanted), quotes[0])

@@ -1,12 +1,15 @@
 """Comparing the scale with the plan by likelihood, and saying what explains a difference best (bench; rules 8.3).
 
 'Nothing is wrong' (normal, with the parcel's sigma) stands against each single slip that could have happened: a unit
-missing, one too many, an insert left out, another container, no fill. A slip happens in one parcel of 200; that chance is
-shared equally over the five kinds, and within a kind over its members. A look is asked for when, for the likeliest slip,
+missing, one too many, an insert left out, another container, no fill. A slip happens in one parcel of 200; that
+chance is
+shared equally over the five kinds, and within a kind over its members. A look is asked for when, for the likeliest
+slip,
 its chance times what it would cost unnoticed is more than a look costs and the reading made it likelier than it was, or
 beyond three sigma.
 
-Worked cases: jar 430 g, sigma 146.3 g, prior 1 in 1 000, cost 15.00, a look 0.125: 430 g light is 7.0 %, 350 g 1.5 %: look;
+Worked cases: jar 430 g, sigma 146.3 g, prior 1 in 1 000, cost 15.00, a look 0.125: 430 g light is 7.0 %, 350 g 1.5
+%: look;
 250 g is 0.20 %: fine. Pure.
 """
 
@@ -119,7 +122,8 @@ def check_weight(
 ) -> WeightCheck:
     """Return the verdict on a reading, with the likeliest explanations when a look is asked for.
 
-    One parcel in ``slip_one_in`` has a slip, ``look_cost`` is what a look into it costs, ``sigma_mg`` one standard deviation of the expected weight.
+    One parcel in ``slip_one_in`` has a slip, ``look_cost`` is what a look into it costs, ``sigma_mg`` one standard
+    deviation of the expected weight.
     """
     sigma = max(1, sigma_mg)
     difference = measured_mg - expected_mg

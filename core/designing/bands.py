@@ -1,4 +1,6 @@
-"""The cheapest way to send n of a product, for n = 1, 2, 3 ...; neighbours in the same container are a band (designing)."""
+"""The cheapest way to send n of a product, for n = 1, 2, 3 ...; neighbours in the same container are a band
+(designing).
+"""
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace

@@ -1,4 +1,6 @@
-"""What a recipe is designed from: the planning facts, what supplies are made of, where a parcel usually goes (designing)."""
+"""What a recipe is designed from: the planning facts, what supplies are made of, where a parcel usually goes
+(designing).
+"""
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace

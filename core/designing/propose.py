@@ -87,7 +87,8 @@ def proposed(
     """Return a first recipe for a product of known size and weight.
 
     ``usual_inserts``: what goes into the workshop's parcels anyway. ``claims``: parts that make a claim about the goods
-    and that a person asked for; none is put in unasked. ``sizes`` works the order sizes out (a test or a job gives its own).
+    and that a person asked for; none is put in unasked. ``sizes`` works the order sizes out (a test or a job gives
+    its own).
     Raises ValueError when size or weight is unknown.
     """
     if product.size is None or product.weight_mg is None:
@@ -138,8 +139,12 @@ def proposed(
         draft.lacks.append(say("lack_container", name=product.name))
     return Proposal(
         recipe=replace(recipe, bands=bands) if bands else None,
-        craft=craft.key, craft_why=why_craft(craft, product), lines=tuple(draft.lines), sizes=steps, lacks=tuple(draft.lacks),
-    )  # fmt: skip
+        craft=craft.key,
+        craft_why=why_craft(craft, product),
+        lines=tuple(draft.lines),
+        sizes=steps,
+        lacks=tuple(draft.lacks),
+    )
 
 
 def _sketch(
@@ -216,7 +221,9 @@ def _cushion(craft: Craft, draft: _Draft) -> Cushion:
 
 
 def _fill(draft: _Draft) -> str | None:
-    """The cheapest that holds the goods: for what may break one that neither bursts nor lets them sink, where there is one."""
+    """The cheapest that holds the goods: for what may break one that neither bursts nor lets them sink, where there
+    is one.
+    """
     weight = draft.product.weight_mg or 0
     fills: list[Fill] = [fill for fill in draft.desk.facts.shelf.fills.values() if fill.holds(weight)]
     if draft.product.fragility != "sturdy":

@@ -110,7 +110,9 @@ def _of_plan(plan: PlannedOrder | Blocked) -> tuple[Lack, ...]:
 
 
 def _hidden_units(plan: PlannedOrder, desk: Desk) -> list[Lack]:
-    """A whole unit that may be missing without the scale asking (rules 8.3): weigh or count the fill, take a lighter one."""
+    """A whole unit that may be missing without the scale asking (rules 8.3): weigh or count the fill, take a lighter
+    one.
+    """
     found = []
     settings = desk.facts.settings
     for parcel in plan.chosen.parcels:

@@ -6,7 +6,8 @@ from core.units import Micrometres, Milligrams
 
 __all__ = ["DropPlace", "drop_height_um"]
 
-#: Above each gross weight (kg) the drop is lower: under 10 kg 760 mm, under 19 610, under 28 460, under 45 310, else 200.
+#: Above each gross weight (kg) the drop is lower: under 10 kg 760 mm, under 19 610, under 28 460, under 45 310, else
+#: 200.
 _HEIGHTS: tuple[tuple[Milligrams, Micrometres], ...] = (
     (10_000_000, 760_000), (19_000_000, 610_000), (28_000_000, 460_000), (45_000_000, 310_000),
 )  # fmt: skip

@@ -1,6 +1,7 @@
 """The goods in the middle of their container (packing; used by parcels).
 
-A search pushes everything into one corner, as close to the walls as cushions allow. Hands put it in the middle, so that what
+A search pushes everything into one corner, as close to the walls as cushions allow. Hands put it in the middle, so
+that what
 is left over cushions all sides alike. Everything moves together, so who stands on whom and all gaps stay as they are.
 """
 
@@ -15,7 +16,8 @@ _WHOLE_UM = 1_000  #: nobody measures finer at the bench
 
 
 def centred(box: Box, packing: Packing, units: tuple[PackUnit, ...]) -> Packing:
-    """Return a valid packing moved along length and width until opposite sides have equal room to spare, to a millimetre.
+    """Return a valid packing moved along length and width until opposite sides have equal room to spare, to a
+    millimetre.
 
     Room to spare is what is left beyond each unit's own clearance to the wall, so a valid packing stays one.
     """

@@ -47,7 +47,8 @@ class LongerSearch:
     def is_worth(self, left_out: list[int], chances: int, stake: Decimal) -> bool:
         """Return whether to go on where fillings leave out so much and this share of a container's cost could be saved.
 
-        The promise: the squares of how much nearer than ``near`` each container is, added up, times ``chances``, which are
+        The promise: the squares of how much nearer than ``near`` each container is, added up, times ``chances``,
+        which are
         the kinds of goods times the containers left open.
         """
         wanted = self.enough_for_much if 100 * stake >= self.much_percent else self.enough
@@ -96,7 +97,9 @@ class SearchBudget:
         return given
 
     def search(self, relations: Relations, units: int, worth: int, at: Grid, size: Grid) -> int:
-        """Search relations of so many units with so much work, as far as it is left; return what ``Relations.search`` answers."""
+        """Search relations of so many units with so much work, as far as it is left; return what ``Relations.search``
+        answers.
+        """
         cost = node_cost(units)
         nodes = min(worth, self.left) // cost
         answer, used = relations.search(nodes, at, size)
@@ -104,9 +107,11 @@ class SearchBudget:
         return answer
 
     def go_on(self, cases: list[Case], chances: int, stake: Decimal) -> bool:
-        """Grant what may be spent in addition, where a packing is likely in these and would save this share of what one costs.
+        """Grant what may be spent in addition, where a packing is likely in these and would save this share of what
+        one costs.
 
-        Containers never filled count for nothing: ask for those that are near. ``chances``: see ``LongerSearch.is_worth``.
+        Containers never filled count for nothing: ask for those that are near. ``chances``: see
+        ``LongerSearch.is_worth``.
         """
         left_out = [self.left_out[case] for case in cases]
         if self.stretch is None or not self.stretch.is_worth(left_out, chances, stake):
@@ -134,19 +139,22 @@ _EFFORT_ANYHOW, _EFFORT_GOODS = 380_000, 120_000
 _EFFORT_EQUAL, _EFFORT_MANY = 60_000, 130_000
 #: Hardly a packing was ever found where the best filling left out more than this, in thousandths.
 _HOPELESS = 150
-#: Of 314 in 2 560 orders of goods that were not settled by then, something cheaper was there for 93. Of the 106 that promise
+#: Of 314 in 2 560 orders of goods that were not settled by then, something cheaper was there for 93. Of the 106 that
+#: promise
 #: most it was there for 72; to tell by the squares alone takes 139 orders for as many (decision 22).
 _STRETCH_GOODS = LongerSearch(near=140, enough=24_500, enough_for_much=8_000, much_percent=100, work=500_000)
 #: Of 300 orders of many goods 15 leave out so little; a quarter of them pack in the end, of the others one in fifty.
 _STRETCH_MANY = LongerSearch(near=22, enough=0, enough_for_much=0, much_percent=100, work=300_000)
 _STRETCH_ANYHOW = LongerSearch(near=60, enough=0, enough_for_much=0, much_percent=100, work=100_000)
-#: And for one container on its own: a plan asks for each of the cupboard's. It buys half as much again as 25 000 did before decision 18.
+#: And for one container on its own: a plan asks for each of the cupboard's. It buys half as much again as 25 000 did
+#: before decision 18.
 EFFORT_ONE = 15_000
 
 
 #: The long search goes over the open containers in steps, each longer than the last, in as many as effort lasts.
 STEPS = 4
-#: After these one step over and over, where it is worth going on: the last of each kind of case, this one of cut pieces.
+#: After these one step over and over, where it is worth going on: the last of each kind of case, this one of cut
+#: pieces.
 _GOING_ON = Step(related=20_000, filled=20_000)
 #: Cut pieces with little room to spare: relations end early.
 _TIGHT = (
@@ -167,7 +175,9 @@ _LOOSE = (
 
 
 def _shared(related: int) -> tuple[Step, ...]:
-    """Return the steps for goods, and those after them, of which relations get so many percent and fillings the rest."""
+    """Return the steps for goods, and those after them, of which relations get so many percent and
+    fillings the rest.
+    """
     return tuple(Step(related=size * related // 100, filled=size * (100 - related) // 100) for size in _SIZES)
 
 
@@ -192,7 +202,9 @@ _MANY = (
 
 
 def step_of(step: int, *, goods: bool, units: int, loose: bool) -> Step:
-    """Return a step for so many goods that need support, or for pieces that may lie anyhow, with much room to spare or little."""
+    """Return a step for so many goods that need support, or for pieces that may lie anyhow, with much room to spare
+    or little.
+    """
     if not goods:
         steps: tuple[Step, ...] = _LOOSE if loose else _TIGHT
     elif units > MOST_UNITS:

@@ -15,7 +15,8 @@ def unplaced(problem: Problem) -> tuple[Grid, Grid]:
     return np.zeros((len(problem.kind), 3), dtype=np.int64), np.zeros((len(problem.kind), 3), dtype=np.int64)
 
 
-#: What orders go by: whether nothing may rest on a unit, its weight, base, volume and longest side, these as negative numbers.
+#: What orders go by: whether nothing may rest on a unit, its weight, base, volume and longest side, these as negative
+#: numbers.
 Measures = tuple[int, int, int, int, int]
 
 
@@ -33,7 +34,8 @@ def sorted_orders(units: tuple[PackUnit, ...]) -> Grid:
 
 
 def orders_of(measures: list[Measures], quantities: list[int]) -> Grid:
-    """Return orders of so many units of each kind, as rows of a problem: heavy low first, then by base, volume and longest side.
+    """Return orders of so many units of each kind, as rows of a problem: heavy low first, then by base, volume and
+    longest side.
 
     In the first orders what nothing may rest on goes last (rules 4.4); in the last two size alone counts.
     """

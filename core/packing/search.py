@@ -3,9 +3,11 @@
 The argument, in the order of what it costs:
 1. What simple sums and reshaped volumes rule out is proven (``ruled_out``).
 2. Equal units go in layers (``equal``); what the area of the floor allows at most is proven.
-3. Greedy fillings from several orders and scores over maximal empty spaces (kernel ``filling``): nearly always enough where
+3. Greedy fillings from several orders and scores over maximal empty spaces (kernel ``filling``): nearly always
+   enough where
    there is room.
-4. Up to 16 units: every relation of every pair (kernel ``relations``), which packs or proves; and the best order disturbed
+4. Up to 16 units: every relation of every pair (kernel ``relations``), which packs or proves; and the best order
+   disturbed
    again and again (``filled``).
 Every step is bounded by counts, never by the clock: equal input gives an equal answer on every machine. A result is a
 proposal: callers pass it through ``verify.faults_of``.

@@ -1,4 +1,5 @@
-"""Containers that change: a carton cut lower, two slid into one another, a mailer cut in two (parcels; rules 3.4 and 5.1).
+"""Containers that change: a carton cut lower, two slid into one another, a mailer cut in two (parcels; rules 3.4 and
+5.1).
 
 Each gives another container and what the hands do for it; packing, filling and pricing it are those of any other.
 """

@@ -85,7 +85,8 @@ class Candidate:
     left_out: tuple[str, ...] = ()  #: inserts that need not go in and of which there are too few
     sending: Sending | None = None  #: what the carriers were asked; None: planned before that was kept
     exposures: tuple[Exposure, ...] = ()  #: how goods are less protected than they should be
-    strapped: "Strapped | None" = None  #: two cartons on one label: outer size, weight, uses and costs are of both, the packing is the first one's
+    #: two cartons on one label: outer size, weight, uses and costs are of both, the packing is the first one's
+    strapped: "Strapped | None" = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -43,7 +43,9 @@ def cost_floor(lines: tuple[OrderLine, ...], facts: Facts, aim: Aim) -> Decimal 
 
 
 def closer_cost_floor(lines: tuple[OrderLine, ...], facts: Facts, aim: Aim) -> Decimal | None:
-    """As ``cost_floor``, with the wraps, in the container that comes cheapest of those large and strong enough, unfilled."""
+    """As ``cost_floor``, with the wraps, in the container that comes cheapest of those large and strong enough,
+    unfilled.
+    """
     expansion = expand(lines, facts.shelf)
     if expansion.missing:
         return None
@@ -76,7 +78,8 @@ def closer_cost_floor(lines: tuple[OrderLine, ...], facts: Facts, aim: Aim) -> D
 
 
 def _worth_asking(enough: list[Outer], pieces: tuple[Piece, ...], facts: Facts) -> list[tuple[Outer, Size]]:
-    """Leave out containers that are larger, heavier and more expensive than another: what carries them carries that for less.
+    """Leave out containers that are larger, heavier and more expensive than another: what carries them carries that
+    for less.
 
     A carrier's own is always asked and beats none: it goes with some services only, some at a price of its own.
     """
@@ -117,7 +120,9 @@ def _least_cost(outer: Outer) -> Decimal:
 
 
 def _least_outside(outer: Outer, pieces: tuple[Piece, ...]) -> Size:
-    """The outside a container can have at the least with these goods: cut down as low as it goes; a mailer, the goods."""
+    """The outside a container can have at the least with these goods: cut down as low as it goes; a mailer, the
+    goods.
+    """
     if not isinstance(outer, Container):
         return max((piece.size for piece in pieces), key=lambda size: size.volume_um3)
     if outer.cut is None:

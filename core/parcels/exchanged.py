@@ -1,4 +1,5 @@
-"""An order in several parcels with another container for one of them (parcels; rules 23.4: what the choice was weighed against).
+"""An order in several parcels with another container for one of them (parcels; rules 23.4: what the choice was
+weighed against).
 
 Parcels of the same goods in the same container change together: nobody packs three alike and the fourth otherwise.
 """
@@ -48,7 +49,9 @@ def alike(way: Way) -> list[list[int]]:
 def _with(
     way: Way, numbers: list[int], key: str, found: Sequence[Sequence[Candidate]], free: Mapping[str, Decimal]
 ) -> Way | None:
-    """Return the way with these parcels in another container; None when one does not go into it or the shelf has too few."""
+    """Return the way with these parcels in another container; None when one does not go into it or the shelf has too
+    few.
+    """
     parcels = list(way.parcels)
     for number in numbers:
         # Each with its own: what goes in once an order is in the first parcel only.

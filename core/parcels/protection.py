@@ -1,7 +1,9 @@
-"""Goods that travel less protected than their nature or their recipe asks for (parcels; used by readiness, plan, recipe).
+"""Goods that travel less protected than their nature or their recipe asks for (parcels; used by readiness, plan,
+recipe).
 
 A cushion with nothing in it, a fragile unit bare, a cushion lost in a mailer: each is told, and the chance of damage
-rises by the workshop's factor where the parcel is sent all the same. For fragile goods it is an error of the recipe, for
+rises by the workshop's factor where the parcel is sent all the same. For fragile goods it is an error of the
+recipe, for
 delicate ones a warning. Pure.
 """
 
@@ -79,5 +81,7 @@ def _empty_faces(void: VoidShare, floor_um: int, request: Request, piece: Piece)
 
 
 def damage_with(prior: Decimal, exposures: tuple[Exposure, ...], factor: Decimal) -> Decimal:
-    """Return the chance of damage: the prior, raised by the workshop's factor where goods are exposed, at most certain."""
+    """Return the chance of damage: the prior, raised by the workshop's factor where goods are exposed, at most
+    certain.
+    """
     return min(Decimal(1), prior * factor) if exposures else prior

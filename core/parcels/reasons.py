@@ -97,7 +97,9 @@ def _no_container(message: Message) -> Missing:
 
 
 def warnings_of(chosen: Way) -> tuple[Message, ...]:
-    """Return what to mind: goods less protected than they should be, a price step closer than the uncertainty, a weak carton."""
+    """Return what to mind: goods less protected than they should be, a price step closer than the uncertainty, a weak
+    carton.
+    """
     several = len(chosen.parcels) > 1
     return tuple(
         say("of_parcel", number=number, what=warning) if several else warning

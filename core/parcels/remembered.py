@@ -1,8 +1,10 @@
 """Plans of orders that are alike: made once, and held for every other that would be planned the same (parcels).
 
 Makers' orders repeat: the same goods go to places that no carrier tells apart. An answer is given again when everything
-that went into it is equal, and the shelf would answer all that was asked of it in the same way (``core.supplies.stock_asked``).
-What a plan depends on is compared, never guessed: one more thing in ``Facts`` or ``Occasion`` is compared with the rest.
+that went into it is equal, and the shelf would answer all that was asked of it in the same way
+(``core.supplies.stock_asked``).
+What a plan depends on is compared, never guessed: one more thing in ``Facts`` or ``Occasion`` is compared with the
+rest.
 """
 
 from collections.abc import Hashable
@@ -71,7 +73,9 @@ class Remembered:
         overrides: Overrides,
         occasion: Occasion,
     ) -> PlannedOrder | Blocked:
-        """Return what ``core.parcels.plan.plan_order`` returns; where one like it was asked for it is not planned again."""
+        """Return what ``core.parcels.plan.plan_order`` returns; where one like it was asked for it is not planned
+        again.
+        """
         self._keep_to(facts)
         goods = tuple((line.sku, line.quantity, line.bundle) for line in lines)
         place = seen_alike(destination, facts.tariffs, facts.settings.origin)

@@ -1,7 +1,8 @@
 """Room to spare: how many more of each product go into a parcel as it is planned (parcels).
 
 Asked of the packing itself: the same container and clearances, one unit more, two, four, ... then halving between the
-last that went in and the first that did not. A quick look each time, without the long search: so many certainly fit. Fill, postage and the price steps are not looked at here.
+last that went in and the first that did not. A quick look each time, without the long search: so many certainly
+fit. Fill, postage and the price steps are not looked at here.
 """
 
 from dataclasses import dataclass, replace

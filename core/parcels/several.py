@@ -1,4 +1,5 @@
-"""An order in several parcels: divided as far as it must be, or as a person wants, each part planned on its own (parcels).
+"""An order in several parcels: divided as far as it must be, or as a person wants, each part planned on its own
+(parcels).
 
 Each parcel is packed as an order of its own size: its recipe's band is that of the parcel. What goes in once an order
 goes into the first. Two cartons may also be strapped and go as one parcel, unless their goods may not share one.

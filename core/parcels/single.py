@@ -230,7 +230,9 @@ def _sending(lines: tuple[OrderLine, ...], facts: Facts, aim: Aim) -> Sending:
 def _changed(
     outer: Outer, whole: Candidate | RuledOut, request: Request, facts: Facts, *, in_recipe: bool
 ) -> list[Candidate]:
-    """Return the container changed: lower or halved when that comes to less, two of it slid together when one is short."""
+    """Return the container changed: lower or halved when that comes to less, two of it slid together when one is
+    short.
+    """
     if isinstance(whole, Candidate):
         made = cut_down(outer, request) or halved(outer)
     else:

@@ -1,4 +1,5 @@
-"""What a person changed of the recipe for one order: another fill, an insert left out, a sample of their choice (parcels).
+"""What a person changed of the recipe for one order: another fill, an insert left out, a sample of their choice
+(parcels).
 
 The recipe stays as it is; the order's lines carry a copy that is changed. Required inserts are never left out.
 """

@@ -112,7 +112,9 @@ def _tape_use(nominal: Size, request: Request) -> Use:
 
 
 def _seam_use(outer: Outer, nominal: Size, closure: Closure, request: Request) -> Use:
-    """Tape where a container was made of two, round the joint before it is packed; or of half of one: the cut is what it closes."""
+    """Tape where a container was made of two, round the joint before it is packed; or of half of one: the cut is what
+    it closes.
+    """
     tape = request.shelf.tapes[closure.tape]
     if isinstance(outer, Mailer):
         length_um = outer.flat_width_um + 2 * closure.overhang_um

@@ -1,6 +1,7 @@
 """Weight of a parcel: net + tare = gross, with its uncertainty (rules 8.1).
 
-Uncertainty is added in squares: the scale's division / sqrt(12), each fill's by how it is measured, each unit's own spread.
+Uncertainty is added in squares: the scale's division / sqrt(12), each fill's by how it is measured, each unit's
+own spread.
 """
 
 import math

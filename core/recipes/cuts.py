@@ -1,4 +1,6 @@
-"""The narrowest piece any recipe cuts from each roll: an offcut that is narrower serves nobody (recipes; rules 2.3). Pure."""
+"""The narrowest piece any recipe cuts from each roll: an offcut that is narrower serves nobody (recipes; rules 2.3).
+Pure.
+"""
 
 from collections.abc import Iterable, Mapping
 

@@ -38,7 +38,8 @@ FillUnit = Literal["litre", "scoop", "bag", "sheet", "metre", "gram"]
 
 #: Closure grades in their order: a higher one serves where a lower one is asked for (rules 7.2).
 GRADES: dict[ClosureGrade, int] = {"none": 0, "resistant": 1, "evident": 2}
-#: One sigma of a fill's weight in percent, by how it is measured: by eye as rules 8.2 says, counted and weighed less (judgements).
+#: One sigma of a fill's weight in percent, by how it is measured: by eye as rules 8.2 says, counted and weighed less
+#: (judgements).
 FILL_SPREAD_PERCENT: dict[FillUnit, int] = {"litre": 20, "scoop": 20, "bag": 20, "sheet": 5, "metre": 5, "gram": 2}
 
 #: Growth from inside to outside per axis when the carton was not measured (rules 9.1): both walls together.

@@ -1,4 +1,5 @@
-"""The base price of a parcel: of the step its billable weight falls under, or flat in the carrier's own package (tariffs;
+"""The base price of a parcel: of the step its billable weight falls under, or flat in the carrier's own package
+(tariffs;
 rules 10.6). Pure.
 """
 

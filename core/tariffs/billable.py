@@ -42,7 +42,9 @@ def _rounded_sides(outer: Size, rule: VolumetricRule) -> list[int]:
 
 
 def volumetric_mg(outer: Size, rule: VolumetricRule, zone: str = "") -> Milligrams | None:
-    """Return L x W x H / divisor on rounded sizes, in mg rounded up; None below the rule's volume or outside its zones."""
+    """Return L x W x H / divisor on rounded sizes, in mg rounded up; None below the rule's volume or outside its
+    zones.
+    """
     if rule.zones and zone not in rule.zones:
         return None
     sides_um = _rounded_sides(outer, rule)

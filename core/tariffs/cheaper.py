@@ -1,6 +1,8 @@
-"""The next cheaper step in weight and in each measure of size, and how near the next more expensive one is (rules 11.1).
+"""The next cheaper step in weight and in each measure of size, and how near the next more expensive one is (rules
+11.1).
 
-Asked of the quote itself, so every rule of the service counts: formats, rounding, volumetric weight, surcharges, limits.
+Asked of the quote itself, so every rule of the service counts: formats, rounding, volumetric weight, surcharges,
+limits.
 A price never falls when a measure grows, so each edge is found by halving, exact to the milligram or micrometre. Pure.
 """
 

@@ -27,7 +27,9 @@ CHEAPEST = Choosing()
 def allowed_only(
     quotes: tuple[Quote, ...], choosing: Choosing, forced: str | None
 ) -> tuple[tuple[Quote, ...], tuple[Refusal, ...]]:
-    """Return the quotes of services the workshop uses, and the others as refusals; a person's service is always used."""
+    """Return the quotes of services the workshop uses, and the others as refusals; a person's
+    service is always used.
+    """
     kept = tuple(q for q in quotes if not choosing.services or q.service in (*choosing.services, forced))
     out = tuple(
         Refusal(

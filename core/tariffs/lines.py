@@ -1,4 +1,6 @@
-"""The lines of a price after its base: surcharges, then cover (tariffs; rules 10.10). Each is rounded where it is charged. Pure."""
+"""The lines of a price after its base: surcharges, then cover (tariffs; rules 10.10). Each is rounded where it is
+charged. Pure.
+"""
 
 from dataclasses import dataclass
 from decimal import ROUND_CEILING, Decimal

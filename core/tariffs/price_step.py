@@ -40,7 +40,8 @@ def step_position(quote: Quote, *, sigma_mg: Milligrams) -> StepPosition:
     cheaper = [step for step in quote.steps if step.up_to_mg < quote.step_mg and step.price < price]
     best = cheaper[-1] if cheaper else None
     by_size = quote.volumetric_mg is not None and quote.volumetric_mg > quote.gross_mg
-    # What is billed was rounded; how far the parcel is from a step its own weight tells, unless it was rounded down over it.
+    # What is billed was rounded; how far the parcel is from a step its own weight tells, unless it was rounded down
+    # over it.
     weighed_mg = quote.billable_mg if by_size or quote.gross_mg > quote.step_mg else quote.gross_mg
     room_mg = quote.step_mg - weighed_mg
     return StepPosition(

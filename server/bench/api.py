@@ -79,7 +79,9 @@ class ScaleIn(Body):
 
 
 class WeighIn(Body):
-    """Take the scale's weight, or this text: ``1240 g``, ``2 lb 3 oz``; a bare number is in the unit the field shows."""
+    """Take the scale's weight, or this text: ``1240 g``, ``2 lb 3 oz``; a bare number is in the unit
+    the field shows.
+    """
 
     typed: Annotated[str, Field(max_length=40)] | None = None
     shown_unit: Literal["g", "kg", "oz", "lb"] = "g"
@@ -183,7 +185,8 @@ class WeighView(MemberView):
             typed_mg = parse_weight(body.typed, body.shown_unit)
             if not 0 < typed_mg <= _MOST_MG:
                 raise Refused(
-                    f"A parcel weighs more than 0 and at most {format_weight(_MOST_MG, self.workshop.unit_system)}; given: {body.typed}.",
+                    "A parcel weighs more than 0 and at most "
+                    f"{format_weight(_MOST_MG, self.workshop.unit_system)}; given: {body.typed}.",
                     code="not_valid",
                     status=422,
                     field="typed",

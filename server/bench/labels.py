@@ -81,7 +81,8 @@ def buy_label(*, by: Member, parcel_id: int, service: str, agreed: Decimal | Non
         if standing:
             # Refused now says nothing of the asking before, which was not answered: it may have sold the label.
             raise Refused(
-                f"The carrier refused: {error} It may have sold this label when it was asked before and did not answer, so "
+                f"The carrier refused: {error} It may have sold this label when it was asked before "
+                "and did not answer, so "
                 "it stays asked for. Ask again when they answer, or call them.",
                 code="carrier_refused",
             ) from None
@@ -109,7 +110,10 @@ def void_label(*, by: Member, parcel_id: int) -> Label:
         CARRIER.void(by.workshop, key=label.key)
     except CarrierRefused as error:
         if asked_before:
-            text = f"The carrier refused: {error} It may have cancelled the label when it was asked before and did not answer: do not use it. Ask again, or call them."
+            text = (
+                f"The carrier refused: {error} It may have cancelled the label when it was asked before "
+                "and did not answer: do not use it. Ask again, or call them."
+            )
             raise Refused(text, code="carrier_refused") from None
         _given_back(by.workshop, label, Label.State.BOUGHT)
         text = f"The carrier does not cancel it: {error} The label is still yours; use it, or ask them."
@@ -194,7 +198,8 @@ def _asked_price(by: Member, parcel_id: int, service: str, agreed: Decimal | Non
         return None
     if asked != agreed:
         raise Refused(
-            f"{quote.service_name} asks {asked:f} now; its list says {quote.price:f}. Nothing was bought. Agree to it, or "
+            f"{quote.service_name} asks {asked:f} now; its list says {quote.price:f}. Nothing was "
+            "bought. Agree to it, or "
             "choose another service and import their new list.",
             code="price_changed",
             facts={"asked": f"{asked:f}", "listed": f"{quote.price:f}"},
@@ -223,7 +228,8 @@ def _ask(by: Member, parcel_id: int, service: str, price: Decimal | None) -> tup
             )
         if standing.service != service and standing.state == Label.State.ASKED:
             raise Refused(
-                f"{standing.service_name} was asked and has not answered yet. Ask it again first: it may have sold the label.",
+                f"{standing.service_name} was asked and has not answered yet. Ask it again first: it "
+                "may have sold the label.",
                 code="label_in_flight",
             )
         return standing, True

@@ -60,8 +60,11 @@ def pack_ahead(
     ids = dict(Supply.objects.of(workshop).filter(code__in=drawn).values_list("code", "pk"))
     note = f"packed ahead: {count} of {units} {product.sku}"
     post_converted(
-        workshop=workshop, changes={ids[code]: -quantity * count for code, quantity in drawn.items()}, by=by.name, note=note
-    )  # fmt: skip
+        workshop=workshop,
+        changes={ids[code]: -quantity * count for code, quantity in drawn.items()},
+        by=by.name,
+        note=note,
+    )
     made = ReadyParcel.objects.of(workshop).bulk_create(
         ReadyParcel(
             workshop=workshop,
@@ -159,7 +162,8 @@ def _check_stock(workshop: Workshop, drawn: dict[str, Decimal], count: int) -> N
         needed = drawn.get(stock.supply.code, Decimal(0)) * count
         if needed > stock.free:
             raise Refused(
-                f"{count} parcels need {needed.normalize():f} of {stock.supply.name}; {max(stock.free, Decimal(0)).normalize():f} is free in stock. "
+                f"{count} parcels need {needed.normalize():f} of {stock.supply.name}; "
+                    f"{max(stock.free, Decimal(0)).normalize():f} is free in stock. "
                 "Pack fewer, or receive stock first.",
                 code="no_stock", status=422,
             )  # fmt: skip

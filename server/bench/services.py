@@ -162,7 +162,8 @@ _SCALE_WORDS = {
     "absent": "The scale does not answer. Check its cable, or type the weight in.",
     "settling": "The scale has not settled yet. Leave the parcel alone for a moment.",
     "over_capacity": "The parcel is heavier than the scale can take. Use a bigger scale and type the weight in.",
-    "too_light": "The parcel is too light for this scale: it cannot tell it apart. Use a finer one and type the weight in.",
+    "too_light": "The parcel is too light for this scale: it cannot tell it apart. Use a finer one and type the "
+    "weight in.",
     "empty": "There is nothing on the scale. Put the parcel on it.",
 }
 
@@ -348,7 +349,9 @@ def slips_for(workshop: Workshop, plan: PlannedOrder, mine: PlannedParcel) -> tu
 
 
 def _tares(workshop: Workshop, plan: PlannedOrder, mine: PlannedParcel) -> dict[str, int]:
-    """Return what containers weigh that the plan knows to take the goods: nobody packed six jars in a bag by mistake."""
+    """Return what containers weigh that the plan knows to take the goods: nobody packed six jars in
+    a bag by mistake.
+    """
     codes = plan.would_take(mine.goods)
     rows = Supply.objects.of(workshop).filter(kind__in=("carton", "mailer"), code__in=codes)
     return {code: facts["tare_mg"] for code, facts in rows.values_list("code", "facts")}

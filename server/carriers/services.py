@@ -54,7 +54,8 @@ def import_tariff(*, workshop: Workshop, file: TariffFile, replace: bool = False
     other = mine.filter(valid_from=file.valid_from).exclude(version=file.tariff_version).first()
     if other is not None:
         raise Refused(
-            f"{file.carrier_name} has a tariff from {file.valid_from} already, version {other.version}. Give this one another date.",
+            f"{file.carrier_name} has a tariff from {file.valid_from} already, version "
+            f"{other.version}. Give this one another date.",
             code="date_taken",
             field="valid_from",
         )
@@ -69,14 +70,16 @@ def _may_change(workshop: Workshop, held: TariffVersion, file: TariffFile, *, re
     used = labels_by(workshop, held)
     if used:
         raise Refused(
-            f"{file.carrier_name} {file.tariff_version} is imported with other prices and {used} parcels used it: it cannot be "
+            f"{file.carrier_name} {file.tariff_version} is imported with other prices and {used} "
+            "parcels used it: it cannot be "
             "changed. Give the new one another version and date.",
             code="version_used",
             field="tariff_version",
         )
     if not replace:
         raise Refused(
-            f"{file.carrier_name} {file.tariff_version} is already imported with other prices. No parcel used it: choose to replace "
+            f"{file.carrier_name} {file.tariff_version} is already imported with other prices. No "
+            "parcel used it: choose to replace "
             "it, or give the new one another version.",
             code="version_exists",
             field="tariff_version",

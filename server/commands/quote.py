@@ -1,4 +1,6 @@
-"""./calm quote REQUEST.json [--out RESULT.json] [--many FILE]: every service's price and refusal, without the database."""
+"""./calm quote REQUEST.json [--out RESULT.json] [--many FILE]: every service's price and refusal, without the
+database.
+"""
 
 import sys
 

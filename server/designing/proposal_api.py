@@ -50,7 +50,9 @@ class CraftsView(MemberView):
 
 
 class ProposeIn(Body):
-    """Which product, and how: a craft (none: the one that fits), the school of materials, parts to leave out, claims to put in."""
+    """Which product, and how: a craft (none: the one that fits), the school of materials, parts to leave out, claims
+    to put in.
+    """
 
     product_id: int
     craft: Annotated[str, Field(max_length=30)] | None = None
@@ -106,10 +108,16 @@ class ProposeView(MemberView):
                 f"There is no craft {body.craft}; there are {known}.", code="not_valid", status=422, field="craft"
             )
         found = proposed(
-            product, craft, desk_of(self.workshop), code=_free_code(self.workshop, row.sku),
-            usual_inserts=usual_inserts(self.workshop), materials=body.materials, without=tuple(body.without), claims=tuple(body.claims),
+            product,
+            craft,
+            desk_of(self.workshop),
+            code=_free_code(self.workshop, row.sku),
+            usual_inserts=usual_inserts(self.workshop),
+            materials=body.materials,
+            without=tuple(body.without),
+            claims=tuple(body.claims),
             sizes=partial(cheapest_per_size, up_to=body.up_to, known=tuple(body.known)),
-        )  # fmt: skip
+        )
         document = document_of(found.recipe) if found.recipe else None
         return reply(
             ProposalOut(

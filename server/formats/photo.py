@@ -33,7 +33,8 @@ def read_photo(encoded: str) -> Photo:
         ) from None
     if len(content) > MOST_BYTES:
         raise Refused(
-            f"The photo has {len(content) / 1e6:.1f} MB; at most {MOST_BYTES / 1e6:.0f} MB. Make it smaller and choose it again.",
+            f"The photo has {len(content) / 1e6:.1f} MB; at most {MOST_BYTES / 1e6:.0f} MB. Make it "
+                "smaller and choose it again.",
             code="not_valid", status=422, field="photo",
         )  # fmt: skip
     for sign, kind in _SIGNS:

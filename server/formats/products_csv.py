@@ -1,4 +1,6 @@
-"""The products file as CSV, as people keep it: one line a product, sizes and weights with their units (docs/formats/products.md)."""
+"""The products file as CSV, as people keep it: one line a product, sizes and weights with their units
+(docs/formats/products.md).
+"""
 
 import csv
 import io

@@ -119,7 +119,9 @@ def _dates_twice(value: object) -> list[str]:
 def result_document(
     request: QuoteRequest, quoted: Sequence[tuple[str, tuple[Quote, ...], tuple[Refusal, ...]]]
 ) -> dict[str, object]:
-    """Return the result as it is written: each parcel's quotes, cheapest first, and refusals; the sum of the cheapest."""
+    """Return the result as it is written: each parcel's quotes, cheapest first, and refusals; the sum of the
+    cheapest.
+    """
     cheapest = [quotes[0].price if quotes else None for _, quotes, _ in quoted]
     known = [price for price in cheapest if price is not None]
     return {

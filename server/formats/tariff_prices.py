@@ -116,7 +116,8 @@ class ZoneTableDoc(FileModel):
             if step.above_mg is not None and step.above_mg != end:
                 kind = "gap" if step.above_mg > end else "overlap"
                 wrong.append(
-                    f"{kind}: the step to {step.up_to_mg} mg begins above {step.above_mg} mg, the one before ends at {end} mg"
+                    f"{kind}: the step to {step.up_to_mg} mg begins above {step.above_mg} mg, the one "
+                    f"before ends at {end} mg"
                 )
             end = step.up_to_mg
         if wrong:

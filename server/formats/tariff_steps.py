@@ -71,7 +71,13 @@ def with_steps(file: TariffFile, content: bytes) -> dict[str, Any]:
         above = row["above"] if row["above"] is not None else end
         if above != end:
             kind = "gap" if above > end else "overlap"
-            faults.append(_fault(line, "above", f"{kind}: the step before ends at {_weight(end)}, this one begins above {_weight(above)}"))  # fmt: skip
+            faults.append(
+                _fault(
+                    line,
+                    "above",
+                    f"{kind}: the step before ends at {_weight(end)}, this one begins above {_weight(above)}",
+                )
+            )
         if row["up_to"] <= end:
             faults.append(_fault(line, "up_to", f"{_weight(row['up_to'])} does not come after {_weight(end)}"))
         mine.append({"up_to_mg": row["up_to"], "price": str(row["price"])})
@@ -126,7 +132,12 @@ def _rows(content: bytes) -> tuple[list[tuple[int, dict[str, Any]]], list[Fault]
         ]
         told += ["a column appears twice"] if len(set(head)) < len(head) else []
         told += [f"more than {_MOST_ROWS} lines"] if len(lines) > _MOST_ROWS else []
-        raise Refused(f"The step table: {'; '.join(told[:20])}. Columns are {', '.join(COLUMNS)}.", code="not_csv", status=422, field="content")  # fmt: skip
+        raise Refused(
+            f"The step table: {'; '.join(told[:20])}. Columns are {', '.join(COLUMNS)}.",
+            code="not_csv",
+            status=422,
+            field="content",
+        )
     rows, faults = [], []
     for number, cells in enumerate(lines[1:], start=2):
         if not any(cell.strip() for cell in cells):

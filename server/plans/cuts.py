@@ -1,4 +1,6 @@
-"""Keeping with each roll how narrow the narrowest piece is that is cut from it: by it offcuts are put back or thrown away."""
+"""Keeping with each roll how narrow the narrowest piece is that is cut from it: by it offcuts are put back or thrown
+away.
+"""
 
 from core.recipes.cuts import narrowest_cuts
 from server.recipes.mapping import core_products, core_recipe

@@ -54,7 +54,8 @@ def plan_to_json(plan: PlannedOrder | Blocked) -> Any:
 def plan_from_json(document: Any) -> PlannedOrder | Blocked:
     """Return the plan a JSON document stands for.
 
-    Older documents are read as well: from before orders could go in several parcels, with their one parcel's goods beside
+    Older documents are read as well: from before orders could go in several parcels, with their one parcel's goods
+    beside
     it, and from before parcels knew what to mind.
     """
     if document["status"] == "planned" and "parcels" not in document["chosen"]:

@@ -75,7 +75,9 @@ class PieceView(BaseModel):
 
 
 class ShownParcel(BaseModel):
-    """One parcel of a way, drawn and summed. ``layers`` name the carton they are in: 1 is the second of two strapped."""
+    """One parcel of a way, drawn and summed. ``layers`` name the carton they are in: 1 is the second
+    of two strapped.
+    """
 
     goods: list[GoodsView]
     candidate: Candidate

@@ -54,7 +54,9 @@ def open_orders(workshop: Workshop) -> QuerySet[Order]:
 
 
 def due_orders(workshop: Workshop) -> QuerySet[Order]:
-    """Return the open orders that have no plan, a stale one, one for a day that is over, or whose day to wait for has come."""
+    """Return the open orders that have no plan, a stale one, one for a day that is over, or whose day to wait for has
+    come.
+    """
     day = ship_day(workshop)
     past = Q(plan__ship_on__lt=day)
     come = Q(state=Order.State.HELD, hold_code="", plan__status="planned", plan__ship_on__lte=day)
@@ -186,7 +188,10 @@ def _days_possible(workshop: Workshop, wanted: Overrides) -> None:
         text = f"{day_words(wanted.arrive_by)} is over; choose a day from {day_words(today)} on."
         raise Refused(text, code="not_valid", status=422, field="arrive_by")
     if wanted.arrive_by and wanted.not_before and wanted.arrive_by < wanted.not_before:
-        text = f"It cannot arrive by {day_words(wanted.arrive_by)} when it leaves on {day_words(wanted.not_before)} at the earliest."
+        text = (
+            f"It cannot arrive by {day_words(wanted.arrive_by)} when it leaves on "
+            f"{day_words(wanted.not_before)} at the earliest."
+        )
         raise Refused(text, code="not_valid", status=422, field="arrive_by")
 
 

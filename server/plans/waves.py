@@ -1,7 +1,8 @@
 """A wave: planning every order that is due, a few at a time, so that others can work and see how far it is.
 
 Each handful is one transaction with the workshop's lock; between them the lock is free, the count is saved and a wish
-to stop is heard. Orders that are alike are planned once (decision 24). What is planned by then stays planned; the rest is planned when it is opened, or by the next wave.
+to stop is heard. Orders that are alike are planned once (decision 24). What is planned by then stays planned; the
+rest is planned when it is opened, or by the next wave.
 """
 
 from django.db import transaction

@@ -119,7 +119,9 @@ def _save(workshop: Workshop, plans: list[Plan], uses: list[PlannedUse]) -> None
 
 
 def settle_states(workshop: Workshop, orders: Iterable[Order]) -> None:
-    """Write each open order's state from its hold, its plan and the day it leaves. A parcel's state is the bench's to write."""
+    """Write each open order's state from its hold, its plan and the day it leaves. A parcel's state is the bench's to
+    write.
+    """
     rows = [o for o in orders if o.state in OPEN]
     day = ship_day(workshop)
     plans = {

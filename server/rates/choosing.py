@@ -51,7 +51,8 @@ DEFAULTS = Rules(
 #: Why each begins so, in words for the settings screen.
 REASONS: dict[str, str] = {
     "services": "All: leaving one out can only cost more, so leave out what you cannot hand over.",
-    "trusted_carrier": "None: the cheapest that arrives in time is taken, and breakages count in the price as expected loss.",
+    "trusted_carrier": "None: the cheapest that arrives in time is taken, and breakages count in the price as expected "
+    "loss.",
     "trusted_unless_saves": "1.00: about what a claim's paperwork costs spread over the parcels that never need one.",
     "arrive_within_days": "No limit: goods that may not be long in transit have their own limit, which always holds.",
     "ship_days": "Monday to Friday: most carriers collect then.",

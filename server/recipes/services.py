@@ -66,7 +66,8 @@ def add_version(*, by: Member, recipe_id: int, base_version: int, document: Any,
     if newest is not None and base_version != held:
         who = newest.author_name
         raise Refused(
-            f"{who} made version {held} while you worked on version {base_version}. Look at it, then make your change again.",
+            f"{who} made version {held} while you worked on version {base_version}. Look at it, then "
+            "make your change again.",
             code="version_moved",
             facts={"newest": held, "by": who},
         )
@@ -164,7 +165,8 @@ def add_trial(*, by: Member, recipe_id: int, facts: TrialFacts) -> Trial:
         raise Refused("There is no such recipe in your workshop.", code="not_found", status=404)
     if newest.number != facts.version:
         raise Refused(
-            f"Version {newest.number} is current now; this test was of version {facts.version}. Look what changed, then try it again.",
+            f"Version {newest.number} is current now; this test was of version {facts.version}. Look "
+            "what changed, then try it again.",
             code="version_moved",
         )
     row = Trial.objects.of(by.workshop).create(

@@ -94,7 +94,8 @@ class ReclaimIn(Body):
         side = _read(parse_length, given, "in" if system == "imperial" else "mm", name)
         if not 30_000 <= side <= 2_000_000:
             raise Refused(
-                f"The {name} inside is from {format_length(30_000, system)} to {format_length(2_000_000, system)}; given: {given}.",
+                f"The {name} inside is from {format_length(30_000, system)} to "
+                f"{format_length(2_000_000, system)}; given: {given}.",
                 code="not_valid",
                 status=422,
                 field=name,
@@ -106,7 +107,8 @@ class ReclaimIn(Body):
         tare = _read(parse_weight, self.weight, "oz" if system == "imperial" else "g", "weight")
         if not 5_000 <= tare <= 10_000_000:
             raise Refused(
-                f"An empty carton weighs from {format_weight(5_000, system)} to {format_weight(10_000_000, system)}; given: {self.weight}.",
+                f"An empty carton weighs from {format_weight(5_000, system)} to "
+                f"{format_weight(10_000_000, system)}; given: {self.weight}.",
                 code="not_valid",
                 status=422,
                 field="weight",

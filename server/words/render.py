@@ -1,9 +1,11 @@
 """Messages of the core into words, in the workshop's units: the one place where sentences are made.
 
 A template stands in the catalogue under the message's code. ``{name}`` shows a fact as its ending says (``_um`` a
-length, ``_mg`` a weight, ``_l``, ``_m``, ``_m2``, ``_money``, ``_percent``, ``_minutes``, ``_on`` a day). After a colon:
+length, ``_mg`` a weight, ``_l``, ``_m``, ``_m2``, ``_money``, ``_percent``, ``_minutes``, ``_on`` a day). After a
+colon:
 ``{n:order|orders}`` the word for that number, ``{list:and}`` and ``{list:or}`` joins, ``{text:cap}`` a capital first,
-``{text:low}`` a small one, ``{thing:of owner}`` the owner first unless the name says it. May not decide anything: no code is looked at here except to find its template.
+``{text:low}`` a small one, ``{thing:of owner}`` the owner first unless the name says it. May not decide anything:
+no code is looked at here except to find its template.
 """
 
 import string
@@ -107,7 +109,9 @@ class Words(string.Formatter):
         return shown[:1].lower() + shown[1:] if format_spec == "low" else shown
 
     def _apart(self, name: str, fact: Any, other: Any) -> str:
-        """Show a measure so that it can be told apart from another one that is not the same: with more digits if need be."""
+        """Show a measure so that it can be told apart from another one that is not the same: with more digits if need
+        be.
+        """
         shown = self._shown(name, fact)
         if fact == other or shown != self._shown(name, other):
             return shown
@@ -237,5 +241,7 @@ def _joined(parts: Sequence[str], how: str) -> str:
 
 
 def _owned(name: str, owner: str) -> str:
-    """Return a thing with whose it is, unless its own name says so: "Larkline Packet", "Wending Post, Wending Parcel"."""
+    """Return a thing with whose it is, unless its own name says so: "Larkline Packet", "Wending Post, Wending
+    Parcel".
+    """
     return name if name.startswith(owner) else f"{owner}, {name}"

@@ -112,6 +112,8 @@ class BrowserCase(StaticLiveServerTestCase):
         """Return what axe finds serious or critical on the page as it stands."""
         self.page.evaluate(AXE)
         found = self.page.evaluate(
-            "async () => (await axe.run(document, {resultTypes: ['violations']})).violations.filter(v => ['serious', 'critical'].includes(v.impact)).map(v => v.id + ': ' + v.nodes.slice(0, 3).map(n => n.target.join(' ') + ' ' + (n.any[0]?.message ?? '')).join(' | '))"
+            "async () => (await axe.run(document, {resultTypes: ['violations']})).violations.filter(v "
+            "=> ['serious', 'critical'].includes(v.impact)).map(v => v.id + ': ' + v.nodes.slice(0, "
+            "3).map(n => n.target.join(' ') + ' ' + (n.any[0]?.message ?? '')).join(' | '))"
         )
         return list(found)

@@ -1,4 +1,6 @@
-"""The design desk in the real browser: a new jar from nothing to a planned order by keyboard, the editor, readiness, policies."""
+"""The design desk in the real browser: a new jar from nothing to a planned order by keyboard, the editor, readiness,
+policies.
+"""
 
 import re
 import time
@@ -9,7 +11,8 @@ from server.recipes.models import Recipe
 from server.workshops.models import Workshop
 from tests.browser.base import BrowserCase
 
-FILE = """order,channel,placed_on,buyer,address,town,postcode,country,sku,title,quantity,unit_price,postage_charged,paid,note
+FILE = """order,channel,placed_on,buyer,address,town,postcode,country,sku,title,quantity,unit_price,\
+postage_charged,paid,note
 9101,own shop,2026-11-20,Petra Lowick,6 Weir Steps,Hallowfen,HW3 2,ALM,JAM-FIG,Fig jam,4,6.80,4.50,yes,
 """
 
@@ -110,7 +113,8 @@ class TheEditor(BrowserCase):
         page.get_by_role("button", name="Cushion below, 1: 30 mm").click()
         page.evaluate(
             """() => { const data = new DataTransfer(); data.setData('text/plain', '31\\t32\\ndeep\\t22');
-            document.activeElement.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true })); }"""
+            document.activeElement.dispatchEvent(new ClipboardEvent('paste',
+            { clipboardData: data, bubbles: true, cancelable: true })); }"""
         )
         expect(page.get_by_role("button", name="Cushion below, 2: 32 mm")).to_be_visible()
         expect(page.get_by_role("button", name="Cushion at the sides, 2: 22 mm")).to_be_visible()

@@ -1,4 +1,6 @@
-"""What every screen stands in: how much it takes to show the first, what a save asks again, what is left when one falls."""
+"""What every screen stands in: how much it takes to show the first, what a save asks again, what is left when one
+falls.
+"""
 
 import gzip
 import re

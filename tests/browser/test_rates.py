@@ -1,4 +1,6 @@
-"""Rates: comparing, price lists in and out, what changes, cost of each, the choosing rules; advice taken and taken back."""
+"""Rates: comparing, price lists in and out, what changes, cost of each, the choosing rules; advice taken and taken
+back.
+"""
 
 import json
 import re

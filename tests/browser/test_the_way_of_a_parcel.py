@@ -9,8 +9,10 @@ from server.workshops.models import Workshop
 from tests.browser.base import BrowserCase
 from tests.server.test_papers import read_back
 
-FILE = """order,channel,placed_on,buyer,address,town,postcode,country,sku,title,quantity,unit_price,postage_charged,paid,note
-9001,own shop,2026-11-20,Petra Lowick,6 Weir Steps,Hallowfen,HW3 2,ALM,PRE-BLK,Blackcurrant and bay preserve,2,6.80,4.50,yes,
+FILE = """order,channel,placed_on,buyer,address,town,postcode,country,sku,title,quantity,unit_price,\
+postage_charged,paid,note
+9001,own shop,2026-11-20,Petra Lowick,6 Weir Steps,Hallowfen,HW3 2,ALM,PRE-BLK,Blackcurrant and bay preserve,\
+2,6.80,4.50,yes,
 9001,own shop,2026-11-20,Petra Lowick,6 Weir Steps,Hallowfen,HW3 2,ALM,PRE-QUI,Quince preserve,1,7.20,4.50,yes,
 """
 

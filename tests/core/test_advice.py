@@ -103,8 +103,21 @@ class KnownAnswers(unittest.TestCase):
 
     def test_a_carton_20_mm_too_high_for_a_step_is_cut(self) -> None:
         # Outside the carton is 176 high and bulges by 6: 182. The service asks 5.00 more above 162 mm thickness.
-        dear = Surcharge(code="T", name="Thick", kind="fixed", amount=D("5.00"), zones=(), longest_above_um=None, thickness_above_um=162_000)  # fmt: skip
-        low = replace(C08, inner=size(230, 160, 190), outer=size(236, 166, 196), cut=CutDown(heights_um=(), lowest_um=60_000, minutes=D(1)))  # fmt: skip
+        dear = Surcharge(
+            code="T",
+            name="Thick",
+            kind="fixed",
+            amount=D("5.00"),
+            zones=(),
+            longest_above_um=None,
+            thickness_above_um=162_000,
+        )
+        low = replace(
+            C08,
+            inner=size(230, 160, 190),
+            outer=size(236, 166, 196),
+            cut=CutDown(heights_um=(), lowest_um=60_000, minutes=D(1)),
+        )
         one = service(zones=ANY, volumetric=None, surcharges=(dear,), limits=Limits())
         flat_jar = jar(size=size(72, 72, 60))
         known, lines = facts(containers=(low,), tariffs=(tariff(one),)), order(2, product=flat_jar)
@@ -117,7 +130,9 @@ class KnownAnswers(unittest.TestCase):
 
     def test_a_fill_6_g_too_heavy_is_swapped_for_a_lighter_one(self) -> None:
         lines = order(2, how=recipe(band(1, 2, inserts=())))
-        gross = planned(lines, facts(containers=(C08,), tariffs=(tariff(plain(ANY)),)), Overrides()).chosen.only.weight.gross_mg  # fmt: skip
+        gross = planned(
+            lines, facts(containers=(C08,), tariffs=(tariff(plain(ANY)),)), Overrides()
+        ).chosen.only.weight.gross_mg
         zones = steps((gross - 6_000, "3.90"), (25_000_000, "5.90"))
         known = facts(containers=(C08,), tariffs=(tariff(plain(zones)),))
         best = self.best(advised(lines, known), "fill")
@@ -128,7 +143,9 @@ class KnownAnswers(unittest.TestCase):
 
     def test_a_card_6_g_too_many_is_left_out_when_it_need_not_go_in(self) -> None:
         lines = order(2)
-        gross = planned(lines, facts(containers=(C08,), tariffs=(tariff(plain(ANY)),)), Overrides()).chosen.only.weight.gross_mg  # fmt: skip
+        gross = planned(
+            lines, facts(containers=(C08,), tariffs=(tariff(plain(ANY)),)), Overrides()
+        ).chosen.only.weight.gross_mg
         known = facts(
             containers=(C08,),
             free={"P": D(0)},
@@ -190,7 +207,9 @@ class KnownAnswers(unittest.TestCase):
             flat_rate=FlatRate(max_mg=10_000_000, prices=(FlatPrice(zones=(), price=D("6.00")),)),
         )  # fmt: skip
         own = carton("WF", size(310, 230, 170), cost="0.00")
-        tariffs: tuple[Tariff, ...] = (replace(tariff(plain(steps((1_000_000, "5.00"), (25_000_000, "14.00")))), packaging=(flat,)),)  # fmt: skip
+        tariffs: tuple[Tariff, ...] = (
+            replace(tariff(plain(steps((1_000_000, "5.00"), (25_000_000, "14.00")))), packaging=(flat,)),
+        )
         known, lines = facts(containers=(C14, own), tariffs=tariffs), order(4)
         best = self.best(advised(lines, known), "flat_rate")
         self.assertTrue(
@@ -246,7 +265,10 @@ class KnownAnswers(unittest.TestCase):
         lines = order(2, how=recipe(band(1, 2, inserts=())))
         bare = facts(containers=(C08,), tariffs=(tariff(plain(ANY)),))
         light = planned(lines, bare, Overrides(substitutes=(("K", "P"),))).chosen.only.weight
-        known = facts(containers=(C08,), tariffs=(tariff(plain(steps((light.gross_mg + light.sigma_mg, "3.90"), (25_000_000, "5.90")))),))  # fmt: skip
+        known = facts(
+            containers=(C08,),
+            tariffs=(tariff(plain(steps((light.gross_mg + light.sigma_mg, "3.90"), (25_000_000, "5.90")))),),
+        )
         best = self.best(advised(lines, known), "fill")
         self.assertEqual(best.risk, D("0.1587"))
         self.assertTrue(
@@ -287,7 +309,9 @@ class KnownAnswers(unittest.TestCase):
     def test_the_shelf_of_a_fill_that_is_used_up_is_left_alone(self) -> None:
         self.assertIsInstance(SHELF, Shelf)
         lines = order(2)
-        gross = planned(lines, facts(containers=(C08,), tariffs=(tariff(plain(ANY)),)), Overrides()).chosen.only.weight.gross_mg  # fmt: skip
+        gross = planned(
+            lines, facts(containers=(C08,), tariffs=(tariff(plain(ANY)),)), Overrides()
+        ).chosen.only.weight.gross_mg
         known = facts(
             containers=(C08,),
             free={"P": D(0)},

@@ -46,9 +46,12 @@ class Proposing(TestCase):
 
     def test_the_nature_of_the_goods_chooses_the_craft(self) -> None:
         cases = {
-            "living-culture": jar(live=True), "meltable": jar(meltable=True), "glass-jar": GLASS,
-            "tall-fragile": jar(size=size(60, 60, 260), fragility="fragile"), "flat-plate": jar(size=size(300, 220, 30), fragility="fragile"),
-        }  # fmt: skip
+            "living-culture": jar(live=True),
+            "meltable": jar(meltable=True),
+            "glass-jar": GLASS,
+            "tall-fragile": jar(size=size(60, 60, 260), fragility="fragile"),
+            "flat-plate": jar(size=size(300, 220, 30), fragility="fragile"),
+        }
         for key, product in cases.items():
             self.assertEqual(craft_for(product).key, key)
         self.assertIsNone(craft_named("nonsense"))
@@ -127,8 +130,11 @@ class Bands(TestCase):
 
     def test_a_container_that_flaps_for_pennies_is_no_band(self) -> None:
         found = self.sizes(
-            step(1, "A", "5.00", B="5.10"), step(2, "B", "6.00", A="6.05"), step(3, "A", "7.00", B="7.10"), step(4, "B", "8.00", A="8.10")
-        )  # fmt: skip
+            step(1, "A", "5.00", B="5.10"),
+            step(2, "B", "6.00", A="6.05"),
+            step(3, "A", "7.00", B="7.10"),
+            step(4, "B", "8.00", A="8.10"),
+        )
         self.assertEqual(len(found), 1)
         self.assertEqual(found[0][:2], (1, 4))
 

@@ -1,4 +1,6 @@
-"""Every field of a recipe and of a product changes something: the plan, the steps of the hands, what is missing, or a paper."""
+"""Every field of a recipe and of a product changes something: the plan, the steps of the hands, what is missing, or a
+paper.
+"""
 
 from dataclasses import fields, replace
 from decimal import Decimal as D
@@ -83,10 +85,23 @@ def told(
         one = parcel.candidate
         layers = pack_layers(parcel, {})
         parts += [
-            steps_of(parcel, (how,), layers, {}), one.name, one.costs, one.weight, one.uses, one.outer_bulged,
-            one.placements, one.minutes, one.nested, one.void, one.quotes, one.refusals, one.damage_probability, parcel.goods, layers,
+            steps_of(parcel, (how,), layers, {}),
+            one.name,
+            one.costs,
+            one.weight,
+            one.uses,
+            one.outer_bulged,
+            one.placements,
+            one.minutes,
+            one.nested,
+            one.void,
+            one.quotes,
+            one.refusals,
+            one.damage_probability,
+            parcel.goods,
+            layers,
             workings_of(one, parcel.pieces, wage_per_hour=D(15), goods_cost=D(4)),
-        ]  # fmt: skip
+        ]
     parts += [(way.key, way.costs) for way in plan.others]
     return repr(parts) + " ".join(said_all(plan.warnings))
 
@@ -178,8 +193,13 @@ class ARecipeSays(TestCase):
 
     def test_every_field_of_an_insert(self) -> None:
         changes: dict[str, Any] = {
-            "insert": "S", "amount": 2, "per": "unit", "place": "bottom", "when": When(gift=True), "samples": (Sample(insert="S", sku="OTHER"),),
-        }  # fmt: skip
+            "insert": "S",
+            "amount": 2,
+            "per": "unit",
+            "place": "bottom",
+            "when": When(gift=True),
+            "samples": (Sample(insert="S", sku="OTHER"),),
+        }
         for name, value in changes.items():
             with self.subTest(name):
                 self.differs(of_band(inserts=(RULE,)), of_band(inserts=(replace(RULE, **{name: value}),)))
@@ -206,9 +226,14 @@ class ARecipeSays(TestCase):
     def test_every_condition_of_an_insert_keeps_it_out(self) -> None:
         always = told(of_band(inserts=(RULE,)), jar())
         changes: dict[str, Any] = {
-            "first_order": True, "gift": True, "least_value": D(50), "with_goods": "X", "without_goods": "JAR", "countries": ("BEL",),
+            "first_order": True,
+            "gift": True,
+            "least_value": D(50),
+            "with_goods": "X",
+            "without_goods": "JAR",
+            "countries": ("BEL",),
             "season": ("12-01", "12-24"),
-        }  # fmt: skip
+        }
         self.assertEqual(set(changes), {one.name for one in fields(When)})
         for name, value in changes.items():
             with self.subTest(name):
@@ -224,10 +249,16 @@ class ARecipeSays(TestCase):
     def test_every_field_for_all_sizes(self) -> None:
         base = of_band()
         changes: dict[str, Any] = {
-            "name": "Other", "goods_checks": ("Look twice.",), "wrap_note": "Fold the ends.", "proving_checks": ("Flip it.",), "closed_checks": ("Turn it.",),
-            "cautions": ("Hot glue: gloves.",), "ahead": (Ahead(what="Freeze the packs", hours_before=D(12), minutes=D(2)),), "trial_needed": True,
+            "name": "Other",
+            "goods_checks": ("Look twice.",),
+            "wrap_note": "Fold the ends.",
+            "proving_checks": ("Flip it.",),
+            "closed_checks": ("Turn it.",),
+            "cautions": ("Hot glue: gloves.",),
+            "ahead": (Ahead(what="Freeze the packs", hours_before=D(12), minutes=D(2)),),
+            "trial_needed": True,
             "code": "other",
-        }  # fmt: skip
+        }
         for name, value in changes.items():
             with self.subTest(name):
                 if name == "code":
@@ -244,8 +275,11 @@ class ARecipeSays(TestCase):
         lid = jar(sku="LID", name="lid", weight_mg=200_000)
         single = of_band()
         mixed = replace(
-            of_band(layers=()), code="mix", name="Jar with lid", mix=(MixItem(sku="JAR", quantity=4), MixItem(sku="LID", quantity=1))
-        )  # fmt: skip
+            of_band(layers=()),
+            code="mix",
+            name="Jar with lid",
+            mix=(MixItem(sku="JAR", quantity=4), MixItem(sku="LID", quantity=1)),
+        )
         lines = tuple(OrderLine(sku=p.sku, quantity=q, product=p, recipe=single) for p, q in ((jar(), 4), (lid, 1)))
         packed = tuple(replace(line, recipe=mixed) for line in lines)
         one = plan_order(packed, shop(), destination=HERE, ship_on=DAY)
@@ -267,10 +301,23 @@ class AProductSays(TestCase):
         soap = jar(sku="SOAP", name="soap", scented=True)
         plain = jar(sku="PLAIN", name="plain")
         changes: dict[str, Any] = {
-            "name": "crock", "size": size(90, 72, 98), "weight_mg": 500_000, "weight_spread_mg": 40_000, "goods_cost": D(90), "orientation": "any",
-            "fragility": "fragile", "glass": True, "meltable": True, "restricted": True, "delicate_place": "rim", "lowest_c": 2, "highest_c": 25,
-            "longest_days": 1, "keeps_days": 1, "live": True,
-        }  # fmt: skip
+            "name": "crock",
+            "size": size(90, 72, 98),
+            "weight_mg": 500_000,
+            "weight_spread_mg": 40_000,
+            "goods_cost": D(90),
+            "orientation": "any",
+            "fragility": "fragile",
+            "glass": True,
+            "meltable": True,
+            "restricted": True,
+            "delicate_place": "rim",
+            "lowest_c": 2,
+            "highest_c": 25,
+            "longest_days": 1,
+            "keeps_days": 1,
+            "live": True,
+        }
         for name, value in changes.items():
             with self.subTest(name):
                 # Away from the coast the road takes longer than a day.

@@ -1,4 +1,6 @@
-"""What becomes known on the desk of the relation search: reasons, taking back, distances, and sets that are recalled."""
+"""What becomes known on the desk of the relation search: reasons, taking back, distances, and sets
+that are recalled.
+"""
 
 import random
 import unittest
@@ -260,7 +262,9 @@ class TakenBack(unittest.TestCase):
 
 
 class Recalled(unittest.TestCase):
-    """Three choices bring a contradiction about; the set is kept, the last denied, and recalled when two are true again."""
+    """Three choices bring a contradiction about; the set is kept, the last denied, and recalled when two are true
+    again.
+    """
 
     def setUp(self) -> None:
         self.desk = desk_of((100, 60, 40), (90, 50, 30), (80, 70, 20))
@@ -343,7 +347,9 @@ class Recalled(unittest.TestCase):
 
 
 class NoRoom(unittest.TestCase):
-    """Seven goods that do not go in, proven by about a hundred sets: with no room to write them down nothing is told."""
+    """Seven goods that do not go in, proven by about a hundred sets: with no room to write them down
+    nothing is told.
+    """
 
     SIZES = ((107, 102, 99), (102, 99, 70), (86, 63, 91), (80, 85, 72), (64, 77, 86), (89, 44, 101), (62, 102, 59))
 

@@ -20,7 +20,9 @@ RULES = PackRules(gap_um=0, support_percent=75)
 
 
 def row_of_three() -> tuple[Problem, tuple[PackUnit, ...]]:
-    """Return three units that fill the floor side by side, the middle one higher and the only one to carry, and a fourth."""
+    """Return three units that fill the floor side by side, the middle one higher and the only one to carry, and a
+    fourth.
+    """
     units = (
         unit("left", 1, (100, 100, 50), load_on_top_mg=0),
         unit("middle", 1, (100, 100, 100)),
@@ -102,7 +104,8 @@ class OneWay(unittest.TestCase):
 
 class ManyOfAKind(unittest.TestCase):
     def test_each_kind_is_let_stand_one_way_before_fillings_are_disturbed(self) -> None:
-        # Order 57 of family f: fifteen of sixteen stand in one layer, the last lies. Chance took 22 000 to 250 000 units of effort.
+        # Order 57 of family f: fifteen of sixteen stand in one layer, the last lies. Chance took 22 000 to 250 000
+        # units of effort.
         inside, units, rules = benched("f", 57, "X-3")
         p = problem_of(inside, units, rules)
         at, size = unplaced(p)

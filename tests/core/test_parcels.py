@@ -64,7 +64,8 @@ class Planning(unittest.TestCase):
     def test_two_jars_by_hand(self) -> None:
         way = self.planned().chosen.only
         self.assertEqual(way.container, "C-08")
-        # 230 x 160 x 170 is 6.256 l; two wrapped jars 2 x 0.83906 l; on top 230 x 160 x 27.6 mm is 1.01568 l, 5 % proud.
+        # 230 x 160 x 170 is 6.256 l; two wrapped jars 2 x 0.83906 l; on top 230 x 160 x 27.6 mm is 1.01568 l, 5 %
+        # proud.
         assert way.void is not None
         self.assertEqual(way.void.filled_l, D("6.256") - 2 * D("0.839061504") + D("0.050784") + D("0.000000008"))
         used = {use.supply: use for use in way.uses}
@@ -154,7 +155,8 @@ class Planning(unittest.TestCase):
         how = recipe(band(1, 2, outers=("C-20",), inner=InnerCarton(container="C-01")))
         plan = self.planned(order(2, how=how), facts(containers=(inner, outer)))
         way = plan.chosen.only
-        # 182 x 90 x 120 is 1.9656 l; two wrapped jars 2 x 0.83906 l; over them 182 x 90 x 7.6 mm is 0.124488 l, not proud.
+        # 182 x 90 x 120 is 1.9656 l; two wrapped jars 2 x 0.83906 l; over them 182 x 90 x 7.6 mm is 0.124488 l, not
+        # proud.
         assert way.nested is not None and way.nested.void is not None
         void = way.nested.void
         self.assertEqual((void.above_l, void.proud_l, void.below_l), (D("0.124488"), 0, 0))

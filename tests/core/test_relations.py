@@ -1,4 +1,6 @@
-"""The search over relations: what it learns may never exclude a packing there is, and its rejections are checked by counting."""
+"""The search over relations: what it learns may never exclude a packing there is, and its rejections are checked by
+counting.
+"""
 
 import random
 import unittest

@@ -81,7 +81,13 @@ class Chosen(unittest.TestCase):
         plan = planned(order(2), self.known, overrides=Overrides(service="DEAR"))
         self.assertEqual((plan.chosen.only.quote.service, plan.overridden), ("DEAR", True))
         small = (*self.known.tariffs, listed("d", "SMALL", "1.00", limits=Limits(max_mg=100_000)))
-        blocked = plan_order(order(2), replace(self.known, tariffs=small), destination=HERE, ship_on=DAY, overrides=Overrides(service="SMALL"))  # fmt: skip
+        blocked = plan_order(
+            order(2),
+            replace(self.known, tariffs=small),
+            destination=HERE,
+            ship_on=DAY,
+            overrides=Overrides(service="SMALL"),
+        )
         self.assertIsInstance(blocked, Blocked)
         self.assertIn("SMALL: takes up to 100 g", said(blocked.missing[0].message))  # type: ignore[union-attr]
 
@@ -122,7 +128,13 @@ class Asked(unittest.TestCase):
             self.assertEqual(str(planned(order(1, product=cloth, how=way), known).chosen.only.quote.price), price)
 
     def test_a_carriers_own_carton_goes_with_its_service_at_its_price(self) -> None:
-        flat = Packaging(code="C-14", name="Flat", services=("ONE",), inner=size(320, 230, 170), flat_rate=FlatRate(max_mg=9_000_000, prices=(FlatPrice(zones=(), price=D("3.30")),)))  # fmt: skip
+        flat = Packaging(
+            code="C-14",
+            name="Flat",
+            services=("ONE",),
+            inner=size(320, 230, 170),
+            flat_rate=FlatRate(max_mg=9_000_000, prices=(FlatPrice(zones=(), price=D("3.30")),)),
+        )
         known = facts(
             containers=(C14,),
             tariffs=(replace(listed("a", "ONE", "9.00"), packaging=(flat,)), listed("b", "TWO", "1.00")),

@@ -1,4 +1,6 @@
-"""Shifting, settling and crowding: what is moved stays apart and within its walls, what is told holds by plain counting."""
+"""Shifting, settling and crowding: what is moved stays apart and within its walls, what is told holds by plain
+counting.
+"""
 
 import random
 import unittest
@@ -22,7 +24,9 @@ MM = 1000
 
 
 def rows_of(packing: Packing) -> tuple[Grid, Grid]:
-    """Return where the units of a packing are and their sizes, in the order of their codes: as a problem has its rows."""
+    """Return where the units of a packing are and their sizes, in the order of their codes: as a problem has its
+    rows.
+    """
     placements = sorted(packing.placements, key=lambda p: p.unit)
     return (
         np.array([p.at_um for p in placements], dtype=np.int64),

@@ -58,7 +58,10 @@ class Cheaper(unittest.TestCase):
         # (19 wide: 10 013); 31 x 20 x 16 = 9920. Lighter does not help: size counts.
         rule = VolumetricRule(divisor_cm3_per_kg=5_000, round_up_um=10_000, above_cm3=0)
         found = cheaper(plain(volumetric=rule), size(301, 200, 165), 1_200_000)
-        self.assertEqual({m: step.at for m, step in found.items() if m != "volume"}, {"length": 290_000, "width": 180_000, "height": 160_000})  # fmt: skip
+        self.assertEqual(
+            {m: step.at for m, step in found.items() if m != "volume"},
+            {"length": 290_000, "width": 180_000, "height": 160_000},
+        )
         self.assertEqual({step.saves for step in found.values()}, {D(3)})
         self.assertIn("volume", found)
 
@@ -85,7 +88,15 @@ class Cheaper(unittest.TestCase):
 class Risks(unittest.TestCase):
     def risks(self, one: Service, gross_mg: int, height_mm: float, bulge_mm: int) -> dict[str, StepRisk]:
         bulge = Size(length_um=0, width_um=0, height_um=bulge_mm * 1000)
-        found = risks_of(tariff(one), one, outer=size(300, 200, height_mm), bulge=bulge, gross_mg=gross_mg, sigma_mg=10_000, sending=SENDING)  # fmt: skip
+        found = risks_of(
+            tariff(one),
+            one,
+            outer=size(300, 200, height_mm),
+            bulge=bulge,
+            gross_mg=gross_mg,
+            sigma_mg=10_000,
+            sending=SENDING,
+        )
         return {risk.measure: risk for risk in found}
 
     def test_one_sigma_under_a_step_is_passed_by_one_in_six_and_costs_the_difference(self) -> None:

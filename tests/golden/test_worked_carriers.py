@@ -2,9 +2,12 @@
 
 Provenance: worked on paper from demo/carriers/wending-2026-04.json and oxgang-2026-02.json on 2026-11-25.
 
-Wending Standard, zone A: letter to 240 x 165 x 5 mm and 100 g: 0.95 to 50 g, 1.30 to 100 g; large letter to 353 x 250 x 25
-and 750 g: 1.75 / 2.10 / 2.55 / 2.95 to 100 / 250 / 500 / 750 g; packet 3.30 / 3.70 / 4.30 / 5.40 to 0.25 / 0.5 / 1 / 2 kg;
-what does not bend pays 0.60 more as a letter or large letter. Parcel: 5.90 to 2 kg and 0.70 a begun kg (islands 8.40 and
+Wending Standard, zone A: letter to 240 x 165 x 5 mm and 100 g: 0.95 to 50 g, 1.30 to 100 g; large letter to 353 x
+250 x 25
+and 750 g: 1.75 / 2.10 / 2.55 / 2.95 to 100 / 250 / 500 / 750 g; packet 3.30 / 3.70 / 4.30 / 5.40 to 0.25 / 0.5 / 1
+/ 2 kg;
+what does not bend pays 0.60 more as a letter or large letter. Parcel: 5.90 to 2 kg and 0.70 a begun kg (islands
+8.40 and
 0.95). Oxgang: 9.80 to 10 kg and 2.40 a begun 5 kg (far 13.60 and 3.30), fuel 8 % on base and fixed surcharges.
 """
 
@@ -88,14 +91,30 @@ CASES = (
     Worked(PAR, "DM21", BOX, 2 * KG, "6.70", "0.01 more: one step of cover 0.80", {"cover": Decimal("50.01")}),
     Worked(PAR, "DM21", BOX, 2 * KG, "7.50", "200 above 50: 2 x 0.80", {"cover": Decimal(250)}),
     Worked(PAR, "DM21", BOX, 2 * KG, "12.30", "never above 850: 8 x 0.80", {"cover": Decimal(2000)}),
-    Worked(PAR, "DM21", BOX, 2 * KG, "5.90", "live goods are not covered, so no cover is bought", {"cover": Decimal(250), "goods": frozenset({"live"})}),
+    Worked(
+        PAR,
+        "DM21",
+        BOX,
+        2 * KG,
+        "5.90",
+        "live goods are not covered, so no cover is bought",
+        {"cover": Decimal(250), "goods": frozenset({"live"})},
+    ),
     # A carrier's own cartons and flat rates.
     Worked(SWI, "DM21", (236, 166, 106), 480 * G, "6.80", "its own carton, by weight", {"packaging": ("WS-1",)}),
     Worked(SWI, "DM21", (306, 236, 176), 9 * KG, "10.60", "flat rate, not 18.90", {"packaging": ("WF-M",)}),
     Worked(SWI, "DM21", (306, 236, 176), 10 * KG, "10.60", "flat rate, on its limit", {"packaging": ("WF-M",)}),
     Worked(SWI, "QH71", (306, 236, 176), 300 * G, "13.90", "flat rate to the islands", {"packaging": ("WF-M",)}),
     Worked(SWI, "DM21", (320, 240, 30), 5 * KG, "6.20", "flat-rate envelope", {"packaging": ("WF-E",)}),
-    Worked(SWI, "DM21", (306, 236, 176), KG, "12.10", "10.60 + care of live goods 1.50", {"packaging": ("WF-M",), "goods": frozenset({"live"})}),
+    Worked(
+        SWI,
+        "DM21",
+        (306, 236, 176),
+        KG,
+        "12.10",
+        "10.60 + care of live goods 1.50",
+        {"packaging": ("WF-M",), "goods": frozenset({"live"})},
+    ),
     # The heavy one: origin and destination, whole kg, percent, volumetric to the nearest cm above a volume.
     Worked(ECO, "HW32", BOX, 10 * KG, "10.58", "near, from DM: 9.80 + 8 % 0.784 -> 0.78"),
     Worked(ECO, "HW32", BOX, 10_400 * G, "13.18", "counts as 11 kg: 12.20 + 0.976 -> 0.98"),
@@ -105,12 +124,28 @@ CASES = (
     Worked(ECO, "HW32", BOX, 10 * KG, "12.96", "9.80 + house 2.20 = 12.00; 0.96", {"home": True}),
     Worked(ECO, "HW32", BOX, 30 * KG, "20.95", "9.80 + 4 x 2.40 = 19.40; 1.552 -> 1.55; 30 kg is no case for two"),
     Worked(ECO, "HW32", BOX, 31 * KG, "36.50", "9.80 + 5 x 2.40 + two people 12.00 = 33.80; 2.704 -> 2.70"),
-    Worked(ECO, "HW32", (1200, 300, 200), 10 * KG, "15.77", "72 000 / 4000 = 18 kg: 9.80 + 2 x 2.40 = 14.60; 1.168 -> 1.17"),
-    Worked(ECO, "HW32", (1200.001, 300, 200), 10 * KG, "23.87", "still 120 cm, but long: 14.60 + 7.50 = 22.10; 1.768 -> 1.77"),
+    Worked(
+        ECO, "HW32", (1200, 300, 200), 10 * KG, "15.77", "72 000 / 4000 = 18 kg: 9.80 + 2 x 2.40 = 14.60; 1.168 -> 1.17"
+    ),
+    Worked(
+        ECO,
+        "HW32",
+        (1200.001, 300, 200),
+        10 * KG,
+        "23.87",
+        "still 120 cm, but long: 14.60 + 7.50 = 22.10; 1.768 -> 1.77",
+    ),
     Worked(ECO, "HW32", (644, 404, 234), 10 * KG, "10.58", "64 x 40 x 23 = 58 880 cm3, not above 60 000"),
-    Worked(ECO, "HW32", (644, 405, 234), 10 * KG, "15.77", "64 x 41 x 23 = 60 352 / 4000 = 15.088, counts as 16 kg: 14.60 + 1.17"),
+    Worked(
+        ECO,
+        "HW32",
+        (644, 405, 234),
+        10 * KG,
+        "15.77",
+        "64 x 41 x 23 = 60 352 / 4000 = 15.088, counts as 16 kg: 14.60 + 1.17",
+    ),
     Worked(ECO, "HW32", BOX, 10 * KG, "12.58", "9.80 + 0.78, then one step of cover 2.00", {"cover": Decimal(400)}),
-)  # fmt: skip
+)
 
 REFUSED = (
     (STD, "DM21", (450, 350, 160.001), KG, {}, "thickness"),

@@ -1,4 +1,6 @@
-"""Laws of recipes: in and out of a file is the same recipe; policies change nothing by themselves; bands that say the same agree."""
+"""Laws of recipes: in and out of a file is the same recipe; policies change nothing by themselves; bands that say the
+same agree.
+"""
 
 from dataclasses import replace
 from decimal import Decimal
@@ -37,31 +39,63 @@ LENGTH = st.integers(0, 200_000)
 LINES = st.lists(st.text("abc dé.", min_size=1, max_size=20).map(str.strip).filter(bool), max_size=3).map(tuple)
 NUMBER = st.integers(1, 2_000).map(lambda n: Decimal(n) / 100)
 LAYER = st.builds(
-    WrapLayer, wrap=CODE, turns=NUMBER.filter(lambda n: 0 < n <= 20), ends_top=st.integers(0, 20), ends_bottom=st.integers(0, 20),
-    compression=st.integers(1, 100).map(lambda n: Decimal(n) / 100), overlap_um=LENGTH,
-)  # fmt: skip
+    WrapLayer,
+    wrap=CODE,
+    turns=NUMBER.filter(lambda n: 0 < n <= 20),
+    ends_top=st.integers(0, 20),
+    ends_bottom=st.integers(0, 20),
+    compression=st.integers(1, 100).map(lambda n: Decimal(n) / 100),
+    overlap_um=LENGTH,
+)
 WHEN = st.none() | st.builds(
-    When, first_order=st.sampled_from([None, True, False]), gift=st.sampled_from([None, True]), least_value=st.none() | NUMBER,
-    with_goods=st.none() | CODE, without_goods=st.none() | CODE, countries=st.sampled_from([(), ("ALM",), ("ALM", "BEL")]),
+    When,
+    first_order=st.sampled_from([None, True, False]),
+    gift=st.sampled_from([None, True]),
+    least_value=st.none() | NUMBER,
+    with_goods=st.none() | CODE,
+    without_goods=st.none() | CODE,
+    countries=st.sampled_from([(), ("ALM",), ("ALM", "BEL")]),
     season=st.sampled_from([None, ("12-01", "01-06")]),
-)  # fmt: skip
+)
 INSERT = st.builds(
-    InsertAmount, insert=CODE, amount=st.integers(1, 9), per=st.sampled_from(["unit", "group", "layer", "parcel", "order", "product"]),
-    place=st.sampled_from(["bottom", "between", "top", "outside"]), required=st.booleans(), group_of=st.integers(1, 9), when=WHEN,
+    InsertAmount,
+    insert=CODE,
+    amount=st.integers(1, 9),
+    per=st.sampled_from(["unit", "group", "layer", "parcel", "order", "product"]),
+    place=st.sampled_from(["bottom", "between", "top", "outside"]),
+    required=st.booleans(),
+    group_of=st.integers(1, 9),
+    when=WHEN,
     samples=st.lists(st.builds(Sample, insert=CODE, sku=CODE), max_size=2).map(tuple),
-)  # fmt: skip
+)
 CLOSURE = st.none() | st.builds(
     Closure, tape=CODE, pattern=st.sampled_from(["centre", "h", "cross"]), both_faces=st.booleans(), overhang_um=LENGTH,
     required_grade=st.sampled_from(["none", "resistant", "evident"]),
 )  # fmt: skip
 BAND = st.builds(
-    Band, first=st.just(1), last=st.just(1), layers=st.lists(LAYER, max_size=3).map(tuple), unit_box=st.none() | CODE,
-    inner=st.none() | st.builds(InnerCarton, container=CODE, clearance_um=LENGTH), outers=st.lists(CODE, min_size=1, max_size=3).map(tuple),
-    any_outer=st.booleans(), gap_um=LENGTH, cushion=st.builds(Cushion, bottom_um=LENGTH, side_um=LENGTH, top_um=LENGTH), fill=st.none() | CODE,
-    proud_percent=st.integers(0, 50), closure=CLOSURE, inserts=st.lists(INSERT, max_size=3).map(tuple), marks=LINES,
-    minutes=st.builds(Minutes, per_unit=NUMBER, per_parcel=NUMBER, per_order=NUMBER), school=st.sampled_from(["fill_tight", "base_fixed"]),
-    divider=st.none() | CODE, fill_below=st.none() | CODE, fill_above=st.none() | CODE, unit_box_sealed=st.booleans(), steps=LINES,
-)  # fmt: skip
+    Band,
+    first=st.just(1),
+    last=st.just(1),
+    layers=st.lists(LAYER, max_size=3).map(tuple),
+    unit_box=st.none() | CODE,
+    inner=st.none() | st.builds(InnerCarton, container=CODE, clearance_um=LENGTH),
+    outers=st.lists(CODE, min_size=1, max_size=3).map(tuple),
+    any_outer=st.booleans(),
+    gap_um=LENGTH,
+    cushion=st.builds(Cushion, bottom_um=LENGTH, side_um=LENGTH, top_um=LENGTH),
+    fill=st.none() | CODE,
+    proud_percent=st.integers(0, 50),
+    closure=CLOSURE,
+    inserts=st.lists(INSERT, max_size=3).map(tuple),
+    marks=LINES,
+    minutes=st.builds(Minutes, per_unit=NUMBER, per_parcel=NUMBER, per_order=NUMBER),
+    school=st.sampled_from(["fill_tight", "base_fixed"]),
+    divider=st.none() | CODE,
+    fill_below=st.none() | CODE,
+    fill_above=st.none() | CODE,
+    unit_box_sealed=st.booleans(),
+    steps=LINES,
+)
 
 
 def following(bands: list[Band]) -> tuple[Band, ...]:
@@ -70,18 +104,34 @@ def following(bands: list[Band]) -> tuple[Band, ...]:
 
 
 RECIPE = st.builds(
-    Recipe, code=st.just("any"), name=st.just("Any recipe"), version=st.just(0), goods_checks=LINES, wrap_note=st.just("Fold it"), proving_checks=LINES,
-    cautions=LINES, bands=st.lists(BAND, min_size=1, max_size=4).map(following), buyer_note=st.just("Keep it"),
-    ahead=st.lists(st.builds(Ahead, what=st.just("Freeze"), hours_before=NUMBER, minutes=NUMBER), max_size=2).map(tuple), trial_needed=st.booleans(),
+    Recipe,
+    code=st.just("any"),
+    name=st.just("Any recipe"),
+    version=st.just(0),
+    goods_checks=LINES,
+    wrap_note=st.just("Fold it"),
+    proving_checks=LINES,
+    cautions=LINES,
+    bands=st.lists(BAND, min_size=1, max_size=4).map(following),
+    buyer_note=st.just("Keep it"),
+    ahead=st.lists(st.builds(Ahead, what=st.just("Freeze"), hours_before=NUMBER, minutes=NUMBER), max_size=2).map(
+        tuple
+    ),
+    trial_needed=st.booleans(),
     mix=st.sampled_from([(), (MixItem(sku="JAR", quantity=2),)]),
-)  # fmt: skip
+)
 PRODUCT = st.builds(
     lambda a, b, c, grams, frail, food, live: jar(
         size=size(a, b, c), weight_mg=grams * 1000, fragility=frail, food=food, live=live
     ),
-    st.integers(20, 150), st.integers(20, 150), st.integers(15, 120), st.integers(20, 1_500), st.sampled_from(["sturdy", "delicate", "fragile"]),
-    st.booleans(), st.booleans(),
-)  # fmt: skip
+    st.integers(20, 150),
+    st.integers(20, 150),
+    st.integers(15, 120),
+    st.integers(20, 1_500),
+    st.sampled_from(["sturdy", "delicate", "fragile"]),
+    st.booleans(),
+    st.booleans(),
+)
 
 
 class Recipes(TestCase):

@@ -1,4 +1,6 @@
-"""Laws of the packing search: a no that is called proven is true, whoever counts; more room and fewer units never hurt."""
+"""Laws of the packing search: a no that is called proven is true, whoever counts; more room and fewer units never
+hurt.
+"""
 
 from dataclasses import replace
 from decimal import Decimal

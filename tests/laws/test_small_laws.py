@@ -1,4 +1,6 @@
-"""Laws of mailers, void, weight, strapping, stacking: small sums that every parcel goes through (rules 4.1, 6.1, 8.3, 16.1)."""
+"""Laws of mailers, void, weight, strapping, stacking: small sums that every parcel goes through (rules 4.1, 6.1, 8.3,
+16.1).
+"""
 
 import unittest
 from dataclasses import replace
@@ -46,7 +48,9 @@ def enveloped(draw: st.DrawFn) -> tuple[Mailer, PackUnit, int]:
 
 
 def shortages(mailer: Mailer, goods: PackUnit, gap_um: int) -> list[tuple[int, int]]:
-    """Return for every block of rows and layers by how much the flat inside is too small, and how thick the block is."""
+    """Return for every block of rows and layers by how much the flat inside is too small, and how
+    thick the block is.
+    """
     found = []
     for size in orientations(goods):
         for across, along in product(range(1, goods.quantity + 1), repeat=2):

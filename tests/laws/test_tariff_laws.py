@@ -80,13 +80,37 @@ def services(draw: st.DrawFn) -> Service:
         replace(one, amount=draw(st.integers(0, 900)) / D(100))
         for one in (
             Surcharge(code="L", name="Long", kind="fixed", amount=D(1), zones=(), longest_above_um=600_000),
-            Surcharge(code="G", name="Girth", kind="fixed", amount=D(1), zones=(), longest_above_um=None, girth_above_um=900_000),
-            Surcharge(code="V", name="Bulk", kind="fixed", amount=D(1), zones=(), longest_above_um=None, volume_above_cm3=50_000),
-            Surcharge(code="W", name="Heavy", kind="fixed", amount=D(1), zones=(), longest_above_um=None, weight_above_mg=15_000_000),
+            Surcharge(
+                code="G",
+                name="Girth",
+                kind="fixed",
+                amount=D(1),
+                zones=(),
+                longest_above_um=None,
+                girth_above_um=900_000,
+            ),
+            Surcharge(
+                code="V",
+                name="Bulk",
+                kind="fixed",
+                amount=D(1),
+                zones=(),
+                longest_above_um=None,
+                volume_above_cm3=50_000,
+            ),
+            Surcharge(
+                code="W",
+                name="Heavy",
+                kind="fixed",
+                amount=D(1),
+                zones=(),
+                longest_above_um=None,
+                weight_above_mg=15_000_000,
+            ),
             Surcharge(code="F", name="Fuel", kind="percent", amount=D(1), zones=(), longest_above_um=None),
         )
         if draw(st.booleans())
-    )  # fmt: skip
+    )
     return service(
         limits=Limits(),
         volumetric=volumetric if draw(st.booleans()) else None,
@@ -189,7 +213,9 @@ class TariffLaws(unittest.TestCase):
 
 @st.composite
 def zone_rules(draw: st.DrawFn) -> tuple[ZoneRule, ...]:
-    """Return a few rules over postcodes of the letters A to C: beginnings, ranges, the whole country, some with an origin."""
+    """Return a few rules over postcodes of the letters A to C: beginnings, ranges, the whole country, some with an
+    origin.
+    """
     found = []
     for _ in range(draw(st.integers(1, 7))):
         length = draw(st.integers(0, 2))

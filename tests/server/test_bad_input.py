@@ -102,8 +102,8 @@ class BadInput(DemoCase):
     def test_an_order_of_ten_thousand_is_answered_in_words(self) -> None:
         head = "order,placed_on,buyer,town,postcode,country,sku,quantity,unit_price\n"
         content = (
-            head
-            + "8001,2026-11-20,Ada,Dunmere,DM1,ALM,SOAP-OAT,10000,1\n8002,2026-11-20,Ada,Dunmere,DM1,ALM,CLO-LIN,10000,1\n"
+            head + "8001,2026-11-20,Ada,Dunmere,DM1,ALM,SOAP-OAT,10000,1\n8002,2026-11-20,Ada,Dunmere,DM1,ALM,CLO-LIN,"
+            "10000,1\n"
         )
         self.ask("post", "orders/intake/accept", {"name": "f", "content": content})
         self.assertEqual({self.order("8001").state, self.order("8002").state}, {"held"})

@@ -15,9 +15,15 @@ from tests.server.test_papers import read_back
 
 PNG = b"\x89PNG\r\n\x1a\n a picture"
 NEW = {
-    "sku": "JAM-FIG", "name": "Fig jam, 300 ml", "size": {"length_um": 76_000, "width_um": 76_000, "height_um": 104_000}, "weight_mg": 505_000,
-    "goods_cost": "2.40", "fragility": "delicate", "food": True, "glass": True,
-}  # fmt: skip
+    "sku": "JAM-FIG",
+    "name": "Fig jam, 300 ml",
+    "size": {"length_um": 76_000, "width_um": 76_000, "height_um": 104_000},
+    "weight_mg": 505_000,
+    "goods_cost": "2.40",
+    "fragility": "delicate",
+    "food": True,
+    "glass": True,
+}
 
 
 def file(content: bytes | str) -> dict[str, str]:
@@ -64,7 +70,10 @@ class Products(Desk):
             self.assertEqual(self.ask("get", "products/file"), before)
 
     def test_a_csv_with_faults_names_each_by_line_and_column_and_takes_nothing_in(self) -> None:
-        text = "sku,name,length,width,height,weight,food\nA-1,One,10 cm,9 cm,8 cm,300 g,yes\nA-2,Two,wide,9 cm,8 cm,heavy,perhaps\nA-1,Again,,,,,\n"
+        text = (
+            "sku,name,length,width,height,weight,food\nA-1,One,10 cm,9 cm,8 cm,300 g,yes\nA-2,Two,wide,9 "
+            "cm,8 cm,heavy,perhaps\nA-1,Again,,,,,\n"
+        )
         answer = self.ask("post", "products/file", file(text), status=422)
         self.assertEqual(
             {f["path"] for f in answer["faults"]}, {"line 3, length", "line 3, weight", "line 3, food", "line 4, sku"}

@@ -1,4 +1,6 @@
-"""Every API route as a stranger (401), as another workshop's owner (404) and, where the owner is needed, as a packer (403)."""
+"""Every API route as a stranger (401), as another workshop's owner (404) and, where the owner is needed, as a packer
+(403).
+"""
 
 from base64 import b64encode
 from typing import Any

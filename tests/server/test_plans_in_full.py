@@ -123,9 +123,17 @@ class Occasions(DemoCase):
         order = self.order("1174")
         self.assertTrue(loaded.occasion_of(order).first_order)
         Order.objects.of(self.workshop).create(
-            workshop=self.workshop, channel="shop", number="1990", placed_on=order.placed_on, buyer=order.buyer,
-            postcode=order.postcode, country=order.country, postage_charged=0, goods_value=0, taken_in_at=order.taken_in_at,
-        )  # fmt: skip
+            workshop=self.workshop,
+            channel="shop",
+            number="1990",
+            placed_on=order.placed_on,
+            buyer=order.buyer,
+            postcode=order.postcode,
+            country=order.country,
+            postage_charged=0,
+            goods_value=0,
+            taken_in_at=order.taken_in_at,
+        )
         self.assertFalse(services.load(self.workshop, [order]).occasion_of(order).first_order)
         self.assertEqual(loaded.occasion_of(order).value, order.goods_value)
 

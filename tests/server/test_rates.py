@@ -153,7 +153,11 @@ class StepTables(RatesCase):
 
 class Comparing(RatesCase):
     def compare(self, **more: Any) -> Any:
-        body = {"outer_um": [300_000, 220_000, 160_000], "gross_weight_mg": 2_840_000, "destination": {"country": "ALM", "postcode": "DM4 6"}}  # fmt: skip
+        body = {
+            "outer_um": [300_000, 220_000, 160_000],
+            "gross_weight_mg": 2_840_000,
+            "destination": {"country": "ALM", "postcode": "DM4 6"},
+        }
         return self.ask("post", "rates/compare", {**body, **more})
 
     def test_prices_stairs_and_crossings_agree(self) -> None:

@@ -174,10 +174,18 @@ class Claims(DemoCase):
         made = self.ask(
             "post",
             "products",
-            {"product": {"sku": "WRAPS", "name": "Beeswax wraps", "weight_mg": 60_000, "food": True, "fragility": "sturdy",
-                         "size": {"length_um": 200_000, "width_um": 180_000, "height_um": 4_000}}},
+            {
+                "product": {
+                    "sku": "WRAPS",
+                    "name": "Beeswax wraps",
+                    "weight_mg": 60_000,
+                    "food": True,
+                    "fragility": "sturdy",
+                    "size": {"length_um": 200_000, "width_um": 180_000, "height_um": 4_000},
+                }
+            },
             status=201,
-        )  # fmt: skip
+        )
         proposal = self.ask("post", "recipes/propose", {"product_id": made["id"], "up_to": 1})
         self.assertNotIn("bake", proposal["craft"])
         self.assertTrue(proposal["craft_why"])

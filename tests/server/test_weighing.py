@@ -1,4 +1,6 @@
-"""The weight check over every demo order: what the rule says of each single change, worked out here on its own (rules 8.3)."""
+"""The weight check over every demo order: what the rule says of each single change, worked out here on its own (rules
+8.3).
+"""
 
 import math
 from collections import Counter

@@ -1,4 +1,6 @@
-"""What tops can hold together: in a row under one unit, for several units, and how much weight (packing kernel; used by ``holding``)."""
+"""What tops can hold together: in a row under one unit, for several units, and how much weight (packing kernel; used
+by ``holding``).
+"""
 
 from core.packing.kernel.compiled import NO_BOUND, ONE, ZERO, compiled
 from core.packing.kernel.desk import (
@@ -32,7 +34,8 @@ __all__ = ["loads_bearable", "rows_reach", "tops_suffice"]
 def rows_reach(desk: Row, j: int, holders: int, wanted: int, area: int, axis: int) -> bool:
     """Refuse when j is held on too little since some of its holders lie one after the other along the axis.
 
-    Together they can have no more of j's length than it is long, less the gaps between them; the others count in full. As
+    Together they can have no more of j's length than it is long, less the gaps between them; the others count in
+    full. As
     much of it as it can have goes to the holder that reaches furthest across, then to the next.
     """
     row, count = _row_of(desk, holders, axis)

@@ -110,9 +110,11 @@ def _total(values: _Values, other: _Values, ways: Row, quantities: Row) -> float
 
 @compiled
 def _exceeds(both: _Values, last: _Values, ways: Row, quantities: Row, total: _Values, least: _Values) -> bool:
-    """Return whether with some function along the last axis all units, each standing as makes its own least, add to more than 1.
+    """Return whether with some function along the last axis all units, each standing as makes its own least, add to
+    more than 1.
 
-    ``last`` is kind, way, function: so that the sums over all functions run side by side. The last two are room to work.
+    ``last`` is kind, way, function: so that the sums over all functions run side by side. The last two are room to
+    work.
     """
     functions = last.shape[2]
     total[:] = 0.0

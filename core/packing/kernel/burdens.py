@@ -1,4 +1,5 @@
-"""What placed units rest on and carry, kept up to date while a container is filled (packing kernel; used by ``filling``).
+"""What placed units rest on and carry, kept up to date while a container is filled (packing kernel; used by
+``filling``).
 
 The rules of ``resting`` once more: a unit hands its weight and all it carries down to what it rests on, split by
 contact area. Here only what one more unit adds is handed down, so that trying a place costs little.
@@ -75,7 +76,9 @@ def holders_of(
     gap: int, limit: Row, done: Row, count: int, at: Grid, size: Grid, b: Burdens,
     x: int, y: int, z: int, dx: int, dy: int,
 ) -> tuple[int, int]:  # fmt: skip
-    """Find what a base at x, y, z off the floor would rest on; return how many and the area, (0, -1) when one may carry nothing."""
+    """Find what a base at x, y, z off the floor would rest on; return how many and the area, (0, -1) when one may
+    carry nothing.
+    """
     found, held = 0, 0
     for index in range(count):
         k = done[index]
@@ -108,7 +111,9 @@ def lies_under(
 
 @compiled
 def can_carry(limit: Row, weight: int, found: int, held: int, b: Burdens, keep: bool) -> bool:
-    """Return whether the holders found last, and all below them, can carry the weight; with ``keep`` it stays on them."""
+    """Return whether the holders found last, and all below them, can carry the weight; with ``keep`` it stays on
+    them.
+    """
     height = 0
     for index in range(found):
         b.stack[height], b.loads[height] = b.found[index], weight * (b.areas[index] / held)

@@ -1,4 +1,5 @@
-"""``compiled`` turns a typed function over arrays into machine code. Only this module and ``lending`` name the compiler.
+"""``compiled`` turns a typed function over arrays into machine code. Only this module and ``lending`` name the
+compiler.
 
 The compiled code is kept beside the sources (numba's cache). The cache watches each file on its own, not the files
 it calls: after a change in one of them, ``./start`` and ``./test`` throw the kept code away (scripts/lib.sh).

@@ -1,7 +1,9 @@
-"""What the search over relations works on: one long row of numbers, so that it is handed on at no cost (packing kernel).
+"""What the search over relations works on: one long row of numbers, so that it is handed on at no cost (packing
+kernel).
 
 To hand several arrays to a compiled function costs more than most of what the functions do with them. So all of it lies
-in one row, each kind from an address of its own: ``desk[WAYS + i]`` are the ways unit i may still stand. Addresses up to
+in one row, each kind from an address of its own: ``desk[WAYS + i]`` are the ways unit i may still stand. Addresses
+up to
 ``KEYS`` are what is known, and serve as keys: what a fact is about. Room is for ``MOST_UNITS`` units.
 """
 
@@ -9,21 +11,89 @@ from core.packing.kernel.compiled import ZERO, compiled, written_in
 from core.packing.kernel.problem import Problem, Row
 
 __all__ = [
-    "AREA", "BASE", "BASES", "BEGIN", "BLAME", "CARRIED_MG", "CAUSE", "CLEAR", "CLEARED", "CROSS", "DEPTH", "DOUBTS", "EARLIER",
-    "EARLIER_COUNT", "END", "FACT", "FACTS", "FIRST_WATCH", "FLOOR", "FLOOR_CHANGED", "FOLLOWED", "FULL", "GAP",
-    "HABIT", "HIGH", "HOLDERS", "KEYS", "KIND", "LATEST", "LEAST", "LENGTH", "LEVEL", "LIMIT_MG", "MARK", "MOST", "MOST_DEPTH",
-    "MOST_FACTS", "MOST_PARTS", "MOST_REASONS", "MOST_SETS", "MOST_UNITS", "MOVED", "OFF_FLOOR", "ON_FLOOR", "PAIR", "PART",
-    "PARTS", "REASONS", "REST", "RUN", "RUN_LEFT", "SETS", "SETS_TO_CLEAR", "SET_BEGIN", "SIZE", "STACK", "STACK_ROOM", "SUPPORT", "TOP_AREA", "TOUCHES", "UNITS", "USED",
-    "WANTED", "WATCH", "WAYS", "WEIGHT_MG", "WHY", "WIDE_BASE", "lay_out", "measure", "under", "write",
-]  # fmt: skip
+    "AREA",
+    "BASE",
+    "BASES",
+    "BEGIN",
+    "BLAME",
+    "CARRIED_MG",
+    "CAUSE",
+    "CLEAR",
+    "CLEARED",
+    "CROSS",
+    "DEPTH",
+    "DOUBTS",
+    "EARLIER",
+    "EARLIER_COUNT",
+    "END",
+    "FACT",
+    "FACTS",
+    "FIRST_WATCH",
+    "FLOOR",
+    "FLOOR_CHANGED",
+    "FOLLOWED",
+    "FULL",
+    "GAP",
+    "HABIT",
+    "HIGH",
+    "HOLDERS",
+    "KEYS",
+    "KIND",
+    "LATEST",
+    "LEAST",
+    "LENGTH",
+    "LEVEL",
+    "LIMIT_MG",
+    "MARK",
+    "MOST",
+    "MOST_DEPTH",
+    "MOST_FACTS",
+    "MOST_PARTS",
+    "MOST_REASONS",
+    "MOST_SETS",
+    "MOST_UNITS",
+    "MOVED",
+    "OFF_FLOOR",
+    "ON_FLOOR",
+    "PAIR",
+    "PART",
+    "PARTS",
+    "REASONS",
+    "REST",
+    "RUN",
+    "RUN_LEFT",
+    "SETS",
+    "SETS_TO_CLEAR",
+    "SET_BEGIN",
+    "SIZE",
+    "STACK",
+    "STACK_ROOM",
+    "SUPPORT",
+    "TOP_AREA",
+    "TOUCHES",
+    "UNITS",
+    "USED",
+    "WANTED",
+    "WATCH",
+    "WAYS",
+    "WEIGHT_MG",
+    "WHY",
+    "WIDE_BASE",
+    "lay_out",
+    "measure",
+    "under",
+    "write",
+]
 
 MOST_UNITS = 16
 MOST_FACTS, MOST_REASONS, MOST_DEPTH = 12_000, 120_000, 1_000
 #: Sets learned and their parts at most. When room of any kind is used up the search ends without an answer.
 MOST_SETS, MOST_PARTS = 12_000, 250_000
 
-# What is known. Of each unit the lowest starts (6 * i + axis) and the highest (6 * i + HIGH + axis), then possibilities as
-# bits: ways to stand, floor or not, the relations of each two (PAIR + MOST_UNITS * i + j, i before j), and whether one that is under
+# What is known. Of each unit the lowest starts (6 * i + axis) and the highest (6 * i + HIGH + axis), then
+# possibilities as
+# bits: ways to stand, floor or not, the relations of each two (PAIR + MOST_UNITS * i + j, i before j), and whether
+# one that is under
 # another touches it (REST + MOST_UNITS * under + over).
 HIGH = 3
 WAYS = 6 * MOST_UNITS
@@ -36,7 +106,8 @@ ON_FLOOR, OFF_FLOOR = 1, 2
 #: Whether a unit begins exactly where the top under it and the gap end.
 TOUCHES, CLEAR = 1, 2
 
-# Drawn from the ways a unit may still stand: 3 * i + axis: extents with the gap, least area across; least and largest base.
+# Drawn from the ways a unit may still stand: 3 * i + axis: extents with the gap, least area across; least and largest
+# base.
 LEAST = KEYS
 MOST = LEAST + 3 * MOST_UNITS
 AREA = MOST + 3 * MOST_UNITS
@@ -53,8 +124,10 @@ KIND = WEIGHT_MG + MOST_UNITS
 CROSS = KIND + MOST_UNITS  #: area of the widest window across each axis
 UNITS, GAP, SUPPORT, FLOOR = CROSS + 3, CROSS + 4, CROSS + 5, CROSS + 6
 
-# Counters: facts known, reasons written, choices made, where the reasons of the contradiction begin, no room for more, the
-# first fact not yet followed up, sets and parts learned, facts being traced back of lower depth, branches left in doubt,
+# Counters: facts known, reasons written, choices made, where the reasons of the contradiction begin, no room for
+# more, the
+# first fact not yet followed up, sets and parts learned, facts being traced back of lower depth, branches left in
+# doubt,
 # whether a way or a level has changed since the floor was looked at, runs begun, contradictions left in this one.
 FACTS = FLOOR + 1
 REASONS, DEPTH, CAUSE, FULL, FOLLOWED, SETS, PARTS, EARLIER_COUNT, DOUBTS, FLOOR_CHANGED = (
@@ -66,7 +139,8 @@ MOVED = RUN_LEFT + 1
 #: How often what was learned was cleared up, and at how many sets it is next.
 CLEARED, SETS_TO_CLEAR = MOVED + 1, MOVED + 2
 
-# Of each key its last fact (-1: none), its weight (how much it had to do with contradictions), its first watch, and which
+# Of each key its last fact (-1: none), its weight (how much it had to do with contradictions), its first watch, and
+# which
 # possibility it had when a contradiction was met last.
 LATEST = SETS_TO_CLEAR + 1
 BLAME = LATEST + KEYS  #: the one after the last key: what is added next
@@ -80,10 +154,12 @@ WANTED = MARK + MOST_FACTS  #: and how much of it
 EARLIER = WANTED + MOST_FACTS
 PART = EARLIER + MOST_FACTS  #: 3 * part: key, what it says, whether it fixes that
 SET_BEGIN = PART + 3 * MOST_PARTS  #: of each set its first part; the next begins where it ends
-#: Two watches a set, 4 * watch: the part it looks at, what that says and fixes, and the next watch of the same key (-1).
+#: Two watches a set, 4 * watch: the part it looks at, what that says and fixes, and the next watch of the same key
+#: (-1).
 WATCH = SET_BEGIN + MOST_SETS + 1
 STACK, STACK_ROOM = WATCH + 8 * MOST_SETS, 24  #: facts on the way back, with how far their reasons were looked at
-#: Of each unit off the floor what may hold it, as bits; what the one looked at may have of each top; what each bears alone.
+#: Of each unit off the floor what may hold it, as bits; what the one looked at may have of each top; what each bears
+#: alone.
 HOLDERS = STACK + 2 * STACK_ROOM
 TOP_AREA, CARRIED_MG = HOLDERS + MOST_UNITS, HOLDERS + 2 * MOST_UNITS
 #: Of each set when it last led to a conclusion, as how often it was cleared up before.

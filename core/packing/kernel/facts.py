@@ -1,6 +1,7 @@
 """What becomes known at one branch of the search, and why (packing kernel; used by ``relations``).
 
-A fact is a change of one value on the desk: a start raised or lowered, a possibility struck out, or one fixed. Facts are
+A fact is a change of one value on the desk: a start raised or lowered, a possibility struck out, or one fixed.
+Facts are
 kept in the order they came to be known, each with the earlier facts it follows from, so that when something has no room
 it can be told which choices that came from, and the last ones can be taken back.
 
@@ -169,7 +170,8 @@ def is_nearer(desk: Row, one: int, other: int, axis: int, distance: int) -> bool
 
 @compiled
 def keep_distance(desk: Row, one: int, other: int, axis: int, distance: int, begin: int) -> bool:
-    """Let ``other`` start at least a distance after ``one`` (at most before it, when negative); False when it has no room.
+    """Let ``other`` start at least a distance after ``one`` (at most before it, when negative); False when it has no
+    room.
 
     The reasons for the distance are those since ``begin``; that of each window comes to them here.
     """

@@ -1,9 +1,11 @@
-"""What follows from the relations chosen so far: tighter windows, fewer ways to stand, fewer relations (packing kernel).
+"""What follows from the relations chosen so far: tighter windows, fewer ways to stand, fewer relations (packing
+kernel).
 
 Relations of a pair are bits: the first before the second along axis 0, 1, 2, then the second before the first. A pair
 apart along the length counts as that, else along the width; only a pair apart along neither is one under the other. So
 one under the other means that both overlap along length and width. One before the other along the width would mean that
-they overlap along the length as well, but to insist on it proves no more and finds less (decision 23). Everything found is
+they overlap along the length as well, but to insist on it proves no more and finds less (decision 23). Everything
+found is
 written down with its reasons (``facts``).
 """
 
@@ -109,7 +111,9 @@ def _fit_in(desk: Row, i: int) -> bool:
 
 @written_in
 def _possible(desk: Row, i: int, j: int) -> int:
-    """Return the relations there is room for, as bits: one before the other, and both may overlap along the axes before it."""
+    """Return the relations there is room for, as bits: one before the other, and both may overlap along the axes
+    before it.
+    """
     bits = 0
     for axis in range(3):
         low_i, low_j = desk[6 * i + axis], desk[6 * j + axis]
@@ -326,7 +330,8 @@ def _recall_all(desk: Row) -> int:
 
 @compiled
 def follow(desk: Row) -> bool:
-    """Write down all that follows from the facts from FOLLOWED on; False on a contradiction (its reasons from CAUSE on).
+    """Write down all that follows from the facts from FOLLOWED on; False on a contradiction (its reasons from CAUSE
+    on).
 
     Units marked as MOVED are looked at besides.
     """
@@ -354,7 +359,8 @@ def follow(desk: Row) -> bool:
             if not (_keep_apart(desk, now) and _keep_order(desk, now)):
                 return False
             continue
-        # What holds whom may creep on by a micrometre a time: after so many looks it is left as it is, which proves less.
+        # What holds whom may creep on by a micrometre a time: after so many looks it is left as it is, which proves
+        # less.
         if desk[SUPPORT] > 0 and looks < _MOST_LOOKS:
             looks += 1
             if not hold(desk):

@@ -1,7 +1,10 @@
-"""Forgetting what was learned and is seldom of use, so that a long search does not get slower and slower (packing kernel).
+"""Forgetting what was learned and is seldom of use, so that a long search does not get slower and slower (packing
+kernel).
 
-Each set that is kept is looked at again and again. When many have come together, those stay that are short, that have led to
-a conclusion since it was last cleared up, or that are new; the others are dropped (Eén & Sörensson 2003). They follow from what
+Each set that is kept is looked at again and again. When many have come together, those stay that are short, that
+have led to
+a conclusion since it was last cleared up, or that are new; the others are dropped (Eén & Sörensson 2003). They
+follow from what
 is known, so nothing is lost but the way. Done between two runs, when nothing is chosen.
 """
 
@@ -50,7 +53,9 @@ def clear_up(desk: Row) -> None:
 
 @compiled
 def _move(desk: Row, begin: int, end: int, used: int) -> None:
-    """Move a set down to where the next one goes, without what is true whatever is chosen; drop it when it never can be."""
+    """Move a set down to where the next one goes, without what is true whatever is chosen; drop it when it never can
+    be.
+    """
     which, first = desk[SETS], desk[PARTS]
     to = first
     for part in range(begin, end):

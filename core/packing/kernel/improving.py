@@ -35,10 +35,13 @@ _PATIENCE = 60
 def improve(
     p: Problem, orders: Grid, scores: int, tries: int, most_work: int, turn: int, at: Grid, size: Grid
 ) -> tuple[int, int]:
-    """Fill from every order with the first ``scores`` scores, then disturb the best order ``tries`` times, while work lasts.
+    """Fill from every order with the first ``scores`` scores, then disturb the best order ``tries`` times, while work
+    lasts.
 
-    Each ``turn`` disturbs it in other ways. Return how much was left out at least, in thousandths of all units' volume, and the
-    work done. Nought left out means all units are placed in ``at`` and ``size``; else they hold the best filling after tries, with the
+    Each ``turn`` disturbs it in other ways. Return how much was left out at least, in thousandths of all units'
+    volume, and the
+    work done. Nought left out means all units are placed in ``at`` and ``size``; else they hold the best filling
+    after tries, with the
     size nought for what it leaves out.
     """
     w = workspace_for(orders.shape[1])
@@ -124,9 +127,11 @@ def _improve(
 
 @compiled
 def _stand_kinds(
-    p: Problem, order: Row, how: int, level: int, left: int, at: Grid, size: Grid, placed: Row, allowed: Row, w: Workspace
+    p: Problem, order: Row, how: int, level: int, left: int, at: Grid, size: Grid, placed: Row, allowed: Row,
+    w: Workspace,
 ) -> int:  # fmt: skip
-    """Let one kind after the other stand one way, where less is left out so; write that to ``allowed`` and return the least left out.
+    """Let one kind after the other stand one way, where less is left out so; write that to ``allowed`` and return the
+    least left out.
 
     Many equal units make layers when they stand alike, which units turned one at a time hardly ever come to.
     """
@@ -180,7 +185,8 @@ def _disturb(p: Problem, order: Row, allowed: Row, placed: Row, seed: int) -> in
         seed = shuffled(seed)
         a = (seed >> 4) % n
         if p.support > 0 and (seed >> 40) % 4 == 0:
-            # Let a unit stand one way where it can, or any way again; often its equals after it too, so that they make a layer.
+            # Let a unit stand one way where it can, or any way again; often its equals after it too, so that they
+            # make a layer.
             unit = order[a]
             way = ANY_WAY if allowed[unit] != ANY_WAY else 1 << ((seed >> 44) % p.ways[unit])
             last = unit + 1

@@ -1,8 +1,10 @@
 """What the search has learned: sets of facts that cannot all be true (packing kernel; used by ``relations``).
 
-Each contradiction is traced back to few facts that bring it about (``learn``: the first set met with only one fact of the
+Each contradiction is traced back to few facts that bring it about (``learn``: the first set met with only one fact
+of the
 last choice, Marques-Silva & Sakallah 1999; over starts as in lazy clause generation, Ohrimenko, Stuckey & Codish 2009).
-Such a set is kept; whenever all of it but one part is true again, that part is false (``recall``). So that not every set
+Such a set is kept; whenever all of it but one part is true again, that part is false (``recall``). So that not
+every set
 is looked at for every fact, each watches two of its parts that are not true (Moskewicz et al. 2001).
 """
 
@@ -65,7 +67,8 @@ __all__ = ["AT_ONCE", "KEPT", "NO_WAY_OUT", "is_false", "is_true", "learn", "rec
 #: Marks of a fact: it is traced back to; it follows from those; it does not.
 _NOTED, _FOLLOWS, _STANDS = 1, 2, 3
 _NEVER = -1
-#: What learning came to: a set was kept; what it denied is a contradiction at once; nothing is possible whatever is chosen.
+#: What learning came to: a set was kept; what it denied is a contradiction at once; nothing is possible whatever is
+#: chosen.
 KEPT, AT_ONCE, NO_WAY_OUT = 1, 2, 0
 #: What is added to the weight of what had to do with a contradiction grows by a sixteenth each time.
 _GROWTH, _TOO_LARGE, _SCALED = 4, 1 << 50, 38

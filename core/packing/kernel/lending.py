@@ -1,8 +1,10 @@
-"""Arrays lent to the innermost loops as bare addresses (packing kernel; what the compiler is told of them, decision 18).
+"""Arrays lent to the innermost loops as bare addresses (packing kernel; what the compiler is told of them, decision
+18).
 
 To hand on an array is to hand on seven numbers and to count its users, and each index is checked for counting from the
 end: more than half of the time of small loops. A lent array is one number, the address; how far apart rows lie is known
-when the loops are compiled. It is read and written one by one, ``at[i, 2]``, and knows neither its length nor its users:
+when the loops are compiled. It is read and written one by one, ``at[i, 2]``, and knows neither its length nor its
+users:
 the lender must outlive it, and no index may be negative or too large.
 """
 

@@ -61,7 +61,8 @@ FOUND, NONE, UNKNOWN = 1, 0, -1
 
 #: Contradictions of the first run; the next ones are so many times as long (Luby, Sinclair & Zuckerman 1993).
 _FIRST_RUN = 60
-#: In each run after the first so many units are chosen about early: what has to do with them weighs as much more as so many
+#: In each run after the first so many units are chosen about early: what has to do with them weighs as much more as
+#: so many
 #: contradictions add.
 _STANDING_OUT, _WEIGHT = 2, 4
 #: The choice between floor and tops counts as one of so many possibilities.
@@ -106,7 +107,9 @@ def _most_urgent(desk: Row) -> int:
 
 @compiled
 def _keep_habits(desk: Row) -> None:
-    """Remember which possibility each key has: it is tried first when it is chosen again (Pipatsrisawat & Darwiche 2007)."""
+    """Remember which possibility each key has: it is tried first when it is chosen again (Pipatsrisawat & Darwiche
+    2007).
+    """
     for key in range(WAYS, REST):
         if desk[key] and desk[key] & (desk[key] - 1) == 0:
             desk[HABIT + key] = desk[key]
@@ -255,7 +258,8 @@ def _search(p: Problem, most_nodes: int, whole: Row, ground: Ground, at: Grid, s
 def _begin_anew(desk: Row) -> None:
     """Take back all choices and begin the next run.
 
-    What was learned stays; the habits go, and a few units by chance are chosen about early. Runs that go on where the last
+    What was learned stays; the habits go, and a few units by chance are chosen about early. Runs that go on where
+    the last
     one was find a packing soon or hardly ever (decision 22).
     """
     desk[RUN] += 1

@@ -1,7 +1,8 @@
 """When all relations are settled: the packings at the ends of the windows (packing kernel).
 
 Used by ``relations``. What is left open then is how far units shift within their windows and how high they stand on the
-floor's cushion. Packings at the ends are tried, shifted until all is held. When none of them is, the search settles what
+floor's cushion. Packings at the ends are tried, shifted until all is held. When none of them is, the search
+settles what
 touches what, and then halves the windows where support is in doubt.
 """
 
@@ -28,7 +29,9 @@ def _is_under(desk: Row, k: int, j: int) -> bool:
 
 @compiled
 def settle(p: Problem, desk: Row, at: Grid, size: Grid, looks: Row) -> bool:
-    """Try the packings at the ends of the windows; return whether one holds. Writes ``at`` and ``size``, counts ``looks``."""
+    """Try the packings at the ends of the windows; return whether one holds. Writes ``at`` and ``size``, counts
+    ``looks``.
+    """
     n = len(p.kind)
     for i in range(n):
         way = 0

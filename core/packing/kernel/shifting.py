@@ -57,7 +57,9 @@ def _room(p: Problem, i: int, axis: int, before: Grid, at: Grid, size: Grid) -> 
 def _move(
     p: Problem, i: int, other: int, needed: int, before: Grid, at: Grid, size: Grid, missing: int, looks: Row
 ) -> int:
-    """Put unit i where least is missing, seen from ``other`` that holds it or rests on it; return what is missing then."""
+    """Put unit i where least is missing, seen from ``other`` that holds it or rests on it; return what is missing
+    then.
+    """
     for axis in range(2):
         low, high = _room(p, i, axis, before, at, size)
         if low > high:
@@ -96,7 +98,8 @@ def _move(
 
 @compiled
 def shift(p: Problem, before: Grid, at: Grid, size: Grid, looks: Row) -> bool:
-    """Shift units until all are held; return whether they are. ``before[i, k]``: axis along which i comes before k, or -1.
+    """Shift units until all are held; return whether they are. ``before[i, k]``: axis along which i comes before k,
+    or -1.
 
     ``at`` must be free of overlaps, its heights stay. ``looks`` counts the places tried.
     """

@@ -52,7 +52,9 @@ def _beside(
     spaces: Grid, born: int, hits: Row, hit_count: int, face: int, low: Row, high: Row, least: Row, rest: Grid,
     rest_count: int,
 ) -> int:  # fmt: skip
-    """Add what the spaces hit leave before the block along an axis (faces 0 to 2) or after it (3 to 5); return how many spaces there are."""
+    """Add what the spaces hit leave before the block along an axis (faces 0 to 2) or after it (3 to 5); return how
+    many spaces there are.
+    """
     axis = face % 3
     for h in range(hit_count):
         index = hits[h]
@@ -73,7 +75,8 @@ def _beside(
 def _drop_inside(spaces: Grid, count: int, first: int, born: int, side: int) -> None:
     """Mark the spaces from ``first`` on that are inside another one.
 
-    They end at one face of the block, and reach past it along the other axes: so does what holds one of them. All others,
+    They end at one face of the block, and reach past it along the other axes: so does what holds one of them. All
+    others,
     old or new, need not be looked at.
     """
     for index in range(first, born):

@@ -1,4 +1,6 @@
-"""Templates: proposals, ways, policies, readiness and advice. See ``server.words.render`` for what may stand in braces."""
+"""Templates: proposals, ways, policies, readiness and advice. See ``server.words.render`` for what may stand in
+braces.
+"""
 
 __all__ = ["DESIGNING"]
 
@@ -39,7 +41,8 @@ DESIGNING: dict[str, str] = {
     "lack_wrap_food": "There is no food-contact sheet in the cupboard: {why}",
     "lack_wrap_sheet": "There is no thin sheet in the cupboard: {why}",
     "lack_wrap_soft": "There is no soft wrap in the cupboard: {why}",
-    "lack_fill": "There is no fill in the cupboard that holds these goods: the cushion stays empty, so goods are not protected. Add a fill first.",
+    "lack_fill": "There is no fill in the cupboard that holds these goods: the cushion stays empty, so goods are "
+        "not protected. Add a fill first.",
     "lack_tape": "There is no {grade} tape in the cupboard.",
     "wrap_unit": "{wrap}, {turns_number} {turns_number:turn|turns}",
     "wrap_group": "{wrap}, {turns_number} {turns_number:turn|turns} round {together} together",
@@ -89,7 +92,8 @@ DESIGNING: dict[str, str] = {
     "no_list_yet": "There is no price list yet; import one.",
     "none_for_units": "No container takes this order of {units}.",
     "runs_low": "{supply} runs low: {free_number} free, reorder at {mark_number}.",
-    "unit_hidden": "The scale would not notice that {slip}: {unit_mg} against an uncertainty of {sigma_mg}. Weigh or count the fill, use a lighter one, or tick the count on the slip.",
+    "unit_hidden": "The scale would not notice that {slip}: {unit_mg} against an uncertainty of {sigma_mg}. Weigh or "
+        "count the fill, use a lighter one, or tick the count on the slip.",
     "advice": "{what}: {parts}.",
     "less_with": "{saves_money} less with {services:and}",
     "minutes_more": "{so_many_minutes} {so_many_minutes:minute|minutes} more",
@@ -111,7 +115,8 @@ DESIGNING: dict[str, str] = {
     "send_on_instead": "Send it on {day_on} instead of {now_on}",
     "more_postage": "{more_money} more postage, {containers:and}",
     "cannot_be_planned": "It cannot be planned.",
-    "band_misses_step": "Order size {size} of {recipe} is {what} in {percent_percent} % of orders ({orders} of {of}): {saves_money} in total.",
+    "band_misses_step": "Order size {size} of {recipe} is {what} in {percent_percent} % of orders ({orders} of {of}): "
+        "{saves_money} in total.",
     "over_the_step": "{over} over the {step} step",
     "too_much_length": "{over} too long for a lower price",
     "too_much_width": "{over} too wide for a lower price",

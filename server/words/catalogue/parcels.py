@@ -1,4 +1,6 @@
-"""Templates: a parcel: containers, layers, reasons and sums. See ``server.words.render`` for what may stand in braces."""
+"""Templates: a parcel: containers, layers, reasons and sums. See ``server.words.render`` for what may stand in
+braces.
+"""
 
 __all__ = ["PARCELS"]
 
@@ -28,12 +30,14 @@ PARCELS: dict[str, str] = {
     "overloaded": "{container} takes {takes_mg}; this parcel holds {holds_mg}.",
     "inner_overloaded": "{container}: {inner} inside it takes {takes_mg} and would hold {holds_mg}.",
     "mailer_grade_too_low": "The seal of {container} has {given}; the recipe needs {wanted}.",
-    "closure_grade_too_low": "{container} closed with {tape} has {given}; the recipe needs {wanted}. Choose another tape.",
+    "closure_grade_too_low": "{container} closed with {tape} has {given}; the recipe needs {wanted}. Choose "
+    "another tape.",
     "grade_none": "no tamper protection",
     "grade_resistant": "a tamper-resistant closure",
     "grade_evident": "a tamper-evident closure",
     "base_fixed_in_mailer": "{container} is a mailer; these goods stand on a fixed base with air round them.",
-    "fill_too_weak": "{fill} holds units up to {holds_mg}; {name} wrapped is {weight_mg}. Choose another fill for {container}.",
+    "fill_too_weak": "{fill} holds units up to {holds_mg}; {name} wrapped is {weight_mg}. Choose another fill for "
+    "{container}.",
     "forbidden": "{container} is not to be used for this order: you ruled it out.",
     "would_fit_no_stock": "{container} would fit, total cost {total_money}, but none is free in stock.",
     "would_fit_not_named": "{container} would fit, total cost {total_money}, but the recipe does not name it.",
@@ -44,7 +48,9 @@ PARCELS: dict[str, str] = {
     "exposed_empty_bottom": "{name} has {depth_um} of empty space below: the recipe names no fill for it.",
     "exposed_empty_sides": "{name} has empty space at the sides: the recipe names no fill for it.",
     "exposed_empty_top": "{name} has empty space on top: the recipe names no fill for it.",
-    "exposed_cushion_lost": "{container} is a mailer: the {depth_um} cushion of the recipe is lost, and damage counts as likelier.",
+    "exposed_cushion_lost": "{container} is a mailer: the {depth_um} cushion of the recipe is lost, and "
+    "damage counts as "
+    "likelier.",
     "fragility_sturdy": "sturdy",
     "fragility_delicate": "delicate",
     "fragility_fragile": "fragile",
@@ -127,11 +133,13 @@ PARCELS: dict[str, str] = {
     "close_mailer_detail": "along the whole strip",
     "close_carton": "Close it by its own seal",
     "close_carton_detail": "its recipe names no tape",
-    "too_little": "{supply} {name}: {parcels:this parcel needs|these parcels need} {needs}, {free} is free in stock. Receive stock, or change the recipe.",
+    "too_little": "{supply} {name}: {parcels:this parcel needs|these parcels need} {needs}, {free} is free in stock. "
+    "Receive stock, or change the recipe.",
     "left_out": "{insert} is left out: {free_number} free in stock.",
     "left_out_of": "{insert} is left out of {count:parcel|parcels} {parcels:and}: {free_number} free in stock.",
     "size_assumed": "{name} has no size of its own: the largest of {family} is used, {used_size_um}.",
-    "weight_assumed": "{name} has no weight of its own: the largest of {family} is used, {weight_mg}. Weigh the parcel.",
+    "weight_assumed": "{name} has no weight of its own: the largest of {family} is used, "
+    "{weight_mg}. Weigh the parcel.",
     "would_do_for_less": "{way} would do it for {saves_money} less: {how}.",
     "by_service": "{service}, {weight_mg}",
     "in_parcels": "{parcels} {parcels:parcel|parcels}, {services:and}",
@@ -151,17 +159,21 @@ PARCELS: dict[str, str] = {
     "divided_into": "{how}: {way}.",
     "no_one_container": "No one container takes all of it.",
     "dividing_does_not_help": "Dividing it into up to {most} parcels does not help.",
-    "not_in_parcels": "This order cannot be sent in {parcels} {parcels:parcel|parcels}: no division was found that works.",
+    "not_in_parcels": "This order cannot be sent in {parcels} {parcels:parcel|parcels}: no division "
+    "was found that works.",
     "shares_do_not_go": "One of the parcels you set fits no container of its recipe. Move goods, or undo it.",
     "shares_do_not_match": "The parcels set for this order do not hold exactly its goods. Set them again, or undo it.",
     "way_gone": "{containers:and} no longer take this order.",
     "of_parcel": "Parcel {number}: {what}",
     "of_parcels": "{count:Parcel|Parcels} {numbers:and}: {what}",
-    "step_near": "{room_mg} under the {step_mg} step: {chance_percent} % chance to pass it. Weigh before you buy the label.",
-    "too_weak": "{container} bears {allowed_newton} with the safety factor; {above} like parcels on it press with {load_newton}. Use double wall, or keep it on top.",
+    "step_near": "{room_mg} under the {step_mg} step: {chance_percent} % chance to pass it. Weigh before you buy "
+    "the label.",
+    "too_weak": "{container} bears {allowed_newton} with the safety factor; {above} like parcels on it press with "
+    "{load_newton}. Use double wall, or keep it on top.",
     "invalid_packing": "The packing found for {container} is not valid: {faults}",
     "figure_wrapped_length": "{name}, wrapped length",
-    "rule_wrapped_length": "Sides grow by 2 x turns x thickness x compression (rules 2.1); a box of its own replaces that.",
+    "rule_wrapped_length": "Sides grow by 2 x turns x thickness x compression (rules 2.1); a box of its "
+    "own replaces that.",
     "line_bare_length": "bare length",
     "line_grows_by": "grows by",
     "figure_gross": "Gross weight",
@@ -180,13 +192,15 @@ PARCELS: dict[str, str] = {
     "role_insert": "insert",
     "role_label": "label",
     "figure_uncertainty": "Weight uncertainty",
-    "rule_uncertainty": "Added in squares: scale division / sqrt 12, each fill by how it is measured, each unit's own spread (rules 8.2).",
+    "rule_uncertainty": "Added in squares: scale division / sqrt 12, each fill by how it is measured, each unit's own "
+    "spread (rules 8.2).",
     "line_scale": "scale",
     "line_fill": "fill",
     "line_units": "units",
     "figure_void": "Void to fill",
     "figure_inner_void": "Void in {inner} to fill",
-    "rule_void": "Inside of the container less the wrapped goods; the top of the outer slightly overfilled (rules 6.1).",
+    "rule_void": "Inside of the container less the wrapped goods; the top of the outer slightly overfilled (rules "
+    "6.1).",
     "line_inside": "inside",
     "line_below": "below the goods",
     "line_round": "round and between",
@@ -212,14 +226,17 @@ PARCELS: dict[str, str] = {
     "line_wage": "wage an hour",
     "figure_loss": "Expected damage cost",
     "rule_loss": "Chance of damage x (goods at cost + postage + materials); an estimate until 30 arrivals (rules 5.2).",
-    "rule_loss_exposed": "Chance of damage x (goods at cost + postage + materials); the estimate is raised, since goods are less protected than they should be (rules 5.3).",
+    "rule_loss_exposed": "Chance of damage x (goods at cost + postage + materials); the estimate is "
+    "raised, since goods are "
+    "less protected than they should be (rules 5.3).",
     "line_damage": "chance of damage",
     "line_goods": "goods at cost",
     "line_postage": "postage",
     "line_materials": "materials",
     "figure_stacking": "Stacking",
-    "rule_stacking": "5.874 x edge crush x root of (perimeter x caliper), McKee 1963; a fifth of it against like parcels stacked to the usual height (rules 16.1).",
+    "rule_stacking": "5.874 x edge crush x root of (perimeter x caliper), McKee 1963; a fifth of it against like "
+    "parcels stacked to the usual height (rules 16.1).",
     "line_compression": "box compression",
     "line_allowed": "allowed, a fifth",
     "line_on_top": "parcels on top",
-}  # fmt: skip
+}

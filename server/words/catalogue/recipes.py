@@ -9,8 +9,10 @@ RECIPES: dict[str, str] = {
     "band_hole": "No order size covers {expected} to {up_to}; let {first} to {last} start at {expected}.",
     "band_overlap": "Order size {first} to {last} overlaps the one before it; let it start at {expected}.",
     "band_groups_differ": "Order size {first} to {last} wraps groups of different sizes; use one group size.",
-    "band_unit_after_group": "Order size {first} to {last} has a layer round each unit after one round a group; put it before.",
-    "band_box_and_group": "Order size {first} to {last} has both a box for each unit and a group wrap; keep one of them.",
+    "band_unit_after_group": "Order size {first} to {last} has a layer round each unit after one round a "
+    "group; put it before.",
+    "band_box_and_group": "Order size {first} to {last} has both a box for each unit and a group wrap; "
+    "keep one of them.",
     "band_no_container": "Order size {first} to {last} names no container; name one, or allow any that fits.",
     "size_one": "{units}",
     "size_range": "{first} to {last}",
@@ -30,7 +32,9 @@ RECIPES: dict[str, str] = {
     "apart_marked": "it is marked to go in a parcel of its own",
     "apart_school": "one stands free on a fixed base and the other is filled all round",
     "unknown_supply": "Recipe {recipe} names {kind} {supply}, which is not in the cupboard.",
-    "divider_too_thick": "{divider} is {thickness_um} thick and the gap in {recipe} is {gap_um}. Make the gap at least as wide.",
+    "divider_too_thick": "{divider} is {thickness_um} thick and the gap in {recipe} is {gap_um}. Make "
+    "the gap at least as "
+    "wide.",
     "food_contact": "{name} is food and {wrap} is not marked food-contact. Put a food-contact layer first in {recipe}.",
     "unit_box_too_small": "{name}, wrapped {wrapped_size_um}, does not fit into {box}, {box_size_um}.",
     "wrap_turns": "{turns_number} {turns_number:turn|turns} round each {name}",
@@ -54,4 +58,4 @@ RECIPES: dict[str, str] = {
     "allowed_weight": "a number with g or kg, such as 420 g",
     "allowed_weight@imperial": "a number with oz or lb, such as 1 lb 7.8 oz",
     "allowed_number": "a number such as 2, 1.5 or 1 1/4",
-}  # fmt: skip
+}
