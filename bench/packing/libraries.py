@@ -1,12 +1,10 @@
 """General-purpose packing libraries driven fairly over the same orders (bench only; the app never imports them).
 
 Cartons are tried from the cheapest up, those that are plainly too small passed over. Each is asked in every way a
-library
-has of it: with the largest cushions of the order taken off the carton on every face, then with the least, since no
-library
+library has of it: with the largest cushions of the order taken off the carton on every face, then with the least,
+since no library
 knows a cushion for each unit; the gap is added to the units. An answer counts when every unit is packed and the
-independent
-checker finds no error in it; an invalid one is passed over.
+independent checker finds no error in it; an invalid one is passed over.
 """
 
 import time

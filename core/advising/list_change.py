@@ -1,8 +1,7 @@
 """What a coming price list changes for parcels that were planned (advising; rules 11.6).
 
 Each parcel is quoted without the list and with it, both on the day it begins to hold, so that another carrier's
-list of the
-same day does not count.
+list of the same day does not count.
 """
 
 from collections.abc import Iterable

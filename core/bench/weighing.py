@@ -2,9 +2,8 @@
 
 'Nothing is wrong' (normal, with the parcel's sigma) stands against each single slip that could have happened: a unit
 missing, one too many, an insert left out, another container, no fill. A slip happens in one parcel of 200; that
-chance is
-shared equally over the five kinds, and within a kind over its members. A look is asked for when, for the likeliest
-slip,
+chance is shared equally over the five kinds, and within a kind over its members. A look is asked for when, for the
+likeliest slip,
 its chance times what it would cost unnoticed is more than a look costs and the reading made it likelier than it was, or
 beyond three sigma.
 

@@ -1,8 +1,8 @@
 """The goods in the middle of their container (packing; used by parcels).
 
 A search pushes everything into one corner, as close to the walls as cushions allow. Hands put it in the middle, so
-that what
-is left over cushions all sides alike. Everything moves together, so who stands on whom and all gaps stay as they are.
+that what is left over cushions all sides alike. Everything moves together, so who stands on whom and all gaps stay
+as they are.
 """
 
 from dataclasses import replace

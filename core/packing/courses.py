@@ -48,8 +48,7 @@ class LongerSearch:
         """Return whether to go on where fillings leave out so much and this share of a container's cost could be saved.
 
         The promise: the squares of how much nearer than ``near`` each container is, added up, times ``chances``,
-        which are
-        the kinds of goods times the containers left open.
+        which are the kinds of goods times the containers left open.
         """
         wanted = self.enough_for_much if 100 * stake >= self.much_percent else self.enough
         return chances * sum((self.near - out) ** 2 for out in left_out if out <= self.near) >= wanted
@@ -140,8 +139,7 @@ _EFFORT_EQUAL, _EFFORT_MANY = 60_000, 130_000
 #: Hardly a packing was ever found where the best filling left out more than this, in thousandths.
 _HOPELESS = 150
 #: Of 314 in 2 560 orders of goods that were not settled by then, something cheaper was there for 93. Of the 106 that
-#: promise
-#: most it was there for 72; to tell by the squares alone takes 139 orders for as many (decision 22).
+#: promise most it was there for 72; to tell by the squares alone takes 139 orders for as many (decision 22).
 _STRETCH_GOODS = LongerSearch(near=140, enough=24_500, enough_for_much=8_000, much_percent=100, work=500_000)
 #: Of 300 orders of many goods 15 leave out so little; a quarter of them pack in the end, of the others one in fifty.
 _STRETCH_MANY = LongerSearch(near=22, enough=0, enough_for_much=0, much_percent=100, work=300_000)

@@ -1,8 +1,7 @@
 """Amounts of fill that hands can measure: sheets, metres, scoops, grams, part by part (parcels; rules 6.5).
 
 What is fetched is told in the fill's own measure, in whole steps of it, and shared out to the faces so that the
-parts add
-up to what is fetched. The ledger still draws the exact litres. Pure.
+parts add up to what is fetched. The ledger still draws the exact litres. Pure.
 """
 
 import math

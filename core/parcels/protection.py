@@ -3,8 +3,7 @@ recipe).
 
 A cushion with nothing in it, a fragile unit bare, a cushion lost in a mailer: each is told, and the chance of damage
 rises by the workshop's factor where the parcel is sent all the same. For fragile goods it is an error of the
-recipe, for
-delicate ones a warning. Pure.
+recipe, for delicate ones a warning. Pure.
 """
 
 from dataclasses import dataclass

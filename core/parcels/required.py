@@ -1,10 +1,8 @@
 """What every recipe in a parcel requires, and whether a container keeps to it (parcels; rules 4.2, 5.7 and 7.2).
 
 One parcel has one cushion on each face, the largest any of its goods wants; its closure reaches the highest grade
-any of
-them asks for; an inner carton that one of them wants takes all of them. Advice, other ways and divisions go
-through here
-like the recipe's own choice, so that none of them drops a requirement. Pure.
+any of them asks for; an inner carton that one of them wants takes all of them. Advice, other ways and divisions go
+through here like the recipe's own choice, so that none of them drops a requirement. Pure.
 """
 
 from dataclasses import replace

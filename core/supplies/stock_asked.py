@@ -1,8 +1,7 @@
 """What a plan asks of the shelf: so it can be told for which other shelves its answer would be the same (supplies).
 
 A plan looks at the shelf to see whether there is enough of something. What it asked, and what it was told, is
-noted; the
-plan holds for every shelf that would have told it the same (``core.parcels.remembered``).
+noted; the plan holds for every shelf that would have told it the same (``core.parcels.remembered``).
 """
 
 from collections.abc import Iterable, Iterator, Mapping

@@ -1,8 +1,7 @@
 """One line a request and a job: which workshop, which person, how long, under which id; never a name or an address.
 
 Lines are JSON on standard error, so that any tool can read them. What a buyer is called, where a parcel goes and
-what was
-typed is not in them: the path is logged without its query.
+what was typed is not in them: the path is logged without its query.
 """
 
 import time

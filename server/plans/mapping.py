@@ -52,39 +52,5 @@ def plan_to_json(plan: PlannedOrder | Blocked) -> Any:
 
 
 def plan_from_json(document: Any) -> PlannedOrder | Blocked:
-    """Return the plan a JSON document stands for.
-
-    Older documents are read as well: from before orders could go in several parcels, with their one parcel's goods
-    beside
-    it, and from before parcels knew what to mind.
-    """
-    if document["status"] == "planned" and "parcels" not in document["chosen"]:
-        document = _as_ways(document)
-    if "cautions" in document:
-        document = _each_minding(document)
+    """Return the plan a JSON document stands for."""
     return _PLAN.validate_python(document)
-
-
-def _each_minding(document: dict[str, Any]) -> dict[str, Any]:
-    """What to mind was told once for the whole order: each parcel is given all of it."""
-    cautions = document["cautions"]
-
-    def way(one: dict[str, Any]) -> dict[str, Any]:
-        return {**one, "parcels": [{"cautions": cautions, **parcel} for parcel in one["parcels"]]}
-
-    return {**document, "chosen": way(document["chosen"]), "others": [way(one) for one in document["others"]]}
-
-
-def _as_ways(document: dict[str, Any]) -> dict[str, Any]:
-    pieces = document["pieces"]
-    units: dict[str, int] = {}
-    for piece in pieces:
-        units[piece["sku"]] = units.get(piece["sku"], 0) + piece["quantity"] * piece.get("holds", 1)
-    goods = list(units.items())
-
-    def way(candidate: dict[str, Any]) -> dict[str, Any]:
-        keyed = {**candidate, "key": candidate.get("key") or candidate["container"]}
-        return {"parcels": [{"goods": goods, "pieces": pieces, "candidate": keyed}]}
-
-    rest = {name: value for name, value in document.items() if name != "pieces"}
-    return {**rest, "chosen": way(document["chosen"]), "others": [way(one) for one in document["others"]]}

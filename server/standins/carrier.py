@@ -1,9 +1,8 @@
 """The carrier's counter, simulated behind a plain interface; it can be told to misbehave.
 
 Asked twice with the same key it sells once. ``Carrier`` is what the bench needs of any carrier. A real one that is
-asked
-to misbehave: slow, refuses, is down, answers twice, does the work and drops out before it answers, asks more than its
-list says, or measures the parcel again on the way and sends a bill.
+asked to misbehave: slow, refuses, is down, answers twice, does the work and drops out before it answers, asks more
+than its list says, or measures the parcel again on the way and sends a bill.
 """
 
 import time

@@ -23,7 +23,7 @@ class Supply(WorkshopOwned):
     )
     facts = models.JSONField(help_text="As in the supplies file, docs/formats/supplies.md")
     narrowest_cut_um = models.PositiveIntegerField(
-        null=True, help_text="Of a roll: the narrowest piece any recipe cuts from it; kept by server/plans/cuts.py"
+        null=True, help_text="Of a roll: the narrowest piece any recipe cuts from it; kept by plans.cuts"
     )
 
     class Meta(WorkshopOwned.Meta):

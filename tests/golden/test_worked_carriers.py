@@ -3,12 +3,11 @@
 Provenance: worked on paper from demo/carriers/wending-2026-04.json and oxgang-2026-02.json on 2026-11-25.
 
 Wending Standard, zone A: letter to 240 x 165 x 5 mm and 100 g: 0.95 to 50 g, 1.30 to 100 g; large letter to 353 x
-250 x 25
-and 750 g: 1.75 / 2.10 / 2.55 / 2.95 to 100 / 250 / 500 / 750 g; packet 3.30 / 3.70 / 4.30 / 5.40 to 0.25 / 0.5 / 1
-/ 2 kg;
+250 x 25 and 750 g: 1.75 / 2.10 / 2.55 / 2.95 to 100 / 250 / 500 / 750 g; packet 3.30 / 3.70 / 4.30 / 5.40 to 0.25 /
+0.5 / 1 / 2 kg;
 what does not bend pays 0.60 more as a letter or large letter. Parcel: 5.90 to 2 kg and 0.70 a begun kg (islands
-8.40 and
-0.95). Oxgang: 9.80 to 10 kg and 2.40 a begun 5 kg (far 13.60 and 3.30), fuel 8 % on base and fixed surcharges.
+8.40 and 0.95). Oxgang: 9.80 to 10 kg and 2.40 a begun 5 kg (far 13.60 and 3.30), fuel 8 % on base and fixed
+surcharges.
 """
 
 import unittest

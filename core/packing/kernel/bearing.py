@@ -35,8 +35,7 @@ def rows_reach(desk: Row, j: int, holders: int, wanted: int, area: int, axis: in
     """Refuse when j is held on too little since some of its holders lie one after the other along the axis.
 
     Together they can have no more of j's length than it is long, less the gaps between them; the others count in
-    full. As
-    much of it as it can have goes to the holder that reaches furthest across, then to the next.
+    full. As much of it as it can have goes to the holder that reaches furthest across, then to the next.
     """
     row, count = _row_of(desk, holders, axis)
     if count < 2:

@@ -3,8 +3,7 @@ kernel).
 
 To hand several arrays to a compiled function costs more than most of what the functions do with them. So all of it lies
 in one row, each kind from an address of its own: ``desk[WAYS + i]`` are the ways unit i may still stand. Addresses
-up to
-``KEYS`` are what is known, and serve as keys: what a fact is about. Room is for ``MOST_UNITS`` units.
+up to ``KEYS`` are what is known, and serve as keys: what a fact is about. Room is for ``MOST_UNITS`` units.
 """
 
 from core.packing.kernel.compiled import ZERO, compiled, written_in
@@ -91,9 +90,8 @@ MOST_FACTS, MOST_REASONS, MOST_DEPTH = 12_000, 120_000, 1_000
 MOST_SETS, MOST_PARTS = 12_000, 250_000
 
 # What is known. Of each unit the lowest starts (6 * i + axis) and the highest (6 * i + HIGH + axis), then
-# possibilities as
-# bits: ways to stand, floor or not, the relations of each two (PAIR + MOST_UNITS * i + j, i before j), and whether
-# one that is under
+# possibilities as bits: ways to stand, floor or not, the relations of each two (PAIR + MOST_UNITS * i + j, i before
+# j), and whether one that is under
 # another touches it (REST + MOST_UNITS * under + over).
 HIGH = 3
 WAYS = 6 * MOST_UNITS
@@ -125,9 +123,8 @@ CROSS = KIND + MOST_UNITS  #: area of the widest window across each axis
 UNITS, GAP, SUPPORT, FLOOR = CROSS + 3, CROSS + 4, CROSS + 5, CROSS + 6
 
 # Counters: facts known, reasons written, choices made, where the reasons of the contradiction begin, no room for
-# more, the
-# first fact not yet followed up, sets and parts learned, facts being traced back of lower depth, branches left in
-# doubt,
+# more, the first fact not yet followed up, sets and parts learned, facts being traced back of lower depth, branches
+# left in doubt,
 # whether a way or a level has changed since the floor was looked at, runs begun, contradictions left in this one.
 FACTS = FLOOR + 1
 REASONS, DEPTH, CAUSE, FULL, FOLLOWED, SETS, PARTS, EARLIER_COUNT, DOUBTS, FLOOR_CHANGED = (
@@ -140,8 +137,7 @@ MOVED = RUN_LEFT + 1
 CLEARED, SETS_TO_CLEAR = MOVED + 1, MOVED + 2
 
 # Of each key its last fact (-1: none), its weight (how much it had to do with contradictions), its first watch, and
-# which
-# possibility it had when a contradiction was met last.
+# which possibility it had when a contradiction was met last.
 LATEST = SETS_TO_CLEAR + 1
 BLAME = LATEST + KEYS  #: the one after the last key: what is added next
 FIRST_WATCH = BLAME + KEYS + 1

@@ -1,9 +1,8 @@
 """What becomes known at one branch of the search, and why (packing kernel; used by ``relations``).
 
 A fact is a change of one value on the desk: a start raised or lowered, a possibility struck out, or one fixed.
-Facts are
-kept in the order they came to be known, each with the earlier facts it follows from, so that when something has no room
-it can be told which choices that came from, and the last ones can be taken back.
+Facts are kept in the order they came to be known, each with the earlier facts it follows from, so that when
+something has no room it can be told which choices that came from, and the last ones can be taken back.
 
 A reason names a fact and how much of it was needed: of "starts at 80 or more" perhaps only "at 60 or more". Reasons are
 written first, ``because_...``; the fact then takes those written since ``begin``.

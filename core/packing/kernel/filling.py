@@ -1,8 +1,7 @@
 """Filling a container unit by unit (packing kernel).
 
 Each unit of an order goes to its best place (``places``) in the maximal empty spaces; a unit that found no place
-is tried
-again when others have made tops to stand on.
+is tried again when others have made tops to stand on.
 """
 
 from core.packing.kernel.burdens import empty, set_down
@@ -68,11 +67,9 @@ def fill(
     """Place the units in the order given; return the volume left out, millions of um3.
 
     ``how``, ``level`` and ``which`` say which place is best (``places``), ``allowed`` the ways each unit stands if
-    it can, as
-    bits: what finds no place so may stand any way when nothing else does.
+    it can, as bits: what finds no place so may stand any way when nothing else does.
     Nought means all are placed: ``at`` and ``size`` then hold every unit. The filling ends as soon as more than
-    ``most_left``
-    (-1: any) found no place, or half as much again where it may still come to lie on others.
+    ``most_left`` (-1: any) found no place, or half as much again where it may still come to lie on others.
     """
     n = len(order)
     loaded = False

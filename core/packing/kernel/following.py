@@ -5,8 +5,7 @@ Relations of a pair are bits: the first before the second along axis 0, 1, 2, th
 apart along the length counts as that, else along the width; only a pair apart along neither is one under the other. So
 one under the other means that both overlap along length and width. One before the other along the width would mean that
 they overlap along the length as well, but to insist on it proves no more and finds less (decision 23). Everything
-found is
-written down with its reasons (``facts``).
+found is written down with its reasons (``facts``).
 """
 
 from core.packing.kernel.chains import because_of_circle, chain

@@ -2,9 +2,8 @@
 kernel).
 
 Each set that is kept is looked at again and again. When many have come together, those stay that are short, that
-have led to
-a conclusion since it was last cleared up, or that are new; the others are dropped (Eén & Sörensson 2003). They
-follow from what
+have led to a conclusion since it was last cleared up, or that are new; the others are dropped (Eén & Sörensson
+2003). They follow from what
 is known, so nothing is lost but the way. Done between two runs, when nothing is chosen.
 """
 

@@ -39,9 +39,8 @@ def improve(
     lasts.
 
     Each ``turn`` disturbs it in other ways. Return how much was left out at least, in thousandths of all units'
-    volume, and the
-    work done. Nought left out means all units are placed in ``at`` and ``size``; else they hold the best filling
-    after tries, with the
+    volume, and the work done. Nought left out means all units are placed in ``at`` and ``size``; else they hold the
+    best filling after tries, with the
     size nought for what it leaves out.
     """
     w = workspace_for(orders.shape[1])

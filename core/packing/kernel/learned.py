@@ -1,11 +1,10 @@
 """What the search has learned: sets of facts that cannot all be true (packing kernel; used by ``relations``).
 
 Each contradiction is traced back to few facts that bring it about (``learn``: the first set met with only one fact
-of the
-last choice, Marques-Silva & Sakallah 1999; over starts as in lazy clause generation, Ohrimenko, Stuckey & Codish 2009).
+of the last choice, Marques-Silva & Sakallah 1999; over starts as in lazy clause generation, Ohrimenko, Stuckey &
+Codish 2009).
 Such a set is kept; whenever all of it but one part is true again, that part is false (``recall``). So that not
-every set
-is looked at for every fact, each watches two of its parts that are not true (Moskewicz et al. 2001).
+every set is looked at for every fact, each watches two of its parts that are not true (Moskewicz et al. 2001).
 """
 
 from core.packing.kernel.compiled import ZERO, compiled

@@ -2,8 +2,7 @@
 ``filling``).
 
 A unit goes into a corner of a space. Off the floor that corner is often over nothing, since the space reaches out
-over lower
-units: there the edges of the tops below are places too.
+over lower units: there the edges of the tops below are places too.
 """
 
 from typing import NamedTuple

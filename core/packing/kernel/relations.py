@@ -62,8 +62,7 @@ FOUND, NONE, UNKNOWN = 1, 0, -1
 #: Contradictions of the first run; the next ones are so many times as long (Luby, Sinclair & Zuckerman 1993).
 _FIRST_RUN = 60
 #: In each run after the first so many units are chosen about early: what has to do with them weighs as much more as
-#: so many
-#: contradictions add.
+#: so many contradictions add.
 _STANDING_OUT, _WEIGHT = 2, 4
 #: The choice between floor and tops counts as one of so many possibilities.
 _FLOOR_COUNTS_AS = 0.6
@@ -259,8 +258,7 @@ def _begin_anew(desk: Row) -> None:
     """Take back all choices and begin the next run.
 
     What was learned stays; the habits go, and a few units by chance are chosen about early. Runs that go on where
-    the last
-    one was find a packing soon or hardly ever (decision 22).
+    the last one was find a packing soon or hardly ever (decision 22).
     """
     desk[RUN] += 1
     desk[RUN_LEFT] = _FIRST_RUN * _luby(desk[RUN])

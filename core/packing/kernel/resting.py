@@ -36,8 +36,7 @@ def is_too_heavy(load: float, limit: int) -> bool:
     """Return whether a load is more than a limit in mg (-1: none, 0: nothing may rest there).
 
     Loads are floats. One that was split unevenly is rounded to the safe side by a millionth, and the checker
-    counts again
-    in fractions; a whole number of mg was not, so that two of 1 kg go on what carries 2 kg.
+    counts again in fractions; a whole number of mg was not, so that two of 1 kg go on what carries 2 kg.
     """
     return limit >= 0 and (limit == 0 or load > limit or (load != np.floor(load) and load * 1.000001 > limit))
 

@@ -2,8 +2,7 @@
 
 Used by ``relations``. What is left open then is how far units shift within their windows and how high they stand on the
 floor's cushion. Packings at the ends are tried, shifted until all is held. When none of them is, the search
-settles what
-touches what, and then halves the windows where support is in doubt.
+settles what touches what, and then halves the windows where support is in doubt.
 """
 
 import numpy as np

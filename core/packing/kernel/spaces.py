@@ -76,8 +76,7 @@ def _drop_inside(spaces: Grid, count: int, first: int, born: int, side: int) -> 
     """Mark the spaces from ``first`` on that are inside another one.
 
     They end at one face of the block, and reach past it along the other axes: so does what holds one of them. All
-    others,
-    old or new, need not be looked at.
+    others, old or new, need not be looked at.
     """
     for index in range(first, born):
         end = spaces[index, side]
