@@ -139,13 +139,12 @@ _EFFORT_EQUAL, _EFFORT_MANY = 60_000, 130_000
 #: Hardly a packing was ever found where the best filling left out more than this, in thousandths.
 _HOPELESS = 150
 #: Of 314 in 2 560 orders of goods that were not settled by then, something cheaper was there for 93. Of the 106 that
-#: promise most it was there for 72; to tell by the squares alone takes 139 orders for as many (decision 22).
+#: promise most it was there for 72; to tell by the squares alone takes 139 orders for as many (decision 14).
 _STRETCH_GOODS = LongerSearch(near=140, enough=24_500, enough_for_much=8_000, much_percent=100, work=500_000)
 #: Of 300 orders of many goods 15 leave out so little; a quarter of them pack in the end, of the others one in fifty.
 _STRETCH_MANY = LongerSearch(near=22, enough=0, enough_for_much=0, much_percent=100, work=300_000)
 _STRETCH_ANYHOW = LongerSearch(near=60, enough=0, enough_for_much=0, much_percent=100, work=100_000)
-#: And for one container on its own: a plan asks for each of the cupboard's. It buys half as much again as 25 000 did
-#: before decision 18.
+#: And for one container on its own: a plan asks for each of the cupboard's.
 EFFORT_ONE = 15_000
 
 

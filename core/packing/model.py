@@ -10,18 +10,9 @@ from core.recipes.model import Cushion
 from core.units import Micrometres, Milligrams
 
 __all__ = [
-    "Axis",
-    "Box",
-    "NoPacking",
-    "NoReason",
-    "PackRules",
-    "PackUnit",
-    "Packing",
-    "Placement",
-    "Triple",
-    "floor_um",
+    "Axis", "Box", "NoPacking", "NoReason", "PackRules", "PackUnit", "Packing", "Placement", "Triple", "floor_um",
     "orientations",
-]
+]  # fmt: skip
 
 Triple = tuple[int, int, int]
 Axis = Literal["length", "width", "height", ""]

@@ -36,7 +36,6 @@ from core.packing.kernel.desk import (
     REST,
     SET_BEGIN,
     SETS,
-    SETS_TO_CLEAR,
     SIZE,
     WANTED,
     WAYS,
@@ -62,7 +61,7 @@ from core.packing.kernel.facts import (
     strike,
     take_back,
 )
-from core.packing.kernel.learned import AT_ONCE, KEPT, NO_WAY_OUT, learn, recall
+from core.packing.kernel.no_goods import AT_ONCE, KEPT, NO_WAY_OUT, learn, recall
 from core.packing.kernel.problem import Row, problem_of
 from core.packing.kernel.relations import FOUND, NONE, UNKNOWN, Relations
 from core.packing.model import PackRules
@@ -389,10 +388,7 @@ class NoRoom(unittest.TestCase):
                 begins = (SET_BEGIN + most - left, 0) if counter == SETS else (SET_BEGIN, 0)
                 followed = (FOLLOWED, most - left if counter == FACTS else 0)
                 with self.subTest(counter=counter, left=left):
-                    never_cleared = (SETS_TO_CLEAR, MOST_SETS)
-                    self.assertEqual(
-                        self._searched((counter, most - left), begins, followed, never_cleared), (UNKNOWN, 1)
-                    )
+                    self.assertEqual(self._searched((counter, most - left), begins, followed), (UNKNOWN, 1))
 
     def test_what_is_given_up_stays_given_up(self) -> None:
         units = tuple(unit(f"u{k}", size_mm=size) for k, size in enumerate(self.SIZES))

@@ -1,6 +1,4 @@
-"""Shifting, settling and crowding: what is moved stays apart and within its walls, what is told holds by plain
-counting.
-"""
+"""Shifting and settling: what is moved stays apart and within its walls."""
 
 import random
 import unittest
@@ -9,9 +7,6 @@ import numpy as np
 
 from bench.packing.families import orders
 from core.packing.canonical import canonical_units
-from core.packing.kernel.crowding import not_crowded
-from core.packing.kernel.desk import CAUSE, FACT, HIGH, LENGTH, LEVEL, MOST_UNITS, ON_FLOOR, PAIR, REASONS, WHY, lay_out
-from core.packing.kernel.facts import because_settled, choose, lower_start
 from core.packing.kernel.problem import Grid, Problem, problem_of
 from core.packing.kernel.resting import is_too_heavy, loads_hold
 from core.packing.kernel.shifting import held_area, nothing_before, shift
@@ -141,33 +136,3 @@ class Loads(unittest.TestCase):
         for p, at, size in found(40):
             done = np.arange(len(at))
             self.assertTrue(loads_hold(p, done, len(at), at, size))
-
-
-class Crowded(unittest.TestCase):
-    """Three units that all cross the middle of the length: their areas across it are counted."""
-
-    def _desk(self, width_mm: float) -> np.ndarray[tuple[int], np.dtype[np.int64]]:
-        units = tuple(unit(f"u{k}", size_mm=(60, 50, 40)) for k in range(3))
-        desk = np.empty(LENGTH, dtype=np.int64)
-        lay_out(problem_of(box(100, width_mm, 40), canonical_units(units), RULES), desk)
-        choose(desk, LEVEL, ON_FLOOR)
-        for i in range(3):
-            begin = int(desk[REASONS])
-            because_settled(desk, LEVEL)
-            lower_start(desk, i, 0, 40 * MM, begin)
-        # They start by 40 and are 50 long at least, so they cross the plane at 40; 50 x 40 across at least.
-        return desk
-
-    def test_a_plane_crossed_by_more_than_its_area_is_refused_with_each_that_crosses(self) -> None:
-        self.assertTrue(not_crowded(self._desk(150)))
-        desk = self._desk(149)
-        self.assertFalse(not_crowded(desk))
-        told = {int(desk[FACT + 8 * int(desk[WHY + 2 * at])]) for at in range(int(desk[CAUSE]), int(desk[REASONS]))}
-        self.assertEqual(told, {6 * i + HIGH for i in range(3)})
-
-    def test_what_need_not_cross_is_not_counted(self) -> None:
-        units = tuple(unit(f"u{k}", size_mm=(40, 40, 40)) for k in range(3))
-        desk = np.empty(LENGTH, dtype=np.int64)
-        lay_out(problem_of(box(130, 50, 40), canonical_units(units), RULES), desk)
-        self.assertTrue(not_crowded(desk))
-        self.assertEqual(int(desk[PAIR + MOST_UNITS + 2]), 63)

@@ -1,4 +1,4 @@
-"""What follows from units that come one after the other along an axis (packing kernel; used by ``following``).
+"""What follows from units that come one after the other along an axis (packing kernel; used by ``propagation``).
 
 Windows alone would tell, but late and with more reasons than it takes: that three come one after the other settles
 how the first and the last may lie, whatever their sizes; and starts that push each other on in a circle have no room

@@ -10,79 +10,14 @@ from core.packing.kernel.compiled import ZERO, compiled, written_in
 from core.packing.kernel.problem import Problem, Row
 
 __all__ = [
-    "AREA",
-    "BASE",
-    "BASES",
-    "BEGIN",
-    "BLAME",
-    "CARRIED_MG",
-    "CAUSE",
-    "CLEAR",
-    "CLEARED",
-    "CROSS",
-    "DEPTH",
-    "DOUBTS",
-    "EARLIER",
-    "EARLIER_COUNT",
-    "END",
-    "FACT",
-    "FACTS",
-    "FIRST_WATCH",
-    "FLOOR",
-    "FLOOR_CHANGED",
-    "FOLLOWED",
-    "FULL",
-    "GAP",
-    "HABIT",
-    "HIGH",
-    "HOLDERS",
-    "KEYS",
-    "KIND",
-    "LATEST",
-    "LEAST",
-    "LENGTH",
-    "LEVEL",
-    "LIMIT_MG",
-    "MARK",
-    "MOST",
-    "MOST_DEPTH",
-    "MOST_FACTS",
-    "MOST_PARTS",
-    "MOST_REASONS",
-    "MOST_SETS",
-    "MOST_UNITS",
-    "MOVED",
-    "OFF_FLOOR",
-    "ON_FLOOR",
-    "PAIR",
-    "PART",
-    "PARTS",
-    "REASONS",
-    "REST",
-    "RUN",
-    "RUN_LEFT",
-    "SETS",
-    "SETS_TO_CLEAR",
-    "SET_BEGIN",
-    "SIZE",
-    "STACK",
-    "STACK_ROOM",
-    "SUPPORT",
-    "TOP_AREA",
-    "TOUCHES",
-    "UNITS",
-    "USED",
-    "WANTED",
-    "WATCH",
-    "WAYS",
-    "WEIGHT_MG",
-    "WHY",
-    "WIDE_BASE",
-    "lay_out",
-    "measure",
-    "under",
-    "write",
-]
+    "AREA", "BASE", "BASES", "BEGIN", "BLAME", "CARRIED_MG", "CAUSE", "CLEAR", "CROSS", "DEPTH", "DOUBTS",
+    "EARLIER", "EARLIER_COUNT", "END", "FACT", "FACTS", "FIRST_WATCH", "FLOOR", "FLOOR_CHANGED", "FOLLOWED",
+    "FULL", "GAP", "HABIT", "HIGH", "HOLDERS", "KEYS", "KIND", "LATEST", "LEAST", "LENGTH", "LEVEL", "LIMIT_MG",
+    "MARK", "MOST", "MOST_DEPTH", "MOST_FACTS", "MOST_PARTS", "MOST_REASONS", "MOST_SETS", "MOST_UNITS", "MOVED",
+    "OFF_FLOOR", "ON_FLOOR", "PAIR", "PART", "PARTS", "REASONS", "REST", "RUN", "RUN_LEFT", "SETS", "SET_BEGIN",
+    "SIZE", "STACK", "STACK_ROOM", "SUPPORT", "TOP_AREA", "TOUCHES", "UNITS", "WANTED", "WATCH", "WAYS",
+    "WEIGHT_MG", "WHY", "WIDE_BASE", "lay_out", "measure", "under", "write",
+]  # fmt: skip
 
 MOST_UNITS = 16
 MOST_FACTS, MOST_REASONS, MOST_DEPTH = 12_000, 120_000, 1_000
@@ -133,12 +68,10 @@ REASONS, DEPTH, CAUSE, FULL, FOLLOWED, SETS, PARTS, EARLIER_COUNT, DOUBTS, FLOOR
 RUN, RUN_LEFT = FLOOR_CHANGED + 1, FLOOR_CHANGED + 2
 #: Units that have changed since it was looked at what follows, as bits.
 MOVED = RUN_LEFT + 1
-#: How often what was learned was cleared up, and at how many sets it is next.
-CLEARED, SETS_TO_CLEAR = MOVED + 1, MOVED + 2
 
 # Of each key its last fact (-1: none), its weight (how much it had to do with contradictions), its first watch, and
 # which possibility it had when a contradiction was met last.
-LATEST = SETS_TO_CLEAR + 1
+LATEST = MOVED + 1
 BLAME = LATEST + KEYS  #: the one after the last key: what is added next
 FIRST_WATCH = BLAME + KEYS + 1
 HABIT = FIRST_WATCH + KEYS
@@ -158,13 +91,10 @@ STACK, STACK_ROOM = WATCH + 8 * MOST_SETS, 24  #: facts on the way back, with ho
 #: alone.
 HOLDERS = STACK + 2 * STACK_ROOM
 TOP_AREA, CARRIED_MG = HOLDERS + MOST_UNITS, HOLDERS + 2 * MOST_UNITS
-#: Of each set when it last led to a conclusion, as how often it was cleared up before.
-USED = HOLDERS + 3 * MOST_UNITS
-LENGTH = USED + MOST_SETS
+LENGTH = HOLDERS + 3 * MOST_UNITS
 
 _FIRST_BLAME = 1 << 12
 _NOTHING = -1
-_FIRST_CLEARING = 1_000
 
 
 @written_in
@@ -189,7 +119,6 @@ def lay_out(p: Problem, desk: Row) -> None:
     write(desk, LATEST, LATEST + KEYS, _NOTHING)
     write(desk, FIRST_WATCH, FIRST_WATCH + KEYS, _NOTHING)
     desk[SET_BEGIN] = 0
-    desk[SETS_TO_CLEAR] = _FIRST_CLEARING
     desk[BLAME + KEYS] = _FIRST_BLAME
     desk[UNITS], desk[GAP], desk[SUPPORT], desk[FLOOR] = n, p.gap, p.support, p.floor
     for axis in range(3):

@@ -29,15 +29,9 @@ from core.packing.kernel.facts import (
 from core.packing.kernel.problem import Row
 
 __all__ = [
-    "CAN",
-    "area_um2",
-    "barred",
-    "because_base",
-    "because_held_only_by",
-    "because_only",
-    "because_shared",
+    "CAN", "area_um2", "barred", "because_base", "because_held_only_by", "because_only", "because_shared",
     "shared_um",
-]
+]  # fmt: skip
 
 #: Why one cannot hold another: it can; it cannot be under it, or touch it; its top is too high, or too low; they lie
 #: apart.

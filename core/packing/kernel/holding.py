@@ -1,5 +1,5 @@
 """Which tops can hold a unit that is off the floor, and what follows from it (packing kernel; used
-by ``following``).
+by ``propagation``).
 """
 
 from core.packing.kernel.bearing import loads_bearable, rows_reach, tops_suffice

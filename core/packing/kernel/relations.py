@@ -2,8 +2,8 @@
 
 Two boxes that do not overlap are apart along at least one axis, one before the other: six relations. The search chooses
 how each unit stands, whether on the floor, and one relation for each pair, and writes down what follows
-(``following``). What has no room is traced back to the few facts that bring it about; such a set is kept and never met
-again (``learned``). When all is chosen, the lowest starts (and the highest) are packings without overlap; one counts
+(``propagation``). What has no room is traced back to the few facts that bring it about; such a set is kept, never met
+again (``no_goods``). When all is chosen, the lowest starts (and the highest) are packings without overlap; one counts
 when supports and loads hold (``settling``). When nothing is left to choose from, and no branch was left in doubt, it is
 proven that nothing can be found.
 
@@ -45,13 +45,12 @@ from core.packing.kernel.desk import (
     write,
 )
 from core.packing.kernel.facts import because_of_choices, choose, refuse, take_back
-from core.packing.kernel.following import follow
-from core.packing.kernel.forgetting import clear_up
 from core.packing.kernel.ground import Ground, floor_suffices, ground_of
 from core.packing.kernel.holding import open_rest
-from core.packing.kernel.learned import AT_ONCE, NO_WAY_OUT, learn
 from core.packing.kernel.lending import lent
+from core.packing.kernel.no_goods import AT_ONCE, NO_WAY_OUT, learn
 from core.packing.kernel.problem import Grid, Problem, Row
+from core.packing.kernel.propagation import follow
 from core.packing.kernel.settling import settle, widest
 
 __all__ = ["FOUND", "MOST_UNITS", "NONE", "UNKNOWN", "Relations"]
@@ -258,7 +257,7 @@ def _begin_anew(desk: Row) -> None:
     """Take back all choices and begin the next run.
 
     What was learned stays; the habits go, and a few units by chance are chosen about early. Runs that go on where
-    the last one was find a packing soon or hardly ever (decision 22).
+    the last one was find a packing soon or hardly ever (decision 14).
     """
     desk[RUN] += 1
     desk[RUN_LEFT] = _FIRST_RUN * _luby(desk[RUN])
@@ -269,7 +268,6 @@ def _begin_anew(desk: Row) -> None:
         seed = shuffled(seed)
         _weigh_more(desk, (seed >> 8) % desk[UNITS])
     desk[FOLLOWED] = desk[FACTS]
-    clear_up(desk)
 
 
 @compiled

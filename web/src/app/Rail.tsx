@@ -29,14 +29,14 @@ export function Rail() {
   return (
     <nav
       aria-label="Main"
-      className="flex h-[60px] items-center gap-6 border-b border-line bg-sheet px-6"
+      className="flex h-[60px] items-center gap-6 border-b max-lg:gap-4 max-lg:px-4 border-line bg-sheet px-6"
     >
       <NavLink
         to="/orders"
         className="flex items-center gap-2.5 font-head text-lead font-semibold whitespace-nowrap"
         aria-label="Calm Cupboard, to the orders"
       >
-        <img src="/static/mark.svg" alt="" className="size-6" />
+        <img src="/static/mark.svg" alt="" className="size-6 shrink-0" />
         <span className="max-lg:hidden">Calm Cupboard</span>
       </NavLink>
       <ol className="relative flex h-full items-stretch">
@@ -66,7 +66,7 @@ export function Rail() {
         })}
       </ol>
       <div className="grow" />
-      <ul className="flex gap-6">
+      <ul className="flex gap-6 max-lg:gap-4">
         {THINGS.map((thing) => (
           <li key={thing.to}>
             <NavLink
@@ -82,12 +82,16 @@ export function Rail() {
       </ul>
       <span className="h-5 w-px bg-line" aria-hidden="true" />
       <p className="flex gap-1 text-small text-ink2">
-        <button type="button" className="min-h-11 px-1.5 hover:text-ink" onClick={help.find}>
+        <button
+          type="button"
+          className="min-h-11 whitespace-nowrap px-1.5 hover:text-ink"
+          onClick={help.find}
+        >
           <span className="keycap">/</span> find
         </button>
         <button
           type="button"
-          className="min-h-11 px-1.5 hover:text-ink max-md:hidden"
+          className="min-h-11 whitespace-nowrap px-1.5 hover:text-ink max-md:hidden"
           onClick={help.keys}
         >
           <span className="keycap">?</span> keys

@@ -15,7 +15,7 @@ interface Props {
 
 const LEFT = 14;
 /** Beside the cut stand the labels, as wide as their longest. */
-const LABELS = 200;
+const LABELS = 222;
 const LEAST = 380;
 const MOST = 520;
 const HIGH = 350;
@@ -168,7 +168,7 @@ function Labels({
               stroke={now ? "var(--action)" : "var(--line2)"}
             />
             <text x={x + 28} y={y + 4.5}>
-              {clip(layer.title, past ? 23 : 25)}
+              {clip(layer.title, past ? 25 : 27)}
               {past ? " ✓" : ""}
             </text>
           </g>

@@ -77,9 +77,9 @@ export function Foot({ bench, scale, weighing, next, onHold, onJump }: Props) {
         type="button"
         disabled={next.off}
         onClick={next.run}
-        className="flex min-h-[78px] min-w-72 items-center justify-between gap-6 rounded-part bg-on-foot px-6 font-head text-[25px] font-semibold text-foot disabled:opacity-40 max-lg:min-w-56"
+        className="flex min-h-[78px] min-w-72 items-center justify-between gap-6 rounded-part bg-on-foot px-6 font-head text-[25px] font-semibold text-foot disabled:opacity-40 max-lg:min-w-64 max-lg:justify-center"
       >
-        {next.words} <span className="keycap font-text text-lead">Space</span>
+        {next.words} <span className="keycap font-text text-lead max-lg:hidden">Space</span>
       </button>
     </footer>
   );

@@ -89,7 +89,7 @@ function Packing({ bench }: { bench: Bench }) {
   return (
     <div className="grid h-screen min-h-[640px] grid-rows-[auto_1fr_auto]">
       <Head bench={bench} onLeave={() => void navigate("/bench")} />
-      <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_500px] max-lg:grid-cols-1">
+      <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_500px] max-lg:grid-cols-1 max-lg:grid-rows-[minmax(0,1fr)_auto]">
         <main className="min-h-0 overflow-auto px-11 py-6 max-lg:px-7" aria-live="polite">
           <p className="font-head text-lead font-semibold text-action">{STEP_WORDS[step.kind]}</p>
           <h2 className="mt-1 text-big leading-[1.08] max-lg:text-[36px]">{step.title}</h2>
@@ -128,7 +128,7 @@ function Packing({ bench }: { bench: Bench }) {
           ) : null}
         </main>
         <aside
-          className="overflow-auto border-l border-line bg-ground px-6 py-6 max-lg:hidden"
+          className="overflow-auto border-l border-line bg-ground px-6 py-6 max-lg:border-l-0 max-lg:border-t max-lg:px-7 max-lg:py-4 max-lg:[@media(max-height:900px)]:hidden"
           aria-label="Where you are in the parcel"
         >
           <Where parcel={p} at={layerAt ?? -1} done={doneLayers} />
@@ -164,7 +164,10 @@ function Head({ bench, onLeave }: { bench: Bench; onLeave: () => void }) {
         {parcelName(p.candidate, format.length)}, expected{" "}
         {format.weight(p.candidate.weight.gross_mg)}
       </p>
-      <div className="ml-auto flex items-center gap-1.5" aria-hidden="true">
+      <div
+        className="ml-auto flex items-center gap-1.5 max-lg:order-last max-lg:ml-0 max-lg:w-full"
+        aria-hidden="true"
+      >
         {p.steps.map((_, index) => (
           <span
             key={index}
@@ -172,7 +175,7 @@ function Head({ bench, onLeave }: { bench: Bench; onLeave: () => void }) {
           />
         ))}
       </div>
-      <p className="text-lead text-ink2">
+      <p className="text-lead text-ink2 max-lg:ml-auto">
         step {at + 1} of {p.steps.length}
       </p>
     </header>

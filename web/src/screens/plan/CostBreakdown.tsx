@@ -54,43 +54,47 @@ export function CostBreakdown({ way, shown, charged, supplies, near }: Props) {
   const show = (sum: string) => (sum === "postage" ? setQuotes(true) : setOpen(sum));
   return (
     <section
-      className="border-l border-line px-5 pb-3 pt-3 max-lg:col-span-2 max-lg:border-l-0 max-lg:border-t"
+      className="border-l border-line px-5 pb-3 pt-3 max-lg:col-span-2 max-lg:grid max-lg:grid-cols-2 max-lg:gap-x-8 max-lg:border-l-0 max-lg:border-t"
       aria-label="Cost"
     >
-      <h2 className="text-[15px] text-ink2">
-        {several ? `Cost of parcel ${shown + 1}: ${format.money(c.costs.total)}` : "Cost"}
-      </h2>
-      <ul className="mt-1">
-        {rows.map((row) => (
-          <li key={row.sum}>
-            <button
-              type="button"
-              onClick={() => show(row.sum)}
-              title="Show the sum"
-              className="flex w-full justify-between gap-3 border-b border-line py-[5px] text-left hover:bg-ground"
-            >
-              <span className="underline decoration-line2 decoration-dotted underline-offset-4">
-                {row.label}
-              </span>
-              <span>{row.value}</span>
-            </button>
-          </li>
-        ))}
-      </ul>
-      <p className="mt-1.5 flex items-baseline justify-between border-t border-ink pt-1">
-        <b className="font-head text-[25px]">{format.money(way.costs.total)}</b>
-        <span className="text-right text-ink2">
-          {several
-            ? way.parcels.length === 2
-              ? "both parcels, "
-              : `all ${way.parcels.length} parcels, `
-            : ""}
-          buyer paid {format.money(charged)} for postage
-        </span>
-      </p>
-      <PriceRulers parcel={parcel} />
-      {near}
-      <Measures candidate={c} onOpen={setOpen} />
+      <div>
+        <h2 className="text-[15px] text-ink2">
+          {several ? `Cost of parcel ${shown + 1}: ${format.money(c.costs.total)}` : "Cost"}
+        </h2>
+        <ul className="mt-1">
+          {rows.map((row) => (
+            <li key={row.sum}>
+              <button
+                type="button"
+                onClick={() => show(row.sum)}
+                title="Show the sum"
+                className="flex w-full justify-between gap-3 border-b border-line py-[5px] text-left hover:bg-ground"
+              >
+                <span className="underline decoration-line2 decoration-dotted underline-offset-4">
+                  {row.label}
+                </span>
+                <span>{row.value}</span>
+              </button>
+            </li>
+          ))}
+        </ul>
+        <p className="mt-1.5 flex items-baseline justify-between border-t border-ink pt-1">
+          <b className="font-head text-[25px]">{format.money(way.costs.total)}</b>
+          <span className="text-right text-ink2">
+            {several
+              ? way.parcels.length === 2
+                ? "both parcels, "
+                : `all ${way.parcels.length} parcels, `
+              : ""}
+            buyer paid {format.money(charged)} for postage
+          </span>
+        </p>
+      </div>
+      <div>
+        <PriceRulers parcel={parcel} />
+        {near}
+        <Measures candidate={c} onOpen={setOpen} />
+      </div>
       <SumSheet
         workings={parcel.workings}
         first={open}

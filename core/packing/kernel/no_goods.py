@@ -12,7 +12,6 @@ from core.packing.kernel.desk import (
     BEGIN,
     BLAME,
     CAUSE,
-    CLEARED,
     EARLIER,
     EARLIER_COUNT,
     FACT,
@@ -32,7 +31,6 @@ from core.packing.kernel.desk import (
     SETS,
     STACK,
     STACK_ROOM,
-    USED,
     WANTED,
     WATCH,
     WAYS,
@@ -65,7 +63,6 @@ __all__ = ["AT_ONCE", "KEPT", "NO_WAY_OUT", "is_false", "is_true", "learn", "rec
 
 #: Marks of a fact: it is traced back to; it follows from those; it does not.
 _NOTED, _FOLLOWS, _STANDS = 1, 2, 3
-_NEVER = -1
 #: What learning came to: a set was kept; what it denied is a contradiction at once; nothing is possible whatever is
 #: chosen.
 KEPT, AT_ONCE, NO_WAY_OUT = 1, 2, 0
@@ -168,7 +165,6 @@ def _not_true(desk: Row, which: int, here: int, other: int) -> int:
 def _conclude(desk: Row, which: int, last: int) -> bool:
     """Deny the last part of a set of which all others are true; False on a contradiction."""
     begin = desk[REASONS]
-    desk[USED + which] = desk[CLEARED]
     for part in range(desk[SET_BEGIN + which], desk[SET_BEGIN + which + 1]):
         if part != last:
             _because_true(desk, PART + 3 * part)
@@ -336,7 +332,7 @@ def _keep(desk: Row, last: int) -> int:
     take_back(desk, back)
     desk[FOLLOWED] = desk[FACTS]
     if kept:
-        desk[SETS], desk[PARTS], desk[USED + which] = which + 1, first + 1 + kept, _NEVER
+        desk[SETS], desk[PARTS] = which + 1, first + 1 + kept
         desk[SET_BEGIN + which + 1] = first + 1 + kept
         watch_part(desk, 2 * which, first)
         watch_part(desk, 2 * which + 1, highest)
