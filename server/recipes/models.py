@@ -1,8 +1,11 @@
 """Products, recipes and recipe versions. A version's document is the open recipe file, kept as it was imported."""
 
+from typing import get_args
+
 from django.db import models
 from django.db.models import Q
 
+from core.recipes.goods import Fragility, Orientation
 from server.workshops.models import Member, WorkshopOwned
 
 __all__ = ["Product", "ProductPhoto", "Recipe", "RecipeVersion", "Trial"]
@@ -83,10 +86,10 @@ class Product(WorkshopOwned):
         constraints = [
             models.UniqueConstraint(fields=["workshop", "sku"], name="product_sku_once"),
             models.CheckConstraint(
-                condition=Q(fragility__in=["sturdy", "delicate", "fragile"]), name="product_fragility_known"
+                condition=Q(fragility__in=list(get_args(Fragility))), name="product_fragility_known"
             ),
             models.CheckConstraint(
-                condition=Q(orientation__in=["any", "upright", "on_edge", "flat"]), name="product_orientation_known"
+                condition=Q(orientation__in=list(get_args(Orientation))), name="product_orientation_known"
             ),
         ]
         indexes = [

@@ -5,7 +5,6 @@ by ``holding``).
 from core.packing.kernel.compiled import NO_BOUND, ONE, ZERO, compiled
 from core.packing.kernel.desk import (
     BASE,
-    CARRIED_MG,
     GAP,
     HOLDERS,
     LIMIT_MG,
@@ -27,7 +26,7 @@ from core.packing.kernel.facts import (
 from core.packing.kernel.holders import because_base, because_held_only_by, because_shared, shared_um
 from core.packing.kernel.problem import Row
 
-__all__ = ["loads_bearable", "rows_reach", "tops_suffice"]
+__all__ = ["rows_reach", "tops_suffice"]
 
 
 @compiled
@@ -130,55 +129,4 @@ def _refuse_tops(desk: Row, holders: int) -> bool:
             because_base(desk, j, desk[BASE + j], NO_BOUND)
         if holders >> j & 1:
             because_base(desk, j, ZERO, desk[WIDE_BASE + j])
-    return refuse(desk, begin)
-
-
-@compiled
-def loads_bearable(desk: Row) -> bool:
-    """Refuse when what can only rest on one unit, and all that rests on that alone, is too heavy for what is below."""
-    n = desk[UNITS]
-    for i in range(n):
-        desk[CARRIED_MG + i] = 0
-    counted = 0
-    for _ in range(n):
-        j = -1
-        for i in range(n):
-            if desk[HOLDERS + i] and not counted >> i & 1 and (j < 0 or desk[6 * i + 2] > desk[6 * j + 2]):
-                j = i
-        if j < 0:
-            break
-        counted |= 1 << j
-        load, room, holders = desk[WEIGHT_MG + j] + desk[CARRIED_MG + j], 0, desk[HOLDERS + j]
-        for k in range(n):
-            if holders >> k & 1:
-                if desk[LIMIT_MG + k] < 0:
-                    room = -1
-                elif room >= 0:
-                    room += desk[LIMIT_MG + k]
-                if holders == 1 << k:
-                    desk[CARRIED_MG + k] += load
-                    if room >= 0:
-                        load = desk[CARRIED_MG + k]
-        if 0 <= room < load:
-            return _refuse_load(desk, j)
-    return True
-
-
-@compiled
-def _refuse_load(desk: Row, heavy: int) -> bool:
-    """Refuse what rests on the holders of ``heavy``: of one holder all that rests on it alone, and on that."""
-    n, begin = desk[UNITS], desk[REASONS]
-    above = 1 << heavy
-    grown = True
-    while grown:
-        grown = False
-        for j in range(n):
-            holders = desk[HOLDERS + j]
-            alone = holders != 0 and holders & (holders - 1) == 0
-            if not above >> j & 1 and alone and (holders & above or holders == desk[HOLDERS + heavy]):
-                above |= 1 << j
-                grown = True
-    for j in range(n):
-        if above >> j & 1:
-            because_held_only_by(desk, j, desk[HOLDERS + j])
     return refuse(desk, begin)

@@ -10,7 +10,7 @@ from core.packing.kernel.compiled import ZERO, compiled, written_in
 from core.packing.kernel.problem import Problem, Row
 
 __all__ = [
-    "AREA", "BASE", "BASES", "BEGIN", "BLAME", "CARRIED_MG", "CAUSE", "CLEAR", "CROSS", "DEPTH", "DOUBTS",
+    "AREA", "BASE", "BASES", "BEGIN", "BLAME", "CAUSE", "CLEAR", "CROSS", "DEPTH", "DOUBTS",
     "EARLIER", "EARLIER_COUNT", "END", "FACT", "FACTS", "FIRST_WATCH", "FLOOR", "FLOOR_CHANGED", "FOLLOWED",
     "FULL", "GAP", "HABIT", "HIGH", "HOLDERS", "KEYS", "KIND", "LATEST", "LEAST", "LENGTH", "LEVEL", "LIMIT_MG",
     "MARK", "MOST", "MOST_DEPTH", "MOST_FACTS", "MOST_PARTS", "MOST_REASONS", "MOST_SETS", "MOST_UNITS", "MOVED",
@@ -90,8 +90,8 @@ STACK, STACK_ROOM = WATCH + 8 * MOST_SETS, 24  #: facts on the way back, with ho
 #: Of each unit off the floor what may hold it, as bits; what the one looked at may have of each top; what each bears
 #: alone.
 HOLDERS = STACK + 2 * STACK_ROOM
-TOP_AREA, CARRIED_MG = HOLDERS + MOST_UNITS, HOLDERS + 2 * MOST_UNITS
-LENGTH = HOLDERS + 3 * MOST_UNITS
+TOP_AREA = HOLDERS + MOST_UNITS
+LENGTH = HOLDERS + 2 * MOST_UNITS
 
 _FIRST_BLAME = 1 << 12
 _NOTHING = -1

@@ -2,7 +2,7 @@
 by ``propagation``).
 """
 
-from core.packing.kernel.bearing import loads_bearable, rows_reach, tops_suffice
+from core.packing.kernel.bearing import rows_reach, tops_suffice
 from core.packing.kernel.compiled import NO_BOUND, ONE, TWO, ZERO, compiled
 from core.packing.kernel.desk import (
     BASE,
@@ -87,7 +87,7 @@ def hold(desk: Row) -> bool:
                 return False
             if not _needed_ones(desk, j, holders, wanted, area):
                 return False
-    return off == 0 or (loads_bearable(desk) and (off < 2 or tops_suffice(desk)))
+    return off < 2 or tops_suffice(desk)
 
 
 @compiled

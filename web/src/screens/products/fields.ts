@@ -35,13 +35,13 @@ export const FRAGILITY_WORDS = {
   sturdy: "sturdy: a drop from the table does nothing",
   delicate: "delicate: a knock marks it",
   fragile: "fragile: a knock breaks it",
-} as const;
+} satisfies Record<Shown["fragility"], string>;
 export const STAND_WORDS = {
   upright: "upright only",
   any: "on any side",
   flat: "flat only",
   on_edge: "on its edge",
-} as const;
+} satisfies Record<Shown["orientation"], string>;
 
 /** Everything as it is typed: text, until it is read. */
 export interface Fields {
@@ -101,6 +101,8 @@ export function fieldsOf(one: Shown | null, system: UnitSystem): Fields {
     flags: one ? FLAGS.filter((flag) => one[flag]) : [],
   };
 }
+
+const keys = <Key extends string>(words: Record<Key, string>) => Object.keys(words) as Key[];
 
 /** A text read by ``read``, or the error said at its field. */
 const read = <T>(reader: (typed: string) => T | undefined, words: string) =>
@@ -174,8 +176,8 @@ export function productSchema(
       weight: weight("weight", was?.weight_mg),
       spread: weight("spread", was?.weight_spread_mg),
       cost: amount(),
-      orientation: z.enum(["upright", "any", "flat", "on_edge"]),
-      fragility: z.enum(["sturdy", "delicate", "fragile"]),
+      orientation: z.enum(keys(STAND_WORDS)),
+      fragility: z.enum(keys(FRAGILITY_WORDS)),
       load: weight("load", was?.load_on_top_mg),
       delicate_place: z.string().trim(),
       lowest: wholeNumber(),
