@@ -17,6 +17,7 @@ from server.bench import labels, services
 from server.bench.models import Parcel
 from server.carriers.models import Label
 from server.orders.screens import OrderOut, order_out
+from server.plans.mapping import texts_from_json
 from server.plans.screens import GoodsView, PieceView, SupplyRef, drawing_of, goods_of, supply_refs
 from server.recipes.models import Product, ProductPhoto
 from server.workshops.models import Workshop
@@ -183,7 +184,8 @@ def parcel_rows(page: list[Any]) -> list[ParcelRow]:
 
 
 def _row(parcel: Parcel) -> ParcelRow:
-    parcels = services.planned(parcel).chosen.parcels
+    # Two values of a whole plan: a list reads them where they stand, and decodes none.
+    parcels = parcel.plan["chosen"]["parcels"]
     return ParcelRow(
         id=parcel.pk,
         order_id=parcel.order_id,
@@ -192,7 +194,7 @@ def _row(parcel: Parcel) -> ParcelRow:
         parts=len(parcels),
         buyer=parcel.order.buyer,
         state=parcel.state,
-        container=parcels[parcel.part - 1].candidate.name,
+        container=texts_from_json([parcels[parcel.part - 1]["candidate"]["name"]])[0],
         step=parcel.step,
         closed_at=parcel.closed_at,
         tracking=parcel.tracking,

@@ -26,7 +26,7 @@ from server.bench.models import Parcel
 from server.carriers.models import Label
 from server.orders.models import Order
 from server.plans.facts import settings_of
-from server.plans.mapping import plan_from_json, texts_from_json
+from server.plans.mapping import decoded, texts_from_json
 from server.plans.models import Plan, PlannedUse
 from server.plans.services import fresh_plan
 from server.recipes.mapping import core_recipe
@@ -79,7 +79,7 @@ def begin(*, by: Member, order_id: int) -> Parcel:
         if not reasons:
             reasons = (say("held_until", leaves_on=plan.ship_on),)
         raise Refused((f"Order {order.number} may not be packed yet.", *reasons), code="held")
-    stored = plan_from_json(plan.document)
+    stored = decoded(plan, plan.document)
     if not isinstance(stored, PlannedOrder):  # pragma: no cover - a planned order has a plan
         raise TypeError(f"order {order.number} is planned without a plan")
     made = Parcel.objects.of(workshop).bulk_create(
@@ -283,7 +283,7 @@ def take_off(*, by: Member, parcel_id: int, reason: str) -> Order:
 
 def planned(parcel: Parcel) -> PlannedOrder:
     """Return the plan the parcel was begun with."""
-    plan = plan_from_json(parcel.plan)
+    plan = decoded(parcel, parcel.plan)
     if not isinstance(plan, PlannedOrder):
         raise TypeError(f"parcel {parcel.pk} was begun without a plan")
     return plan

@@ -2,6 +2,7 @@
 
 from typing import Annotated, Any
 
+from django.db.models import Model
 from pydantic import Field, TypeAdapter
 
 from core.messages import Text
@@ -10,6 +11,7 @@ from core.parcels.plan import Blocked, PlannedOrder
 
 __all__ = [
     "AnyPlan",
+    "decoded",
     "overrides_from_json",
     "overrides_to_json",
     "plan_from_json",
@@ -54,3 +56,16 @@ def plan_to_json(plan: PlannedOrder | Blocked) -> Any:
 def plan_from_json(document: Any) -> PlannedOrder | Blocked:
     """Return the plan a JSON document stands for."""
     return _PLAN.validate_python(document)
+
+
+def decoded(row: Model, document: Any) -> PlannedOrder | Blocked:
+    """Return the plan of a row that keeps one, read once for as long as the row is in hand and holds this document.
+
+    A whole plan is a tree of some thousand values: an answer that shows parts of it should read it once.
+    """
+    held = row.__dict__.get("_decoded_plan")
+    if held is None or held[0] is not document:
+        held = (document, plan_from_json(document))
+        row.__dict__["_decoded_plan"] = held
+    plan: PlannedOrder | Blocked = held[1]
+    return plan

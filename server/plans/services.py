@@ -22,7 +22,7 @@ from server.api.problems import Refused
 from server.carriers.selectors import core_tariffs
 from server.orders.models import Order, OrderLine
 from server.plans.facts import load, place_of, ship_day
-from server.plans.mapping import plan_from_json, texts_from_json
+from server.plans.mapping import decoded, texts_from_json
 from server.plans.models import Plan
 from server.plans.writing import OPEN, overrides_of, plan_all
 from server.supplies.models import Supply
@@ -232,7 +232,7 @@ def room_in(*, workshop: Workshop, order_id: int) -> list[tuple[Text, tuple[Room
     Raises Refused when the order has no plan to look at.
     """
     plan = fresh_plan(workshop=workshop, order_id=order_id)
-    stored = plan_from_json(plan.document)
+    stored = decoded(plan, plan.document)
     if isinstance(stored, Blocked):
         raise Refused("This order has no plan yet; see what is missing.", code="blocked")
     loaded = load(workshop, [plan.order])

@@ -1,7 +1,9 @@
 """Rows of products and recipe versions to the core's values."""
 
+import json
 from collections.abc import Iterable
 from dataclasses import replace
+from functools import lru_cache
 from typing import cast
 
 from core.recipes import goods
@@ -75,5 +77,11 @@ def product_item(row: Product) -> ProductItem:
 
 def core_recipe(row: RecipeVersion, *, tried: bool = False) -> CoreRecipe:
     """Return the core's recipe of a stored version; ``tried``: a test of it was passed."""
-    recipe = RecipeFile.model_validate(row.document).core(number=row.number)
+    recipe = _read(json.dumps(row.document), row.number)
     return replace(recipe, tried=True) if tried else recipe
+
+
+@lru_cache(maxsize=256)
+def _read(document: str, number: int) -> CoreRecipe:
+    """A version is read once, not for every plan: it is frozen and never edited."""
+    return RecipeFile.model_validate_json(document).core(number=number)

@@ -2,6 +2,7 @@
 
 import re
 from decimal import Decimal
+from unittest import mock
 from uuid import uuid4
 
 from server.carriers.models import Label
@@ -75,6 +76,23 @@ class Scale(BenchCase):
             self.ask("post", f"parcels/{parcel['id']}/weigh", {"typed": typed}, status=422)
         weighed = self.ask("post", f"parcels/{parcel['id']}/weigh", {"typed": "2 lb 11.6 oz"})
         self.assertEqual((weighed["weighed_by_hand"], weighed["measured_mg"]), (True, 1_236_039))
+
+
+class ReadOnce(BenchCase):
+    def decoded(self, method: str, path: str) -> int:
+        with mock.patch("server.plans.mapping.plan_from_json", wraps=plan_from_json) as reading:
+            self.ask(method, path)
+        return reading.call_count
+
+    def test_an_answer_reads_the_plan_of_its_parcel_once_and_a_list_reads_none(self) -> None:
+        parcel = self.to_bench("1160")
+        self.readings(parcel["id"], 16)
+        self.assertEqual(self.decoded("get", f"parcels/{parcel['id']}"), 1)
+        # The row that is weighed is locked, and read again for the answer.
+        self.assertLessEqual(self.decoded("post", f"parcels/{parcel['id']}/weigh"), 2)
+        self.assertEqual(self.decoded("get", "parcels?state=packing"), 0)
+        listed = self.ask("get", "parcels?state=packing")["results"]
+        self.assertIn(parcel["candidate"]["name"], [row["container"] for row in listed])
 
 
 class Labels(BenchCase):
