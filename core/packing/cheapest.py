@@ -107,9 +107,7 @@ def _remembered(
 
 @dataclass(slots=True, kw_only=True)
 class _Search:
-    """The long search in the containers that are cheaper than the one that takes the units; ``rejections`` are those
-    before it.
-    """
+    """The long search in the containers cheaper than the one that packs; ``rejections`` are those before it."""
 
     boxes: tuple[Box, ...]
     costs: tuple[Decimal, ...]
@@ -119,9 +117,7 @@ class _Search:
     packing: Packing | None
 
     def go(self) -> None:
-        """Search all that are open in steps, then go on in those where a packing is likely: with what is left, and
-        with more.
-        """
+        """Search all that are open in steps, then go on where a packing is likely: with what is left, and with more."""
         effort = effort_for(self.units, self.rules)
         for step in range(STEPS):
             for place in _in_turn(self._open(), self.boxes, self.units, self.rules):

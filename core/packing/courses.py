@@ -96,9 +96,7 @@ class SearchBudget:
         return given
 
     def search(self, relations: Relations, units: int, worth: int, at: Grid, size: Grid) -> int:
-        """Search relations of so many units with so much work, as far as it is left; return what ``Relations.search``
-        answers.
-        """
+        """Search relations of so many units with so much work as is left; return what ``Relations.search`` answers."""
         cost = node_cost(units)
         nodes = min(worth, self.left) // cost
         answer, used = relations.search(nodes, at, size)
@@ -150,8 +148,7 @@ EFFORT_ONE = 15_000
 
 #: The long search goes over the open containers in steps, each longer than the last, in as many as effort lasts.
 STEPS = 4
-#: After these one step over and over, where it is worth going on: the last of each kind of case, this one of cut
-#: pieces.
+#: After these one step over and over, where it is worth going on: the last of each kind of case, this one's of pieces.
 _GOING_ON = Step(related=20_000, filled=20_000)
 #: Cut pieces with little room to spare: relations end early.
 _TIGHT = (
@@ -172,9 +169,7 @@ _LOOSE = (
 
 
 def _shared(related: int) -> tuple[Step, ...]:
-    """Return the steps for goods, and those after them, of which relations get so many percent and
-    fillings the rest.
-    """
+    """Return the steps for goods and those after them: relations get so many percent, fillings the rest."""
     return tuple(Step(related=size * related // 100, filled=size * (100 - related) // 100) for size in _SIZES)
 
 
@@ -189,19 +184,11 @@ _GOODS_TIGHT = (
     Step(related=90_000, filled=90_000),
 )
 #: More goods than relations are searched of: fillings find what there is.
-_MANY = (
-    Step(related=0, filled=28_000),
-    Step(related=0, filled=56_000),
-    Step(related=0, filled=87_000),
-    Step(related=0, filled=126_000),
-    Step(related=0, filled=54_000),
-)
+_MANY = tuple(Step(related=0, filled=filled) for filled in (28_000, 56_000, 87_000, 126_000, 54_000))
 
 
 def step_of(step: int, *, goods: bool, units: int, loose: bool) -> Step:
-    """Return a step for so many goods that need support, or for pieces that may lie anyhow, with much room to spare
-    or little.
-    """
+    """Return a step for so many goods, or for pieces that may lie anyhow, with room to spare or little."""
     if not goods:
         steps: tuple[Step, ...] = _LOOSE if loose else _TIGHT
     elif units > MOST_UNITS:

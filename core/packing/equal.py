@@ -43,9 +43,7 @@ def most_in_layers(box: Box, unit: PackUnit, rules: PackRules) -> int:
 
 
 def in_layers(box: Box, unit: PackUnit, rules: PackRules) -> list[Placement]:
-    """Return as many of the units as layers place, up to its quantity; the fewest layers win. One
-    layer stands close.
-    """
+    """Return as many units as layers place, up to its quantity; the fewest layers win, one stands close."""
     keep, gap = unit.clearance, rules.gap_um
     wide, deep = box.inner_um[0] - 2 * keep.side_um, box.inner_um[1] - 2 * keep.side_um
     best, best_layers = list[Placement](), 0

@@ -1,6 +1,4 @@
-"""What tops can hold together: in a row under one unit, for several units, and how much weight (packing kernel; used
-by ``holding``).
-"""
+"""What tops can hold together, in a row and for several units (packing kernel; used by ``holding``)."""
 
 from core.packing.kernel.compiled import NO_BOUND, ONE, ZERO, compiled
 from core.packing.kernel.desk import (

@@ -76,9 +76,7 @@ def holders_of(
     gap: int, limit: Row, done: Row, count: int, at: Grid, size: Grid, b: Burdens,
     x: int, y: int, z: int, dx: int, dy: int,
 ) -> tuple[int, int]:  # fmt: skip
-    """Find what a base at x, y, z off the floor would rest on; return how many and the area, (0, -1) when one may
-    carry nothing.
-    """
+    """Find what a base off the floor rests on; return how many and the area, (0, -1) when one may carry nothing."""
     found, held = 0, 0
     for index in range(count):
         k = done[index]
@@ -111,9 +109,7 @@ def lies_under(
 
 @compiled
 def can_carry(limit: Row, weight: int, found: int, held: int, b: Burdens, keep: bool) -> bool:
-    """Return whether the holders found last, and all below them, can carry the weight; with ``keep`` it stays on
-    them.
-    """
+    """Return whether the holders found last, and all below, can carry the weight; with ``keep`` it stays on them."""
     height = 0
     for index in range(found):
         b.stack[height], b.loads[height] = b.found[index], weight * (b.areas[index] / held)

@@ -29,9 +29,7 @@ def _comes_before(desk: Row, i: int, j: int, axis: int) -> bool:
 
 @written_in
 def _can_be(i: int, j: int, axis: int) -> int:
-    """Return the relations two can have when i ends before j starts along the axis: that one, or apart along one
-    before it.
-    """
+    """Return what two can be when i ends before j starts along the axis: that, or apart along one before it."""
     if axis == 0:
         bits = 1 if i < j else 8
     elif axis == 1:
@@ -79,9 +77,7 @@ def _link(desk: Row, first: int, last: int, axis: int, key: int, other_key: int)
 
 @compiled
 def _pushed_by(desk: Row, fact: int) -> int:
-    """Return the fact about another start, at the same end of the windows, that a start keeps its distance from; or
-    -1.
-    """
+    """Return the fact about another start at the same end that a start keeps its distance from; or -1."""
     row = FACT + 8 * fact
     if desk[row + KEY] >= WAYS or desk[row + FIXED] == 0:
         return -1

@@ -39,8 +39,7 @@ ON_FLOOR, OFF_FLOOR = 1, 2
 #: Whether a unit begins exactly where the top under it and the gap end.
 TOUCHES, CLEAR = 1, 2
 
-# Drawn from the ways a unit may still stand: 3 * i + axis: extents with the gap, least area across; least and largest
-# base.
+# Drawn from the ways a unit may still stand: extents with the gap, least area across; least and largest base.
 LEAST = KEYS
 MOST = LEAST + 3 * MOST_UNITS
 AREA = MOST + 3 * MOST_UNITS
@@ -83,12 +82,10 @@ WANTED = MARK + MOST_FACTS  #: and how much of it
 EARLIER = WANTED + MOST_FACTS
 PART = EARLIER + MOST_FACTS  #: 3 * part: key, what it says, whether it fixes that
 SET_BEGIN = PART + 3 * MOST_PARTS  #: of each set its first part; the next begins where it ends
-#: Two watches a set, 4 * watch: the part it looks at, what that says and fixes, and the next watch of the same key
-#: (-1).
+#: Two watches a set, 4 * watch: the part it looks at, what that says and fixes, and the next watch of its key (-1).
 WATCH = SET_BEGIN + MOST_SETS + 1
 STACK, STACK_ROOM = WATCH + 8 * MOST_SETS, 24  #: facts on the way back, with how far their reasons were looked at
-#: Of each unit off the floor what may hold it, as bits; what the one looked at may have of each top; what each bears
-#: alone.
+#: Of each unit off the floor what may hold it, as bits; what the one looked at may have of each top.
 HOLDERS = STACK + 2 * STACK_ROOM
 TOP_AREA = HOLDERS + MOST_UNITS
 LENGTH = HOLDERS + 2 * MOST_UNITS

@@ -1,6 +1,4 @@
-"""What may hold a unit that is off the floor, how much of a top it can have, and why no more (packing kernel; used by
-``holding``).
-"""
+"""What may hold a unit off the floor, how much of a top it can have, and why (packing kernel; used by ``holding``)."""
 
 from core.packing.kernel.compiled import ONE, TWO, ZERO, compiled
 from core.packing.kernel.desk import (
@@ -33,8 +31,7 @@ __all__ = [
     "shared_um",
 ]  # fmt: skip
 
-#: Why one cannot hold another: it can; it cannot be under it, or touch it; its top is too high, or too low; they lie
-#: apart.
+#: Why one cannot hold another: it can; it cannot be under it, or touch it; its top is too high or low; they lie apart.
 CAN, _NOT_UNDER, _NOT_TOUCHING, _TOO_HIGH, _TOO_LOW, _APART = 0, 1, 2, 3, 4, 5
 
 

@@ -1,6 +1,4 @@
-"""Which tops can hold a unit that is off the floor, and what follows from it (packing kernel; used
-by ``propagation``).
-"""
+"""Which tops can hold a unit off the floor, and what follows (packing kernel; used by ``propagation``)."""
 
 from core.packing.kernel.bearing import rows_reach, tops_suffice
 from core.packing.kernel.compiled import NO_BOUND, ONE, TWO, ZERO, compiled
@@ -136,9 +134,7 @@ def _begin_on_tops(desk: Row, j: int, holders: int) -> bool:
 
 @compiled
 def _needed_ones(desk: Row, j: int, holders: int, wanted: int, area: int) -> bool:
-    """Tighten what follows for each unit without which j is held on too little: of all the ``area``, each gives
-    TOP_AREA.
-    """
+    """Tighten what follows for each unit without which j is held on too little: of ``area`` each gives TOP_AREA."""
     for k in range(desk[UNITS]):
         if holders >> k & 1:
             without = area - desk[TOP_AREA + k]
@@ -149,9 +145,7 @@ def _needed_ones(desk: Row, j: int, holders: int, wanted: int, area: int) -> boo
 
 @compiled
 def _because_needed(desk: Row, j: int, k: int, holders: int) -> None:
-    """Give as reasons that j is off the floor, how large its base is at least, and what the holders but k give at
-    most.
-    """
+    """Give as reasons that j is off the floor, its least base, and what the holders but k give at most."""
     because_held_only_by(desk, j, holders)
     because_base(desk, j, desk[BASE + j], NO_BOUND)
     for other in range(desk[UNITS]):

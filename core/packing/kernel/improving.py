@@ -184,8 +184,7 @@ def _disturb(p: Problem, order: Row, allowed: Row, placed: Row, seed: int) -> in
         seed = shuffled(seed)
         a = (seed >> 4) % n
         if p.support > 0 and (seed >> 40) % 4 == 0:
-            # Let a unit stand one way where it can, or any way again; often its equals after it too, so that they
-            # make a layer.
+            # Let a unit stand one way where it can, or any way again; often its equals after it, too: a layer.
             unit = order[a]
             way = ANY_WAY if allowed[unit] != ANY_WAY else 1 << ((seed >> 44) % p.ways[unit])
             last = unit + 1

@@ -63,8 +63,7 @@ __all__ = ["AT_ONCE", "KEPT", "NO_WAY_OUT", "is_false", "is_true", "learn", "rec
 
 #: Marks of a fact: it is traced back to; it follows from those; it does not.
 _NOTED, _FOLLOWS, _STANDS = 1, 2, 3
-#: What learning came to: a set was kept; what it denied is a contradiction at once; nothing is possible whatever is
-#: chosen.
+#: What learning came to: a set was kept; what it denied is a contradiction at once; nothing at all is possible.
 KEPT, AT_ONCE, NO_WAY_OUT = 1, 2, 0
 #: What is added to the weight of what had to do with a contradiction grows by a sixteenth each time.
 _GROWTH, _TOO_LARGE, _SCALED = 4, 1 << 50, 38

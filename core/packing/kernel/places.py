@@ -133,9 +133,7 @@ def _even_with_others(low: int, floor: int, dz: int, done: Row, count: int, at: 
 
 @compiled
 def _tops(p: Problem, z: int, count: int, at: Grid, size: Grid, w: Workspace) -> tuple[int, int]:
-    """Write the units whose tops are at a height to ``w.tops``; return how many, and the area of those that may carry
-    something.
-    """
+    """Write units with tops at a height to ``w.tops``; return how many, and the area that may carry something."""
     found, area = ZERO, ZERO
     for index in range(count):
         k = w.done[index]
@@ -152,9 +150,7 @@ def _edges(
     extent: int, axis: int, low: int, high: int, many: int, starts: Row, limit: Row, tops: Row, count: int,
     at: Grid, size: Grid,
 ) -> int:  # fmt: skip
-    """Add the starts at which a unit begins or ends with a top below it, between low and high; return how many there
-    are.
-    """
+    """Add the starts at which a unit begins or ends with a top below it, between low and high; return how many."""
     for index in range(count):
         k = tops[index]
         if limit[k] == 0 or many + 2 > _MOST_STARTS:

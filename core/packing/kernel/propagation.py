@@ -109,9 +109,7 @@ def _fit_in(desk: Row, i: int) -> bool:
 
 @written_in
 def _possible(desk: Row, i: int, j: int) -> int:
-    """Return the relations there is room for, as bits: one before the other, and both may overlap along the axes
-    before it.
-    """
+    """Return the relations there is room for, as bits: one before the other, overlapping along the axes before it."""
     bits = 0
     for axis in range(3):
         low_i, low_j = desk[6 * i + axis], desk[6 * j + axis]
@@ -357,8 +355,7 @@ def follow(desk: Row) -> bool:
             if not (_keep_apart(desk, now) and _keep_order(desk, now)):
                 return False
             continue
-        # What holds whom may creep on by a micrometre a time: after so many looks it is left as it is, which proves
-        # less.
+        # What holds whom may creep on by a micrometre a time: after so many looks it is left, which proves less.
         if desk[SUPPORT] > 0 and looks < _MOST_LOOKS:
             looks += 1
             if not hold(desk):

@@ -105,9 +105,7 @@ def _most_urgent(desk: Row) -> int:
 
 @compiled
 def _keep_habits(desk: Row) -> None:
-    """Remember which possibility each key has: it is tried first when it is chosen again (Pipatsrisawat & Darwiche
-    2007).
-    """
+    """Remember which possibility each key has: it is tried first next time (Pipatsrisawat & Darwiche 2007)."""
     for key in range(WAYS, REST):
         if desk[key] and desk[key] & (desk[key] - 1) == 0:
             desk[HABIT + key] = desk[key]

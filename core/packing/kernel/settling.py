@@ -28,9 +28,7 @@ def _is_under(desk: Row, k: int, j: int) -> bool:
 
 @compiled
 def settle(p: Problem, desk: Row, at: Grid, size: Grid, looks: Row) -> bool:
-    """Try the packings at the ends of the windows; return whether one holds. Writes ``at`` and ``size``, counts
-    ``looks``.
-    """
+    """Try the packings at the ends of the windows; return whether one holds. Counts ``looks``."""
     n = len(p.kind)
     for i in range(n):
         way = 0

@@ -57,9 +57,7 @@ def _room(p: Problem, i: int, axis: int, before: Grid, at: Grid, size: Grid) -> 
 def _move(
     p: Problem, i: int, other: int, needed: int, before: Grid, at: Grid, size: Grid, missing: int, looks: Row
 ) -> int:
-    """Put unit i where least is missing, seen from ``other`` that holds it or rests on it; return what is missing
-    then.
-    """
+    """Put unit i where least is missing, seen from ``other``, below or above it; return what is missing then."""
     for axis in range(2):
         low, high = _room(p, i, axis, before, at, size)
         if low > high:

@@ -52,9 +52,7 @@ def _beside(
     spaces: Grid, born: int, hits: Row, hit_count: int, face: int, low: Row, high: Row, least: Row, rest: Grid,
     rest_count: int,
 ) -> int:  # fmt: skip
-    """Add what the spaces hit leave before the block along an axis (faces 0 to 2) or after it (3 to 5); return how
-    many spaces there are.
-    """
+    """Add what spaces leave before the block along an axis (faces 0 to 2) or after (3 to 5); return how many."""
     axis = face % 3
     for h in range(hit_count):
         index = hits[h]
