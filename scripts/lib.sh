@@ -63,12 +63,14 @@ setup_packing() {
   # Compiled code is for one kind of processor: a folder that moved to another machine is compiled anew.
   wanted=$( (cat "$ROOT/requirements.lock" "$folder"/*.py; grep -m2 -E '^(model name|flags)' /proc/cpuinfo || true) | sha256sum | cut -c1-16)
   [ "$(cat "$ROOT/.venv/.packing" 2>/dev/null)" = "$wanted" ] && return 0
-  say "compiling the packing search (once, about two minutes)"
+  say "compiling the packing search (once, about a minute on two cores)"
   rm -rf "$folder/__pycache__"
-  local child
-  "$ROOT/.venv/bin/python" "$ROOT/scripts/warm_packing.py" & child=$!
-  trap 'kill "$child" 2>/dev/null; exit 1' TERM
-  wait "$child" || fail "the packing search could not be compiled"
+  local fill relate
+  "$ROOT/.venv/bin/python" "$ROOT/scripts/warm_packing.py" fill & fill=$!
+  "$ROOT/.venv/bin/python" "$ROOT/scripts/warm_packing.py" relate & relate=$!
+  trap 'kill "$fill" "$relate" 2>/dev/null; exit 1' TERM
+  wait "$fill" || { kill "$relate" 2>/dev/null; fail "the packing search could not be compiled"; }
+  wait "$relate" || fail "the packing search could not be compiled"
   trap - TERM
   echo "$wanted" >"$ROOT/.venv/.packing"
 }

@@ -1,4 +1,7 @@
-"""Compile the packing search's inner loops once, so that the first order does not wait for them (lib.sh calls this)."""
+"""Compile the packing search's inner loops once, so that the first order does not wait for them (lib.sh calls this).
+
+warm_packing.py fill|relate: each half by itself, on a core of its own.
+"""
 
 import sys
 from pathlib import Path
@@ -20,22 +23,32 @@ from core.recipes.model import Cushion
 _PIECES = ((60, 60, 45), (60, 60, 41), (45, 45, 45), (41, 60, 60), (40, 40, 99), (60, 41, 60), (70, 30, 30))
 
 
-def main() -> None:
-    """Call every loop the search calls, each by itself: an order that is solved early would leave the rest out."""
-    units = canonical_units(tuple(_piece(number, size) for number, size in enumerate(_PIECES)))
-    box = _box(100_000)
-    rules = PackRules(gap_um=0, support_percent=75)
+def fill() -> None:
+    """Compile what fills: bounds, greedy fillings, supports and loads."""
+    units, box, rules = _case()
     ruled_out(box, units, rules)
     quick(box, units, rules)
     problem = problem_of(box, units, rules)
     count = len(problem.kind)
     at, size = np.zeros((count, 3), dtype=np.int64), np.zeros((count, 3), dtype=np.int64)
     done = np.arange(count, dtype=np.int64)
-    relations = Relations(problem)
-    relations.search(100, at, size)
     shuffled(1)
     supported(problem, done, count, at, size, 0, 0, 0, 1, 1)
     loads_hold(problem, done, count, at, size)
+
+
+def relate() -> None:
+    """Compile the search over relations."""
+    units, box, rules = _case()
+    problem = problem_of(box, units, rules)
+    count = len(problem.kind)
+    at, size = np.zeros((count, 3), dtype=np.int64), np.zeros((count, 3), dtype=np.int64)
+    Relations(problem).search(100, at, size)
+
+
+def _case() -> tuple[tuple[PackUnit, ...], Box, PackRules]:
+    units = canonical_units(tuple(_piece(number, size) for number, size in enumerate(_PIECES)))
+    return units, _box(100_000), PackRules(gap_um=0, support_percent=75)
 
 
 def _box(length_um: int) -> Box:
@@ -50,4 +63,4 @@ def _piece(number: int, size: tuple[int, int, int]) -> PackUnit:
 
 
 if __name__ == "__main__":
-    main()
+    {"fill": fill, "relate": relate}[sys.argv[1]]()
