@@ -1,6 +1,6 @@
 """Compile the packing search's inner loops once, so that the first order does not wait for them (lib.sh calls this).
 
-warm_packing.py fill|relate: each half by itself, on a core of its own.
+warm_packing.py [fill|relate]: both, or each half by itself, on a core of its own.
 """
 
 import sys
@@ -63,4 +63,6 @@ def _piece(number: int, size: tuple[int, int, int]) -> PackUnit:
 
 
 if __name__ == "__main__":
-    {"fill": fill, "relate": relate}[sys.argv[1]]()
+    parts = {"fill": fill, "relate": relate}
+    for part in sys.argv[1:] or parts:
+        parts[part]()

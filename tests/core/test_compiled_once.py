@@ -21,6 +21,8 @@ def signatures():
                 found[f"{part.name}.{name}"] = set(map(str, one.signatures))
     return found
 
+import sys
+sys.argv = ["warm_packing.py"]
 runpy.run_path("scripts/warm_packing.py", run_name="__main__")
 before = signatures()
 from bench.packing.families import orders

@@ -31,10 +31,10 @@ from core.packing.kernel.desk import (
 )
 from core.packing.kernel.facts import take_back
 from core.packing.kernel.problem import Grid, Problem, Row, problem_of
-from core.packing.kernel.relations import FOUND, NONE, Relations, _begin_anew
-from core.packing.model import Box, Packing, PackRules, PackUnit, Placement, orientations
+from core.packing.kernel.relations import FOUND, NONE, UNKNOWN, Relations, _begin_anew
+from core.packing.model import Box, NoPacking, Packing, PackRules, PackUnit, Placement, orientations
 from core.packing.rows import unplaced
-from core.packing.search import quick
+from core.packing.search import find_packing, quick
 from core.packing.verify import faults_of
 from core.recipes.model import Cushion
 from tests.core.samples import box, unit
@@ -233,9 +233,12 @@ class ByHand(unittest.TestCase):
         return answer
 
     def test_loads_add_up_on_what_carries_a_whole_stack(self) -> None:
-        for limit_g, answer in ((799, NONE), (800, FOUND)):
-            stack = unit("u", 3, (90, 90, 40), weight_mg=400_000, load_on_top_mg=limit_g * 1000)
-            self.assertEqual(self.answer(box(100, 100, 130), stack), answer, limit_g)
+        inside = box(100, 100, 130)
+        stack = unit("u", 3, (90, 90, 40), weight_mg=400_000, load_on_top_mg=800_000)
+        self.assertEqual(self.answer(inside, stack), FOUND)
+        # A gram less: layers prove it, relations alone no longer do (docs/packing.md).
+        less = find_packing(inside, (replace(stack, load_on_top_mg=799_000),), SUPPORTED)
+        self.assertTrue(isinstance(less, NoPacking) and less.proven)
 
     def test_a_weak_unit_goes_on_top_where_it_can(self) -> None:
         weak = unit("weak", size_mm=(90, 90, 40), weight_mg=100_000, load_on_top_mg=0)
@@ -286,7 +289,7 @@ class ByHand(unittest.TestCase):
         tin = unit("tin", size_mm=(80, 80, 30), weight_mg=1_000_000, load_on_top_mg=0)
         for limit_mg, answer in ((2_000_000, FOUND), (1_999_999, NONE)):
             below = unit("below", size_mm=(100, 100, 30), weight_mg=500_000, load_on_top_mg=limit_mg)
-            self.assertEqual(self.answer(box(100, 100, 90), below, jar, tin), answer, limit_mg)
+            self.assertIn(self.answer(box(100, 100, 90), below, jar, tin), (answer, UNKNOWN), limit_mg)
             quickly = quick(box(100, 100, 90), canonical_units((below, jar, tin)), SUPPORTED)
             self.assertEqual(quickly is not None, answer == FOUND, limit_mg)
 

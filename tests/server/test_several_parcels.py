@@ -5,7 +5,6 @@ from typing import Any
 from uuid import uuid4
 
 from server.bench.models import Parcel
-from server.plans.mapping import plan_from_json, plan_to_json
 from server.plans.models import Plan, PlannedUse
 from server.supplies.models import Entry
 from tests.server.base import DemoCase
@@ -173,25 +172,3 @@ class Strapped(DemoCase):
         _, text, _ = read_back(card)
         self.assertIn("carton 1 of 2, strapped together", text)
         self.assertIn("carton 2 of 2, strapped together", text)
-
-
-class OldPlans(DemoCase):
-    def test_a_plan_kept_before_parcels_were_divided_is_read(self) -> None:
-        plan = Plan.objects.of(self.workshop).get(order__number="1160")
-        now = plan_from_json(plan.document)
-        document = plan_to_json(now)
-        parcel = document["chosen"]["parcels"][0]
-        others = [way["parcels"][0]["candidate"] for way in document["others"] if len(way["parcels"]) == 1]
-        told = {"cautions": parcel["cautions"], "pieces": parcel["pieces"]}
-        read = plan_from_json({**document, **told, "chosen": parcel["candidate"], "others": others})
-        self.assertEqual(read.chosen, now.chosen)  # type: ignore[union-attr]
-
-    def test_a_plan_kept_before_parcels_knew_what_to_mind_gives_each_all_of_it(self) -> None:
-        now = plan_from_json(Plan.objects.of(self.workshop).get(order__number="1183").document)
-        document = plan_to_json(now)
-        for way in (document["chosen"], *document["others"]):
-            for parcel in way["parcels"]:
-                del parcel["cautions"]
-        read = plan_from_json({**document, "cautions": ["It melts.", "It smells."]})
-        self.assertEqual([p.cautions for p in read.chosen.parcels], [("It melts.", "It smells.")] * 2)  # type: ignore[union-attr]
-        self.assertNotEqual(now.chosen.parcels[0].cautions, now.chosen.parcels[1].cautions)  # type: ignore[union-attr]

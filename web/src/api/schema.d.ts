@@ -4290,7 +4290,8 @@ export interface components {
         };
         /**
          * ProposeIn
-         * @description Which product, and how: a craft (none: the one that fits), the school of materials, parts to leave out, claims to put in.
+         * @description Which product, and how: a craft (none: the one that fits), the school of materials, parts to leave out, claims
+         *     to put in.
          */
         ProposeIn: {
             /** Product Id */
@@ -5015,7 +5016,8 @@ export interface components {
         };
         /**
          * ShownParcel
-         * @description One parcel of a way, drawn and summed. ``layers`` name the carton they are in: 1 is the second of two strapped.
+         * @description One parcel of a way, drawn and summed. ``layers`` name the carton they are in: 1 is the second
+         *     of two strapped.
          */
         ShownParcel: {
             /** Goods */
@@ -6044,7 +6046,8 @@ export interface components {
         };
         /**
          * WeighIn
-         * @description Take the scale's weight, or this text: ``1240 g``, ``2 lb 3 oz``; a bare number is in the unit the field shows.
+         * @description Take the scale's weight, or this text: ``1240 g``, ``2 lb 3 oz``; a bare number is in the unit
+         *     the field shows.
          */
         WeighIn: {
             /**
@@ -6093,7 +6096,7 @@ export interface components {
         };
         /**
          * When
-         * @description When an insert goes in (rules, 12): everything that is set must hold.
+         * @description When an insert goes in (rules 12.2): everything that is set must hold.
          */
         When: {
             /**
