@@ -21,7 +21,7 @@ class MemberSession(SessionAuthentication):
         return "Session"
 
 
-class _MemberSessionScheme(OpenApiAuthenticationExtension):
+class _MemberSessionScheme(OpenApiAuthenticationExtension):  # type: ignore[no-untyped-call]
     target_class = "server.api.access.MemberSession"
     name = "session"
 

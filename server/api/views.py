@@ -4,28 +4,20 @@ from collections.abc import Callable, Iterable
 from typing import Any, ClassVar, Generic, TypeVar
 
 from django.db.models import QuerySet
-from drf_spectacular.utils import OpenApiParameter
 from pydantic import BaseModel, ConfigDict, model_validator
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from server.api.problems import Problem, Refused
+from server.api.operation import MAX_PAGE_SIZE, PAGE_SIZE
+from server.api.problems import Refused
 from server.formats.text import no_nul
 from server.words import Words, words_of
 from server.workshops.models import Member, Workshop
 
-__all__ = ["PAGE_PARAMETERS", "PROBLEMS", "Body", "MemberView", "Page", "reply"]
+__all__ = ["Body", "MemberView", "Page"]
 
 Out = TypeVar("Out", bound=BaseModel)
-_PAGE_SIZE, _MAX_PAGE_SIZE = 50, 200
-
-PAGE_PARAMETERS = [
-    OpenApiParameter("page", int, description="Page number, from 1"),
-    OpenApiParameter("page_size", int, description=f"Rows a page, at most {_MAX_PAGE_SIZE}"),
-]
-#: The error answers every door of the API documents.
-PROBLEMS = {(code, "application/problem+json"): Problem for code in (400, 401, 403, 404, 409, 422)}
 
 
 class Body(BaseModel):
@@ -80,16 +72,14 @@ class MemberView(APIView):
             response.data = self.words.within(data)
         return super().finalize_response(request, response, *args, **kwargs)
 
-    def paged(self, rows: "QuerySet[Any]", show: Callable[[list[Any]], Iterable[Out]]) -> Response:
+    def paged(self, rows: "QuerySet[Any]", show: Callable[[list[Any]], Iterable[Out]]) -> Page[Out]:
         """Return one page of rows; ``show`` turns the page's rows into values at once."""
-        page, size = self._number("page", 1, 1_000_000), self._number("page_size", _PAGE_SIZE, _MAX_PAGE_SIZE)
+        page, size = self._number("page", 1, 1_000_000), self._number("page_size", PAGE_SIZE, MAX_PAGE_SIZE)
         count = rows.count()
         start = (page - 1) * size
         results = list(show(list(rows[start : start + size])))
-        pages = max(1, -(-count // size))
-        return Response(
-            {"count": count, "page": page, "pages": pages, "results": [r.model_dump(mode="json") for r in results]}
-        )
+        # Not checked again: the rows are values already, and their type is known to the caller alone.
+        return Page.model_construct(count=count, page=page, pages=max(1, -(-count // size)), results=results)
 
     def _number(self, name: str, default: int, most: int) -> int:
         given = self.request.query_params.get(name)
@@ -103,8 +93,3 @@ class MemberView(APIView):
                 field=name,
             )
         return int(given)
-
-
-def reply(value: BaseModel, status: int = 200) -> Response:
-    """Return a value as JSON."""
-    return Response(value.model_dump(mode="json"), status=status)

@@ -9,12 +9,12 @@ from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from pydantic import BaseModel, Field
 from rest_framework.request import Request
-from rest_framework.response import Response
 
 from core.bench.weighing import ScaleState, settle
 from core.units import format_weight, parse_weight
+from server.api.operation import PROBLEMS, operation
 from server.api.problems import Refused
-from server.api.views import PAGE_PARAMETERS, PROBLEMS, Body, MemberView, Page, reply
+from server.api.views import Body, MemberView, Page
 from server.bench import labels, services
 from server.bench.models import Parcel
 from server.bench.papers import file_name, label_sheet, slip_sheet
@@ -109,14 +109,10 @@ class CloseIn(Body):
 class ParcelsView(MemberView):
     """GET /api/parcels"""
 
-    @extend_schema(
-        operation_id="parcels",
-        parameters=[*PAGE_PARAMETERS, OpenApiParameter("state", str, enum=["packing", "closed"])],
-        responses={200: Page[ParcelRow], **PROBLEMS},
-    )
-    def get(self, request: Request) -> Response:
+    @operation("parcels", parameters=[OpenApiParameter("state", str, enum=["packing", "closed"])])
+    def get(self) -> Page[ParcelRow]:
         """Parcels at the bench, or closed ones, newest first."""
-        state = request.query_params.get("state", "packing")
+        state = self.request.query_params.get("state", "packing")
         if state not in ("packing", "closed"):
             raise Refused("state is packing or closed.", code="not_valid", status=400, field="state")
         rows = Parcel.objects.of(self.workshop).filter(state=state).select_related("order")
@@ -127,59 +123,53 @@ class ParcelsView(MemberView):
 class BeginView(MemberView):
     """POST /api/parcels/begin"""
 
-    @extend_schema(operation_id="begin_parcel", request=BeginIn, responses={200: ParcelOut, **PROBLEMS})
-    def post(self, request: Request) -> Response:
+    @operation("begin_parcel")
+    def post(self, body: BeginIn) -> ParcelOut:
         """Bring a planned order to the bench."""
-        body = BeginIn.model_validate(request.data)
-        return reply(parcel_out(self.workshop, services.begin(by=self.member, order_id=body.order_id).pk))
+        return parcel_out(self.workshop, services.begin(by=self.member, order_id=body.order_id).pk)
 
 
 class ParcelView(MemberView):
     """GET /api/parcels/{id}"""
 
-    @extend_schema(operation_id="parcel", responses={200: ParcelOut, **PROBLEMS})
-    def get(self, request: Request, parcel_id: int) -> Response:
+    @operation("parcel")
+    def get(self, parcel_id: int) -> ParcelOut:
         """One parcel."""
-        return reply(parcel_out(self.workshop, parcel_id))
+        return parcel_out(self.workshop, parcel_id)
 
 
 class ProgressView(MemberView):
     """POST /api/parcels/{id}/progress"""
 
-    @extend_schema(operation_id="parcel_progress", request=ProgressIn, responses={200: ParcelOut, **PROBLEMS})
-    def post(self, request: Request, parcel_id: int) -> Response:
+    @operation("parcel_progress")
+    def post(self, body: ProgressIn, parcel_id: int) -> ParcelOut:
         """Keep where the packer is."""
-        body = ProgressIn.model_validate(request.data)
         services.save_progress(
             by=self.member, parcel_id=parcel_id, step=body.step, ticked=body.ticked, skipped=body.skipped
         )
-        return reply(parcel_out(self.workshop, parcel_id))
+        return parcel_out(self.workshop, parcel_id)
 
 
 class ScaleView(MemberView):
     """POST /api/parcels/{id}/scale"""
 
-    @extend_schema(operation_id="read_scale", request=ScaleIn, responses={200: ScaleOut, **PROBLEMS})
-    def post(self, request: Request, parcel_id: int) -> Response:
+    @operation("read_scale")
+    def post(self, body: ScaleIn, parcel_id: int) -> ScaleOut:
         """Take one reading of the scale with this parcel on it."""
-        body = ScaleIn.model_validate(request.data)
         row = found_parcel(self.workshop, parcel_id)
         reading = services.SCALE.read(self.workshop, services.load_of(row), again=body.again)
         last = reading.readings_mg[-1] if reading.readings_mg else None
-        return reply(
-            ScaleOut(
-                state=settle(reading), reading_mg=last, division_mg=reading.division_mg, capacity_mg=reading.capacity_mg
-            )
+        return ScaleOut(
+            state=settle(reading), reading_mg=last, division_mg=reading.division_mg, capacity_mg=reading.capacity_mg
         )
 
 
 class WeighView(MemberView):
     """POST /api/parcels/{id}/weigh"""
 
-    @extend_schema(operation_id="weigh_parcel", request=WeighIn, responses={200: ParcelOut, **PROBLEMS})
-    def post(self, request: Request, parcel_id: int) -> Response:
+    @operation("weigh_parcel")
+    def post(self, body: WeighIn, parcel_id: int) -> ParcelOut:
         """Take the weight and compare it with the plan."""
-        body = WeighIn.model_validate(request.data)
         typed_mg = None
         if body.typed is not None:
             typed_mg = parse_weight(body.typed, body.shown_unit)
@@ -192,63 +182,57 @@ class WeighView(MemberView):
                     field="typed",
                 )
         services.weigh(by=self.member, parcel_id=parcel_id, typed_mg=typed_mg)
-        return reply(parcel_out(self.workshop, parcel_id))
+        return parcel_out(self.workshop, parcel_id)
 
 
 class SettleView(MemberView):
     """POST /api/parcels/{id}/settle"""
 
-    @extend_schema(operation_id="settle_weight", request=WordsIn, responses={200: ParcelOut, **PROBLEMS})
-    def post(self, request: Request, parcel_id: int) -> Response:
+    @operation("settle_weight")
+    def post(self, body: WordsIn, parcel_id: int) -> ParcelOut:
         """Accept a difference in weight with a note."""
-        services.settle_weight(by=self.member, parcel_id=parcel_id, words=WordsIn.model_validate(request.data).words)
-        return reply(parcel_out(self.workshop, parcel_id))
+        services.settle_weight(by=self.member, parcel_id=parcel_id, words=body.words)
+        return parcel_out(self.workshop, parcel_id)
 
 
 class LabelView(MemberView):
     """POST /api/parcels/{id}/label"""
 
-    @extend_schema(
-        operation_id="buy_label",
-        request=LabelIn,
-        responses={200: ParcelOut, **PROBLEMS, **_NO_ANSWER},
-    )
-    def post(self, request: Request, parcel_id: int) -> Response:
+    @operation("buy_label", also=_NO_ANSWER)
+    def post(self, body: LabelIn, parcel_id: int) -> ParcelOut:
         """Buy the label; asking again is harmless."""
-        body = LabelIn.model_validate(request.data)
         labels.buy_label(by=self.member, parcel_id=parcel_id, service=body.service, agreed=body.agreed)
-        return reply(parcel_out(self.workshop, parcel_id))
+        return parcel_out(self.workshop, parcel_id)
 
 
 class VoidLabelView(MemberView):
     """POST /api/parcels/{id}/label/void"""
 
-    @extend_schema(operation_id="void_label", request=None, responses={200: ParcelOut, **PROBLEMS, **_NO_ANSWER})
-    def post(self, request: Request, parcel_id: int) -> Response:
+    @operation("void_label", also=_NO_ANSWER)
+    def post(self, parcel_id: int) -> ParcelOut:
         """Cancel the label; asking again is harmless."""
         labels.void_label(by=self.member, parcel_id=parcel_id)
-        return reply(parcel_out(self.workshop, parcel_id))
+        return parcel_out(self.workshop, parcel_id)
 
 
 class TrackView(MemberView):
     """POST /api/parcels/{id}/track"""
 
-    @extend_schema(operation_id="track_parcel", request=None, responses={200: ParcelOut, **PROBLEMS, **_NO_ANSWER})
-    def post(self, request: Request, parcel_id: int) -> Response:
+    @operation("track_parcel", also=_NO_ANSWER)
+    def post(self, parcel_id: int) -> ParcelOut:
         """Ask the carrier how the parcel fares."""
         labels.refresh_tracking(by=self.member, parcel_id=parcel_id)
-        return reply(parcel_out(self.workshop, parcel_id))
+        return parcel_out(self.workshop, parcel_id)
 
 
 class CloseView(MemberView):
     """POST /api/parcels/{id}/close"""
 
-    @extend_schema(operation_id="close_parcel", request=CloseIn, responses={200: ParcelOut, **PROBLEMS})
-    def post(self, request: Request, parcel_id: int) -> Response:
+    @operation("close_parcel")
+    def post(self, body: CloseIn, parcel_id: int) -> ParcelOut:
         """Close the parcel: stock is posted, the order is packed."""
-        body = CloseIn.model_validate(request.data)
         services.close(by=self.member, parcel_id=parcel_id, request_key=body.request_key)
-        return reply(parcel_out(self.workshop, parcel_id))
+        return parcel_out(self.workshop, parcel_id)
 
 
 class ReopenView(MemberView):
@@ -256,24 +240,22 @@ class ReopenView(MemberView):
 
     owner_only = frozenset({"POST"})
 
-    @extend_schema(operation_id="reopen_parcel", request=WordsIn, responses={200: ParcelOut, **PROBLEMS})
-    def post(self, request: Request, parcel_id: int) -> Response:
+    @operation("reopen_parcel")
+    def post(self, body: WordsIn, parcel_id: int) -> ParcelOut:
         """Take a closed parcel back: what it used is reversed."""
-        services.reopen(by=self.member, parcel_id=parcel_id, reason=WordsIn.model_validate(request.data).words)
-        return reply(parcel_out(self.workshop, parcel_id))
+        services.reopen(by=self.member, parcel_id=parcel_id, reason=body.words)
+        return parcel_out(self.workshop, parcel_id)
 
 
 class TakeOffView(MemberView):
     """POST /api/parcels/{id}/hold"""
 
-    @extend_schema(operation_id="hold_parcel", request=WordsIn, responses={200: OrderOut, **PROBLEMS})
-    def post(self, request: Request, parcel_id: int) -> Response:
+    @operation("hold_parcel")
+    def post(self, body: WordsIn, parcel_id: int) -> OrderOut:
         """Take a parcel off the bench and hold its order."""
-        order = services.take_off(
-            by=self.member, parcel_id=parcel_id, reason=WordsIn.model_validate(request.data).words
-        )
+        order = services.take_off(by=self.member, parcel_id=parcel_id, reason=body.words)
         plan_stale(workshop=self.workshop, orders=[order.pk])
-        return reply(order_out(self.workshop, order))
+        return order_out(self.workshop, order)
 
 
 class LabelPdfView(MemberView):

@@ -4,13 +4,12 @@ from datetime import datetime
 from typing import Annotated
 from uuid import UUID
 
-from drf_spectacular.utils import OpenApiParameter, extend_schema
+from drf_spectacular.utils import OpenApiParameter
 from pydantic import BaseModel, Field
-from rest_framework.request import Request
-from rest_framework.response import Response
 
+from server.api.operation import operation
 from server.api.problems import Refused
-from server.api.views import PAGE_PARAMETERS, PROBLEMS, Body, MemberView, Page, reply
+from server.api.views import Body, MemberView, Page
 from server.bench import ready
 from server.bench.models import ReadyParcel
 
@@ -74,14 +73,12 @@ def _out(row: ReadyParcel) -> ReadyOut:
 class ReadyParcelsView(MemberView):
     """GET and POST /api/ready-parcels"""
 
-    @extend_schema(
-        operation_id="ready_parcels",
-        parameters=[*PAGE_PARAMETERS, OpenApiParameter("state", str, enum=_STATES, description="ready when not given")],
-        responses={200: Page[ReadyOut], **PROBLEMS},
+    @operation(
+        "ready_parcels", parameters=[OpenApiParameter("state", str, enum=_STATES, description="ready when not given")]
     )
-    def get(self, request: Request) -> Response:
+    def get(self) -> Page[ReadyOut]:
         """Parcels packed ahead, oldest first."""
-        state = request.query_params.get("state", "ready")
+        state = self.request.query_params.get("state", "ready")
         if state not in _STATES:
             raise Refused(
                 f"state is one of {', '.join(_STATES)}; given: {state[:20]}.",
@@ -93,19 +90,17 @@ class ReadyParcelsView(MemberView):
         rows = rows.select_related("product", "version", "parcel__order")
         return self.paged(rows, lambda page: [_out(row) for row in page])
 
-    @extend_schema(operation_id="pack_ahead", request=PackAheadIn, responses={201: ReadyMadeOut, **PROBLEMS})
-    def post(self, request: Request) -> Response:
+    @operation("pack_ahead", status=201)
+    def post(self, body: PackAheadIn) -> ReadyMadeOut:
         """Pack parcels ahead: their supplies are drawn down now, an order that matches takes one."""
-        body = PackAheadIn.model_validate(request.data)
         made = ready.pack_ahead(by=self.member, **body.model_dump())
-        return reply(ReadyMadeOut(parcels=[_out(row) for row in made]), status=201)
+        return ReadyMadeOut(parcels=[_out(row) for row in made])
 
 
 class UnpackView(MemberView):
     """POST /api/ready-parcels/{id}/unpack"""
 
-    @extend_schema(operation_id="unpack_ready_parcel", request=UnpackIn, responses={200: ReadyOut, **PROBLEMS})
-    def post(self, request: Request, ready_id: int) -> Response:
+    @operation("unpack_ready_parcel")
+    def post(self, body: UnpackIn, ready_id: int) -> ReadyOut:
         """Take one apart: what it drew goes back on the shelf."""
-        body = UnpackIn.model_validate(request.data)
-        return reply(_out(ready.unpack(by=self.member, ready_id=ready_id, reason=body.reason)))
+        return _out(ready.unpack(by=self.member, ready_id=ready_id, reason=body.reason))

@@ -7,11 +7,11 @@ from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from pydantic import BaseModel, Field
 from rest_framework.request import Request
-from rest_framework.response import Response
 
+from server.api.operation import PROBLEMS, operation
 from server.api.problems import Refused
 from server.api.uploads import uploaded_bytes
-from server.api.views import PROBLEMS, Body, MemberView, reply
+from server.api.views import Body, MemberView
 from server.designing.card import recipe_card
 from server.designing.files import products_file, recipes_file, take_in_products, take_in_recipes
 from server.formats.products_csv import write_products
@@ -65,14 +65,13 @@ class ProductFilesView(MemberView):
             raise Refused(f"as is json or csv; given: {kind[:20]}.", code="not_valid", status=400, field="as")
         return _file(file.model_dump_json(indent=1), "json", "products")
 
-    @extend_schema(operation_id="take_in_products", request=FileUploadIn, responses={200: TakenInOut, **PROBLEMS})
-    def post(self, request: Request) -> Response:
+    @operation("take_in_products")
+    def post(self, body: FileUploadIn) -> TakenInOut:
         """Take products in from a file: all or none; known skus are brought up to date."""
-        body = FileUploadIn.model_validate(request.data)
         content = uploaded_bytes(body.name, body.content)
         new, known = take_in_products(self.workshop, content)
         words = f"{new} new {'product' if new == 1 else 'products'}, {known} brought up to date."
-        return reply(TakenInOut(new=new, known=known, words=words))
+        return TakenInOut(new=new, known=known, words=words)
 
 
 class RecipeFilesView(MemberView):
@@ -85,14 +84,13 @@ class RecipeFilesView(MemberView):
         """Every current recipe as one file."""
         return _file(recipes_file(self.workshop).model_dump_json(indent=1), "json", "recipes")
 
-    @extend_schema(operation_id="take_in_recipes", request=FileUploadIn, responses={200: TakenInOut, **PROBLEMS})
-    def post(self, request: Request) -> Response:
+    @operation("take_in_recipes")
+    def post(self, body: FileUploadIn) -> TakenInOut:
         """Import a recipe, many recipes or a recipe card: all or none."""
-        body = FileUploadIn.model_validate(request.data)
         content = uploaded_bytes(body.name, body.content)
         new, known = take_in_recipes(self.workshop, content, by=self.member.name)
         words = f"{new} {'recipe' if new == 1 else 'recipes'} imported, {known} already imported, unchanged."
-        return reply(TakenInOut(new=new, known=known, words=words))
+        return TakenInOut(new=new, known=known, words=words)
 
 
 class CardView(MemberView):

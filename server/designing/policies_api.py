@@ -3,15 +3,13 @@
 from typing import Annotated
 
 from django.http import Http404
-from drf_spectacular.utils import extend_schema
 from pydantic import BaseModel, Field
-from rest_framework.request import Request
-from rest_framework.response import Response
 
 from core.designing.policies import POLICIES, Breach, Policy
 from core.messages import Text, say
+from server.api.operation import operation
 from server.api.problems import Refused
-from server.api.views import PROBLEMS, Body, MemberView, reply
+from server.api.views import Body, MemberView
 from server.designing.effects import PolicyEffect, effects_of, obey
 from server.workshops.models import Workshop
 
@@ -51,15 +49,14 @@ class PoliciesView(MemberView):
 
     owner_only = frozenset({"PUT"})
 
-    @extend_schema(operation_id="policies", responses={200: PoliciesOut, **PROBLEMS})
-    def get(self, request: Request) -> Response:
+    @operation("policies")
+    def get(self) -> PoliciesOut:
         """What the workshop follows."""
-        return reply(_policies(self.workshop))
+        return _policies(self.workshop)
 
-    @extend_schema(operation_id="set_policies", request=PoliciesIn, responses={200: PoliciesOut, **PROBLEMS})
-    def put(self, request: Request) -> Response:
+    @operation("set_policies")
+    def put(self, body: PoliciesIn) -> PoliciesOut:
         """Hold to these policies: recipes that break one are marked, none is changed."""
-        body = PoliciesIn.model_validate(request.data)
         chosen = list(dict.fromkeys(body.policies))
         if {"fragile_marks_always", "fragile_marks_never"} <= set(chosen):
             raise Refused(
@@ -67,7 +64,7 @@ class PoliciesView(MemberView):
             )
         Workshop.objects.filter(pk=self.workshop.pk).update(policies=chosen)
         self.workshop.policies = chosen
-        return reply(_policies(self.workshop))
+        return _policies(self.workshop)
 
 
 def _policies(workshop: Workshop) -> PoliciesOut:
@@ -101,20 +98,19 @@ class PolicyEffectView(MemberView):
 
     owner_only = frozenset({"POST"})
 
-    @extend_schema(operation_id="policy_effect", responses={200: EffectOut, **PROBLEMS})
-    def get(self, request: Request, policy: str) -> Response:
+    @operation("policy_effect")
+    def get(self, policy: str) -> EffectOut:
         """What the policy would change: every recipe that breaks it, and the difference in cost, grams, minutes."""
         known = _known_policy(policy)
         effects = effects_of(self.workshop, known)
-        return reply(EffectOut(policy=known, words=say(f"policy_{known}"), effects=effects))
+        return EffectOut(policy=known, words=say(f"policy_{known}"), effects=effects)
 
-    @extend_schema(operation_id="obey_policy", request=ObeyIn, responses={200: ObeyOut, **PROBLEMS})
-    def post(self, request: Request, policy: str) -> Response:
+    @operation("obey_policy")
+    def post(self, body: ObeyIn, policy: str) -> ObeyOut:
         """Make a new version of these recipes that keeps to the policy; open orders follow."""
         known = _known_policy(policy)
-        body = ObeyIn.model_validate(request.data)
         made, left = obey(by=self.member, policy=known, recipe_ids=body.recipe_ids)
-        return reply(ObeyOut(made=made, left=left))
+        return ObeyOut(made=made, left=left)
 
 
 def _known_policy(given: str) -> Policy:

@@ -4,17 +4,15 @@ from functools import partial
 from typing import Annotated, Any
 
 from django.http import Http404
-from drf_spectacular.utils import extend_schema
 from pydantic import BaseModel, Field, model_validator
-from rest_framework.request import Request
-from rest_framework.response import Response
 
 from core.designing.bands import MOST_UNITS, SizeStep, cheapest_per_size
 from core.designing.crafts import CRAFTS, craft_for, craft_named
 from core.designing.propose import Line, Materials, proposed
 from core.messages import Text
+from server.api.operation import operation
 from server.api.problems import Refused
-from server.api.views import PROBLEMS, Body, MemberView, reply
+from server.api.views import Body, MemberView
 from server.designing.desk import desk_of, usual_inserts
 from server.designing.figures import BandFigures, band_figures
 from server.formats.recipe import RecipeFile, document_of
@@ -43,10 +41,10 @@ class CraftsOut(BaseModel):
 class CraftsView(MemberView):
     """GET /api/crafts"""
 
-    @extend_schema(operation_id="crafts", responses={200: CraftsOut, **PROBLEMS})
-    def get(self, request: Request) -> Response:
+    @operation("crafts")
+    def get(self) -> CraftsOut:
         """Every template of craft to start a recipe from."""
-        return reply(CraftsOut(crafts=[CraftOut(key=c.key, name=c.name, about=c.about) for c in CRAFTS]))
+        return CraftsOut(crafts=[CraftOut(key=c.key, name=c.name, about=c.about) for c in CRAFTS])
 
 
 class ProposeIn(Body):
@@ -88,10 +86,9 @@ class ProposalOut(BaseModel):
 class ProposeView(MemberView):
     """POST /api/recipes/propose"""
 
-    @extend_schema(operation_id="propose_recipe", request=ProposeIn, responses={200: ProposalOut, **PROBLEMS})
-    def post(self, request: Request) -> Response:
+    @operation("propose_recipe")
+    def post(self, body: ProposeIn) -> ProposalOut:
         """Propose a first recipe for a product; nothing is kept."""
-        body = ProposeIn.model_validate(request.data)
         row = Product.objects.of(self.workshop).filter(pk=body.product_id).first()
         if row is None:
             raise Http404
@@ -119,19 +116,17 @@ class ProposeView(MemberView):
             sizes=partial(cheapest_per_size, up_to=body.up_to, known=tuple(body.known)),
         )
         document = document_of(found.recipe) if found.recipe else None
-        return reply(
-            ProposalOut(
-                document=document,
-                craft=craft.key,
-                craft_about=craft.about,
-                craft_why=list(found.craft_why),
-                lines=list(found.lines),
-                sizes=list(found.sizes),
-                most=MOST_UNITS,
-                whole=len(found.sizes) in (MOST_UNITS, len(body.known)) or len(found.sizes) < body.up_to,
-                lacks=list(found.lacks),
-                figures=band_figures(self.workshop, document, [row]) if document else [],
-            )
+        return ProposalOut(
+            document=document,
+            craft=craft.key,
+            craft_about=craft.about,
+            craft_why=list(found.craft_why),
+            lines=list(found.lines),
+            sizes=list(found.sizes),
+            most=MOST_UNITS,
+            whole=len(found.sizes) in (MOST_UNITS, len(body.known)) or len(found.sizes) < body.up_to,
+            lacks=list(found.lacks),
+            figures=band_figures(self.workshop, document, [row]) if document else [],
         )
 
 
@@ -158,13 +153,12 @@ class PreviewNewOut(BaseModel):
 class PreviewNewView(MemberView):
     """POST /api/recipes/preview"""
 
-    @extend_schema(operation_id="preview_new_recipe", request=PreviewNewIn, responses={200: PreviewNewOut, **PROBLEMS})
-    def post(self, request: Request) -> Response:
+    @operation("preview_new_recipe")
+    def post(self, body: PreviewNewIn) -> PreviewNewOut:
         """Work a recipe out that is not kept yet."""
-        body = PreviewNewIn.model_validate(request.data)
         file = RecipeFile.model_validate(body.document)
         products = list(Product.objects.of(self.workshop).filter(pk__in=body.product_ids))
-        return reply(PreviewNewOut(figures=band_figures(self.workshop, file, products)))
+        return PreviewNewOut(figures=band_figures(self.workshop, file, products))
 
 
 # --- ways and versions compared ---------------------------------------------------------------------------

@@ -1,12 +1,10 @@
 """What can be packed and what is missing, over HTTP: thin."""
 
-from drf_spectacular.utils import extend_schema
 from pydantic import BaseModel
-from rest_framework.request import Request
-from rest_framework.response import Response
 
 from core.designing.readiness import SizeReadiness
-from server.api.views import PAGE_PARAMETERS, PROBLEMS, MemberView, Page
+from server.api.operation import operation
+from server.api.views import MemberView, Page
 from server.designing import readiness
 from server.recipes.models import Product
 
@@ -29,10 +27,8 @@ class ProductReadiness(BaseModel):
 class ReadinessView(MemberView):
     """GET /api/readiness"""
 
-    @extend_schema(
-        operation_id="readiness", parameters=PAGE_PARAMETERS, responses={200: Page[ProductReadiness], **PROBLEMS}
-    )
-    def get(self, request: Request) -> Response:
+    @operation("readiness")
+    def get(self) -> Page[ProductReadiness]:
         """Every product by order size: ready, or what is missing, newest products first."""
         rows = Product.objects.of(self.workshop).filter(contents=[]).select_related("recipe").order_by("-pk")
         return self.paged(rows, lambda page: [_readiness(*one) for one in readiness.of_products(self.workshop, page)])

@@ -3,12 +3,10 @@
 from typing import Any
 
 from django.http import Http404
-from drf_spectacular.utils import extend_schema
 from pydantic import BaseModel
-from rest_framework.request import Request
-from rest_framework.response import Response
 
-from server.api.views import PROBLEMS, Body, MemberView, reply
+from server.api.operation import operation
+from server.api.views import Body, MemberView
 from server.designing.figures import BandFigures, band_figures
 from server.formats.recipe import RecipeFile
 from server.recipes.api import VersionRow, version_row
@@ -33,8 +31,8 @@ class RecipeOut(BaseModel):
 class RecipeView(MemberView):
     """GET /api/recipes/{id}"""
 
-    @extend_schema(operation_id="recipe", responses={200: RecipeOut, **PROBLEMS})
-    def get(self, request: Request, recipe_id: int) -> Response:
+    @operation("recipe")
+    def get(self, recipe_id: int) -> RecipeOut:
         """One recipe in full, with the figures of each band."""
         recipe = Recipe.objects.of(self.workshop).filter(pk=recipe_id).first()
         row = recipe.versions.order_by("-number").first() if recipe else None
@@ -42,16 +40,14 @@ class RecipeView(MemberView):
             raise Http404
         products = list(Product.objects.of(self.workshop).filter(recipe=recipe))
         file = RecipeFile.model_validate(row.document)
-        return reply(
-            RecipeOut(
-                id=recipe.pk,
-                code=recipe.code,
-                name=recipe.name,
-                version=version_row(row),
-                document=file,
-                products=products_out(products),
-                figures=band_figures(self.workshop, file, products),
-            )
+        return RecipeOut(
+            id=recipe.pk,
+            code=recipe.code,
+            name=recipe.name,
+            version=version_row(row),
+            document=file,
+            products=products_out(products),
+            figures=band_figures(self.workshop, file, products),
         )
 
 
@@ -70,15 +66,12 @@ class RecipePreviewOut(BaseModel):
 class PreviewView(MemberView):
     """POST /api/recipes/{id}/preview"""
 
-    @extend_schema(
-        operation_id="preview_recipe", request=RecipePreviewIn, responses={200: RecipePreviewOut, **PROBLEMS}
-    )
-    def post(self, request: Request, recipe_id: int) -> Response:
+    @operation("preview_recipe")
+    def post(self, body: RecipePreviewIn, recipe_id: int) -> RecipePreviewOut:
         """Work a changed recipe out without keeping it."""
-        body = RecipePreviewIn.model_validate(request.data)
         recipe = Recipe.objects.of(self.workshop).filter(pk=recipe_id).first()
         if recipe is None:
             raise Http404
         file = RecipeFile.model_validate(body.document)
         products = list(Product.objects.of(self.workshop).filter(recipe=recipe))
-        return reply(RecipePreviewOut(figures=band_figures(self.workshop, file, products)))
+        return RecipePreviewOut(figures=band_figures(self.workshop, file, products))

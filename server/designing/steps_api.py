@@ -3,16 +3,15 @@
 from typing import Annotated
 
 from django.shortcuts import get_object_or_404
-from drf_spectacular.utils import OpenApiParameter, extend_schema
+from drf_spectacular.utils import OpenApiParameter
 from pydantic import BaseModel, Field
-from rest_framework.request import Request
-from rest_framework.response import Response
 
 from core.advising.missed_steps import BandStep
 from core.advising.spare import UnitCost
 from core.tariffs.model import Place
 from core.tariffs.zones import plain_postcode
-from server.api.views import PROBLEMS, Body, MemberView, reply
+from server.api.operation import operation
+from server.api.views import Body, MemberView
 from server.designing.missed_steps import MOST_UNITS, costs_per_unit, recipe_steps
 from server.plans.recurring import Recurring, recurring_of
 from server.recipes.models import Recipe
@@ -46,25 +45,24 @@ class UnitCostsIn(Body):
 class RecipeStepsView(MemberView):
     """GET /api/recipes/{id}/steps"""
 
-    @extend_schema(operation_id="recipe_steps", responses={200: RecipeStepsOut, **PROBLEMS})
-    def get(self, request: Request, recipe_id: int) -> Response:
+    @operation("recipe_steps")
+    def get(self, recipe_id: int) -> RecipeStepsOut:
         """Which step each band sits just above, weighted by the orders of the last weeks."""
         found = recipe_steps(self.workshop, recipe_id)
         recipe = get_object_or_404(Recipe.objects.of(self.workshop), pk=recipe_id)
         told = recurring_of(self.workshop, recipe.code)
-        return reply(RecipeStepsOut(orders=found.orders, weeks=found.weeks, steps=found.steps, recurring=told))
+        return RecipeStepsOut(orders=found.orders, weeks=found.weeks, steps=found.steps, recurring=told)
 
 
 class UnitCostsView(MemberView):
     """GET /api/products/{id}/unit-costs"""
 
-    @extend_schema(
-        operation_id="unit_costs",
+    @operation(
+        "unit_costs",
         parameters=[OpenApiParameter("country", str), OpenApiParameter("postcode", str), OpenApiParameter("most", int)],
-        responses={200: UnitCostsOut, **PROBLEMS},
     )
-    def get(self, request: Request, product_id: int) -> Response:
+    def get(self, product_id: int) -> UnitCostsOut:
         """What 1, 2, 3 ... of a product come to, all in, sent to a place (none: the workshop's own)."""
-        asked = UnitCostsIn.model_validate({"country": self.workshop.country, **request.query_params.dict()})
+        asked = UnitCostsIn.model_validate({"country": self.workshop.country, **self.request.query_params.dict()})
         place = Place(country=asked.country, postcode=plain_postcode(asked.postcode))
-        return reply(UnitCostsOut(costs=costs_per_unit(self.workshop, product_id, place, asked.most)))
+        return UnitCostsOut(costs=costs_per_unit(self.workshop, product_id, place, asked.most))

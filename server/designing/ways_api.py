@@ -3,16 +3,14 @@
 from typing import Annotated, Any
 
 from django.http import Http404
-from drf_spectacular.utils import extend_schema
 from pydantic import BaseModel, Field
-from rest_framework.request import Request
-from rest_framework.response import Response
 
 from core.designing.differences import Difference, differences
 from core.messages import Text
 from core.parcels.candidate import Candidate
 from core.parcels.layers import PackLayer
-from server.api.views import PROBLEMS, Body, MemberView, reply
+from server.api.operation import operation
+from server.api.views import Body, MemberView
 from server.designing import ways
 from server.designing.figures import BandFigures, band_figures
 from server.formats.recipe import RecipeFile
@@ -56,13 +54,12 @@ class WaysOut(BaseModel):
 class WaysView(MemberView):
     """POST /api/recipes/{id}/ways"""
 
-    @extend_schema(operation_id="compare_ways", request=WaysIn, responses={200: WaysOut, **PROBLEMS})
-    def post(self, request: Request, recipe_id: int) -> Response:
+    @operation("compare_ways")
+    def post(self, body: WaysIn, recipe_id: int) -> WaysOut:
         """Pack one band two or three ways and compare them."""
-        body = WaysIn.model_validate(request.data)
         row = _in_force(self.workshop, recipe_id)
         document = row.document if body.document is None else body.document
-        return reply(WaysOut(**ways.compared(self.workshop, row.recipe, document, body.band_first)))
+        return WaysOut(**ways.compared(self.workshop, row.recipe, document, body.band_first))
 
 
 class CompareOut(BaseModel):
@@ -78,8 +75,8 @@ class CompareOut(BaseModel):
 class CompareView(MemberView):
     """GET /api/recipes/{id}/compare/{before}/{after}"""
 
-    @extend_schema(operation_id="compare_versions", responses={200: CompareOut, **PROBLEMS})
-    def get(self, request: Request, recipe_id: int, before: int, after: int) -> Response:
+    @operation("compare_versions")
+    def get(self, recipe_id: int, before: int, after: int) -> CompareOut:
         """Every difference between two versions, and what it does to cost, weight and size."""
         rows = {
             row.number: row
@@ -89,14 +86,12 @@ class CompareView(MemberView):
             raise Http404
         products = list(Product.objects.of(self.workshop).filter(recipe_id=recipe_id))
         files = [RecipeFile.model_validate(rows[number].document) for number in (before, after)]
-        return reply(
-            CompareOut(
-                before=before,
-                after=after,
-                differences=list(differences(core_recipe(rows[before]), core_recipe(rows[after]))),
-                figures_before=band_figures(self.workshop, files[0], products),
-                figures_after=band_figures(self.workshop, files[1], products),
-            )
+        return CompareOut(
+            before=before,
+            after=after,
+            differences=list(differences(core_recipe(rows[before]), core_recipe(rows[after]))),
+            figures_before=band_figures(self.workshop, files[0], products),
+            figures_after=band_figures(self.workshop, files[1], products),
         )
 
 

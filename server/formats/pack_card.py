@@ -82,7 +82,7 @@ def _head(canvas: Canvas, card: PackCard) -> float:
     for text in card.cautions:
         write_line(canvas, _LEFT, y, f"Note: {text}", "Strong", 10, _RIGHT - _LEFT)
         y -= 5 * mm
-    return y - 3 * mm
+    return float(y - 3 * mm)
 
 
 def draw_section(canvas: Canvas, one: Candidate, x: float, y: float, wide: float, high: float) -> None:
@@ -122,7 +122,7 @@ def _amounts(canvas: Canvas, card: PackCard, y: float) -> float:
         write_line(canvas, _LEFT + 56 * mm, y, name, "Text", 10, 50 * mm)
         write_line(canvas, _LEFT + 108 * mm, y, detail, "Text", 9, _RIGHT - _LEFT - 108 * mm)
         y -= 5 * mm
-    return y - 4 * mm
+    return float(y - 4 * mm)
 
 
 def _layer(canvas: Canvas, card: PackCard, number: int, layer: PackLayer, names: dict[str, str], y: float) -> float:
@@ -133,12 +133,12 @@ def _layer(canvas: Canvas, card: PackCard, number: int, layer: PackLayer, names:
     write_line(canvas, _LEFT + 8 * mm, y, words.of(layer.title), "Strong", 11, 90 * mm)
     write_line(canvas, _LEFT + 100 * mm, y, words.of(layer.detail), "Text", 9, _RIGHT - _LEFT - 100 * mm)
     if not layer.placements:
-        return y - 7 * mm
+        return float(y - 7 * mm)
     nested = card.candidate.nested
     placements = nested.placements if nested else card.candidate.placements
     inner = nested.inner if nested else card.candidate.inner
     low = _from_above(canvas, inner, [placements[k] for k in layer.placements], names, y - 4 * mm, card.unit_system)
-    return low - 8 * mm
+    return float(low - 8 * mm)
 
 
 def _from_above(
@@ -165,4 +165,4 @@ def _from_above(
     size = f"{format_length(inner.length_um, units)} x {format_length(inner.width_um, units)} inside, seen from above"
     canvas.setFont("Text", 7)
     canvas.drawString(x, y - 3.5 * mm, size)
-    return y - 3.5 * mm
+    return float(y - 3.5 * mm)

@@ -133,7 +133,7 @@ def _slip_head(canvas: Canvas, sheet: SlipSheet, left: float, right: float) -> f
         write_line(canvas, left, y, text, "Text", 10, 100 * mm)
     y -= 10 * mm
     canvas.line(left, y + 6 * mm, right, y + 6 * mm)
-    return y
+    return float(y)
 
 
 def _paragraph(canvas: Canvas, text: str, x: float, y: float, width: float) -> float:
@@ -149,7 +149,7 @@ def _paragraph(canvas: Canvas, text: str, x: float, y: float, width: float) -> f
         if y < 24 * mm:
             return y
     canvas.drawString(x, y, line)
-    return y - 5 * mm
+    return float(y - 5 * mm)
 
 
 def _fours(text: str) -> list[str]:

@@ -4,14 +4,13 @@ from typing import Annotated, Literal
 
 from django.db.models import Max, Q
 from django.http import Http404
-from drf_spectacular.utils import OpenApiParameter, extend_schema
+from drf_spectacular.utils import OpenApiParameter
 from pydantic import BaseModel, Field
-from rest_framework.request import Request
-from rest_framework.response import Response
 
+from server.api.operation import operation
 from server.api.problems import Refused
 from server.api.uploads import uploaded_bytes
-from server.api.views import PAGE_PARAMETERS, PROBLEMS, Body, MemberView, Page, reply
+from server.api.views import Body, MemberView, Page
 from server.formats.orders import ReadFile, read_orders
 from server.orders import services
 from server.orders.models import Order
@@ -130,21 +129,19 @@ def _preview(intake: services.Intake, read: ReadFile) -> PreviewOut:
 class OrdersView(MemberView):
     """GET /api/orders"""
 
-    @extend_schema(
-        operation_id="orders",
+    @operation(
+        "orders",
         parameters=[
-            *PAGE_PARAMETERS,
             OpenApiParameter("state", str, enum=_STATES, description="Only orders in this state; open: all but packed"),
             OpenApiParameter("find", str, description="Order number, buyer or sku begins with or holds this"),
         ],
-        responses={200: Page[OrderOut], **PROBLEMS},
     )
-    def get(self, request: Request) -> Response:
+    def get(self) -> Page[OrderOut]:
         """Orders, oldest first; the packed ones newest first."""
         rows = Order.objects.of(self.workshop).select_related("plan").prefetch_related("parcels")
         state, find = (
-            request.query_params.get("state"),
-            request.query_params.get("find", "").strip().replace("\x00", ""),
+            self.request.query_params.get("state"),
+            self.request.query_params.get("find", "").strip().replace("\x00", ""),
         )
         if state is not None and state not in _STATES:
             raise Refused(
@@ -172,31 +169,29 @@ class OrdersView(MemberView):
 class OrderView(MemberView):
     """GET /api/orders/{id}"""
 
-    @extend_schema(operation_id="order", responses={200: OrderOut, **PROBLEMS})
-    def get(self, request: Request, order_id: int) -> Response:
+    @operation("order")
+    def get(self, order_id: int) -> OrderOut:
         """One order."""
         row = Order.objects.of(self.workshop).filter(pk=order_id).first()
         if row is None:
             raise Http404
-        return reply(order_out(self.workshop, row))
+        return order_out(self.workshop, row)
 
 
 class PreviewView(MemberView):
     """POST /api/orders/intake/preview"""
 
-    @extend_schema(operation_id="preview_orders", request=FileIn, responses={200: PreviewOut, **PROBLEMS})
-    def post(self, request: Request) -> Response:
+    @operation("preview_orders")
+    def post(self, body: FileIn) -> PreviewOut:
         """Read a file line by line; nothing is saved."""
-        body = FileIn.model_validate(request.data)
         read = read_orders(body.bytes_of(), today=today(self.workshop))
-        return reply(_preview(services.group(self.workshop, read), read))
+        return _preview(services.group(self.workshop, read), read)
 
 
 class HoldView(MemberView):
     """POST /api/orders/{id}/hold"""
 
-    @extend_schema(operation_id="hold_order", request=HoldIn, responses={200: OrderOut, **PROBLEMS})
-    def post(self, request: Request, order_id: int) -> Response:
+    @operation("hold_order")
+    def post(self, body: HoldIn, order_id: int) -> OrderOut:
         """Set an order aside."""
-        body = HoldIn.model_validate(request.data)
-        return reply(order_out(self.workshop, services.hold(by=self.member, order_id=order_id, reason=body.reason)))
+        return order_out(self.workshop, services.hold(by=self.member, order_id=order_id, reason=body.reason))

@@ -1,12 +1,11 @@
 """The rail's counts, and finding anything: over all rooms, over HTTP."""
 
 from django.db.models import Count, Q
-from drf_spectacular.utils import OpenApiParameter, extend_schema
+from drf_spectacular.utils import OpenApiParameter
 from pydantic import BaseModel
-from rest_framework.request import Request
-from rest_framework.response import Response
 
-from server.api.views import PROBLEMS, MemberView, reply
+from server.api.operation import operation
+from server.api.views import MemberView
 from server.orders.models import Order
 from server.recipes.models import Product, Recipe
 from server.supplies.models import Supply
@@ -43,29 +42,27 @@ class FoundOut(BaseModel):
 class RailView(MemberView):
     """GET /api/rail"""
 
-    @extend_schema(operation_id="rail", responses={200: RailOut, **PROBLEMS})
-    def get(self, request: Request) -> Response:
+    @operation("rail")
+    def get(self) -> RailOut:
         """The counts of the rail, in one query."""
         states = dict(Order.objects.of(self.workshop).order_by().values_list("state").annotate(n=Count("id")))
-        return reply(
-            RailOut(
-                orders=states.get("new", 0) + states.get("held", 0) + states.get("planned", 0),
-                held=states.get("held", 0),
-                plan=states.get("planned", 0),
-                bench=states.get("bench", 0),
-                packed=states.get("packed", 0),
-            )
+        return RailOut(
+            orders=states.get("new", 0) + states.get("held", 0) + states.get("planned", 0),
+            held=states.get("held", 0),
+            plan=states.get("planned", 0),
+            bench=states.get("bench", 0),
+            packed=states.get("packed", 0),
         )
 
 
 class FindView(MemberView):
     """GET /api/find"""
 
-    @extend_schema(operation_id="find", parameters=[OpenApiParameter("q", str)], responses={200: FoundOut, **PROBLEMS})
-    def get(self, request: Request) -> Response:
+    @operation("find", parameters=[OpenApiParameter("q", str)])
+    def get(self) -> FoundOut:
         """Orders, supplies, shelf places, recipes and products that hold the text."""
-        text = request.query_params.get("q", "").strip().replace("\x00", "")[:60]
-        return reply(FoundOut(results=_find(self.workshop, text) if text else []))
+        text = self.request.query_params.get("q", "").strip().replace("\x00", "")[:60]
+        return FoundOut(results=_find(self.workshop, text) if text else [])
 
 
 _EACH = 6

@@ -15,7 +15,6 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from server.api.views import reply
 from server.config.env import ROOT
 
 __all__ = ["HealthView"]
@@ -50,5 +49,9 @@ class HealthView(APIView):
             connection.ensure_connection()
             alive = ProcrastinateWorker.objects.filter(last_heartbeat__gte=timezone.now() - _SILENT).exists()
         except DatabaseError:
-            return reply(HealthOut(version=_version(), database="down", worker="unknown"), status=503)
-        return reply(HealthOut(version=_version(), database="ok", worker="ok" if alive else "down"))
+            return Response(
+                HealthOut(version=_version(), database="down", worker="unknown").model_dump(mode="json"), status=503
+            )
+        return Response(
+            HealthOut(version=_version(), database="ok", worker="ok" if alive else "down").model_dump(mode="json")
+        )

@@ -2,16 +2,14 @@
 
 from decimal import Decimal
 
-from drf_spectacular.utils import extend_schema
 from pydantic import BaseModel
-from rest_framework.request import Request
-from rest_framework.response import Response
 
 from core.advising.advice import Advice
 from core.advising.changes import Kind
 from core.advising.spare import Spare
 from core.messages import Text
-from server.api.views import PROBLEMS, MemberView, reply
+from server.api.operation import operation
+from server.api.views import MemberView
 from server.plans import services
 from server.plans.advising import WaySteps, advice_on, spare_on
 from server.plans.api import DecisionsIn, OrderPlanOut, OrderPlanView, decisions_of
@@ -62,28 +60,24 @@ def _advice(one: Advice, recurring: dict[str, Recurring]) -> AdviceOut:
 class PlanAdviceView(MemberView):
     """GET /api/orders/{id}/plan/advice"""
 
-    @extend_schema(operation_id="plan_advice", responses={200: PlanAdviceOut, **PROBLEMS})
-    def get(self, request: Request, order_id: int) -> Response:
+    @operation("plan_advice")
+    def get(self, order_id: int) -> PlanAdviceOut:
         """What small changes pay, each planned and priced again."""
         found = advice_on(workshop=self.workshop, order_id=order_id)
-        return reply(
-            PlanAdviceOut(
-                threshold=self.workshop.advice_threshold,
-                advice=[_advice(one, found.recurring) for one in found.advice],
-                ways=found.ways,
-            )
+        return PlanAdviceOut(
+            threshold=self.workshop.advice_threshold,
+            advice=[_advice(one, found.recurring) for one in found.advice],
+            ways=found.ways,
         )
 
 
 class PlanSpareView(MemberView):
     """GET /api/orders/{id}/plan/spare"""
 
-    @extend_schema(operation_id="plan_spare", responses={200: PlanSpareOut, **PROBLEMS})
-    def get(self, request: Request, order_id: int) -> Response:
+    @operation("plan_spare")
+    def get(self, order_id: int) -> PlanSpareOut:
         """How many more would go for no more postage, or for little."""
-        return reply(
-            PlanSpareOut(little=self.workshop.little_more, lines=spare_on(workshop=self.workshop, order_id=order_id))
-        )
+        return PlanSpareOut(little=self.workshop.little_more, lines=spare_on(workshop=self.workshop, order_id=order_id))
 
 
 class DecisionsView(OrderPlanView):
@@ -91,9 +85,8 @@ class DecisionsView(OrderPlanView):
 
     http_method_names = ["post", "options"]
 
-    @extend_schema(operation_id="set_decisions", request=DecisionsIn, responses={200: OrderPlanOut, **PROBLEMS})
-    def post(self, request: Request, order_id: int) -> Response:
+    @operation("set_decisions")
+    def post(self, body: DecisionsIn, order_id: int) -> OrderPlanOut:
         """Set everything a person decided for this order at once: to apply advice, or to take it back."""
-        body = DecisionsIn.model_validate(request.data)
         plan = services.set_decisions(workshop=self.workshop, order_id=order_id, wanted=decisions_of(body))
-        return reply(self._out(plan))
+        return self._out(plan)

@@ -9,14 +9,14 @@ from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from pydantic import BaseModel, Field
 from rest_framework.request import Request
-from rest_framework.response import Response
 
 from core.messages import Text
 from core.parcels.divide import MOST_PARCELS
 from core.parcels.facts import Overrides
 from core.parcels.room import Room
+from server.api.operation import PROBLEMS, operation
 from server.api.problems import Refused
-from server.api.views import PROBLEMS, Body, MemberView, reply
+from server.api.views import Body, MemberView
 from server.formats.pack_card import pack_card_pdf
 from server.orders.screens import OrderOut, order_out
 from server.plans import services, waves
@@ -142,10 +142,10 @@ def decisions_of(body: DecisionsIn) -> Overrides:
 class OrderPlanView(MemberView):
     """GET /api/orders/{id}/plan"""
 
-    @extend_schema(operation_id="order_plan", responses={200: OrderPlanOut, **PROBLEMS})
-    def get(self, request: Request, order_id: int) -> Response:
+    @operation("order_plan")
+    def get(self, order_id: int) -> OrderPlanOut:
         """The order's plan, planned again first when something it depends on has changed."""
-        return reply(self._out(services.fresh_plan(workshop=self.workshop, order_id=order_id)))
+        return self._out(services.fresh_plan(workshop=self.workshop, order_id=order_id))
 
     def _out(self, plan: Plan) -> OrderPlanOut:
         return OrderPlanOut(
@@ -162,10 +162,9 @@ class OverridesView(OrderPlanView):
 
     http_method_names = ["post", "options"]
 
-    @extend_schema(operation_id="set_overrides", request=OverridesIn, responses={200: OrderPlanOut, **PROBLEMS})
-    def post(self, request: Request, order_id: int) -> Response:
+    @operation("set_overrides")
+    def post(self, body: OverridesIn, order_id: int) -> OrderPlanOut:
         """Rule containers out, let goods lie down, set days, leave a note; what leaves no way is refused."""
-        body = OverridesIn.model_validate(request.data)
         wanted = Overrides(
             forbidden=tuple(body.forbidden),
             may_lie_down=tuple(body.may_lie_down),
@@ -176,7 +175,7 @@ class OverridesView(OrderPlanView):
             shares=tuple(tuple((line.sku, line.units) for line in share) for share in body.shares),
         )
         plan = services.set_overrides(workshop=self.workshop, order_id=order_id, wanted=wanted)
-        return reply(self._out(plan))
+        return self._out(plan)
 
 
 class RoomLine(BaseModel):
@@ -208,11 +207,11 @@ def _lines(rooms: tuple[Room, ...]) -> list[RoomLine]:
 class RoomView(MemberView):
     """GET /api/orders/{id}/plan/room"""
 
-    @extend_schema(operation_id="plan_room", responses={200: RoomOut, **PROBLEMS})
-    def get(self, request: Request, order_id: int) -> Response:
+    @operation("plan_room")
+    def get(self, order_id: int) -> RoomOut:
         """How many more of each product would go into the chosen container."""
         found = services.room_in(workshop=self.workshop, order_id=order_id)
-        return reply(RoomOut(parcels=[ParcelRoom(container=name, lines=_lines(rooms)) for name, rooms in found]))
+        return RoomOut(parcels=[ParcelRoom(container=name, lines=_lines(rooms)) for name, rooms in found])
 
 
 class PackCardView(MemberView):
@@ -244,16 +243,16 @@ class WaveOut(BaseModel):
 class WaveView(MemberView):
     """GET and POST /api/plans/wave"""
 
-    @extend_schema(operation_id="wave", responses={200: WaveOut, **PROBLEMS})
-    def get(self, request: Request) -> Response:
+    @operation("wave")
+    def get(self) -> WaveOut:
         """How far the wave under way is."""
-        return reply(self._out())
+        return self._out()
 
-    @extend_schema(operation_id="plan_all_again", request=None, responses={200: WaveOut, **PROBLEMS})
-    def post(self, request: Request) -> Response:
+    @operation("plan_all_again")
+    def post(self) -> WaveOut:
         """Plan every open order again, in the background."""
         waves.plan_all_again(workshop=self.workshop)
-        return reply(self._out())
+        return self._out()
 
     def _out(self) -> WaveOut:
         wave = waves.wave_of(self.workshop)
@@ -268,11 +267,11 @@ class StopWaveView(WaveView):
 
     http_method_names = ["post", "options"]
 
-    @extend_schema(operation_id="stop_wave", request=None, responses={200: WaveOut, **PROBLEMS})
-    def post(self, request: Request) -> Response:
+    @operation("stop_wave")
+    def post(self) -> WaveOut:
         """Stop the wave after the orders it is at; what is planned stays planned."""
         waves.stop_wave(workshop=self.workshop)
-        return reply(self._out())
+        return self._out()
 
 
 class ChooseView(OrderPlanView):
@@ -280,9 +279,8 @@ class ChooseView(OrderPlanView):
 
     http_method_names = ["post", "options"]
 
-    @extend_schema(operation_id="choose_container", request=ChooseIn, responses={200: OrderPlanOut, **PROBLEMS})
-    def post(self, request: Request, order_id: int) -> Response:
+    @operation("choose_container")
+    def post(self, body: ChooseIn, order_id: int) -> OrderPlanOut:
         """Choose another container, or take the choice back."""
-        body = ChooseIn.model_validate(request.data)
         plan = services.choose_container(workshop=self.workshop, order_id=order_id, container=body.container or "")
-        return reply(self._out(plan))
+        return self._out(plan)

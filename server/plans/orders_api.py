@@ -1,11 +1,9 @@
 """What is planned at once when orders come in or are released, over HTTP: thin."""
 
-from drf_spectacular.utils import extend_schema
 from pydantic import BaseModel
-from rest_framework.request import Request
-from rest_framework.response import Response
 
-from server.api.views import PROBLEMS, MemberView, reply
+from server.api.operation import operation
+from server.api.views import MemberView
 from server.formats.orders import read_orders
 from server.orders import services
 from server.orders.api import FileIn
@@ -40,25 +38,24 @@ def _plan_new(workshop: Workshop, new: list[int]) -> None:
 class AcceptView(MemberView):
     """POST /api/orders/intake/accept"""
 
-    @extend_schema(operation_id="accept_orders", request=FileIn, responses={200: AcceptOut, **PROBLEMS})
-    def post(self, request: Request) -> Response:
+    @operation("accept_orders")
+    def post(self, body: FileIn) -> AcceptOut:
         """Import the valid orders of a file and plan them."""
-        body = FileIn.model_validate(request.data)
         read = read_orders(body.bytes_of(), today=today(self.workshop))
         intake = services.group(self.workshop, read)
         new, known = services.accept(workshop=self.workshop, intake=intake)
         _plan_new(self.workshop, new)
         taken = sum(len(order.rows) for order in intake.orders if order.fault is None)
-        return reply(AcceptOut(new_orders=len(new), known_orders=known, left_out_lines=len(read.raw) - taken))
+        return AcceptOut(new_orders=len(new), known_orders=known, left_out_lines=len(read.raw) - taken)
 
 
 class ReleaseView(MemberView):
     """POST /api/orders/{id}/release"""
 
-    @extend_schema(operation_id="release_order", request=None, responses={200: OrderOut, **PROBLEMS})
-    def post(self, request: Request, order_id: int) -> Response:
+    @operation("release_order")
+    def post(self, order_id: int) -> OrderOut:
         """Lift a hold."""
         order = services.release(by=self.member, order_id=order_id)
         settle_states(self.workshop, [order])
         plan_stale(workshop=self.workshop, orders=[order.pk])
-        return reply(order_out(self.workshop, order))
+        return order_out(self.workshop, order)

@@ -21,8 +21,9 @@ from core.tariffs.quote import tariff_in_force
 from core.tariffs.surcharges import conditions_of
 from core.tariffs.zones import plain_postcode
 from core.units import Size
+from server.api.operation import PROBLEMS, operation
 from server.api.problems import Refused
-from server.api.views import PAGE_PARAMETERS, PROBLEMS, Body, MemberView, Page, reply
+from server.api.views import Body, MemberView, Page
 from server.carriers.models import TariffVersion
 from server.carriers.selectors import core_tariffs, file_of
 from server.carriers.services import TakenIn, import_tariff, labels_by, remove_tariff, take_in_steps
@@ -179,18 +180,17 @@ class TariffsView(MemberView):
 
     owner_only = frozenset({"POST"})
 
-    @extend_schema(operation_id="tariffs", parameters=PAGE_PARAMETERS, responses={200: Page[TariffRow], **PROBLEMS})
-    def get(self, request: Request) -> Response:
+    @operation("tariffs")
+    def get(self) -> Page[TariffRow]:
         """Every version of every carrier, newest first."""
         rows = TariffVersion.objects.of(self.workshop).order_by("carrier", "-valid_from")
         return self.paged(rows, lambda page: _states(page, self))
 
-    @extend_schema(operation_id="take_in_tariff", request=TariffIn, responses={200: TariffTakenOut, **PROBLEMS})
-    def post(self, request: Request) -> Response:
+    @operation("take_in_tariff")
+    def post(self, body: TariffIn) -> TariffTakenOut:
         """Import a tariff file; every error is named and then nothing is kept."""
-        body = TariffIn.model_validate(request.data)
         file = read_file(TariffFile, body.content, what="tariff file")
-        return reply(_taken(self, import_tariff(workshop=self.workshop, file=file, replace=body.replace)))
+        return _taken(self, import_tariff(workshop=self.workshop, file=file, replace=body.replace))
 
 
 class TariffView(MemberView):
@@ -198,8 +198,8 @@ class TariffView(MemberView):
 
     owner_only = frozenset({"DELETE"})
 
-    @extend_schema(operation_id="tariff", responses={200: TariffOut, **PROBLEMS})
-    def get(self, request: Request, tariff_id: int) -> Response:
+    @operation("tariff")
+    def get(self, tariff_id: int) -> TariffOut:
         """One version, whole."""
         row = _found(self, tariff_id)
         file = file_of(row)
@@ -208,18 +208,16 @@ class TariffView(MemberView):
             .filter(code__in=[item.code for item in file.packaging])
             .values_list("code", flat=True)
         )
-        return reply(
-            TariffOut(
-                row=_states([row], self)[0],
-                file=file,
-                notes=list(oddities_of(file.core())),
-                labels=labels_by(self.workshop, row),
-                packaging=[PackagingState(code=item.code, in_cupboard=item.code in held) for item in file.packaging],
-                conditions={
-                    service.code: {one.code: conditions_of(one) for one in service.surcharges}
-                    for service in file.core().services
-                },
-            )
+        return TariffOut(
+            row=_states([row], self)[0],
+            file=file,
+            notes=list(oddities_of(file.core())),
+            labels=labels_by(self.workshop, row),
+            packaging=[PackagingState(code=item.code, in_cupboard=item.code in held) for item in file.packaging],
+            conditions={
+                service.code: {one.code: conditions_of(one) for one in service.surcharges}
+                for service in file.core().services
+            },
         )
 
     @extend_schema(operation_id="remove_tariff", responses={204: None, **PROBLEMS})
@@ -251,10 +249,9 @@ class StepsView(MemberView):
         row = _found(self, tariff_id)
         return _file(steps_csv(file_of(row)), "text/csv", f"{row.carrier}-{row.version}.csv")
 
-    @extend_schema(operation_id="take_in_steps", request=StepsIn, responses={200: TariffTakenOut, **PROBLEMS})
-    def post(self, request: Request, tariff_id: int) -> Response:
+    @operation("take_in_steps")
+    def post(self, body: StepsIn, tariff_id: int) -> TariffTakenOut:
         """Make a new version: step tables from CSV, everything else as it was."""
-        body = StepsIn.model_validate(request.data)
         taken = take_in_steps(
             workshop=self.workshop,
             tariff_id=tariff_id,
@@ -262,25 +259,24 @@ class StepsView(MemberView):
             version=body.tariff_version,
             valid_from=body.valid_from,
         )
-        return reply(_taken(self, taken))
+        return _taken(self, taken)
 
 
 class EffectView(MemberView):
     """GET /api/tariffs/{id}/effect"""
 
-    @extend_schema(operation_id="tariff_effect", responses={200: ListEffect, **PROBLEMS})
-    def get(self, request: Request, tariff_id: int) -> Response:
+    @operation("tariff_effect")
+    def get(self, tariff_id: int) -> ListEffect:
         """What the version changes for our own orders of the last weeks."""
-        return reply(effect_of(self.workshop, _found(self, tariff_id)))
+        return effect_of(self.workshop, _found(self, tariff_id))
 
 
 class CompareView(MemberView):
     """POST /api/rates/compare"""
 
-    @extend_schema(operation_id="compare_rates", request=CompareIn, responses={200: ComparedRates, **PROBLEMS})
-    def post(self, request: Request) -> Response:
+    @operation("compare_rates")
+    def post(self, body: CompareIn) -> ComparedRates:
         """One parcel over all services."""
-        body = CompareIn.model_validate(request.data)
         length, width, height = body.outer_um
         settings = settings_of(self.workshop)
         sending = Sending(
@@ -292,14 +288,12 @@ class CompareView(MemberView):
             goods=frozenset(body.goods),
             cover=Decimal(body.cover),
         )
-        return reply(
-            compare(
-                self.workshop,
-                outer=Size(length_um=length, width_um=width, height_um=height),
-                gross_mg=body.gross_weight_mg,
-                sending=sending,
-                over=body.over,
-            )
+        return compare(
+            self.workshop,
+            outer=Size(length_um=length, width_um=width, height_um=height),
+            gross_mg=body.gross_weight_mg,
+            sending=sending,
+            over=body.over,
         )
 
 
@@ -308,16 +302,16 @@ class ChoosingView(MemberView):
 
     owner_only = frozenset({"PUT"})
 
-    @extend_schema(operation_id="choosing", responses={200: ChoosingOut, **PROBLEMS})
-    def get(self, request: Request) -> Response:
+    @operation("choosing")
+    def get(self) -> ChoosingOut:
         """How services are chosen, and why each rule begins as it does."""
-        return reply(self._out())
+        return self._out()
 
-    @extend_schema(operation_id="set_choosing", request=Rules, responses={200: ChoosingOut, **PROBLEMS})
-    def put(self, request: Request) -> Response:
+    @operation("set_choosing")
+    def put(self, body: Rules) -> ChoosingOut:
         """Set the rules; open orders are planned again."""
-        set_rules(by=self.member, rules=Rules.model_validate(request.data))
-        return reply(self._out())
+        set_rules(by=self.member, rules=body)
+        return self._out()
 
     def _out(self) -> ChoosingOut:
         return ChoosingOut(

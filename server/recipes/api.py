@@ -4,12 +4,10 @@ from datetime import datetime
 from typing import Annotated, Any
 
 from django.http import Http404
-from drf_spectacular.utils import extend_schema
 from pydantic import BaseModel, Field
-from rest_framework.request import Request
-from rest_framework.response import Response
 
-from server.api.views import PAGE_PARAMETERS, PROBLEMS, Body, MemberView, Page, reply
+from server.api.operation import operation
+from server.api.views import Body, MemberView, Page
 from server.formats.recipe import RecipeFile
 from server.recipes import services
 from server.recipes.models import Recipe, RecipeVersion
@@ -78,8 +76,8 @@ class RecipesView(MemberView):
 
     owner_only = frozenset({"POST"})
 
-    @extend_schema(operation_id="recipes", parameters=PAGE_PARAMETERS, responses={200: Page[RecipeRow], **PROBLEMS})
-    def get(self, request: Request) -> Response:
+    @operation("recipes")
+    def get(self) -> Page[RecipeRow]:
         """Every recipe with its current version."""
 
         def show(rows: list[Any]) -> list[RecipeRow]:
@@ -99,12 +97,11 @@ class RecipesView(MemberView):
 
         return self.paged(recipes_with_version(self.workshop), show)
 
-    @extend_schema(operation_id="new_recipe", request=NewRecipeIn, responses={201: NewRecipeOut, **PROBLEMS})
-    def post(self, request: Request) -> Response:
+    @operation("new_recipe", status=201)
+    def post(self, body: NewRecipeIn) -> NewRecipeOut:
         """Make a recipe with its first version; orders of its products are planned by it."""
-        body = NewRecipeIn.model_validate(request.data)
         row = services.new_recipe(by=self.member, **body.model_dump())
-        return reply(NewRecipeOut(id=row.recipe_id, code=row.recipe.code, version=version_row(row)), status=201)
+        return NewRecipeOut(id=row.recipe_id, code=row.recipe.code, version=version_row(row))
 
 
 class VersionsView(MemberView):
@@ -112,31 +109,28 @@ class VersionsView(MemberView):
 
     owner_only = frozenset({"POST"})
 
-    @extend_schema(
-        operation_id="recipe_versions", parameters=PAGE_PARAMETERS, responses={200: Page[VersionRow], **PROBLEMS}
-    )
-    def get(self, request: Request, recipe_id: int) -> Response:
+    @operation("recipe_versions")
+    def get(self, recipe_id: int) -> Page[VersionRow]:
         """All versions, newest first."""
         if not Recipe.objects.of(self.workshop).filter(pk=recipe_id).exists():
             raise Http404
         rows = RecipeVersion.objects.of(self.workshop).filter(recipe_id=recipe_id)
         return self.paged(rows, lambda page: [version_row(row) for row in page])
 
-    @extend_schema(operation_id="new_recipe_version", request=NewVersionIn, responses={201: VersionOut, **PROBLEMS})
-    def post(self, request: Request, recipe_id: int) -> Response:
+    @operation("new_recipe_version", status=201)
+    def post(self, body: NewVersionIn, recipe_id: int) -> VersionOut:
         """Make the next version; open orders follow it."""
-        body = NewVersionIn.model_validate(request.data)
         row = services.add_version(by=self.member, recipe_id=recipe_id, **body.model_dump())
-        return reply(VersionOut(version=version_row(row), document=RecipeFile.model_validate(row.document)), status=201)
+        return VersionOut(version=version_row(row), document=RecipeFile.model_validate(row.document))
 
 
 class VersionView(MemberView):
     """GET /api/recipes/{id}/versions/{number}"""
 
-    @extend_schema(operation_id="recipe_version", responses={200: VersionOut, **PROBLEMS})
-    def get(self, request: Request, recipe_id: int, number: int) -> Response:
+    @operation("recipe_version")
+    def get(self, recipe_id: int, number: int) -> VersionOut:
         """One version as it was, for packed parcels and for looking back."""
         row = RecipeVersion.objects.of(self.workshop).filter(recipe_id=recipe_id, number=number).first()
         if row is None:
             raise Http404
-        return reply(VersionOut(version=version_row(row), document=RecipeFile.model_validate(row.document)))
+        return VersionOut(version=version_row(row), document=RecipeFile.model_validate(row.document))

@@ -8,9 +8,9 @@ from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from pydantic import BaseModel, Field
 from rest_framework.request import Request
-from rest_framework.response import Response
 
-from server.api.views import PAGE_PARAMETERS, PROBLEMS, Body, MemberView, Page, reply
+from server.api.operation import PROBLEMS, operation
+from server.api.views import Body, MemberView, Page
 from server.formats.photo import read_photo
 from server.formats.products import ProductItem
 from server.recipes import services
@@ -58,25 +58,20 @@ class ProductsView(MemberView):
 
     owner_only = frozenset({"POST"})
 
-    @extend_schema(
-        operation_id="products",
-        parameters=[*PAGE_PARAMETERS, OpenApiParameter("find", str, description="Part of its name or sku")],
-        responses={200: Page[ProductOut], **PROBLEMS},
-    )
-    def get(self, request: Request) -> Response:
+    @operation("products", parameters=[OpenApiParameter("find", str, description="Part of its name or sku")])
+    def get(self) -> Page[ProductOut]:
         """Every product, or those whose name, sku or family holds what is looked for."""
         rows = Product.objects.of(self.workshop).select_related("recipe", "workshop")
-        wanted = request.query_params.get("find", "").strip().replace("\x00", "")[:80]
+        wanted = self.request.query_params.get("find", "").strip().replace("\x00", "")[:80]
         if wanted:
             rows = rows.filter(Q(name__icontains=wanted) | Q(sku__icontains=wanted) | Q(family__icontains=wanted))
         return self.paged(rows, products_out)
 
-    @extend_schema(operation_id="add_product", request=ProductIn, responses={201: ProductOut, **PROBLEMS})
-    def post(self, request: Request) -> Response:
+    @operation("add_product", status=201)
+    def post(self, body: ProductIn) -> ProductOut:
         """Add a product; orders that wait for it are planned."""
-        body = ProductIn.model_validate(request.data)
         row = services.save_product(workshop=self.workshop, item=body.product, product_id=None)
-        return reply(products_out([row])[0], status=201)
+        return products_out([row])[0]
 
 
 class ProductView(MemberView):
@@ -84,20 +79,19 @@ class ProductView(MemberView):
 
     owner_only = frozenset({"PUT"})
 
-    @extend_schema(operation_id="product", responses={200: ProductOut, **PROBLEMS})
-    def get(self, request: Request, product_id: int) -> Response:
+    @operation("product")
+    def get(self, product_id: int) -> ProductOut:
         """One product."""
         row = Product.objects.of(self.workshop).select_related("recipe", "workshop").filter(pk=product_id).first()
         if row is None:
             raise Http404
-        return reply(products_out([row])[0])
+        return products_out([row])[0]
 
-    @extend_schema(operation_id="change_product", request=ProductIn, responses={200: ProductOut, **PROBLEMS})
-    def put(self, request: Request, product_id: int) -> Response:
+    @operation("change_product")
+    def put(self, body: ProductIn, product_id: int) -> ProductOut:
         """Change a product; open orders follow."""
-        body = ProductIn.model_validate(request.data)
         row = services.save_product(workshop=self.workshop, item=body.product, product_id=product_id)
-        return reply(products_out([row])[0])
+        return products_out([row])[0]
 
 
 class PhotoIn(Body):
@@ -127,9 +121,8 @@ class PhotoView(MemberView):
         response["Cache-Control"] = "private, no-cache"
         return response
 
-    @extend_schema(operation_id="set_product_photo", request=PhotoIn, responses={200: KeptOut, **PROBLEMS})
-    def put(self, request: Request, product_id: int) -> Response:
+    @operation("set_product_photo")
+    def put(self, body: PhotoIn, product_id: int) -> KeptOut:
         """Keep a photo of a product in place of the one it had."""
-        body = PhotoIn.model_validate(request.data)
         services.save_photo(workshop=self.workshop, product_id=product_id, photo=read_photo(body.photo))
-        return reply(KeptOut(kept=True))
+        return KeptOut(kept=True)

@@ -9,10 +9,10 @@ from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from pydantic import BaseModel, Field
 from rest_framework.request import Request
-from rest_framework.response import Response
 
 from core.designing.trials import DropPlace
-from server.api.views import PAGE_PARAMETERS, PROBLEMS, Body, MemberView, Page, reply
+from server.api.operation import PROBLEMS, operation
+from server.api.views import Body, MemberView, Page
 from server.formats.photo import read_photo
 from server.recipes import services
 from server.recipes.models import Recipe, Trial
@@ -66,22 +66,21 @@ def _out(row: Trial) -> TrialOut:
 class TrialsView(MemberView):
     """GET and POST /api/recipes/{id}/trials"""
 
-    @extend_schema(operation_id="trials", parameters=PAGE_PARAMETERS, responses={200: Page[TrialOut], **PROBLEMS})
-    def get(self, request: Request, recipe_id: int) -> Response:
+    @operation("trials")
+    def get(self, recipe_id: int) -> Page[TrialOut]:
         """Every test of a recipe's versions, newest first."""
         if not Recipe.objects.of(self.workshop).filter(pk=recipe_id).exists():
             raise Http404
         rows = Trial.objects.of(self.workshop).filter(version__recipe_id=recipe_id)
         return self.paged(rows.select_related("version").defer("photo"), lambda page: [_out(row) for row in page])
 
-    @extend_schema(operation_id="add_trial", request=TrialIn, responses={201: TrialOut, **PROBLEMS})
-    def post(self, request: Request, recipe_id: int) -> Response:
+    @operation("add_trial", status=201)
+    def post(self, body: TrialIn, recipe_id: int) -> TrialOut:
         """Write a test of the current version down. Sent twice, it stands once."""
-        body = TrialIn.model_validate(request.data)
         photo = read_photo(body.photo) if body.photo else None
         facts = services.TrialFacts(**body.model_dump(exclude={"photo"}), photo=photo)
         row = services.add_trial(by=self.member, recipe_id=recipe_id, facts=facts)
-        return reply(_out(row), status=201)
+        return _out(row)
 
 
 class TrialPhotoView(MemberView):

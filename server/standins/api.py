@@ -1,12 +1,10 @@
 """Telling the stand-ins how to behave: the owner's, for trying the program out."""
 
-from drf_spectacular.utils import extend_schema
 from pydantic import BaseModel
-from rest_framework.request import Request
-from rest_framework.response import Response
 
+from server.api.operation import operation
 from server.api.problems import Refused
-from server.api.views import PROBLEMS, Body, MemberView, reply
+from server.api.views import Body, MemberView
 from server.standins.carrier import CALENDAR_MODES, CARRIER_MODES
 from server.standins.models import Behaviour
 from server.standins.scale import SCALE_MODES
@@ -48,10 +46,10 @@ def _all(view: MemberView) -> StandinsOut:
 class StandinsView(MemberView):
     """GET /api/standins"""
 
-    @extend_schema(operation_id="standins", responses={200: StandinsOut, **PROBLEMS})
-    def get(self, request: Request) -> Response:
+    @operation("standins")
+    def get(self) -> StandinsOut:
         """How each stand-in behaves."""
-        return reply(_all(self))
+        return _all(self)
 
 
 class StandinView(MemberView):
@@ -59,10 +57,9 @@ class StandinView(MemberView):
 
     owner_only = frozenset({"PUT"})
 
-    @extend_schema(operation_id="set_standin", request=StandinIn, responses={200: StandinsOut, **PROBLEMS})
-    def put(self, request: Request, device: str) -> Response:
+    @operation("set_standin")
+    def put(self, body: StandinIn, device: str) -> StandinsOut:
         """Tell one stand-in how to behave."""
-        body = StandinIn.model_validate(request.data)
         if device not in MODES:
             raise Refused(f"There is no stand-in {device}; there are {', '.join(MODES)}.", code="not_found", status=404)
         if body.mode not in MODES[device]:
@@ -75,4 +72,4 @@ class StandinView(MemberView):
         Behaviour.objects.of(self.workshop).update_or_create(
             workshop=self.workshop, device=device, defaults={"mode": body.mode}
         )
-        return reply(_all(self))
+        return _all(self)

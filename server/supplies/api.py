@@ -8,15 +8,13 @@ from uuid import UUID
 
 from django.db.models import Sum
 from django.http import Http404
-from drf_spectacular.utils import extend_schema
 from pydantic import BaseModel, Field
-from rest_framework.request import Request
-from rest_framework.response import Response
 
 from core.errors import BadMeasure
 from core.units import Size, format_length, format_weight, parse_length, parse_weight
+from server.api.operation import operation
 from server.api.problems import Refused
-from server.api.views import PAGE_PARAMETERS, PROBLEMS, Body, MemberView, Page, reply
+from server.api.views import Body, MemberView, Page
 from server.formats.supplies import STOCK_UNITS, Facts, facts_of
 from server.supplies import services
 from server.supplies.models import Entry, Supply
@@ -152,8 +150,8 @@ def _one(workshop: Workshop, supply_id: int) -> SupplyOut:
 class SuppliesView(MemberView):
     """GET /api/supplies"""
 
-    @extend_schema(operation_id="supplies", parameters=PAGE_PARAMETERS, responses={200: Page[SupplyOut], **PROBLEMS})
-    def get(self, request: Request) -> Response:
+    @operation("supplies")
+    def get(self) -> Page[SupplyOut]:
         """Every supply with its stock, in shelf order."""
         return self.paged(slots_of(self.workshop), lambda page: [_show(row) for row in page])
 
@@ -161,10 +159,9 @@ class SuppliesView(MemberView):
 class ReclaimView(MemberView):
     """POST /api/supplies/reclaimed"""
 
-    @extend_schema(operation_id="reclaim_carton", request=ReclaimIn, responses={200: SupplyOut, **PROBLEMS})
-    def post(self, request: Request) -> Response:
+    @operation("reclaim_carton")
+    def post(self, body: ReclaimIn) -> SupplyOut:
         """Put one second-hand carton away with its own measured size."""
-        body = ReclaimIn.model_validate(request.data)
         system = self.workshop.unit_system
         sides = [body.side_um(name, system) for name in ("length", "width", "height")]
         inner = Size(length_um=sides[0], width_um=sides[1], height_um=sides[2])
@@ -177,25 +174,23 @@ class ReclaimView(MemberView):
             note=body.note,
             request_key=body.request_key,
         )
-        return reply(_one(self.workshop, supply.pk))
+        return _one(self.workshop, supply.pk)
 
 
 class SupplyView(MemberView):
     """GET /api/supplies/{id}"""
 
-    @extend_schema(operation_id="supply", responses={200: SupplyOut, **PROBLEMS})
-    def get(self, request: Request, supply_id: int) -> Response:
+    @operation("supply")
+    def get(self, supply_id: int) -> SupplyOut:
         """One supply with its stock."""
-        return reply(_one(self.workshop, supply_id))
+        return _one(self.workshop, supply_id)
 
 
 class EntriesView(MemberView):
     """GET /api/supplies/{id}/entries"""
 
-    @extend_schema(
-        operation_id="supply_entries", parameters=PAGE_PARAMETERS, responses={200: Page[EntryOut], **PROBLEMS}
-    )
-    def get(self, request: Request, supply_id: int) -> Response:
+    @operation("supply_entries")
+    def get(self, supply_id: int) -> Page[EntryOut]:
         """The supply's ledger, newest first, each entry with the balance after it."""
         if not Supply.objects.of(self.workshop).filter(pk=supply_id).exists():
             raise Http404
@@ -235,20 +230,18 @@ def _entries(workshop: Workshop, supply_id: int, page: list[Entry]) -> list[Entr
 class ReceiveView(MemberView):
     """POST /api/supplies/{id}/receive"""
 
-    @extend_schema(operation_id="receive_supply", request=ReceiveIn, responses={200: SupplyOut, **PROBLEMS})
-    def post(self, request: Request, supply_id: int) -> Response:
+    @operation("receive_supply")
+    def post(self, body: ReceiveIn, supply_id: int) -> SupplyOut:
         """Put stock away."""
-        body = ReceiveIn.model_validate(request.data)
         services.receive(by=self.member, supply_id=supply_id, **body.model_dump())
-        return reply(_one(self.workshop, supply_id))
+        return _one(self.workshop, supply_id)
 
 
 class CountView(MemberView):
     """POST /api/supplies/{id}/count"""
 
-    @extend_schema(operation_id="count_supply", request=CountIn, responses={200: SupplyOut, **PROBLEMS})
-    def post(self, request: Request, supply_id: int) -> Response:
+    @operation("count_supply")
+    def post(self, body: CountIn, supply_id: int) -> SupplyOut:
         """State what is on the shelf."""
-        body = CountIn.model_validate(request.data)
         services.count(by=self.member, supply_id=supply_id, **body.model_dump())
-        return reply(_one(self.workshop, supply_id))
+        return _one(self.workshop, supply_id)

@@ -13,8 +13,9 @@ from rest_framework.response import Response
 from rest_framework.throttling import ScopedRateThrottle
 from rest_framework.views import APIView
 
+from server.api.operation import PROBLEMS, operation
 from server.api.problems import Refused
-from server.api.views import PROBLEMS, Body, MemberView, reply
+from server.api.views import Body, MemberView
 from server.workshops.models import Member
 
 __all__ = ["SessionView", "SignInView"]
@@ -63,11 +64,10 @@ class SignInView(APIView):
     throttle_classes = [ScopedRateThrottle]
     throttle_scope = "sign_in"
 
-    @extend_schema(operation_id="sign_in", request=SignInIn, responses={200: SessionOut, **PROBLEMS}, auth=[])
-    def post(self, request: Request) -> Response:
+    @operation("sign_in", auth=[])
+    def post(self, body: SignInIn) -> SessionOut:
         """Sign in. After five wrong passwords the name rests for ten minutes."""
-        body = SignInIn.model_validate(request.data)
-        user = authenticate(request._request, username=body.username, password=body.password)
+        user = authenticate(self.request._request, username=body.username, password=body.password)
         member = Member.of_user(user) if user is not None else None
         if user is None or member is None:
             raise Refused(
@@ -76,18 +76,18 @@ class SignInView(APIView):
                 status=401,
                 field="password",
             )
-        login(request._request, user)
-        return reply(_session(member))
+        login(self.request._request, user)
+        return _session(member)
 
 
 @method_decorator(ensure_csrf_cookie, name="dispatch")
 class SessionView(MemberView):
     """/api/session"""
 
-    @extend_schema(operation_id="session", responses={200: SessionOut, **PROBLEMS})
-    def get(self, request: Request) -> Response:
+    @operation("session")
+    def get(self) -> SessionOut:
         """Who is signed in."""
-        return reply(_session(self.member))
+        return _session(self.member)
 
     @extend_schema(operation_id="sign_out", responses={204: None, **PROBLEMS})
     def delete(self, request: Request) -> Response:
