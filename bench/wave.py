@@ -23,7 +23,7 @@ from server.orders.models import Order, OrderLine
 from server.plans.models import Plan
 from server.plans.services import open_orders
 from server.plans.waves import run_wave
-from server.supplies.models import Entry, Supply
+from server.supplies.models import Balance, Supply
 from server.workshops.models import Workshop
 
 
@@ -50,7 +50,7 @@ def main(count: int) -> None:
     with transaction.atomic():
         copy_orders(workshop, count)
         for supply in Supply.objects.of(workshop):  # enough of everything, so that orders differ by their goods alone
-            Entry.objects.of(workshop).filter(supply=supply).update(quantity=100_000)
+            Balance.objects.of(workshop).filter(supply=supply).update(on_hand=100_000)
         for words in ("answers forgotten before", "answers remembered"):
             if words.endswith("before"):
                 forget()

@@ -33,7 +33,7 @@ def main() -> None:
     units, noticed = 0, 0.0
     print("order   parcel              sigma   product                                    unit   noticed")
     for row in (
-        Plan.objects.of(workshop).filter(document__isnull=False).select_related("order").order_by("order__number")
+        Plan.objects.of(workshop).select_related("order", "kept").order_by("order__number")
     ):
         plan = plan_from_json(row.document)
         if not isinstance(plan, PlannedOrder):

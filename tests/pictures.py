@@ -10,7 +10,7 @@ from playwright.sync_api import expect
 from server.commands.demo import load_demo
 from server.config.env import ROOT
 from server.orders.models import Order
-from server.plans.services import plan_stale
+from server.plans.waves import run_wave
 from server.recipes.models import Recipe
 from server.workshops.models import Workshop
 from tests.browser.base import BrowserCase
@@ -23,7 +23,7 @@ class Pictures(BrowserCase):
         super().setUp()
         load_demo(whole=True)
         self.workshop = Workshop.objects.get()
-        plan_stale(workshop=self.workshop)
+        run_wave(workshop=self.workshop)
 
     def take(self, name: str) -> None:
         self.page.wait_for_load_state("networkidle")

@@ -30,6 +30,7 @@ from core.tariffs.sides import SideRuler, side_rulers
 from core.units import Micrometres, Size, round_money
 
 __all__ = [
+    "RULE_LIMITS",
     "Candidate",
     "Costs",
     "PlannedParcel",
@@ -39,6 +40,9 @@ __all__ = [
     "in_time",
     "with_sides",
 ]
+
+#: Limits that the goods, the order or the workshop's rules set to a service; the others are the carrier's own.
+RULE_LIMITS: tuple[LimitName, ...] = ("days in transit", "arrive by", "choosing")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -87,6 +91,15 @@ class Candidate:
     exposures: tuple[Exposure, ...] = ()  #: how goods are less protected than they should be
     #: two cartons on one label: outer size, weight, uses and costs are of both, the packing is the first one's
     strapped: "Strapped | None" = None
+
+    def as_sent(self) -> "Candidate":
+        """Return the parcel with the quote it was sent by and no other; refusals by rule stay."""
+        ruled = tuple(one for one in self.refusals if one.limit_name in RULE_LIMITS)
+        strapped = self.strapped
+        if strapped is not None:
+            first, second = (replace(one, candidate=one.candidate.as_sent()) for one in strapped.cartons)
+            strapped = replace(strapped, cartons=(first, second))
+        return replace(self, quotes=(self.quote,), refusals=ruled, sides=(), strapped=strapped)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

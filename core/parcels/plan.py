@@ -72,6 +72,13 @@ class PlannedOrder:
         """Return what to mind with the goods of all parcels."""
         return tuple(dict.fromkeys(text for parcel in self.chosen.parcels for text in parcel.cautions))
 
+    def as_sent(self) -> "PlannedOrder":
+        """Return what is worth keeping once the parcels have left: how each was packed and sent, not what else there was.
+
+        What the goods or the workshop's rules forbid a service stays: a parcel that is reopened is offered no such.
+        """
+        return replace(self, chosen=self.chosen.as_sent(), others=(), ruled_out=(), offer=None)
+
     def would_take(self, goods: tuple[tuple[str, int], ...]) -> frozenset[str]:
         """Return the containers that some way of this plan puts just these goods in."""
         ways = (self.chosen, *self.others)

@@ -1,6 +1,6 @@
 """One way to send a whole order: one parcel, or several (parcels; rules 3.1 and 5.1)."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
 
@@ -25,6 +25,10 @@ class Way:
         """
         (parcel,) = self.parcels
         return parcel.candidate
+
+    def as_sent(self) -> "Way":
+        """Return the way without what its parcels were weighed against."""
+        return Way(parcels=tuple(replace(one, candidate=one.candidate.as_sent()) for one in self.parcels))
 
     @property
     def candidates(self) -> tuple[Candidate, ...]:

@@ -32,6 +32,7 @@ __all__ = [
     "ParcelView",
     "ParcelsView",
     "ProgressView",
+    "RecordView",
     "ReopenView",
     "ScaleView",
     "SettleView",
@@ -104,6 +105,24 @@ class CloseIn(Body):
     """Close the parcel; the key makes asking twice harmless."""
 
     request_key: UUID
+    #: what the carrier will charge, agreed to when it weighs other than its label says
+    agreed: Annotated[Decimal, Field(ge=0, max_digits=12, decimal_places=2)] | None = None
+
+
+class TakeOffIn(Body):
+    """Why the order leaves the bench, what cannot go back to its shelf, and whether the order is cancelled."""
+
+    words: Annotated[str, Field(min_length=3, max_length=160)]
+    spoiled: Annotated[list[Annotated[str, Field(max_length=30)]], Field(max_length=100)] = []
+    cancel: bool = False
+
+
+class RecordIn(Body):
+    """What the carrier said of a label whose answer never came, and how that is known."""
+
+    answer: labels.Answer
+    tracking: Annotated[str, Field(max_length=40)] = ""
+    words: Annotated[str, Field(min_length=3, max_length=200)]
 
 
 class ParcelsView(MemberView):
@@ -215,6 +234,18 @@ class VoidLabelView(MemberView):
         return parcel_out(self.workshop, parcel_id)
 
 
+class RecordView(MemberView):
+    """POST /api/parcels/{id}/label/record"""
+
+    owner_only = frozenset({"POST"})
+
+    @operation("record_label_answer")
+    def post(self, body: RecordIn, parcel_id: int) -> ParcelOut:
+        """Write down what the carrier said of a label when it does not answer itself."""
+        labels.record_answer(by=self.member, parcel_id=parcel_id, **body.model_dump())
+        return parcel_out(self.workshop, parcel_id)
+
+
 class TrackView(MemberView):
     """POST /api/parcels/{id}/track"""
 
@@ -231,7 +262,7 @@ class CloseView(MemberView):
     @operation("close_parcel")
     def post(self, body: CloseIn, parcel_id: int) -> ParcelOut:
         """Close the parcel: stock is posted, the order is packed."""
-        services.close(by=self.member, parcel_id=parcel_id, request_key=body.request_key)
+        services.close(by=self.member, parcel_id=parcel_id, request_key=body.request_key, agreed=body.agreed)
         return parcel_out(self.workshop, parcel_id)
 
 
@@ -251,9 +282,11 @@ class TakeOffView(MemberView):
     """POST /api/parcels/{id}/hold"""
 
     @operation("hold_parcel")
-    def post(self, body: WordsIn, parcel_id: int) -> OrderOut:
-        """Take a parcel off the bench and hold its order."""
-        order = services.take_off(by=self.member, parcel_id=parcel_id, reason=body.words)
+    def post(self, body: TakeOffIn, parcel_id: int) -> OrderOut:
+        """Take a parcel off the bench, and hold or cancel its order."""
+        order = services.take_off(
+            by=self.member, parcel_id=parcel_id, reason=body.words, spoiled=body.spoiled, cancel=body.cancel
+        )
         plan_stale(workshop=self.workshop, orders=[order.pk])
         return order_out(self.workshop, order)
 

@@ -1,4 +1,6 @@
-"""A parcel at the bench. It keeps the plan it was begun with for ever."""
+"""A parcel at the bench. It keeps the plan it was begun with; once it has left, without the ways not taken."""
+
+from typing import Any
 
 from django.db import models
 from django.db.models import Q
@@ -51,6 +53,7 @@ class Parcel(WorkshopOwned):
     class State(models.TextChoices):
         PACKING = "packing"
         CLOSED = "closed"
+        UNDONE = "undone"  # its order was taken off the bench: kept for what its ledger and labels tell
 
     order = models.ForeignKey(Order, on_delete=models.PROTECT, related_name="parcels")
     ready = models.OneToOneField(
@@ -58,7 +61,11 @@ class Parcel(WorkshopOwned):
     )
     part = models.PositiveSmallIntegerField(default=1, help_text="Which of the order's parcels, from 1")
     state = models.CharField(max_length=8, choices=State.choices, default=State.PACKING)
-    plan = models.JSONField(help_text="The PlannedOrder it was begun with")
+    kept = models.ForeignKey(
+        "plans.PlanDocument", on_delete=models.PROTECT, related_name="parcels", help_text="The plan it was begun with"
+    )
+    parts = models.PositiveSmallIntegerField(default=1, help_text="How many parcels the order has")
+    container = models.JSONField(default=str, help_text="What it goes in, as a message of the core, for lists")
     recipe_versions = models.JSONField(default=dict)
     step = models.PositiveSmallIntegerField(default=0)
     skipped = models.JSONField(default=list, help_text="Steps gone past without doing them; they stay open")
@@ -69,6 +76,12 @@ class Parcel(WorkshopOwned):
     weight_settled = models.CharField(max_length=200, blank=True, help_text="How the packer settled a difference")
     tracking = models.CharField(max_length=40, blank=True)
     postage = models.DecimalField(max_digits=12, decimal_places=2, null=True)
+    charge_agreed = models.DecimalField(
+        max_digits=12,
+        decimal_places=2,
+        null=True,
+        help_text="What the carrier is expected to charge when it weighs other than its label says; agreed to",
+    )
     close_key = models.UUIDField(null=True)
     closed_at = models.DateTimeField(null=True)
     closed_by = models.CharField(max_length=80, blank=True)
@@ -78,14 +91,23 @@ class Parcel(WorkshopOwned):
         abstract = False
         ordering = ["begun_at", "id"]
         constraints = [
-            models.UniqueConstraint(fields=["order", "part"], name="parcel_part_once"),
+            models.UniqueConstraint(fields=["order", "part"], condition=~Q(state="undone"), name="parcel_part_once"),
+            models.CheckConstraint(condition=Q(state__in=["packing", "closed", "undone"]), name="parcel_state_known"),
             models.CheckConstraint(
                 condition=~Q(state="closed")
                 | (Q(measured_mg__isnull=False) & ~Q(tracking="") & Q(closed_at__isnull=False)),
                 name="parcel_closed_is_weighed_and_labelled",
             ),
         ]
-        indexes = [models.Index(fields=["workshop", "state", "begun_at"])]
+        indexes = [
+            models.Index(fields=["workshop", "state", "begun_at"]),
+            models.Index(fields=["workshop", "state", "-closed_at"]),
+        ]
 
     def __str__(self) -> str:
         return f"parcel of {self.order_id}"
+
+    @property
+    def plan(self) -> Any:
+        """The plan it was begun with, as JSON values."""
+        return self.kept.read()

@@ -2,7 +2,8 @@
 
 from core.bench.steps import marks_of
 from server.bench.models import Parcel
-from server.bench.services import part_of, planned, recipes_begun_with
+from server.bench.selectors import part_of, planned
+from server.bench.services import recipes_begun_with
 from server.carriers.models import Label
 from server.formats.pdf import LabelSheet, SlipSheet
 from server.orders.screens import order_out

@@ -15,6 +15,8 @@ from core.parcels.layers import PackLayer, pack_layers
 from core.tariffs.quote import Quote, Refusal
 from server.bench import labels, services
 from server.bench.models import Parcel
+from server.bench.offers import charge_at_weight, offers
+from server.bench.selectors import parcels_of, part_of, weight_check_of
 from server.carriers.models import Label
 from server.orders.screens import OrderOut, order_out
 from server.plans.mapping import texts_from_json
@@ -60,6 +62,16 @@ class LabelOut(BaseModel):
     measured_mg: int | None
     charged_more: Decimal
     told_at: datetime | None
+    recorded: str  #: what the carrier said by telephone, and who wrote it down
+
+
+class ChargeOut(BaseModel):
+    """The label was bought at another weight: what the carrier will charge."""
+
+    bought_mg: int
+    now_mg: int
+    listed: Decimal
+    asked: Decimal | None  #: None: its service does not take the parcel at this weight
 
 
 class PartOut(BaseModel):
@@ -98,6 +110,9 @@ class ParcelOut(BaseModel):
     offers: tuple[Quote, ...]
     refusals: tuple[Refusal, ...]
     label: LabelOut | None
+    charge: ChargeOut | None  #: None: the label's own price stands
+    surplus_labels: list[str]  #: tracking of labels sold besides the one it goes by, still to be given back
+    charge_agreed: Decimal | None
     tracking: str
     postage: Decimal | None
     closed_at: datetime | None
@@ -106,7 +121,7 @@ class ParcelOut(BaseModel):
 
 def found_parcel(workshop: Workshop, parcel_id: int) -> Parcel:
     """Return a parcel with its order. Raises Http404."""
-    row = Parcel.objects.of(workshop).select_related("order").filter(pk=parcel_id).first()
+    row = Parcel.objects.of(workshop).select_related("order", "kept").filter(pk=parcel_id).first()
     if row is None:
         raise Http404
     return row
@@ -115,10 +130,10 @@ def found_parcel(workshop: Workshop, parcel_id: int) -> Parcel:
 def parcel_out(workshop: Workshop, parcel_id: int) -> ParcelOut:
     """Return one parcel with everything the screen needs. Raises Http404."""
     row = found_parcel(workshop, parcel_id)
-    mine = services.part_of(row)
+    mine = part_of(row)
     refs = supply_refs(workshop, {use.supply for use in mine.candidate.uses})
     names = {ref.code: ref.name for ref in refs}
-    quotes, refusals = labels.offers(workshop, row) if row.state == Parcel.State.PACKING else ((), ())
+    quotes, refusals = offers(workshop, row) if row.state == Parcel.State.PACKING else ((), ())
     label = labels.live_label(workshop, row)
     places = (
         Product.objects.of(workshop).filter(sku__in=[piece.sku for piece in mine.pieces]).values_list("sku", "shelf")
@@ -130,7 +145,7 @@ def parcel_out(workshop: Workshop, parcel_id: int) -> ParcelOut:
         part=row.part,
         parts=[
             PartOut(id=p.pk, part=p.part, state=p.state, tracking=p.tracking)
-            for p in Parcel.objects.of(workshop).filter(order=row.order).order_by("part")
+            for p in parcels_of(workshop, row.order_id).defer("kept__content")
         ],
         goods=goods_of(mine),
         candidate=mine.candidate,
@@ -150,11 +165,16 @@ def parcel_out(workshop: Workshop, parcel_id: int) -> ParcelOut:
         skipped=row.skipped,
         measured_mg=row.measured_mg,
         weighed_by_hand=row.weighed_by_hand,
-        weight_check=services.weight_check_of(row),
+        weight_check=weight_check_of(row),
         weight_settled=row.weight_settled,
         offers=quotes,
         refusals=refusals,
         label=_label(label),
+        charge=_charge(workshop, row, label),
+        surplus_labels=list(
+            Label.objects.of(workshop).filter(parcel=row, state=Label.State.SURPLUS).values_list("tracking", flat=True)
+        ),
+        charge_agreed=row.charge_agreed,
         tracking=row.tracking,
         postage=row.postage,
         closed_at=row.closed_at,
@@ -175,7 +195,17 @@ def _label(row: Label | None) -> LabelOut | None:
         measured_mg=row.measured_mg,
         charged_more=row.charged_more,
         told_at=row.told_at,
+        recorded=row.recorded,
     )
+
+
+def _charge(workshop: Workshop, row: Parcel, label: Label | None) -> ChargeOut | None:
+    if label is None or label.state != Label.State.BOUGHT or row.state != Parcel.State.PACKING:
+        return None
+    charge = charge_at_weight(workshop, row, label)
+    if charge is None:
+        return None
+    return ChargeOut(bought_mg=charge.bought_mg, now_mg=charge.now_mg, listed=charge.listed, asked=charge.asked)
 
 
 def parcel_rows(page: list[Any]) -> list[ParcelRow]:
@@ -184,17 +214,15 @@ def parcel_rows(page: list[Any]) -> list[ParcelRow]:
 
 
 def _row(parcel: Parcel) -> ParcelRow:
-    # Two values of a whole plan: a list reads them where they stand, and decodes none.
-    parcels = parcel.plan["chosen"]["parcels"]
     return ParcelRow(
         id=parcel.pk,
         order_id=parcel.order_id,
         number=parcel.order.number,
         part=parcel.part,
-        parts=len(parcels),
+        parts=parcel.parts,
         buyer=parcel.order.buyer,
         state=parcel.state,
-        container=texts_from_json([parcels[parcel.part - 1]["candidate"]["name"]])[0],
+        container=texts_from_json([parcel.container])[0],
         step=parcel.step,
         closed_at=parcel.closed_at,
         tracking=parcel.tracking,

@@ -3,37 +3,40 @@
 Every one locks the parcel's row first: one packer at a time.
 """
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from decimal import Decimal
 from uuid import UUID
 
 from django.db import transaction
 from django.utils import timezone
-from pydantic import TypeAdapter
 
 from core.bench.slips import slips_of
 from core.bench.steps import BenchStep, steps_of, steps_when_ready
-from core.bench.weighing import Slip, WeightCheck, check_weight, median_mg, settle
+from core.bench.weighing import Slip, check_weight, median_mg, settle
 from core.messages import Text, say
 from core.parcels.candidate import PlannedParcel
 from core.parcels.layers import pack_layers
 from core.parcels.plan import PlannedOrder
 from core.recipes.expand import Use
 from core.recipes.model import Recipe
+from core.units import format_weight
 from server.api.problems import Refused
 from server.bench import ready
 from server.bench.models import Parcel
+from server.bench.offers import charge_at_weight
+from server.bench.selectors import CHECK, parcels_of, part_of, planned, weight_check_of
 from server.carriers.models import Label
 from server.orders.models import Order
+from server.orders.services import cancel as cancel_order
 from server.plans.facts import settings_of
-from server.plans.mapping import decoded, texts_from_json
+from server.plans.mapping import decoded, plan_to_json, texts_from_json, texts_to_json
 from server.plans.models import Plan, PlannedUse
-from server.plans.services import fresh_plan
+from server.plans.services import fresh_plan, plan_stale
 from server.recipes.mapping import core_recipe
 from server.recipes.models import RecipeVersion
 from server.standins.scale import Load, Scale, SimulatedScale
 from server.supplies.models import Supply
-from server.supplies.services import post_uses, reverse_uses
+from server.supplies.services import post_spoiled, post_uses, reverse_uses
 from server.workshops.models import Member, Workshop, lock_workshop
 
 __all__ = [
@@ -41,8 +44,6 @@ __all__ = [
     "begin",
     "close",
     "load_of",
-    "part_of",
-    "planned",
     "recipes_begun_with",
     "reopen",
     "save_progress",
@@ -51,20 +52,22 @@ __all__ = [
     "steps_for",
     "take_off",
     "weigh",
-    "weight_check_of",
 ]
 
 SCALE: Scale = SimulatedScale()
-_CHECK: TypeAdapter[WeightCheck] = TypeAdapter(WeightCheck)
 
 
-@transaction.atomic
 def begin(*, by: Member, order_id: int) -> Parcel:
     """Bring a planned order to the bench, all its parcels; returns the first to pack. Asked again, the same.
 
     Raises Refused when the order is held, or its plan lacks something.
     """
-    workshop = by.workshop
+    plan_stale(workshop=by.workshop, orders=[order_id])  # before anything is locked
+    return _begin(by.workshop, order_id)
+
+
+@transaction.atomic
+def _begin(workshop: Workshop, order_id: int) -> Parcel:
     lock_workshop(workshop)
     order = Order.objects.of(workshop).select_for_update().filter(pk=order_id).first()
     if order is None:
@@ -87,11 +90,13 @@ def begin(*, by: Member, order_id: int) -> Parcel:
             workshop=workshop,
             order=order,
             part=part,
-            plan=plan.document,
+            parts=len(stored.chosen.parcels),
+            kept=plan.kept,
+            container=texts_to_json((one.candidate.name,))[0],
             recipe_versions=plan.recipe_versions,
             begun_at=timezone.now(),
         )
-        for part in range(1, len(stored.chosen.parcels) + 1)
+        for part, one in enumerate(stored.chosen.parcels, start=1)
     )
     order.state = Order.State.BENCH
     order.save(update_fields=["state"])
@@ -104,7 +109,7 @@ def begin(*, by: Member, order_id: int) -> Parcel:
 
 
 def _first_to_pack(workshop: Workshop, order: Order) -> Parcel | None:
-    rows = list(Parcel.objects.of(workshop).filter(order=order).order_by("part"))
+    rows = list(parcels_of(workshop, order.pk))
     return next((row for row in rows if row.state == Parcel.State.PACKING), rows[0] if rows else None)
 
 
@@ -152,7 +157,7 @@ def weigh(*, by: Member, parcel_id: int, typed_mg: int | None) -> Parcel:
     )
     parcel.measured_mg = measured_mg
     parcel.weighed_by_hand = typed_mg is not None
-    parcel.weight_check = _CHECK.dump_python(check, mode="json")
+    parcel.weight_check = CHECK.dump_python(check, mode="json")
     parcel.weight_settled = ""
     parcel.save()
     return parcel
@@ -183,11 +188,12 @@ def settle_weight(*, by: Member, parcel_id: int, words: str) -> Parcel:
 
 
 @transaction.atomic
-def close(*, by: Member, parcel_id: int, request_key: UUID) -> Parcel:
+def close(*, by: Member, parcel_id: int, request_key: UUID, agreed: Decimal | None = None) -> Parcel:
     """Post everything used, with tracking, weight and postage: one transaction. The last parcel packs its order.
 
-    Asked again with the same key, returns the parcel as closed then. Raises Refused: already_closed,
-    not_weighed, weight_not_settled, no_label.
+    ``agreed``: what a person agreed the carrier will charge, when it weighs other than its label says. Asked again with
+    the same key, returns the parcel as closed then. Raises Refused: already_closed, undone, not_weighed,
+    weight_not_settled, no_label, label_weight.
     """
     lock_workshop(by.workshop)
     parcel = _locked(by.workshop, parcel_id)
@@ -207,6 +213,7 @@ def close(*, by: Member, parcel_id: int, request_key: UUID) -> Parcel:
         raise Refused(
             "Buy the label before you close the parcel; one that is being cancelled does not count.", code="no_label"
         )
+    parcel.charge_agreed = _agreed_charge(by.workshop, parcel, label, agreed)
     post_uses(workshop=by.workshop, used=_used(by.workshop, [parcel]), parcel_id=parcel.pk, by=by.name)
     parcel.state, parcel.close_key = Parcel.State.CLOSED, request_key
     parcel.closed_at, parcel.closed_by = timezone.now(), by.name
@@ -225,7 +232,7 @@ def reopen(*, by: Member, parcel_id: int, reason: str) -> Parcel:
         raise Refused("This parcel is not closed.", code="not_closed")
     reverse_uses(workshop=by.workshop, parcel_id=parcel.pk, by=by.name, note=f"reopened: {reason}"[:200])
     parcel.state, parcel.close_key, parcel.closed_at, parcel.closed_by = Parcel.State.PACKING, None, None, ""
-    parcel.tracking, parcel.postage = "", None
+    parcel.tracking, parcel.postage, parcel.charge_agreed = "", None, None
     parcel.save()
     _settle_order(by.workshop, parcel.order_id)
     return parcel
@@ -233,10 +240,47 @@ def reopen(*, by: Member, parcel_id: int, reason: str) -> Parcel:
 
 def _settle_order(workshop: Workshop, order_id: int) -> None:
     """Promise what the order's open parcels need and no more; packed when there is none."""
-    still = list(Parcel.objects.of(workshop).filter(order_id=order_id, state=Parcel.State.PACKING))
+    parcels = list(parcels_of(workshop, order_id))
+    still = [one for one in parcels if one.state == Parcel.State.PACKING]
     _promise(workshop, order_id, still)
     state = Order.State.BENCH if still else Order.State.PACKED
     Order.objects.of(workshop).filter(pk=order_id).update(state=state)
+    if not still:
+        _keep_as_sent(parcels[0])
+
+
+def _keep_as_sent(parcel: Parcel) -> None:
+    """Once all has left, the ways that were not taken are of no use to anybody."""
+    kept = parcel.kept
+    kept.write(plan_to_json(planned(parcel).as_sent()))
+    kept.save(update_fields=["content"])
+
+
+def _agreed_charge(workshop: Workshop, parcel: Parcel, label: Label, agreed: Decimal | None) -> Decimal | None:
+    """Return what the carrier will charge for the weight it has now, when that is not what the label cost.
+
+    Raises Refused when nobody agreed to it, or the label's service does not take the parcel at all.
+    """
+    charge = charge_at_weight(workshop, parcel, label)
+    if charge is None:
+        return None
+    weights = [format_weight(mg, workshop.unit_system) for mg in (charge.bought_mg, charge.now_mg)]
+    bought = f"The label was bought for {weights[0]}; the parcel weighs {weights[1]} now."
+    facts = {"bought_mg": charge.bought_mg, "now_mg": charge.now_mg, "listed": f"{charge.listed:f}"}
+    if charge.asked is None:
+        raise Refused(
+            (bought, charge.reason, f"{label.service_name} does not take it. Cancel the label and buy another."),
+            code="label_weight",
+            facts=facts,
+        )
+    if agreed != charge.asked:
+        raise Refused(
+            f"{bought} By its list {label.service_name} asks {charge.asked:f} for that and {charge.listed:f} was paid "
+            "for. Cancel the label and buy it again, or agree to that charge.",
+            code="label_weight",
+            facts={**facts, "asked": f"{charge.asked:f}"},
+        )
+    return charge.asked
 
 
 def _promise(workshop: Workshop, order_id: int, still: Sequence[Parcel]) -> None:
@@ -251,52 +295,53 @@ def _promise(workshop: Workshop, order_id: int, still: Sequence[Parcel]) -> None
 
 
 @transaction.atomic
-def take_off(*, by: Member, parcel_id: int, reason: str) -> Order:
-    """Hold an order from the bench: its parcels are undone, the order set aside with the reason.
+def take_off(*, by: Member, parcel_id: int, reason: str, spoiled: Collection[str] = (), cancel: bool = False) -> Order:
+    """Hold an order from the bench, or cancel it: its parcels are undone, the order set aside with the reason.
 
-    Raises Refused when one is closed or a label was asked for: that parcel has cost money and is finished or
-    reopened, not undone.
+    What was laid out goes back to its shelf; ``spoiled`` are the supplies of this parcel that cannot: they leave the
+    stock. Raises Refused when a parcel of the order is closed or has a label: that has cost money and is finished or
+    reopened and given back first, not undone.
     """
     lock_workshop(by.workshop)
     parcel = _packing(by.workshop, parcel_id)
-    parts = Parcel.objects.of(by.workshop).filter(order_id=parcel.order_id)
-    if parts.exclude(state=Parcel.State.PACKING).exists():
+    parts = list(parcels_of(by.workshop, parcel.order_id))
+    if any(part.state == Parcel.State.CLOSED for part in parts):
         raise Refused(
             "Another parcel of this order is closed. Finish this one too, or reopen that first.", code="already_closed"
         )
     labels = Label.objects.of(by.workshop).filter(parcel__in=parts)
-    if labels.exclude(state__in=(Label.State.REFUSED, Label.State.VOID)).exists():
+    if labels.filter(state__in=Label.LIVE).exists():
         raise Refused(
             "A label was asked for already. Finish the parcel, or cancel its label first.",
             code="label_bought",
         )
     order = Order.objects.of(by.workshop).select_for_update().get(pk=parcel.order_id)
-    labels.filter(state=Label.State.REFUSED).delete()
-    labels.update(parcel=None)  # what was paid and cancelled is kept
+    _spoil(by, parcel, spoiled, reason)
     ready.give_back(by.workshop, parts)
-    parts.delete()
+    Parcel.objects.of(by.workshop).filter(pk__in=[part.pk for part in parts]).update(state=Parcel.State.UNDONE)
+    _keep_as_sent(parcel)
     order.state, order.hold_code, order.hold_text = Order.State.HELD, "by_hand", reason
     order.save(update_fields=["state", "hold_code", "hold_text"])
     Plan.objects.of(by.workshop).filter(order=order).update(stale=True)
-    return order
+    return cancel_order(by=by, order_id=order.pk, reason=reason) if cancel else order
 
 
-def planned(parcel: Parcel) -> PlannedOrder:
-    """Return the plan the parcel was begun with."""
-    plan = decoded(parcel, parcel.plan)
-    if not isinstance(plan, PlannedOrder):
-        raise TypeError(f"parcel {parcel.pk} was begun without a plan")
-    return plan
-
-
-def part_of(parcel: Parcel) -> PlannedParcel:
-    """Return what this parcel of its order holds and how it is packed."""
-    return planned(parcel).chosen.parcels[parcel.part - 1]
-
-
-def weight_check_of(parcel: Parcel) -> WeightCheck | None:
-    """Return the last weighing's verdict."""
-    return _CHECK.validate_python(parcel.weight_check) if parcel.weight_check else None
+def _spoil(by: Member, parcel: Parcel, spoiled: Collection[str], reason: str) -> None:
+    """Take what cannot be used again out of the stock."""
+    if not spoiled:
+        return
+    used = _used(by.workshop, [parcel])
+    ids = dict(Supply.objects.of(by.workshop).filter(pk__in=used).values_list("code", "pk"))
+    unknown = sorted(set(spoiled) - set(ids))
+    if unknown:
+        raise Refused(
+            f"{', '.join(unknown)[:100]}: this parcel uses no such supply; it uses {', '.join(sorted(ids))}.",
+            code="unknown",
+            status=422,
+            field="spoiled",
+        )
+    lost = {ids[code]: used[ids[code]] for code in set(spoiled)}
+    post_spoiled(workshop=by.workshop, lost=lost, parcel_id=parcel.pk, by=by.name, note=f"undone: {reason}"[:200])
 
 
 def load_of(parcel: Parcel) -> Load:
@@ -373,14 +418,20 @@ def _still_to_draw(parcel: Parcel) -> list[Use]:
 
 
 def _locked(workshop: Workshop, parcel_id: int) -> Parcel:
-    parcel = Parcel.objects.of(workshop).select_for_update().filter(pk=parcel_id).first()
+    rows = Parcel.objects.of(workshop).select_for_update(of=("self",)).select_related("kept", "order")
+    parcel = rows.filter(pk=parcel_id).first()
     if parcel is None:
         raise Refused("There is no such parcel in your workshop.", code="not_found", status=404)
+    if parcel.state == Parcel.State.UNDONE:
+        raise Refused(
+            f"This parcel was undone: order {parcel.order.number} was taken off the bench. Open it from Orders.",
+            code="undone",
+        )
     return parcel
 
 
 def _packing(workshop: Workshop, parcel_id: int) -> Parcel:
     parcel = _locked(workshop, parcel_id)
-    if parcel.state != Parcel.State.PACKING:
+    if parcel.state == Parcel.State.CLOSED:
         raise Refused(f"{parcel.closed_by} closed this parcel. Reopen it first.", code="already_closed")
     return parcel

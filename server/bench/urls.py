@@ -14,6 +14,7 @@ urlpatterns = [
     path("parcels/<int:parcel_id>/scale", api.ScaleView.as_view()),
     path("parcels/<int:parcel_id>/weigh", api.WeighView.as_view()),
     path("parcels/<int:parcel_id>/settle", api.SettleView.as_view()),
+    path("parcels/<int:parcel_id>/label/record", api.RecordView.as_view()),
     path("parcels/<int:parcel_id>/label/void", api.VoidLabelView.as_view()),
     path("parcels/<int:parcel_id>/track", api.TrackView.as_view()),
     path("parcels/<int:parcel_id>/label", api.LabelView.as_view()),

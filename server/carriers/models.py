@@ -39,13 +39,16 @@ class Label(WorkshopOwned):
         REFUSED = "refused"
         VOIDING = "voiding"  # asked to take it back, the answer is not known yet
         VOID = "void"  # cancelled to the carrier, money returned
+        SURPLUS = "surplus"  # sold after another was bought for the parcel: it is given back by the worker
+
+    #: In flight or bought: a parcel has one at most.
+    LIVE = (State.ASKED, State.BOUGHT, State.VOIDING)
 
     parcel = models.ForeignKey(
         "bench.Parcel",
         null=True,
         on_delete=models.PROTECT,
         related_name="labels",
-        help_text="None: it was cancelled and its parcel undone since",
     )
     key = models.UUIDField(unique=True)
     state = models.CharField(max_length=8, choices=State.choices, default=State.ASKED)
@@ -67,6 +70,12 @@ class Label(WorkshopOwned):
         max_digits=12, decimal_places=2, default=Decimal(0), help_text="For what it measured"
     )
     told_at = models.DateTimeField(null=True, help_text="When the carrier was last asked how it fares")
+    checked_at = models.DateTimeField(
+        null=True, help_text="When the carrier was last asked what it has under the key, for states that are in doubt"
+    )
+    recorded = models.CharField(
+        max_length=300, blank=True, help_text="What the carrier said by telephone, and who wrote it down"
+    )
 
     class Meta(WorkshopOwned.Meta):
         abstract = False
@@ -77,7 +86,12 @@ class Label(WorkshopOwned):
                 fields=["parcel"], condition=Q(state__in=["asked", "bought", "voiding"]), name="label_one_live_a_parcel"
             ),
             models.CheckConstraint(condition=~Q(state="bought") | ~Q(tracking=""), name="label_bought_has_tracking"),
+            models.CheckConstraint(
+                condition=Q(state__in=["asked", "bought", "refused", "voiding", "void", "surplus"]),
+                name="label_state_known",
+            ),
         ]
+        indexes = [models.Index(fields=["state", "asked_at"])]
 
     def __str__(self) -> str:
         return f"{self.service} {self.tracking or self.state}"

@@ -11,7 +11,8 @@ from uuid import NAMESPACE_URL, uuid5
 
 from server.bench.labels import buy_label, offers
 from server.bench.models import Parcel
-from server.bench.services import begin, close, load_of, part_of, settle_weight, weigh, weight_check_of
+from server.bench.selectors import part_of, weight_check_of
+from server.bench.services import begin, close, load_of, settle_weight, weigh
 from server.carriers.models import TariffVersion
 from server.commands.intake import dated_up_to_today, import_kind, import_orders
 from server.config.env import ROOT

@@ -13,7 +13,7 @@ from server.formats.recipe import RecipeFile, RecipesFile
 from server.formats.supplies import SuppliesFile
 from server.formats.tariff import TariffFile
 from server.orders.services import accept, group
-from server.plans.services import plan_stale
+from server.plans.waves import run_wave
 from server.recipes.services import import_products, import_recipe, import_recipes
 from server.supplies.services import import_supplies
 from server.words import words_of
@@ -62,7 +62,7 @@ def import_kind(workshop: Workshop, kind: str, content: bytes, *, by: str) -> st
         return import_orders(workshop, read_orders(content, today=today(workshop)))
     else:
         raise Refused(f"There is no kind {kind}; there are {', '.join(KINDS)}.", code="not_valid", status=422)
-    plan_stale(workshop=workshop)
+    run_wave(workshop=workshop)
     return words
 
 
@@ -75,7 +75,7 @@ def import_orders(workshop: Workshop, read: ReadFile) -> str:
         )
         raise Refused(f"{len(intake.faults)} errors, nothing was imported:\n{shown}", code="file_faults", status=422)
     new, known = accept(workshop=workshop, intake=intake)
-    plan_stale(workshop=workshop)
+    run_wave(workshop=workshop)
     return f"{len(new)} new orders, {known} already imported"
 
 

@@ -17,7 +17,7 @@ from server.orders.models import Order
 from server.orders.screens import OrderOut, order_out, orders_out
 from server.workshops.clock import today
 
-__all__ = ["FileIn", "HoldView", "OrderView", "OrdersView", "PreviewView"]
+__all__ = ["CancelView", "FileIn", "HoldView", "OrderView", "OrdersView", "PreviewView"]
 
 _STATES = [*(state.value for state in Order.State), "open"]
 
@@ -132,7 +132,9 @@ class OrdersView(MemberView):
     @operation(
         "orders",
         parameters=[
-            OpenApiParameter("state", str, enum=_STATES, description="Only orders in this state; open: all but packed"),
+            OpenApiParameter(
+                "state", str, enum=_STATES, description="Only orders in this state; open: all but packed and cancelled"
+            ),
             OpenApiParameter("find", str, description="Order number, buyer or sku begins with or holds this"),
         ],
     )
@@ -151,7 +153,7 @@ class OrdersView(MemberView):
                 field="state",
             )
         if state == "open":
-            rows = rows.exclude(state=Order.State.PACKED)
+            rows = rows.exclude(state__in=(Order.State.PACKED, Order.State.CANCELLED))
         elif state:
             rows = rows.filter(state=state)
         if find:
@@ -195,3 +197,12 @@ class HoldView(MemberView):
     def post(self, body: HoldIn, order_id: int) -> OrderOut:
         """Set an order aside."""
         return order_out(self.workshop, services.hold(by=self.member, order_id=order_id, reason=body.reason))
+
+
+class CancelView(MemberView):
+    """POST /api/orders/{id}/cancel"""
+
+    @operation("cancel_order")
+    def post(self, body: HoldIn, order_id: int) -> OrderOut:
+        """The buyer does not want it any more."""
+        return order_out(self.workshop, services.cancel(by=self.member, order_id=order_id, reason=body.reason))

@@ -18,10 +18,11 @@ class Order(WorkshopOwned):
         PLANNED = "planned"
         BENCH = "bench"
         PACKED = "packed"
+        CANCELLED = "cancelled"
 
     channel = models.CharField(max_length=30)
     number = models.CharField(max_length=40)
-    state = models.CharField(max_length=8, choices=State.choices, default=State.NEW)
+    state = models.CharField(max_length=9, choices=State.choices, default=State.NEW)
     placed_on = models.DateField()
     buyer = models.CharField(max_length=80)
     address = models.JSONField(default=list)
@@ -42,7 +43,8 @@ class Order(WorkshopOwned):
         constraints = [
             models.UniqueConstraint(fields=["workshop", "channel", "number"], name="order_number_once"),
             models.CheckConstraint(
-                condition=Q(state__in=["new", "held", "planned", "bench", "packed"]), name="order_state_known"
+                condition=Q(state__in=["new", "held", "planned", "bench", "packed", "cancelled"]),
+                name="order_state_known",
             ),
         ]
         indexes = [models.Index(fields=["workshop", "state", "placed_on"]), models.Index(fields=["workshop", "number"])]

@@ -80,7 +80,7 @@ _MESSAGE: TypeAdapter[Message] = TypeAdapter(Message)
 
 def _out(row: Order, lines: list[LineOut]) -> OrderOut:
     plan = getattr(row, "plan", None)
-    parcels = sorted(row.parcels.all(), key=lambda p: p.part)
+    parcels = sorted((p for p in row.parcels.all() if p.state != "undone"), key=lambda p: p.part)
     parcel = next((p for p in parcels if p.state == "packing"), parcels[0] if parcels else None)
     reasons: list[Any] = [row.hold_text] if row.hold_code else []
     held_by = row.hold_code

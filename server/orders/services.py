@@ -11,6 +11,7 @@ from server.api.problems import Refused
 from server.formats.orders import FileFault, OrderRow, ReadFile
 from server.orders.models import Order, OrderLine
 from server.recipes.models import Product
+from server.workshops.happened import tell_cancelled
 from server.workshops.models import Member, Workshop, lock_workshop
 
 __all__ = ["GroupedOrder", "Intake", "accept", "group", "hold", "release"]
@@ -84,16 +85,33 @@ def accept(*, workshop: Workshop, intake: Intake) -> tuple[list[int], int]:
 
 @transaction.atomic
 def hold(*, by: Member, order_id: int, reason: str) -> Order:
-    """Set an open order aside with a reason. Raises Refused when it is at the bench or packed."""
+    """Set an open order aside with a reason. Raises Refused when it is at the bench, packed or cancelled."""
     order = _open(by.workshop, order_id)
+    if order.state == Order.State.CANCELLED:
+        raise Refused(f"Order {order.number} is cancelled: {order.hold_text}", code="cancelled")
     order.hold_code, order.hold_text, order.state = "by_hand", reason, Order.State.HELD
     order.save(update_fields=["hold_code", "hold_text", "state"])
     return order
 
 
 @transaction.atomic
+def cancel(*, by: Member, order_id: int, reason: str) -> Order:
+    """The buyer does not want it any more: its plan and what that promised are given up. Release makes it open again.
+
+    Raises Refused (404, not_open): what is at the bench is taken off first, what is packed is reopened first.
+    """
+    order = _open(by.workshop, order_id)
+    if order.state == Order.State.CANCELLED:
+        return order
+    order.state, order.hold_code, order.hold_text = Order.State.CANCELLED, "cancelled", reason[:300]
+    order.save(update_fields=["hold_code", "hold_text", "state"])
+    tell_cancelled(by.workshop, order.pk)
+    return order
+
+
+@transaction.atomic
 def release(*, by: Member, order_id: int) -> Order:
-    """Lift a hold; whether it can be packed is then up to its plan."""
+    """Lift a hold, or open a cancelled order again; whether it can be packed is then up to its plan."""
     order = _open(by.workshop, order_id)
     if not order.hold_code:
         raise Refused("Nobody holds this order. If it is held, its plan lacks something: see Plan.", code="not_held")

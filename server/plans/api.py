@@ -5,6 +5,7 @@ from datetime import date, datetime
 from typing import Annotated
 
 from django.http import HttpResponse
+from django.utils import timezone
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from pydantic import BaseModel, Field
@@ -237,6 +238,8 @@ class WaveOut(BaseModel):
     done: int
     total: int
     stopping: bool
+    failed: int  #: orders left out because of an error
+    waiting: bool  #: the worker gives no sign of life: it goes on when one is there
     due: int  #: orders that wait for a plan
 
 
@@ -258,8 +261,16 @@ class WaveView(MemberView):
         wave = waves.wave_of(self.workshop)
         due = services.due_orders(self.workshop).count()
         if wave is None:
-            return WaveOut(running=False, done=0, total=0, stopping=False, due=due)
-        return WaveOut(running=True, done=wave.done, total=wave.total, stopping=wave.stop_asked, due=due)
+            return WaveOut(running=False, done=0, total=0, stopping=False, failed=0, waiting=False, due=due)
+        return WaveOut(
+            running=True,
+            done=wave.done,
+            total=wave.total,
+            stopping=wave.stop_asked,
+            failed=wave.failed,
+            waiting=wave.told_at < timezone.now() - waves.SILENT,
+            due=due,
+        )
 
 
 class StopWaveView(WaveView):

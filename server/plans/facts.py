@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
 
-from django.db.models import Count, Max
+from django.db.models import Count
 
 from core.parcels.plan import Facts, Overrides, Settings
 from core.recipes import goods
@@ -22,7 +22,7 @@ from server.recipes.mapping import core_products, core_recipe
 from server.recipes.models import Product, Recipe
 from server.recipes.selectors import tried_versions, versions_in_force, with_their_families
 from server.supplies.mapping import core_cupboard
-from server.supplies.models import Entry
+from server.supplies.models import Balance
 from server.supplies.selectors import Stock, stock_of
 from server.workshops.clock import today
 from server.workshops.models import Workshop
@@ -172,14 +172,8 @@ def load(workshop: Workshop, orders: Iterable[Order]) -> Loaded:
 
 def _last_sent(workshop: Workshop) -> dict[str, date]:
     """Return when each insert last left in a parcel, for samples that take turns."""
-    rows = (
-        Entry.objects.of(workshop)
-        .filter(kind="used", supply__kind="insert")
-        .values_list("supply__code")
-        .annotate(last=Max("at"))
-        .order_by()
-    )
-    return {code: last.date() for code, last in rows}
+    rows = Balance.objects.of(workshop).filter(supply__kind="insert").exclude(last_used_at=None)
+    return {code: last.date() for code, last in rows.values_list("supply__code", "last_used_at") if last}
 
 
 def _again(workshop: Workshop, orders: list[Order]) -> set[tuple[str, str]]:

@@ -11,11 +11,11 @@ from django.db.models import Q
 from django.dispatch import receiver
 
 from server.plans.cuts import refresh_narrowest_cuts
-from server.plans.models import Plan
+from server.plans.models import Plan, PlanDocument
 from server.plans.services import plan_later
 from server.plans.writing import OPEN
 from server.recipes.models import Product, Recipe
-from server.workshops.happened import anything_changed, recipe_changed, stock_moved
+from server.workshops.happened import anything_changed, order_cancelled, recipe_changed, stock_moved
 from server.workshops.models import Workshop
 
 __all__: list[str] = []
@@ -45,6 +45,16 @@ def _on_recipe(*, workshop: Workshop, recipe_id: int, **_: Any) -> None:
     holding = [pk for pk, contents in sets if packed & {item["sku"] for item in contents}]
     which = Q(order__lines__product__recipe_id=recipe_id) | Q(order__lines__product_id__in=holding)
     _mark(workshop, which | Q(status="blocked"))
+
+
+@receiver(order_cancelled, dispatch_uid="plans")
+def _on_cancelled(*, workshop: Workshop, order_id: int, **_: Any) -> None:
+    """Give up its plan and what that promised; orders that lacked something may have it now."""
+    plan = Plan.objects.of(workshop).filter(order_id=order_id).first()
+    if plan is not None:
+        plan.delete()
+        PlanDocument.objects.of(workshop).filter(pk=plan.kept_id, parcels=None).delete()
+        _mark(workshop, Q(status="blocked"))
 
 
 @transaction.atomic

@@ -1,12 +1,44 @@
-"""The plan of an open order and what it promises of the cupboard."""
+"""The plan of an order, what it promises of the cupboard, and planning many of them.
+
+A plan's document is kept once, compressed: the plan and the parcels that were begun with it point to the same row. What
+lists show are columns.
+"""
+
+import json
+import zlib
+from typing import Any
 
 from django.db import models
+from django.utils import timezone
 
 from server.orders.models import Order
 from server.supplies.models import Supply
 from server.workshops.models import WorkshopOwned
 
-__all__ = ["AdviceSeen", "Plan", "PlannedUse", "Wave"]
+__all__ = ["AdviceSeen", "Plan", "PlanDocument", "PlannedUse", "Wave"]
+
+
+class PlanDocument(WorkshopOwned):
+    """A plan in full: ``core.parcels.plan.PlannedOrder`` or ``Blocked`` as JSON, some 60 kB, compressed to a tenth."""
+
+    content = models.BinaryField(help_text="JSON, compressed with zlib; read() reads it")
+
+    class Meta(WorkshopOwned.Meta):
+        abstract = False
+
+    def __str__(self) -> str:
+        return f"plan document {self.pk}"
+
+    def read(self) -> Any:
+        """Return the document; read once for as long as the row is in hand."""
+        if "_read" not in self.__dict__:
+            self.__dict__["_read"] = json.loads(zlib.decompress(bytes(self.content)))
+        return self.__dict__["_read"]
+
+    def write(self, document: Any) -> None:
+        """Take another document; save the row after it."""
+        self.content = zlib.compress(json.dumps(document, ensure_ascii=False, separators=(",", ":")).encode())
+        self.__dict__["_read"] = document
 
 
 class Plan(WorkshopOwned):
@@ -14,7 +46,7 @@ class Plan(WorkshopOwned):
 
     order = models.OneToOneField(Order, on_delete=models.CASCADE, related_name="plan")
     status = models.CharField(max_length=8, choices=[("planned", "planned"), ("blocked", "blocked")])
-    document = models.JSONField(help_text="core.parcels.plan.PlannedOrder or Blocked")
+    kept = models.OneToOneField(PlanDocument, on_delete=models.PROTECT, related_name="plan")
     missing = models.JSONField(default=list, help_text="What is missing, as messages of the core; empty when planned")
     container = models.CharField(max_length=200, blank=True, help_text="Outer containers of all parcels, in words")
     total = models.DecimalField(max_digits=12, decimal_places=2, null=True)
@@ -30,6 +62,11 @@ class Plan(WorkshopOwned):
 
     def __str__(self) -> str:
         return f"{self.order_id} {self.status}"
+
+    @property
+    def document(self) -> Any:
+        """The plan in full, as JSON values."""
+        return self.kept.read()
 
 
 class PlannedUse(WorkshopOwned):
@@ -70,7 +107,9 @@ class Wave(WorkshopOwned):
 
     total = models.PositiveIntegerField()
     done = models.PositiveIntegerField(default=0)
+    failed = models.PositiveIntegerField(default=0, help_text="Orders left out because of an error, see the log")
     stop_asked = models.BooleanField(default=False)
+    told_at = models.DateTimeField(help_text="Last sign of life of whoever works on it", default=timezone.now)
     began_at = models.DateTimeField()
     ended_at = models.DateTimeField(null=True)
 

@@ -1,11 +1,11 @@
 """Planning open orders and keeping their plans true when what they depend on changes.
 
-One plan at a time per workshop: the workshop's row is locked while a plan reads the free stock and promises it,
-so two people cannot both promise the last carton.
+The workshop's row is locked only while a plan is held against the stock that is free and promised: so two people cannot
+both promise the last carton, and nobody waits while a plan is searched for (``writing``).
 """
 
 import re
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import replace
 from datetime import timedelta
 
@@ -24,7 +24,7 @@ from server.orders.models import Order, OrderLine
 from server.plans.facts import load, place_of, ship_day
 from server.plans.mapping import decoded, texts_from_json
 from server.plans.models import Plan
-from server.plans.writing import OPEN, overrides_of, plan_all
+from server.plans.writing import OPEN, draft, overrides_of, promise
 from server.supplies.models import Supply
 from server.words import day_words
 from server.workshops.models import Workshop, lock_workshop
@@ -44,6 +44,8 @@ __all__ = [
 
 #: The worker's task, by name: tasks know services, not the other way round.
 PLAN_STALE_TASK = "plan_stale_orders"
+#: So often a plan is made again because something changed meanwhile; the last time nothing can.
+_TRIES = 3
 #: Nobody waits longer than this for an order to leave.
 _FURTHEST_DAYS = 180
 
@@ -63,83 +65,102 @@ def due_orders(workshop: Workshop) -> QuerySet[Order]:
     return open_orders(workshop).filter(Q(plan=None) | Q(plan__stale=True) | past | come)
 
 
-@transaction.atomic
-def plan_stale(*, workshop: Workshop, orders: Iterable[int] | None = None, remembered: Remembered | None = None) -> int:
-    """Plan every open order that has no plan or a stale one (or just these). Returns how many were planned.
+def plan_stale(*, workshop: Workshop, orders: Iterable[int], remembered: Remembered | None = None) -> int:
+    """Plan those of these orders that are open and have no plan or a stale one. Returns how many were planned.
 
-    ``remembered``: what was planned before in the same wave.
+    ``remembered``: what was planned before in the same wave. Call outside a transaction: then the lock is short.
     """
-    lock_workshop(workshop)
-    due = due_orders(workshop)
-    if orders is not None:
-        due = due.filter(pk__in=list(orders))
-    rows = list(due.select_related("plan").order_by("placed_on", "id"))
-    if rows:
-        plan_all(workshop, rows, remembered=remembered)
-    return len(rows)
+    wanted = list(orders)
+
+    def due() -> list[Order]:
+        rows = due_orders(workshop).filter(pk__in=wanted)
+        return list(rows.select_related("plan").order_by("placed_on", "id"))
+
+    return len(_plan(workshop, due, remembered=remembered))
 
 
-@transaction.atomic
+def _plan(
+    workshop: Workshop,
+    due: Callable[[], list[Order]],
+    *,
+    forced: Callable[[list[Order]], dict[int, Overrides]] | None = None,
+    remembered: Remembered | None = None,
+    check: Callable[[list[Plan]], None] | None = None,
+) -> list[Plan]:
+    """Draft plans and promise them; when something changed meanwhile, again, the last time with the lock held.
+
+    ``check`` may refuse what came out: then nothing is written.
+    """
+    for attempt in range(_TRIES):
+        with transaction.atomic():
+            if attempt == _TRIES - 1:
+                lock_workshop(workshop)
+            rows = due()
+            if not rows:
+                return []
+            drafted = draft(workshop, rows, forced=forced(rows) if forced else None, remembered=remembered)
+            # Taken only now: what was searched for long is written in a moment.
+            plans = promise(workshop, drafted, changes=lock_workshop(workshop))
+            if plans is not None:
+                if check is not None:
+                    check(plans)
+                return plans
+    raise Refused("Others are changing this order at the same time. Try again.", code="busy", status=503)
+
+
 def fresh_plan(*, workshop: Workshop, order_id: int) -> Plan:
     """Return the order's plan, planned again first when it is stale.
 
     Raises Refused (404) when there is no such open order.
     """
     plan_stale(workshop=workshop, orders=[order_id])
-    plan = Plan.objects.of(workshop).filter(order_id=order_id).select_related("order").first()
+    plan = Plan.objects.of(workshop).filter(order_id=order_id).select_related("order", "kept").first()
     if plan is None:
         raise Refused("There is no such open order in your workshop.", code="not_found", status=404)
     return plan
 
 
-@transaction.atomic
 def choose_container(*, workshop: Workshop, order_id: int, container: str) -> Plan:
     """Override the container, or take the override back with an empty code.
 
     The choice is checked like any other: one that does not work is refused with the reason and nothing changes.
     """
-    plan = _open_plan(workshop, order_id)
-    kept = overrides_of(plan)
-    return _override(workshop, plan, replace(kept, container=container or None), field="container")
+
+    def wanted(plan: Plan) -> Overrides:
+        return replace(overrides_of(plan), container=container or None)
+
+    return _override(workshop, order_id, wanted, field="container")
 
 
-@transaction.atomic
 def set_overrides(*, workshop: Workshop, order_id: int, wanted: Overrides) -> Plan:
     """Set what a person decided besides the container: ruled out ones, goods that may lie, parcels, days, a note.
 
     Checked like a chosen container; naming a container or goods that are not there is refused. A chosen container
     falls with a change in the number of parcels or in what goes where: it was chosen for another division.
     """
-    plan = _open_plan(workshop, order_id)
-    before = overrides_of(plan)
-    same_division = (before.parcels, before.shares) == (wanted.parcels, wanted.shares)
-    wanted = replace(
-        wanted,
-        container=before.container if same_division else None,
-        # Decided elsewhere: they stay as they are.
-        service=before.service,
-        omitted=before.omitted,
-        substitutes=before.substitutes,
-    )
-    return _override(workshop, plan, _checked(workshop, plan, wanted), field="forbidden")
+
+    def all_of(plan: Plan) -> Overrides:
+        before = overrides_of(plan)
+        same_division = (before.parcels, before.shares) == (wanted.parcels, wanted.shares)
+        whole = replace(
+            wanted,
+            container=before.container if same_division else None,
+            # Decided elsewhere: they stay as they are.
+            service=before.service,
+            omitted=before.omitted,
+            substitutes=before.substitutes,
+        )
+        return _checked(workshop, plan, whole)
+
+    return _override(workshop, order_id, all_of, field="forbidden")
 
 
-@transaction.atomic
 def set_decisions(*, workshop: Workshop, order_id: int, wanted: Overrides) -> Plan:
     """Set everything a person decided at once: to apply advice, or to take it back.
 
     Checked like any decision; what leaves no way to send the order is refused, and nothing changes.
     """
-    plan = _open_plan(workshop, order_id)
-    return _override(workshop, plan, _checked(workshop, plan, wanted), field="container")
-
-
-def _open_plan(workshop: Workshop, order_id: int) -> Plan:
-    lock_workshop(workshop)
-    plan = fresh_plan(workshop=workshop, order_id=order_id)
-    if plan.order.state not in OPEN:
-        raise Refused("This order is at the bench or packed; its plan is kept as it is.", code="not_open")
-    return plan
+    return _override(workshop, order_id, lambda plan: _checked(workshop, plan, wanted), field="container")
 
 
 def _checked(workshop: Workshop, plan: Plan, wanted: Overrides) -> Overrides:
@@ -217,13 +238,30 @@ def _all_known(given: Sequence[str], known: set[str], field: str, what: str) -> 
         raise Refused(f"{', '.join(unknown)[:100]}: no such {what}.", code="unknown", field=field)
 
 
-def _override(workshop: Workshop, plan: Plan, wanted: Overrides, *, field: str) -> Plan:
+def _override(workshop: Workshop, order_id: int, wanted: Callable[[Plan], Overrides], *, field: str) -> Plan:
     """Plan with the overrides; what leaves no way to send the order is refused, and nothing changes."""
-    could = plan.status == "planned"
-    new = plan_all(workshop, [plan.order], forced={plan.order_id: wanted})[0]
-    if new.status == "blocked" and (could or wanted.container or wanted.service) and wanted.any:
-        raise Refused(texts_from_json(new.missing), code="override_refused", field=field)
-    return new
+    fresh_plan(workshop=workshop, order_id=order_id)
+    found: dict[int, Overrides] = {}
+    could = False
+
+    def due() -> list[Order]:
+        row = Order.objects.of(workshop).filter(pk=order_id).select_related("plan").first()
+        if row is None or row.state not in OPEN:
+            raise Refused("This order is at the bench or packed; its plan is kept as it is.", code="not_open")
+        return [row]
+
+    def forced(rows: list[Order]) -> dict[int, Overrides]:
+        nonlocal found, could
+        plan = rows[0].plan
+        could, found = plan.status == "planned", {rows[0].pk: wanted(plan)}
+        return found
+
+    def check(plans: list[Plan]) -> None:
+        decided = found[order_id]
+        if plans[0].status == "blocked" and (could or decided.container or decided.service) and decided.any:
+            raise Refused(texts_from_json(plans[0].missing), code="override_refused", field=field)
+
+    return _plan(workshop, due, forced=forced, check=check)[0]
 
 
 def room_in(*, workshop: Workshop, order_id: int) -> list[tuple[Text, tuple[Room, ...]]]:
@@ -259,7 +297,10 @@ def plan_later(workshop: Workshop) -> None:
     Enqueued inside the caller's transaction: it is taken back with it. The savepoint keeps a second asking
     from spoiling that transaction.
     """
-    job = app.configure_task(PLAN_STALE_TASK, queue="plans", queueing_lock=f"plan-{workshop.pk}")
+    # One wave of a workshop at a time (lock), and one waiting for its turn (queueing lock).
+    job = app.configure_task(
+        PLAN_STALE_TASK, queue="plans", lock=f"wave-{workshop.pk}", queueing_lock=f"plan-{workshop.pk}"
+    )
     try:
         with transaction.atomic():
             job.defer(workshop_id=workshop.pk)

@@ -1,6 +1,14 @@
-"""Planning orders one after the other and writing what comes out (plans; used by ``services`` and ``waves``)."""
+"""Planning orders one after the other and writing what comes out (plans; used by ``services`` and ``waves``).
 
-from collections.abc import Iterable, Sequence
+A draft is made without any lock, which takes the time; then, with the workshop's lock, it is held against what has
+changed since and against the stock that is still free, and promised. So nobody waits for another's plan, and two people
+cannot promise the last carton.
+"""
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date, datetime
+from decimal import Decimal
 
 from django.utils import timezone
 
@@ -10,10 +18,11 @@ from core.recipes.expand import amounts_of
 from server.orders.models import Order
 from server.plans.facts import Loaded, leaves_on, load, place_of, ship_day
 from server.plans.mapping import overrides_from_json, overrides_to_json, plan_to_json, texts_to_json
-from server.plans.models import Plan, PlannedUse
+from server.plans.models import Plan, PlanDocument, PlannedUse
+from server.supplies.selectors import as_stock, supplies_with_stock
 from server.workshops.models import Workshop
 
-__all__ = ["OPEN", "overrides_of", "plan_all", "settle_states"]
+__all__ = ["OPEN", "Draft", "draft", "overrides_of", "promise", "settle_states"]
 
 #: States of orders a plan may still change for.
 OPEN = (Order.State.NEW, Order.State.HELD, Order.State.PLANNED)
@@ -24,61 +33,121 @@ def overrides_of(plan: Plan) -> Overrides:
     return overrides_from_json(plan.overrides)
 
 
-def plan_all(
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Drafted:
+    """One order's plan as it came out, and when the plan it takes the place of was made (None: there was none)."""
+
+    order: Order
+    result: PlannedOrder | Blocked
+    decided: Overrides
+    before_at: datetime | None
+    needed: Mapping[str, Decimal]  #: supply code -> stock units
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Draft:
+    """Plans made but not promised, and the state of the workshop they rest on."""
+
+    changes: int
+    day: date
+    loaded: Loaded
+    orders: tuple[Drafted, ...]
+
+
+def draft(
     workshop: Workshop,
     orders: Sequence[Order],
     *,
-    forced: dict[int, Overrides] | None = None,
+    forced: Mapping[int, Overrides] | None = None,
     remembered: Remembered | None = None,
-) -> list[Plan]:
-    """Plan these orders one after the other and write their plans, uses and states. With the workshop's lock held.
+) -> Draft:
+    """Plan these orders one after the other from the stock that is free now; write nothing, lock nothing.
 
     ``forced`` is what a person decides now, ``remembered`` what was planned before in the same wave.
     """
     remembered = remembered or Remembered()
+    # First of all: what changes while the rest is read is noticed.
+    changes = Workshop.objects.values_list("changes", flat=True).get(pk=workshop.pk)
     loaded = load(workshop, orders)
     day = ship_day(workshop)
-    old = {
-        plan.order_id: plan
-        for plan in Plan.objects.of(workshop).filter(order__in=orders).prefetch_related("uses__supply")
-    }
-    supplies = {stock.supply.code: stock.supply.pk for stock in loaded.stocks}
+    rows = Plan.objects.of(workshop).filter(order__in=orders).prefetch_related("uses__supply")
+    old = {plan.order_id: plan for plan in rows}
     free = dict(loaded.facts.free)
     for plan in old.values():  # what these orders promised is theirs to promise again
         for use in plan.uses.all():
             free[use.supply.code] += use.quantity
-    plans: list[Plan] = []
-    uses: list[PlannedUse] = []
+    made: list[Drafted] = []
     for order in orders:
         before = old.get(order.pk)
         own = overrides_of(before) if before else Overrides()
-        force = forced.get(order.pk, own) if forced else own
+        decided = forced.get(order.pk, own) if forced else own
         result = remembered.plan_order(
             loaded.lines_of(order),
             loaded.with_free(free),
             destination=place_of(order),
-            ship_on=leaves_on(day, force, workshop),
-            overrides=force,
+            ship_on=leaves_on(day, decided, workshop),
+            overrides=decided,
             occasion=loaded.occasion_of(order),
         )
         needed = amounts_of(result.chosen.uses) if isinstance(result, PlannedOrder) else {}
         for code, quantity in needed.items():
             free[code] -= quantity
-        plan = _row(order, before, result, loaded, force)
-        plan.ship_on = result.ship_on if isinstance(result, PlannedOrder) else day
+        before_at = before.at if before else None
+        made.append(Drafted(order=order, result=result, decided=decided, before_at=before_at, needed=needed))
+    return Draft(changes=changes, day=day, loaded=loaded, orders=tuple(made))
+
+
+def promise(workshop: Workshop, drafted: Draft, *, changes: int) -> list[Plan] | None:
+    """Write the plans, uses and states of a draft. With the workshop's lock held; ``changes`` is its count by then.
+
+    Returns None, with nothing written, when the draft rests on what is no longer so: make another.
+    """
+    orders = [one.order for one in drafted.orders]
+    found = {o.pk: o for o in Order.objects.of(workshop).filter(pk__in=[o.pk for o in orders], state__in=OPEN)}
+    rows = Plan.objects.of(workshop).filter(order__in=orders).prefetch_related("uses")
+    old = {plan.order_id: plan for plan in rows}
+    same = all((old[o.order.pk].at if o.order.pk in old else None) == o.before_at for o in drafted.orders)
+    if changes != drafted.changes or not same or len(found) < len(orders):
+        return None
+    needed: dict[str, Decimal] = {}
+    for one in drafted.orders:
+        for code, quantity in one.needed.items():
+            needed[code] = needed.get(code, Decimal(0)) + quantity
+    if not _still_free(workshop, needed, old.values()):
+        return None
+    ids = {stock.supply.code: stock.supply.pk for stock in drafted.loaded.stocks}
+    plans: list[Plan] = []
+    uses: list[PlannedUse] = []
+    replaced = [plan.kept_id for plan in old.values()]
+    for one in drafted.orders:
+        plan = _row(one.order, old.get(one.order.pk), one.result, drafted.loaded, one.decided)
+        plan.ship_on = one.result.ship_on if isinstance(one.result, PlannedOrder) else drafted.day
         plans.append(plan)
-        uses += [
-            PlannedUse(workshop=workshop, plan=plan, supply_id=supplies[code], quantity=q) for code, q in needed.items()
-        ]
-    _save(workshop, plans, uses)
+        uses += [PlannedUse(workshop=workshop, plan=plan, supply_id=ids[c], quantity=q) for c, q in one.needed.items()]
+    _save(workshop, plans, uses, replaced)
+    for one in drafted.orders:  # a hold may have been set since the draft
+        now = found[one.order.pk]
+        one.order.state, one.order.hold_code, one.order.hold_text = now.state, now.hold_code, now.hold_text
     settle_states(workshop, orders)
     return plans
+
+
+def _still_free(workshop: Workshop, needed: Mapping[str, Decimal], old: Iterable[Plan]) -> bool:
+    """Tell whether all of it is on the shelf and promised to nobody else."""
+    own: dict[int, Decimal] = {}
+    for plan in old:
+        for use in plan.uses.all():
+            own[use.supply_id] = own.get(use.supply_id, Decimal(0)) + use.quantity
+    stocks = [as_stock(row) for row in supplies_with_stock(workshop).filter(code__in=needed)]
+    free = {stock.supply.code: stock.free + own.get(stock.supply.pk, Decimal(0)) for stock in stocks}
+    return all(code in free and free[code] >= quantity for code, quantity in needed.items())
 
 
 def _row(order: Order, before: Plan | None, result: PlannedOrder | Blocked, loaded: Loaded, force: Overrides) -> Plan:
     plan = before or Plan(workshop=order.workshop, order=order)
     plan.status = result.status
-    plan.document = plan_to_json(result)
+    plan.kept = PlanDocument(workshop=order.workshop)
+    plan.kept.write(plan_to_json(result))
     plan.overrides = overrides_to_json(force)
     plan.stale = False
     plan.at = timezone.now()
@@ -93,11 +162,11 @@ def _row(order: Order, before: Plan | None, result: PlannedOrder | Blocked, load
     return plan
 
 
-def _save(workshop: Workshop, plans: list[Plan], uses: list[PlannedUse]) -> None:
+def _save(workshop: Workshop, plans: list[Plan], uses: list[PlannedUse], replaced: list[int]) -> None:
     PlannedUse.objects.of(workshop).filter(plan__in=[p for p in plans if p.pk]).delete()
     fields = [
         "status",
-        "document",
+        "kept",
         "overrides",
         "stale",
         "at",
@@ -107,12 +176,14 @@ def _save(workshop: Workshop, plans: list[Plan], uses: list[PlannedUse]) -> None
         "recipe_versions",
         "ship_on",
     ]
-    # A statement a row: a plan is some 60 kB, which as one item of an array costs more to quote than to write.
+    PlanDocument.objects.of(workshop).bulk_create([plan.kept for plan in plans])
+    for plan in plans:
+        plan.kept_id = plan.kept.pk
     new, old = [p for p in plans if not p.pk], [p for p in plans if p.pk]
-    Plan.objects.of(workshop).bulk_create(new, batch_size=1)
-    Plan.objects.of(workshop).bulk_create(
-        old, batch_size=1, update_conflicts=True, unique_fields=["id"], update_fields=fields
-    )
+    Plan.objects.of(workshop).bulk_create(new)
+    Plan.objects.of(workshop).bulk_create(old, update_conflicts=True, unique_fields=["id"], update_fields=fields)
+    # What a parcel was begun with stays its own, also when it was undone since.
+    PlanDocument.objects.of(workshop).filter(pk__in=replaced, parcels=None).delete()
     for use in uses:
         use.plan_id = use.plan.pk
     PlannedUse.objects.of(workshop).bulk_create(uses)

@@ -82,7 +82,7 @@ def effect_of(workshop: Workshop, row: TariffVersion) -> ListEffect:
 def _recent_plans(workshop: Workshop) -> list[Plan]:
     since = today(workshop) - timedelta(weeks=_WEEKS)
     rows = Plan.objects.of(workshop).filter(status="planned", order__placed_on__gte=since)
-    return list(rows.select_related("order").order_by("-order__placed_on", "-order_id")[:_MOST_ORDERS])
+    return list(rows.select_related("order", "kept").order_by("-order__placed_on", "-order_id")[:_MOST_ORDERS])
 
 
 def _affected(plan: Plan, change: PostageChange) -> Affected:

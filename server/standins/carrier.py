@@ -1,15 +1,15 @@
 """The carrier's counter, simulated behind a plain interface; it can be told to misbehave.
 
 Asked twice with the same key it sells once. ``Carrier`` is what the bench needs of any carrier. A real one that is
-asked to misbehave: slow, refuses, is down, answers twice, does the work and drops out before it answers, asks more
-than its list says, or measures the parcel again on the way and sends a bill.
+asked to misbehave: slow, refuses, refuses even to say what it sold, is down, answers twice, does the work and drops out
+before it answers, asks more than its list says, or measures the parcel again on the way and sends a bill.
 """
 
 import time
 from dataclasses import dataclass
 from datetime import date, timedelta
 from decimal import ROUND_HALF_UP, Decimal
-from typing import Protocol
+from typing import Literal, Protocol
 from uuid import UUID
 
 from django.db import transaction
@@ -29,9 +29,20 @@ __all__ = [
     "Progress",
     "Sale",
     "SimulatedCarrier",
+    "Standing",
 ]
 
-CARRIER_MODES = ("well", "slow", "refuse", "down", "answer_twice", "drop_out_after", "asks_more", "measures_again")
+CARRIER_MODES = (
+    "well",
+    "slow",
+    "refuse",
+    "down",
+    "answer_twice",
+    "drop_out_after",
+    "asks_more",
+    "measures_again",
+    "refuse_all",
+)
 #: The stand-in's own calendar: so many days from today.
 CALENDAR_MODES = ("well", "plus_1", "plus_2", "plus_3", "plus_5", "plus_10")
 #: A label is taken back for its price until so many days after it was sold.
@@ -55,6 +66,14 @@ class Sale:
 
     tracking: str
     price: Decimal
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Standing:
+    """What the carrier has under a key: nothing, a label, or one it took back."""
+
+    state: Literal["unknown", "sold", "cancelled"]
+    tracking: str = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -87,6 +106,9 @@ class Carrier(Protocol):
 
         Raises NoAnswer, CarrierRefused. Asked again with the same key, it sells nothing new.
         """
+
+    def status(self, workshop: Workshop, *, key: UUID) -> Standing:
+        """Return what the carrier has under a key; changes nothing. Raises NoAnswer, CarrierRefused."""
 
     def void(self, workshop: Workshop, *, key: UUID) -> None:
         """Take a label back for its price; done twice it is done once. Raises NoAnswer, CarrierRefused."""
@@ -137,6 +159,15 @@ class SimulatedCarrier:
             row.save(update_fields=["times_asked"])
         return Sale(tracking=row.tracking, price=row.price)
 
+    def status(self, workshop: Workshop, *, key: UUID) -> Standing:
+        """Tell what was sold under a key. See ``Carrier.status``. An account on hold is still told what it bought."""
+        mode = _before_work(workshop, also_on_hold=True)
+        row = CarrierSale.objects.of(workshop).filter(key=key).first()
+        _after_work(mode)
+        if row is None:
+            return Standing(state="unknown")
+        return Standing(state="sold" if row.void_on is None else "cancelled", tracking=row.tracking)
+
     def void(self, workshop: Workshop, *, key: UUID) -> None:
         """Take a label back. See ``Carrier.void``."""
         mode = _before_work(workshop)
@@ -169,12 +200,12 @@ class SimulatedCarrier:
         return progress
 
 
-def _before_work(workshop: Workshop) -> str:
+def _before_work(workshop: Workshop, *, also_on_hold: bool = False) -> str:
     """Return how the carrier behaves today; when it is down or refuses, nothing is done."""
     mode = _mode(workshop, "carrier")
     if mode == "down":
         raise NoAnswer("The carrier's counter does not answer.")
-    if mode == "refuse":
+    if mode == "refuse_all" or (mode == "refuse" and not also_on_hold):
         raise CarrierRefused("Account on hold: call us before the next label.")
     if mode == "slow":
         time.sleep(_SLOW_SECONDS)

@@ -17,7 +17,7 @@ from server.api.problems import Refused
 from server.api.views import Body, MemberView, Page
 from server.formats.supplies import STOCK_UNITS, Facts, facts_of
 from server.supplies import services
-from server.supplies.models import Entry, Supply
+from server.supplies.models import Balance, Entry, Supply
 from server.supplies.selectors import slots_of, supplies_with_stock
 from server.workshops.models import Workshop
 
@@ -201,11 +201,12 @@ class EntriesView(MemberView):
 
 
 def _entries(workshop: Workshop, supply_id: int, page: list[Entry]) -> list[EntryOut]:
-    """The balance after the newest entry of the page is one sum; the others follow from it."""
+    """The balance after the newest entry of the page: what is there now without what came after; the others follow."""
     balance = Decimal(0)
     if page:
-        up_to = Entry.objects.of(workshop).filter(supply_id=supply_id, id__lte=page[0].pk)
-        balance = up_to.aggregate(total=Sum("quantity"))["total"] or balance
+        now = Balance.objects.of(workshop).get(supply_id=supply_id).on_hand
+        later = Entry.objects.of(workshop).filter(supply_id=supply_id, id__gt=page[0].pk)
+        balance = now - (later.aggregate(total=Sum("quantity"))["total"] or 0)
     shown = []
     for row in page:
         number = row.parcel.order.number if row.parcel else None

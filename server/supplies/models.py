@@ -1,11 +1,11 @@
-"""Supplies and their ledger. On hand is the sum of entries; no number of stock is stored to be edited."""
+"""Supplies, their ledger, and what it comes to. On hand is the sum of entries; no number is there to be edited."""
 
 from django.db import models
 from django.db.models import Q
 
 from server.workshops.models import WorkshopOwned
 
-__all__ = ["Entry", "Supply"]
+__all__ = ["Balance", "Entry", "Supply"]
 
 
 class Supply(WorkshopOwned):
@@ -86,3 +86,21 @@ class Entry(WorkshopOwned):
 
     def __str__(self) -> str:
         return f"{self.kind} {self.quantity}"
+
+
+class Balance(WorkshopOwned):
+    """What a supply's entries come to: written with each entry and by nothing else (``services._append``).
+
+    The ledger stays the truth: ``./calm check`` and a nightly job hold the two against each other.
+    """
+
+    supply = models.OneToOneField(Supply, on_delete=models.CASCADE, related_name="balance")
+    on_hand = models.DecimalField(max_digits=18, decimal_places=6)
+    average_cost = models.DecimalField(max_digits=14, decimal_places=6)
+    last_used_at = models.DateTimeField(null=True, help_text="When it last left in a parcel")
+
+    class Meta(WorkshopOwned.Meta):
+        abstract = False
+
+    def __str__(self) -> str:
+        return f"{self.supply_id}: {self.on_hand}"

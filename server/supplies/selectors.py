@@ -1,4 +1,6 @@
-"""Reading the cupboard: on hand, promised, free and average cost of every supply, in two queries."""
+"""Reading the cupboard: on hand, promised, free and average cost of every supply, in one query that does not grow with
+the ledger.
+"""
 
 from dataclasses import dataclass
 from decimal import Decimal
@@ -6,7 +8,7 @@ from decimal import Decimal
 from django.db.models import DecimalField, F, OuterRef, Q, QuerySet, Subquery, Sum, Value
 from django.db.models.functions import Coalesce
 
-from server.supplies.models import Entry, Supply
+from server.supplies.models import Supply
 from server.workshops.models import Workshop
 
 __all__ = ["Stock", "as_stock", "slots_of", "stock_of", "supplies_with_stock"]
@@ -34,9 +36,6 @@ def supplies_with_stock(workshop: Workshop, *, without_order: int | None = None)
 
     ``without_order`` leaves one order's own promise out, for planning it again.
     """
-    entries = Entry.objects.of(workshop).filter(supply=OuterRef("pk")).order_by()
-    on_hand = entries.values("supply").annotate(total=Sum("quantity")).values("total")
-    average = Entry.objects.of(workshop).filter(supply=OuterRef("pk")).order_by("-id").values("average_after")[:1]
     # What plans promise points at its supply; this room reads it from its own side, and knows no plans.
     own = Supply.objects.of(workshop).filter(pk=OuterRef("pk"))
     counted = Q() if without_order is None else ~Q(promised__plan__order_id=without_order)
@@ -44,9 +43,9 @@ def supplies_with_stock(workshop: Workshop, *, without_order: int | None = None)
     return (
         Supply.objects.of(workshop)
         .annotate(
-            on_hand=Coalesce(Subquery(on_hand), _ZERO),
+            on_hand=Coalesce(F("balance__on_hand"), _ZERO),
             reserved=Coalesce(Subquery(reserved), _ZERO),
-            average_cost=Coalesce(Subquery(average), _ZERO),
+            average_cost=Coalesce(F("balance__average_cost"), _ZERO),
         )
         .annotate(free=F("on_hand") - F("reserved"))
     )

@@ -1,7 +1,8 @@
 """Writing the stock ledger: receive, count, use, reverse; and importing a supplies file.
 
 Every write locks its supplies in code order, so two people at once add up and never deadlock. The lock lets other
-rows go on referring to the supply (no key): a plan made at the same time need not wait.
+rows go on referring to the supply (no key): a plan made at the same time need not wait. Each entry moves its supply's
+balance in the same transaction (``_append``).
 """
 
 from collections.abc import Iterable, Mapping
@@ -17,11 +18,20 @@ from core.supplies.ledger import LedgerEntry, StockValue, count_difference, valu
 from core.units import Size, format_size
 from server.api.problems import Refused
 from server.formats.supplies import STOCK_UNITS, CartonFacts, SuppliesFile
-from server.supplies.models import Entry, Supply
+from server.supplies.models import Balance, Entry, Supply
 from server.workshops.happened import tell_anything, tell_stock
 from server.workshops.models import Member, Workshop, lock_workshop
 
-__all__ = ["count", "import_supplies", "post_converted", "post_uses", "receive", "reclaim", "reverse_uses"]
+__all__ = [
+    "count",
+    "import_supplies",
+    "post_converted",
+    "post_spoiled",
+    "post_uses",
+    "receive",
+    "reclaim",
+    "reverse_uses",
+]
 
 _MOST = Decimal(1_000_000)
 
@@ -121,7 +131,7 @@ def count(*, by: Member, supply_id: int, counted: Decimal, note: str, request_ke
             status=422,
             field="counted",
         )
-    held = supply.entries.aggregate(total=Sum("quantity"))["total"] or Decimal(0)
+    held = _standing(by.workshop, [supply_id])[supply_id][0]
     difference = count_difference(on_hand=held, counted=counted)
     said = f"counted {counted.normalize():f}, the ledger said {held.normalize():f}"
     entry = _post(
@@ -142,7 +152,8 @@ def post_uses(*, workshop: Workshop, used: Mapping[int, Decimal], parcel_id: int
     supplies = {
         s.pk: s for s in Supply.objects.of(workshop).filter(pk__in=used).order_by("code").select_for_update(no_key=True)
     }
-    return Entry.objects.of(workshop).bulk_create(
+    return _append(
+        workshop,
         [
             _entry(
                 supplies[pk],
@@ -153,9 +164,34 @@ def post_uses(*, workshop: Workshop, used: Mapping[int, Decimal], parcel_id: int
                 average=average,
                 parcel_id=parcel_id,
             )
-            for pk, average in _averages(workshop, supplies).items()
-        ]
+            for pk, (_, average) in _standing(workshop, supplies).items()
+        ],
     )
+
+
+def post_spoiled(*, workshop: Workshop, lost: Mapping[int, Decimal], parcel_id: int, by: str, note: str) -> list[Entry]:
+    """Post what was laid out for a parcel and cannot be used again. Call inside the transaction that undoes it."""
+    supplies = {
+        s.pk: s for s in Supply.objects.of(workshop).filter(pk__in=lost).order_by("code").select_for_update(no_key=True)
+    }
+    made = _append(
+        workshop,
+        [
+            _entry(
+                supplies[pk],
+                kind="spoiled",
+                quantity=-lost[pk],
+                unit_cost=None,
+                by=by,
+                average=average,
+                parcel_id=parcel_id,
+                note=note,
+            )
+            for pk, (_, average) in _standing(workshop, supplies).items()
+        ],
+    )
+    tell_stock(workshop, list(lost))
+    return made
 
 
 def post_converted(*, workshop: Workshop, changes: Mapping[int, Decimal], by: str, note: str) -> list[Entry]:
@@ -164,13 +200,14 @@ def post_converted(*, workshop: Workshop, changes: Mapping[int, Decimal], by: st
         s.pk: s
         for s in Supply.objects.of(workshop).filter(pk__in=changes).order_by("code").select_for_update(no_key=True)
     }
-    return Entry.objects.of(workshop).bulk_create(
+    return _append(
+        workshop,
         [
             _entry(
                 supplies[pk], kind="converted", quantity=changes[pk], unit_cost=None, by=by, average=average, note=note
             )
-            for pk, average in _averages(workshop, supplies).items()
-        ]
+            for pk, (_, average) in _standing(workshop, supplies).items()
+        ],
     )
 
 
@@ -178,7 +215,7 @@ def reverse_uses(*, workshop: Workshop, parcel_id: int, by: str, note: str) -> l
     """Post the opposite of everything a parcel still has out. Call inside the reopening transaction."""
     out = dict(
         Entry.objects.of(workshop)
-        .filter(parcel_id=parcel_id)
+        .filter(parcel_id=parcel_id, kind__in=("used", "corrected"))
         .order_by()
         .values_list("supply_id")
         .annotate(total=Sum("quantity"))
@@ -187,7 +224,8 @@ def reverse_uses(*, workshop: Workshop, parcel_id: int, by: str, note: str) -> l
     supplies = {
         s.pk: s for s in Supply.objects.of(workshop).filter(pk__in=due).order_by("code").select_for_update(no_key=True)
     }
-    return Entry.objects.of(workshop).bulk_create(
+    return _append(
+        workshop,
         [
             _entry(
                 supplies[pk],
@@ -199,8 +237,8 @@ def reverse_uses(*, workshop: Workshop, parcel_id: int, by: str, note: str) -> l
                 parcel_id=parcel_id,
                 note=note,
             )
-            for pk, average in _averages(workshop, supplies).items()
-        ]
+            for pk, (_, average) in _standing(workshop, supplies).items()
+        ],
     )
 
 
@@ -271,17 +309,35 @@ def _answered(workshop: Workshop, request_key: UUID) -> Entry | None:
     return Entry.objects.of(workshop).filter(request_key=request_key).select_related("supply").first()
 
 
-def _averages(workshop: Workshop, supplies: Iterable[int]) -> dict[int, Decimal]:
-    """Return the present average cost of each supply, in one query."""
-    last = (
-        Entry.objects.of(workshop)
-        .filter(supply_id__in=list(supplies))
-        .order_by("supply_id", "-id")
-        .distinct("supply_id")
-        .values_list("supply_id", "average_after")
+def _standing(workshop: Workshop, supplies: Iterable[int]) -> dict[int, tuple[Decimal, Decimal]]:
+    """Return what is on hand of each supply and its average cost, in one query. With the supplies locked."""
+    found = _balances(workshop, supplies)
+    return {pk: (found[pk].on_hand, found[pk].average_cost) for pk in found}
+
+
+def _balances(workshop: Workshop, supplies: Iterable[int]) -> dict[int, Balance]:
+    wanted = list(supplies)
+    found = {row.supply_id: row for row in Balance.objects.of(workshop).filter(supply_id__in=wanted)}
+    new = {pk: Balance(workshop=workshop, supply_id=pk, on_hand=Decimal(0), average_cost=Decimal(0)) for pk in wanted}
+    return {pk: found.get(pk, new[pk]) for pk in wanted}
+
+
+def _append(workshop: Workshop, entries: list[Entry]) -> list[Entry]:
+    """Write entries, one a supply, and what each supply comes to after its own. With the supplies locked."""
+    balances = _balances(workshop, [entry.supply_id for entry in entries])
+    made = Entry.objects.of(workshop).bulk_create(entries)
+    for entry in made:
+        row = balances[entry.supply_id]
+        row.on_hand, row.average_cost = row.on_hand + entry.quantity, entry.average_after
+        row.last_used_at = entry.at if entry.kind == "used" else row.last_used_at
+        row.pk = None
+    Balance.objects.of(workshop).bulk_create(
+        balances.values(),
+        update_conflicts=True,
+        unique_fields=["supply"],
+        update_fields=["on_hand", "average_cost", "last_used_at"],
     )
-    found = dict(last)
-    return {pk: found.get(pk, Decimal(0)) for pk in supplies}
+    return made
 
 
 def _post(
@@ -295,8 +351,7 @@ def _post(
     request_key: UUID | None,
 ) -> Entry:
     """Append one entry to a locked supply; the average follows the core's rule."""
-    held = supply.entries.aggregate(total=Sum("quantity"))["total"] or Decimal(0)
-    average = _averages(supply.workshop, [supply.pk])[supply.pk]
+    held, average = _standing(supply.workshop, [supply.pk])[supply.pk]
     after: StockValue = value_by_moving_average(
         [
             LedgerEntry(kind="received", quantity=held, unit_cost=average),
@@ -314,8 +369,7 @@ def _post(
         note=note,
         request_key=request_key,
     )
-    entry.save(force_insert=True)
-    return entry
+    return _append(supply.workshop, [entry])[0]
 
 
 def _entry(

@@ -6,11 +6,21 @@ to be remembered in between, not even when the process is killed (docs/decisions
 
 from collections.abc import Collection
 
+from django.db.models import F
 from django.dispatch import Signal
 
 from server.workshops.models import Workshop
 
-__all__ = ["anything_changed", "recipe_changed", "stock_moved", "tell_anything", "tell_recipe", "tell_stock"]
+__all__ = [
+    "anything_changed",
+    "order_cancelled",
+    "recipe_changed",
+    "stock_moved",
+    "tell_anything",
+    "tell_cancelled",
+    "tell_recipe",
+    "tell_stock",
+]
 
 #: Stock was received, counted or taken: ``workshop``, ``supply_ids``.
 stock_moved = Signal()
@@ -18,18 +28,33 @@ stock_moved = Signal()
 recipe_changed = Signal()
 #: Supplies, products, price lists or rules are others: anything may come out differently. ``workshop``.
 anything_changed = Signal()
+#: An order was cancelled: ``workshop``, ``order_id``.
+order_cancelled = Signal()
+
+
+def _count(workshop: Workshop) -> None:
+    """Whoever made a plan while this happened sees that it rests on something else (plans.writing)."""
+    Workshop.objects.filter(pk=workshop.pk).update(changes=F("changes") + 1)
 
 
 def tell_stock(workshop: Workshop, supply_ids: Collection[int]) -> None:
     """Tell that the stock of these supplies moved."""
+    _count(workshop)
     stock_moved.send(sender=Workshop, workshop=workshop, supply_ids=supply_ids)
 
 
 def tell_recipe(workshop: Workshop, recipe_id: int) -> None:
     """Tell that a recipe changed."""
+    _count(workshop)
     recipe_changed.send(sender=Workshop, workshop=workshop, recipe_id=recipe_id)
 
 
 def tell_anything(workshop: Workshop) -> None:
     """Tell that something changed that everything may rest on."""
+    _count(workshop)
     anything_changed.send(sender=Workshop, workshop=workshop)
+
+
+def tell_cancelled(workshop: Workshop, order_id: int) -> None:
+    """Tell that an order will not be sent."""
+    order_cancelled.send(sender=Workshop, workshop=workshop, order_id=order_id)

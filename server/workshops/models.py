@@ -61,20 +61,25 @@ class Workshop(models.Model):
     look_minutes = models.DecimalField(max_digits=5, decimal_places=2, default=Decimal("0.5"))
     unprotected_factor = models.DecimalField(max_digits=5, decimal_places=2, default=Decimal("3"))
 
+    changes = models.PositiveBigIntegerField(
+        default=0,
+        help_text="Counts changes of what plans rest on (happened.py): a plan made meanwhile is made again",
+    )
+
     policies = models.JSONField(default=list, help_text="What every recipe must obey or is marked against")
 
     def __str__(self) -> str:
         return self.name
 
 
-def lock_workshop(workshop: Workshop) -> None:
-    """Lock the workshop's row until the transaction ends.
+def lock_workshop(workshop: Workshop) -> int:
+    """Lock the workshop's row until the transaction ends; return its count of changes.
 
     Taken first, before any other row, by everything that plans orders or moves them between states: so two people
     cannot promise the last carton twice, overwrite each other's hold, or wait for each other in a ring. The lock lets
     other rows go on referring to the workshop (no key), so that a ledger entry elsewhere need not wait.
     """
-    Workshop.objects.select_for_update(no_key=True).get(pk=workshop.pk)
+    return Workshop.objects.select_for_update(no_key=True).only("changes").get(pk=workshop.pk).changes
 
 
 class Member(models.Model):

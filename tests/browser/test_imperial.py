@@ -2,7 +2,7 @@
 
 from server.carriers.models import TariffVersion
 from server.orders.models import Order
-from server.plans.services import plan_stale
+from server.plans.waves import run_wave
 from server.recipes.models import Product, Recipe
 from server.supplies.models import Supply
 from server.workshops.happened import tell_anything
@@ -34,7 +34,7 @@ class ImperialScreens(BrowserCase):
         workshop.unit_system = "imperial"
         workshop.save()
         tell_anything(workshop)
-        plan_stale(workshop=workshop)
+        run_wave(workshop=workshop)
         own = {*Product.objects.of(workshop).values_list("name", flat=True)}
         own |= {*Supply.objects.of(workshop).values_list("name", flat=True)}
         own |= {*Recipe.objects.of(workshop).values_list("name", flat=True)}
@@ -88,7 +88,7 @@ class ImperialScreens(BrowserCase):
             reverse=True,
         )
         tell_anything(workshop)
-        plan_stale(workshop=workshop)
+        run_wave(workshop=workshop)
         self.sign_in()
         self.open(f"/plan/{Order.objects.of(workshop).get(number='1174').pk}")
         self.page.wait_for_load_state("networkidle")

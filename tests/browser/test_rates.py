@@ -17,7 +17,7 @@ from server.commands.demo import DEMO
 from server.commands.intake import import_kind
 from server.orders.models import Order
 from server.plans.facts import today
-from server.plans.services import plan_stale
+from server.plans.waves import run_wave
 from server.standins.models import Behaviour
 from server.workshops.models import Workshop
 from tests.browser.base import BrowserCase
@@ -166,7 +166,7 @@ class Advice(RatesCase):
 
     def test_one_key_does_what_is_advised_and_one_takes_it_back(self) -> None:
         order = Order.objects.of(self.workshop).get(number="1183")
-        plan_stale(workshop=self.workshop)
+        run_wave(workshop=self.workshop)
         self.open(f"/plan/{order.pk}")
         advice = self.page.get_by_role("status").filter(has_text=re.compile(r": \d+\.\d\d less with"))
         expect(advice).to_be_visible()

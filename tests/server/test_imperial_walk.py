@@ -14,7 +14,7 @@ from server.carriers.models import TariffVersion
 from server.commands.demo import DEMO
 from server.commands.intake import import_kind
 from server.orders.models import Order
-from server.plans.services import plan_stale
+from server.plans.waves import run_wave
 from server.recipes.models import Product, Recipe
 from server.supplies.models import Supply
 from server.workshops.happened import tell_anything
@@ -50,7 +50,7 @@ class ImperialWalk(DemoCase):
         cls.workshop.unit_system = "imperial"
         cls.workshop.save()
         tell_anything(cls.workshop)
-        plan_stale(workshop=cls.workshop)
+        run_wave(workshop=cls.workshop)
 
     def setUp(self) -> None:
         super().setUp()

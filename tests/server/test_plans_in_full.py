@@ -96,7 +96,7 @@ class Decisions(DemoCase):
         kept = self.decide("1172", may_lie_down=[sku], note="  Ring before you close it. ")
         self.assertEqual(kept["overrides"]["note"], "Ring before you close it.")  # type: ignore[index]
         tell_stock(self.workshop, [self.supply("C-16").pk])
-        services.plan_stale(workshop=self.workshop)
+        waves.run_wave(workshop=self.workshop)
         self.assertEqual(self.ask("get", f"orders/{order.pk}/plan")["overrides"]["may_lie_down"], [sku])
 
     def test_the_note_reaches_the_bench_before_the_cautions(self) -> None:
@@ -181,7 +181,7 @@ class Waves(DemoCase):
         self.assertEqual([number for number in together if together[number] != apart[number]], [])
 
     def test_a_stopped_wave_keeps_what_it_has_planned_and_another_goes_on(self) -> None:
-        services.plan_stale(workshop=self.workshop)
+        waves.run_wave(workshop=self.workshop)
         Plan.objects.of(self.workshop).update(stale=True)
         before = self.due()
         seen: list[dict[str, object]] = []
@@ -198,7 +198,7 @@ class Waves(DemoCase):
         self.assertEqual(waves.run_wave(workshop=self.workshop), before - 3)
 
     def test_a_wave_left_open_by_a_dead_worker_is_taken_over(self) -> None:
-        services.plan_stale(workshop=self.workshop)
+        waves.run_wave(workshop=self.workshop)
         Plan.objects.of(self.workshop).update(stale=True)
         before = self.due()
         with (
@@ -212,7 +212,7 @@ class Waves(DemoCase):
         self.assertEqual(Wave.objects.of(self.workshop).filter(ended_at=None).count(), 0)
 
     def test_only_the_orders_that_use_a_supply_are_planned_again_when_it_moves(self) -> None:
-        services.plan_stale(workshop=self.workshop)
+        waves.run_wave(workshop=self.workshop)
         supply = self.supply("C-18")
         tell_stock(self.workshop, [supply.pk])
         stale = set(Plan.objects.of(self.workshop).filter(stale=True).values_list("order__number", flat=True))

@@ -14,7 +14,7 @@ from server.carriers.models import TariffVersion
 from server.orders.models import Order
 from server.plans.facts import today
 from server.plans.models import Plan
-from server.plans.services import plan_stale
+from server.plans.waves import run_wave
 from tests.server.base import DEMO, DemoCase
 
 D = Decimal
@@ -414,6 +414,6 @@ class FewQueries(RatesCase):
             for line in lines:
                 line.pk, line.order = None, order
                 line.save()
-        plan_stale(workshop=self.workshop)
+        run_wave(workshop=self.workshop)
         self.assertGreater(len(orders), 3)
         self.assertEqual({path: self.queries(path) for path in paths}, before)

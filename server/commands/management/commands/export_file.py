@@ -90,7 +90,8 @@ class Command(BaseCommand):
             .order_by("order__placed_on", "order_id", "position")
         )
         for line in rows.iterator(chunk_size=500):
-            order, parcels = line.order, line.order.parcels.all()
+            order = line.order
+            parcels = [parcel for parcel in order.parcels.all() if parcel.state != "undone"]
             weighed = [parcel.measured_mg for parcel in parcels if parcel.measured_mg]
             paid = [parcel.postage for parcel in parcels if parcel.postage is not None]
             cells = (
