@@ -32,9 +32,7 @@ def main() -> None:
     settings = settings_of(workshop)
     units, noticed = 0, 0.0
     print("order   parcel              sigma   product                                    unit   noticed")
-    for row in (
-        Plan.objects.of(workshop).select_related("order", "kept").order_by("order__number")
-    ):
+    for row in Plan.objects.of(workshop).select_related("order", "kept").order_by("order__number"):
         plan = plan_from_json(row.document)
         if not isinstance(plan, PlannedOrder):
             continue

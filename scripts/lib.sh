@@ -181,6 +181,10 @@ with psycopg.connect(host=os.environ["CALM_DB_HOST"], port=os.environ["CALM_DB_P
 PY
 }
 
+up_to_date() { # tables of this version, and the one that counts tries at the door
+  "$ROOT/.venv/bin/python" "$ROOT/manage.py" migrate --no-input --verbosity 0 && "$ROOT/.venv/bin/python" "$ROOT/manage.py" createcachetable
+}
+
 load_secret() {
   mkdir -p "$ROOT/.data"
   if [ ! -s "$ROOT/.data/secret_key" ]; then

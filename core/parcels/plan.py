@@ -73,7 +73,7 @@ class PlannedOrder:
         return tuple(dict.fromkeys(text for parcel in self.chosen.parcels for text in parcel.cautions))
 
     def as_sent(self) -> "PlannedOrder":
-        """Return what is worth keeping once the parcels have left: how each was packed and sent, not what else there was.
+        """Return what is worth keeping once the parcels have left: how each was packed and sent, not the other ways.
 
         What the goods or the workshop's rules forbid a service stays: a parcel that is reopened is offered no such.
         """

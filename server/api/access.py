@@ -9,6 +9,7 @@ from rest_framework.permissions import BasePermission
 from rest_framework.request import Request
 
 from server.workshops.models import Member
+from server.workshops.people import seen
 
 __all__ = ["IsMember", "MemberSession"]
 
@@ -42,6 +43,9 @@ class IsMember(BasePermission):
             return False
         request.member = member  # type: ignore[attr-defined]
         request._request.calm_member = member  # type: ignore[attr-defined]  # for the line of the log
+        if member.must_change and not getattr(view, "open_to_one_time", False):
+            raise PermissionDenied("Change your one-time password first.", code="must_change_password")
+        seen(request._request)
         if request.method in getattr(view, "owner_only", ()) and member.role != Member.Role.OWNER:
             raise PermissionDenied("This is the owner's to do. Ask the owner of the workshop.", code="owner_only")
         return True

@@ -7,14 +7,18 @@ from collections.abc import Sequence
 from http import HTTPStatus
 from typing import Any
 
-from django.core.exceptions import PermissionDenied
+from django.core.exceptions import PermissionDenied, RequestDataTooBig
+from django.db import OperationalError
 from django.http import Http404, HttpRequest, JsonResponse
+from psycopg import OperationalError as PsycopgOperationalError
+from psycopg.errors import ConnectionTimeout, DeadlockDetected, LockNotAvailable, QueryCanceled, TooManyConnections
 from pydantic import BaseModel, ValidationError
 from rest_framework import exceptions
 from rest_framework.response import Response
 
 from core.errors import CoreError
 from core.messages import Text
+from server.api.parsing import TooLarge
 from server.words import Words, words_of
 from server.words.faults import faults_of
 
@@ -85,6 +89,12 @@ def to_problem(error: Exception, context: dict[str, Any]) -> Response | None:
         problem = _problem(404, "not_found", "There is nothing here under that number.")
     elif isinstance(error, PermissionDenied):
         problem = _problem(403, "not_allowed", "You may not do that.")
+    elif isinstance(error, RequestDataTooBig):
+        problem = _of_drf(TooLarge())
+    elif _is_busy(error):
+        text = "Others are at work on the same things and it takes too long. Nothing was saved; try again."
+        problem = _problem(503, "busy", text)
+        headers["Retry-After"] = "2"
     elif isinstance(error, exceptions.APIException):
         problem = _of_drf(error)
         wait = getattr(error, "wait", None)
@@ -96,6 +106,15 @@ def to_problem(error: Exception, context: dict[str, Any]) -> Response | None:
     for name, value in headers.items():
         response[name] = value
     return response
+
+
+def _is_busy(error: Exception) -> bool:
+    """Tell whether the database gave up waiting, or has no place for another connection."""
+    cause = error.__cause__
+    if not isinstance(error, OperationalError):
+        return False
+    waited = isinstance(cause, LockNotAvailable | QueryCanceled | DeadlockDetected | TooManyConnections)
+    return waited or (isinstance(cause, ConnectionTimeout | PsycopgOperationalError) and cause.sqlstate is None)
 
 
 def _words_for(context: dict[str, Any]) -> Words:

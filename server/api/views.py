@@ -1,5 +1,6 @@
 """``MemberView``, the base of every view of the trade: it knows the member, reads bodies, pages lists."""
 
+import re
 from collections.abc import Callable, Iterable
 from typing import Any, ClassVar, Generic, TypeVar
 
@@ -16,6 +17,9 @@ from server.words import Words, words_of
 from server.workshops.models import Member, Workshop
 
 __all__ = ["Body", "MemberView", "Page"]
+
+#: A number in an address; not what other scripts call a digit.
+_DIGITS = re.compile(r"[0-9]{1,9}")
 
 Out = TypeVar("Out", bound=BaseModel)
 
@@ -49,6 +53,8 @@ class MemberView(APIView):
     """Base of every view behind the sign-in."""
 
     owner_only: ClassVar[frozenset[str]] = frozenset()
+    #: Also for somebody with a one-time password, who has to change it before anything else.
+    open_to_one_time: ClassVar[bool] = False
 
     @property
     def member(self) -> Member:
@@ -85,7 +91,7 @@ class MemberView(APIView):
         given = self.request.query_params.get(name)
         if given is None:
             return default
-        if not given.isdigit() or not 1 <= int(given[:9]) <= most:
+        if not _DIGITS.fullmatch(given) or not 1 <= int(given) <= most:
             raise Refused(
                 f"{name} is a whole number from 1 to {most}; given: {given[:20]}.",
                 code="not_valid",

@@ -199,7 +199,7 @@ def _sold(workshop: Workshop, label: Label, tracking: str) -> Label:
     """
     if label.parcel_id is not None:
         Parcel.objects.of(workshop).select_for_update(of=("self",)).filter(pk=label.parcel_id).first()
-    row = Label.objects.of(workshop).select_for_update().select_related("parcel").get(pk=label.pk)
+    row = Label.objects.of(workshop).select_for_update(of=("self",)).select_related("parcel").get(pk=label.pk)
     if row.state not in (Label.State.ASKED, Label.State.REFUSED):
         return row  # the other of two people wrote it first, or it was cancelled since
     live = Label.objects.of(workshop).filter(parcel=row.parcel_id, state__in=Label.LIVE).exclude(pk=row.pk).first()

@@ -120,8 +120,9 @@ class ParcelOut(BaseModel):
 
 
 def found_parcel(workshop: Workshop, parcel_id: int) -> Parcel:
-    """Return a parcel with its order. Raises Http404."""
-    row = Parcel.objects.of(workshop).select_related("order", "kept").filter(pk=parcel_id).first()
+    """Return a parcel with its order and plan. Raises Http404, also for one that was undone."""
+    rows = Parcel.objects.of(workshop).exclude(state=Parcel.State.UNDONE).select_related("order", "kept")
+    row = rows.filter(pk=parcel_id).first()
     if row is None:
         raise Http404
     return row

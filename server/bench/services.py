@@ -43,6 +43,7 @@ __all__ = [
     "SCALE",
     "begin",
     "close",
+    "expected_uses",
     "load_of",
     "recipes_begun_with",
     "reopen",
@@ -75,6 +76,8 @@ def _begin(workshop: Workshop, order_id: int) -> Parcel:
     existing = _first_to_pack(workshop, order)
     if existing is not None:
         return existing
+    if order.state == Order.State.CANCELLED:
+        raise Refused((f"Order {order.number} is cancelled.", order.hold_text), code="cancelled")
     plan = fresh_plan(workshop=workshop, order_id=order_id)
     order.refresh_from_db()
     if order.state != Order.State.PLANNED:
@@ -402,13 +405,21 @@ def _tares(workshop: Workshop, plan: PlannedOrder, mine: PlannedParcel) -> dict[
     return {code: facts["tare_mg"] for code, facts in rows.values_list("code", "facts")}
 
 
+def expected_uses(parcel: Parcel) -> dict[str, Decimal]:
+    """Return what closing the parcel draws, by supply code."""
+    found: dict[str, Decimal] = {}
+    for use in _still_to_draw(parcel):
+        found[use.supply] = found.get(use.supply, Decimal(0)) + use.quantity
+    return found
+
+
 def _used(workshop: Workshop, parcels: Sequence[Parcel]) -> dict[int, Decimal]:
-    uses = [use for parcel in parcels for use in _still_to_draw(parcel)]
-    ids = dict(Supply.objects.of(workshop).filter(code__in={use.supply for use in uses}).values_list("code", "pk"))
-    used: dict[int, Decimal] = {}
-    for use in uses:
-        used[ids[use.supply]] = used.get(ids[use.supply], Decimal(0)) + use.quantity
-    return used
+    used: dict[str, Decimal] = {}
+    for parcel in parcels:
+        for code, quantity in expected_uses(parcel).items():
+            used[code] = used.get(code, Decimal(0)) + quantity
+    ids = dict(Supply.objects.of(workshop).filter(code__in=used).values_list("code", "pk"))
+    return {ids[code]: quantity for code, quantity in used.items()}
 
 
 def _still_to_draw(parcel: Parcel) -> list[Use]:

@@ -24,6 +24,9 @@ class Environment:
     hosts: tuple[str, ...]
     log_level: str  #: INFO: a line a request and a job; WARNING: none
     secure: bool  #: served over https: cookies are marked secure
+    proxies: int  #: how many proxies of ours stand before it: so far X-Forwarded-For is believed
+    lock_seconds: int  #: nobody waits longer for what somebody else is at
+    statement_seconds: int  #: no statement takes longer; 0: as long as it takes
 
 
 def _read() -> Environment:
@@ -40,6 +43,9 @@ def _read() -> Environment:
         hosts=tuple(get("CALM_HOSTS", "localhost,127.0.0.1,[::1]").split(",")),
         log_level=get("CALM_LOG", "WARNING"),
         secure=get("CALM_HTTPS") == "1",
+        proxies=int(get("CALM_PROXIES", "0")),
+        lock_seconds=int(get("CALM_LOCK_SECONDS", "60")),
+        statement_seconds=int(get("CALM_STATEMENT_SECONDS", "0")),
     )
 
 

@@ -43,6 +43,7 @@ class RequestLog:
     def __call__(self, request: HttpRequest) -> HttpResponse:
         """Answer, and write down who asked what and how long it took."""
         request_id = uuid.uuid4().hex[:12]
+        request.calm_request_id = request_id  # type: ignore[attr-defined]  # told to whoever meets a fault
         begun = time.perf_counter()
         with structlog.contextvars.bound_contextvars(request=request_id):
             response = self._answer(request)

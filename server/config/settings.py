@@ -36,10 +36,12 @@ INSTALLED_APPS = [
     "server.plans.apps.PlansConfig",
     "server.bench",
     "server.standins",
+    "server.upkeep",
     "server.commands",
 ]
 MIDDLEWARE = [
     "server.config.logs.RequestLog",
+    "server.config.headers.ApiHeaders",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
@@ -62,24 +64,48 @@ DATABASES = {
         "PASSWORD": ENV.db_password,
         "CONN_MAX_AGE": 60,
         "CONN_HEALTH_CHECKS": True,
+        # Who waits too long is told to try again (503), instead of holding up the rest (api.problems).
+        "OPTIONS": {
+            "options": f"-c lock_timeout={ENV.lock_seconds}s -c statement_timeout={ENV.statement_seconds}s",
+        },
     }
+}
+# Tries at the door are counted once for all processes.
+CACHES = {
+    "default": {"BACKEND": "django.core.cache.backends.db.DatabaseCache", "LOCATION": "calm_cache"},
 }
 
 # --- people ---
 AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 10}},
+    {
+        "NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator",
+        "OPTIONS": {"max_similarity": 0.6},
+    },
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+    {"NAME": "django.contrib.auth.password_validation.NumericPasswordValidator"},
+]
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.Argon2PasswordHasher"]
 AXES_FAILURE_LIMIT = 5
 AXES_COOLOFF_TIME = timedelta(minutes=10)
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_CLIENT_IP_CALLABLE = "server.config.headers.client_address"
 AXES_LOCKOUT_CALLABLE = "server.api.problems.locked_out"
 AXES_RESET_ON_SUCCESS = True
 AXES_VERBOSE = False
 SESSION_COOKIE_AGE = 14 * 24 * 3600
 SESSION_COOKIE_SAMESITE = "Lax"
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = ENV.secure
+CSRF_FAILURE_VIEW = "server.api.errors.csrf_failed"
 SECURE_CONTENT_TYPE_NOSNIFF = True
 SECURE_REFERRER_POLICY = "same-origin"
-X_FRAME_OPTIONS = "SAMEORIGIN"
+X_FRAME_OPTIONS = "DENY"
+if ENV.secure:  # a proxy of ours ends the encryption: docs/operate.md
+    SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
+    SECURE_SSL_REDIRECT = True
+    SECURE_HSTS_SECONDS = 365 * 24 * 3600
+    SECURE_HSTS_INCLUDE_SUBDOMAINS = SECURE_HSTS_PRELOAD = True
 CONTENT_SECURITY_POLICY = {
     "DIRECTIVES": {
         "default-src": [NONE],
@@ -111,10 +137,11 @@ REST_FRAMEWORK = {
     "DEFAULT_AUTHENTICATION_CLASSES": ["server.api.access.MemberSession"],
     "DEFAULT_PERMISSION_CLASSES": ["server.api.access.IsMember"],
     "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
-    "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
+    "DEFAULT_PARSER_CLASSES": ["server.api.parsing.BoundedJSON"],
     "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
     "EXCEPTION_HANDLER": "server.api.problems.to_problem",
     "DEFAULT_THROTTLE_RATES": {"sign_in": "30/minute"},
+    "NUM_PROXIES": ENV.proxies,
     "UNAUTHENTICATED_USER": "django.contrib.auth.models.AnonymousUser",
 }
 SPECTACULAR_SETTINGS = {
@@ -126,7 +153,6 @@ SPECTACULAR_SETTINGS = {
     "SCHEMA_PATH_PREFIX": "/api/",
     "POSTPROCESSING_HOOKS": ["server.api.schema.plain_tuples", "server.api.schema.messages_as_text"],
 }
-SILENCED_SYSTEM_CHECKS = ["security.W004", "security.W008", "security.W012", "security.W016", "security.W018"]
 
 # --- what is written down ---
 set_up_logs()

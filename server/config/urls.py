@@ -5,6 +5,11 @@ from drf_spectacular.views import SpectacularJSONAPIView
 
 from server.api.spa import front_end
 
+handler400 = "server.api.errors.bad_request"
+handler403 = "server.api.errors.forbidden"
+handler404 = "server.api.errors.not_found"
+handler500 = "server.api.errors.server_error"
+
 urlpatterns: list[URLPattern | URLResolver] = [
     path("api/schema", SpectacularJSONAPIView.as_view(), name="schema"),
     path("api/", include("server.workshops.urls")),

@@ -12,7 +12,6 @@ from logging import getLogger
 from asgiref.sync import sync_to_async
 from procrastinate import JobContext, RetryStrategy
 from procrastinate.contrib.django import app
-from procrastinate.exceptions import UniqueViolation
 from procrastinate.jobs import Status
 
 from server.config.logs import job_line
@@ -42,9 +41,10 @@ async def take_up_again(context: JobContext, timestamp: int) -> None:
     jobs = context.app.job_manager
     for job in await jobs.get_stalled_jobs(seconds_since_heartbeat=_SILENT_SECONDS):
         _LOG.warning("job %s (%s) lost its worker; it begins again", job.id, job.task_name)
-        try:
-            await jobs.retry_job(job)
-        except UniqueViolation:  # the same is asked for already: that one does its work
+        again = job.queueing_lock and await jobs.list_jobs_async(status="todo", queueing_lock=job.queueing_lock)
+        if again:  # the same is asked for already: that one does its work
             await jobs.finish_job(job, status=Status.FAILED, delete_job=False)
+        else:
+            await jobs.retry_job(job)
     await jobs.prune_stalled_workers(_SILENT_SECONDS)
     await sync_to_async(heal)()

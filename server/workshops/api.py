@@ -2,7 +2,7 @@
 
 from typing import Annotated, Any
 
-from django.contrib.auth import authenticate, login, logout
+from django.contrib.auth import authenticate, logout
 from django.utils.decorators import method_decorator
 from django.views.decorators.csrf import csrf_protect, ensure_csrf_cookie
 from drf_spectacular.utils import extend_schema
@@ -16,9 +16,10 @@ from rest_framework.views import APIView
 from server.api.operation import PROBLEMS, operation
 from server.api.problems import Refused
 from server.api.views import Body, MemberView
+from server.workshops import people
 from server.workshops.models import Member
 
-__all__ = ["SessionView", "SignInView"]
+__all__ = ["SessionOut", "SessionView", "SignInView", "session_out"]
 
 
 class SignInIn(Body):
@@ -33,6 +34,7 @@ class SessionOut(BaseModel):
 
     name: str
     role: str
+    must_change: bool  #: signed in with a one-time password: nothing else is open until it is changed
     workshop: str
     currency: str
     money_digits: int
@@ -41,11 +43,13 @@ class SessionOut(BaseModel):
     postcode: str
 
 
-def _session(member: Member) -> SessionOut:
+def session_out(member: Member) -> SessionOut:
+    """Return who is signed in."""
     workshop = member.workshop
     return SessionOut(
         name=member.name,
         role=member.role,
+        must_change=member.must_change,
         workshop=workshop.name,
         currency=workshop.currency,
         money_digits=workshop.money_digits,
@@ -76,21 +80,24 @@ class SignInView(APIView):
                 status=401,
                 field="password",
             )
-        login(self.request._request, user)
-        return _session(member)
+        people.sign_in(self.request._request, member)
+        return session_out(member)
 
 
 @method_decorator(ensure_csrf_cookie, name="dispatch")
 class SessionView(MemberView):
     """/api/session"""
 
+    open_to_one_time = True
+
     @operation("session")
     def get(self) -> SessionOut:
         """Who is signed in."""
-        return _session(self.member)
+        return session_out(self.member)
 
     @extend_schema(operation_id="sign_out", responses={204: None, **PROBLEMS})
     def delete(self, request: Request) -> Response:
         """Sign out."""
+        people.sign_out(request._request)
         logout(request._request)
         return Response(status=204)

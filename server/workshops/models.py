@@ -10,7 +10,7 @@ from typing import Any, TypeVar
 from django.contrib.auth.models import AbstractBaseUser, AnonymousUser, User
 from django.db import models
 
-__all__ = ["Member", "ScopedManager", "UnscopedQuery", "Workshop", "WorkshopOwned", "lock_workshop"]
+__all__ = ["Member", "ScopedManager", "SignedIn", "UnscopedQuery", "Workshop", "WorkshopOwned", "lock_workshop"]
 
 M = TypeVar("M", bound=models.Model)
 
@@ -92,6 +92,8 @@ class Member(models.Model):
     user = models.OneToOneField(User, on_delete=models.CASCADE, related_name="member")
     workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="members")
     role = models.CharField(max_length=8, choices=Role.choices)
+    must_change = models.BooleanField(default=False, help_text="Has a one-time password: it lets in to change it")
+    one_time_until = models.DateTimeField(null=True, help_text="Until when that can be used")
 
     class Meta:
         constraints = [
@@ -110,6 +112,23 @@ class Member(models.Model):
     def of_user(cls, user: AbstractBaseUser | AnonymousUser) -> "Member | None":
         """Return the membership of a signed-in user, with its workshop, in one query."""
         return cls.objects.select_related("workshop", "user").filter(user_id=user.pk).first()
+
+
+class SignedIn(models.Model):
+    """A place a person is signed in at: a browser on one machine."""
+
+    session_key = models.CharField(max_length=40, unique=True)
+    member = models.ForeignKey(Member, on_delete=models.CASCADE, related_name="signed_in")
+    agent = models.CharField(max_length=160, blank=True, help_text="What the browser calls itself")
+    began_at = models.DateTimeField()
+    seen_at = models.DateTimeField()
+    expires_at = models.DateTimeField()
+
+    class Meta:
+        indexes = [models.Index(fields=["member", "-seen_at"]), models.Index(fields=["expires_at"])]
+
+    def __str__(self) -> str:
+        return f"{self.member_id} since {self.began_at}"
 
 
 class ScopedManager(models.Manager[M]):

@@ -53,7 +53,7 @@ class RefusedAfterNoAnswer(CarrierCase):
         parcel = self.weighed("1160")
         self.standin("carrier", "drop_out_after")
         self.buy(parcel, status=503)
-        self.standin("carrier", "refuse")
+        self.standin("carrier", "refuse_all")
         self.assertIn("may have sold this label", self.buy(parcel, status=409)["detail"])
         self.assertEqual(self.ask("get", f"parcels/{parcel['id']}")["label"]["state"], "asked")
         self.standin("carrier", "well")
@@ -63,7 +63,7 @@ class RefusedAfterNoAnswer(CarrierCase):
         parcel = self.labelled("1160")
         self.standin("carrier", "drop_out_after")
         self.void(parcel, status=503)
-        self.standin("carrier", "refuse")
+        self.standin("carrier", "refuse_all")
         self.assertIn("do not use it", self.void(parcel, status=409)["detail"])
         self.assertEqual(self.ask("get", f"parcels/{parcel['id']}")["label"]["state"], "voiding")
         self.standin("carrier", "well")
@@ -111,7 +111,7 @@ class GivenBack(CarrierCase):
         self.void(parcel)
         self.assertEqual(self.ask("post", hold, {"words": "wait"})["state"], "held")
         kept = Label.objects.of(self.workshop).get()
-        self.assertEqual((kept.state, kept.parcel_id), (Label.State.VOID, None))
+        self.assertEqual((kept.state, kept.parcel_id), (Label.State.VOID, parcel["id"]))
 
 
 class OnTheWay(CarrierCase):

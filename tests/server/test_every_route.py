@@ -21,6 +21,11 @@ TRIAL = {"request_key": KEY, "version": 1, "kind": "drop", "units": 2, "passed":
 ROUTES: dict[str, dict[str, tuple[Any, str]]] = {
     "api/schema": {"get": (None, "member")},
     "api/session": {"get": (None, "member"), "delete": (None, "member")},
+    "api/session/password": {"post": ({"current": "a-long-password", "new": "a-long-password"}, "member")},
+    "api/session/places": {"get": (None, "member")},
+    "api/session/places/<int:place_id>": {"delete": (None, "member")},
+    "api/members": {"get": (None, "owner")},
+    "api/members/<int:member_id>/one-time-password": {"post": ({}, "owner")},
     "api/rail": {"get": (None, "member")},
     "api/find": {"get": (None, "member")},
     "api/supplies": {"get": (None, "member")},
@@ -84,6 +89,7 @@ ROUTES: dict[str, dict[str, tuple[Any, str]]] = {
     "api/orders/intake/preview": {"post": ({"name": "f", "content": "x"}, "member")},
     "api/orders/intake/accept": {"post": ({"name": "f", "content": "x"}, "member")},
     "api/orders/<int:order_id>": {"get": (None, "member")},
+    "api/orders/<int:order_id>/cancel": {"post": ({"reason": "why"}, "member")},
     "api/orders/<int:order_id>/hold": {"post": ({"reason": "wait"}, "member")},
     "api/orders/<int:order_id>/release": {"post": ({}, "member")},
     "api/orders/<int:order_id>/plan": {"get": (None, "member")},
@@ -112,6 +118,7 @@ ROUTES: dict[str, dict[str, tuple[Any, str]]] = {
     "api/parcels/<int:parcel_id>/settle": {"post": ({"words": "fine"}, "member")},
     "api/parcels/<int:parcel_id>/label": {"post": ({"service": "LARK-TWO"}, "member")},
     "api/parcels/<int:parcel_id>/label/void": {"post": ({}, "member")},
+    "api/parcels/<int:parcel_id>/label/record": {"post": ({"answer": "not_sold", "words": "why"}, "owner")},
     "api/parcels/<int:parcel_id>/track": {"post": ({}, "member")},
     "api/parcels/<int:parcel_id>/close": {"post": ({"request_key": KEY}, "member")},
     "api/parcels/<int:parcel_id>/reopen": {"post": ({"words": "why"}, "owner")},
@@ -161,6 +168,8 @@ class EveryRoute(DemoCase):
             "<int:order_id>": self.order("1163").pk,
             "<int:parcel_id>": self.parcel["id"],
             "<str:device>": "scale",
+            "<int:place_id>": 1,
+            "<int:member_id>": self.packer.pk,
         }
         for name, value in ids.items():
             route = route.replace(name, str(value))
@@ -190,7 +199,7 @@ class EveryRoute(DemoCase):
                     self.ask(method, self.path(route), body, status=404)
                 elif route == "api/parcels/begin":
                     self.ask(method, self.path(route), {"order_id": self.order("1163").pk}, status=404)
-                elif method == "get" and route not in ("api/schema", "api/session", "api/standins"):
+                elif method == "get" and route not in ("api/schema", "api/session", "api/standins", "api/members"):
                     answer = self.ask("get", self.path(route) + "?q=1163")
                     self.assertFalse(answer.get("results") or answer.get("count") or answer.get("orders"), answer)
 

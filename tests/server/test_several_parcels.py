@@ -114,7 +114,9 @@ class Packing(DemoCase):
     def test_holding_takes_all_parcels_off_unless_one_is_closed(self) -> None:
         first = self.to_bench("1183")
         self.ask("post", f"parcels/{first['parts'][1]['id']}/hold", {"words": "rang up"})
-        self.assertEqual(Parcel.objects.of(self.workshop).filter(order__number="1183").count(), 0)
+        self.assertEqual(
+            Parcel.objects.of(self.workshop).filter(order__number="1183").exclude(state="undone").count(), 0
+        )
         self.ask("post", f"orders/{self.order('1183').pk}/release")
         self.finish(self.to_bench("1183"))
         second = self.to_bench("1183")

@@ -30,7 +30,7 @@ class Migration(migrations.Migration):
         ("bench", "0001_initial"),
         ("orders", "0002_cancelled"),
         ("plans", "0002_plan_document"),
-        ("workshops", "0002_changes"),
+        ("workshops", "0001_initial"),
     ]
 
     operations = [

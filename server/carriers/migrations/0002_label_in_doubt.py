@@ -8,7 +8,7 @@ class Migration(migrations.Migration):
     dependencies = [
         ("bench", "0002_plan_kept_once"),
         ("carriers", "0001_initial"),
-        ("workshops", "0002_changes"),
+        ("workshops", "0001_initial"),
     ]
 
     operations = [

@@ -6,7 +6,7 @@ from django.db import migrations, models
 class Migration(migrations.Migration):
     dependencies = [
         ("orders", "0001_initial"),
-        ("workshops", "0002_changes"),
+        ("workshops", "0001_initial"),
     ]
 
     operations = [

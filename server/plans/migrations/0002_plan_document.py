@@ -23,7 +23,7 @@ def keep_apart(apps, schema_editor):
 class Migration(migrations.Migration):
     dependencies = [
         ("plans", "0001_initial"),
-        ("workshops", "0002_changes"),
+        ("workshops", "0001_initial"),
     ]
 
     operations = [

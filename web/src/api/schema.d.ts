@@ -73,6 +73,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/members": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The people of the workshop. */
+        get: operations["members"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/members/{member_id}/one-time-password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Give a person a password for one signing in. */
+        post: operations["one_time_password"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/orders": {
         parameters: {
             query?: never;
@@ -101,6 +135,23 @@ export interface paths {
         get: operations["order"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{order_id}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The buyer does not want it any more. */
+        post: operations["cancel_order"];
         delete?: never;
         options?: never;
         head?: never;
@@ -371,7 +422,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Take a parcel off the bench and hold its order. */
+        /** @description Take a parcel off the bench, and hold or cancel its order. */
         post: operations["hold_parcel"];
         delete?: never;
         options?: never;
@@ -407,6 +458,23 @@ export interface paths {
         get: operations["label_pdf"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parcels/{parcel_id}/label/record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Write down what the carrier said of a label when it does not answer itself. */
+        post: operations["record_label_answer"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1050,6 +1118,57 @@ export interface paths {
         post?: never;
         /** @description Sign out. */
         delete: operations["sign_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Change one's own password; every other place is signed out. */
+        post: operations["change_password"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/places": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Where one is signed in, last used first. */
+        get: operations["places"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/places/{place_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Sign a place out: one's own or, for the owner, anybody's of the workshop. */
+        delete: operations["end_place"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1895,6 +2014,20 @@ export interface components {
             one_off: boolean;
         };
         /**
+         * ChargeOut
+         * @description The label was bought at another weight: what the carrier will charge.
+         */
+        ChargeOut: {
+            /** Bought Mg */
+            bought_mg: number;
+            /** Now Mg */
+            now_mg: number;
+            /** Listed */
+            listed: string;
+            /** Asked */
+            asked: string | null;
+        };
+        /**
          * CheaperStep
          * @description So much less of one measure, all else as it is, and the parcel costs less.
          */
@@ -1947,6 +2080,11 @@ export interface components {
              * Format: uuid
              */
             request_key: string;
+            /**
+             * Agreed
+             * @default null
+             */
+            agreed: string | null;
         };
         /**
          * Closure
@@ -2820,6 +2958,8 @@ export interface components {
             charged_more: string;
             /** Told At */
             told_at: string | null;
+            /** Recorded */
+            recorded: string;
         };
         /**
          * Lack
@@ -3055,6 +3195,37 @@ export interface components {
              */
             loose_l: string;
         };
+        /**
+         * MemberOut
+         * @description A person of the workshop.
+         */
+        MemberOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Username */
+            username: string;
+            /** Role */
+            role: string;
+            /** Places */
+            places: number;
+            /** Must Change */
+            must_change: boolean;
+            /** Me */
+            me: boolean;
+        };
+        /** MemberOutPage */
+        MemberOutPage: {
+            /** Count */
+            count: number;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /** Results */
+            results: components["schemas"]["MemberOut"][];
+        };
         /** @description Words, in the workshop's units */
         Message: string;
         /**
@@ -3219,6 +3390,19 @@ export interface components {
             stairs: components["schemas"]["Stair"][];
             /** Cheaper */
             cheaper: components["schemas"]["CheaperStep"][];
+        };
+        /**
+         * OneTimeOut
+         * @description A password for one signing in; shown once.
+         */
+        OneTimeOut: {
+            /** Password */
+            password: string;
+            /**
+             * Until
+             * Format: date-time
+             */
+            until: string;
         };
         /**
          * OrderOut
@@ -3497,6 +3681,11 @@ export interface components {
             /** Refusals */
             refusals: components["schemas"]["Refusal"][];
             label: components["schemas"]["LabelOut"] | null;
+            charge: components["schemas"]["ChargeOut"] | null;
+            /** Surplus Labels */
+            surplus_labels: string[];
+            /** Charge Agreed */
+            charge_agreed: string | null;
             /** Tracking */
             tracking: string;
             /** Postage */
@@ -3602,6 +3791,16 @@ export interface components {
             tracking: string;
         };
         /**
+         * PasswordIn
+         * @description One's password now, and the new one.
+         */
+        PasswordIn: {
+            /** Current */
+            current: string;
+            /** New */
+            new: string;
+        };
+        /**
          * PhotoIn
          * @description A picture, base64.
          */
@@ -3698,6 +3897,39 @@ export interface components {
              * @default
              */
             postcode: string;
+        };
+        /**
+         * PlaceOut
+         * @description Where somebody is signed in.
+         */
+        PlaceOut: {
+            /** Id */
+            id: number;
+            /** Agent */
+            agent: string;
+            /**
+             * Began At
+             * Format: date-time
+             */
+            began_at: string;
+            /**
+             * Seen At
+             * Format: date-time
+             */
+            seen_at: string;
+            /** Here */
+            here: boolean;
+        };
+        /** PlaceOutPage */
+        PlaceOutPage: {
+            /** Count */
+            count: number;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /** Results */
+            results: components["schemas"]["PlaceOut"][];
         };
         /**
          * Placement
@@ -4695,6 +4927,24 @@ export interface components {
             request_key: string;
         };
         /**
+         * RecordIn
+         * @description What the carrier said of a label whose answer never came, and how that is known.
+         */
+        RecordIn: {
+            /**
+             * Answer
+             * @enum {string}
+             */
+            answer: "sold" | "not_sold" | "cancelled" | "not_cancelled";
+            /**
+             * Tracking
+             * @default
+             */
+            tracking: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * Recurring
          * @description One change that would have paid on several orders of a recipe.
          */
@@ -4991,6 +5241,8 @@ export interface components {
             name: string;
             /** Role */
             role: string;
+            /** Must Change */
+            must_change: boolean;
             /** Workshop */
             workshop: string;
             /** Currency */
@@ -5483,6 +5735,24 @@ export interface components {
             detail: components["schemas"]["Message"] | string;
         };
         /**
+         * TakeOffIn
+         * @description Why the order leaves the bench, what cannot go back to its shelf, and whether the order is cancelled.
+         */
+        TakeOffIn: {
+            /** Words */
+            words: string;
+            /**
+             * Spoiled
+             * @default []
+             */
+            spoiled: string[];
+            /**
+             * Cancel
+             * @default false
+             */
+            cancel: boolean;
+        };
+        /**
          * TakenInOut
          * @description What taking the file in did, in words.
          */
@@ -5958,6 +6228,10 @@ export interface components {
             total: number;
             /** Stopping */
             stopping: boolean;
+            /** Failed */
+            failed: number;
+            /** Waiting */
+            waiting: boolean;
             /** Due */
             due: number;
         };
@@ -6637,6 +6911,147 @@ export interface operations {
             };
         };
     };
+    members: {
+        parameters: {
+            query?: {
+                /** @description Page number, from 1 */
+                page?: number;
+                /** @description Rows a page, at most 200 */
+                page_size?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MemberOutPage"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    one_time_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                member_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OneTimeOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     orders: {
         parameters: {
             query?: {
@@ -6646,8 +7061,8 @@ export interface operations {
                 page?: number;
                 /** @description Rows a page, at most 200 */
                 page_size?: number;
-                /** @description Only orders in this state; open: all but packed */
-                state?: "bench" | "held" | "new" | "open" | "packed" | "planned";
+                /** @description Only orders in this state; open: all but packed and cancelled */
+                state?: "bench" | "cancelled" | "held" | "new" | "open" | "packed" | "planned";
             };
             header?: never;
             path?: never;
@@ -6723,6 +7138,79 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cancel_order: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HoldIn"];
+            };
+        };
         responses: {
             200: {
                 headers: {
@@ -7856,7 +8344,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["WordsIn"];
+                "application/json": components["schemas"]["TakeOffIn"];
             };
         };
         responses: {
@@ -8016,6 +8504,79 @@ export interface operations {
                 };
                 content: {
                     "application/pdf": string;
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    record_label_answer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                parcel_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecordIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ParcelOut"];
                 };
             };
             400: {
@@ -11562,6 +12123,217 @@ export interface operations {
             query?: never;
             header?: never;
             path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    places: {
+        parameters: {
+            query?: {
+                /** @description Page number, from 1 */
+                page?: number;
+                /** @description Rows a page, at most 200 */
+                page_size?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaceOutPage"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    end_place: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                place_id: number;
+            };
             cookie?: never;
         };
         requestBody?: never;

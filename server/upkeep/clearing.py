@@ -1,0 +1,49 @@
+"""Throwing away what is over: sessions, waves, sign-in attempts, plans nobody has; and writing balances anew."""
+
+from datetime import timedelta
+
+from axes.models import AccessAttempt, AccessLog
+from django.contrib.sessions.models import Session
+from django.db import connection, transaction
+from django.utils import timezone
+
+from server.plans.models import PlanDocument, Wave
+from server.workshops.models import SignedIn
+
+__all__ = ["clear", "repair_balances"]
+
+#: A wave that ended is looked back at for so long, and so is who tried to sign in.
+_WAVES, _ATTEMPTS = timedelta(days=7), timedelta(days=30)
+
+
+def clear() -> dict[str, int]:
+    """Remove what is over. Returns how many rows of each."""
+    now = timezone.now()
+    gone = {
+        "sessions": Session.objects.filter(expire_date__lt=now).delete()[0],
+        "signed_in": SignedIn.objects.filter(expires_at__lt=now).delete()[0],
+        "waves": Wave.unscoped.filter(ended_at__lt=now - _WAVES).delete()[0],
+        "attempts": AccessAttempt.objects.filter(attempt_time__lt=now - _ATTEMPTS).delete()[0],
+        "sign_ins": AccessLog.objects.filter(attempt_time__lt=now - _ATTEMPTS).delete()[0],
+        "documents": PlanDocument.unscoped.filter(plan=None, parcels=None).delete()[0],
+    }
+    return {name: count for name, count in gone.items() if count}
+
+
+@transaction.atomic
+def repair_balances() -> int:
+    """Write every balance anew from the ledger, which is the truth. Returns how many were wrong or not there."""
+    with connection.cursor() as cursor:
+        cursor.execute("lock table supplies_entry, supplies_balance in share row exclusive mode")
+        cursor.execute(
+            """
+            insert into supplies_balance as b (workshop_id, supply_id, on_hand, average_cost, last_used_at)
+            select s.workshop_id, s.id, sum(e.quantity), (array_agg(e.average_after order by e.id desc))[1],
+                   max(e.at) filter (where e.kind = 'used')
+            from supplies_supply s join supplies_entry e on e.supply_id = s.id group by s.workshop_id, s.id
+            on conflict (supply_id) do update
+            set on_hand = excluded.on_hand, average_cost = excluded.average_cost, last_used_at = excluded.last_used_at
+            where (b.on_hand, b.average_cost) is distinct from (excluded.on_hand, excluded.average_cost)
+            """
+        )
+        return int(cursor.rowcount)
