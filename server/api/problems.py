@@ -22,6 +22,9 @@ from server.api.parsing import TooLarge
 from server.words import Words, words_of
 from server.words.faults import faults_of
 
+#: Nobody mends more errors at a time; their number is in the detail.
+_MOST_FAULTS = 1_000
+
 __all__ = ["Fault", "Problem", "Refused", "locked_out", "to_problem", "validation_faults"]
 
 
@@ -148,5 +151,11 @@ def _problem(
 ) -> Problem:
     title = HTTPStatus(status).phrase
     return Problem(
-        title=title, status=status, code=code, detail=detail, field=field, faults=faults or [], facts=facts or {}
+        title=title,
+        status=status,
+        code=code,
+        detail=detail,
+        field=field,
+        faults=(faults or [])[:_MOST_FAULTS],
+        facts=facts or {},
     )

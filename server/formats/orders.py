@@ -14,7 +14,7 @@ from datetime import date
 from decimal import Decimal, InvalidOperation
 from typing import Literal
 
-from server.formats.text import file_text
+from server.formats.text import file_text, table_faults
 
 __all__ = ["COLUMNS", "MAX_LINES", "FileFault", "OrderRow", "ReadFile", "read_orders"]
 
@@ -121,7 +121,7 @@ def read_orders(content: bytes, *, today: date) -> ReadFile:
     except ValueError as error:
         return _whole("file", str(error), "a text file in UTF-8 or Windows-1252; save it again as UTF-8")
     text = file.text
-    start = text.lstrip()[:1]
+    start = text[:10_000].lstrip()[:1]
     if not start:
         return _whole("file", "empty", "a file with a heading line and at least one order")
     lines = _json_lines(text) if start in "{[" else _csv_lines(text)
@@ -143,6 +143,9 @@ def _whole(column: str, value: str, allowed: str) -> ReadFile:
 
 
 def _csv_lines(text: str) -> list[tuple[int, dict[str, str]]] | FileFault:
+    wrong = table_faults(text, most_lines=MAX_LINES)
+    if wrong is not None:
+        return FileFault(line=0, column="file", value=wrong[0], allowed=wrong[1])
     head = text.split("\n", 1)[0]
     delimiter = ";" if head.count(";") > head.count(",") else "\t" if head.count("\t") > head.count(",") else ","
     reader = csv.reader(io.StringIO(text, newline=""), delimiter=delimiter, strict=True)

@@ -15,7 +15,7 @@ from core.errors import BadMeasure
 from core.units import parse_length, parse_weight
 from server.api.problems import Fault, Refused, validation_faults
 from server.formats.products import ProductItem, ProductsFile
-from server.formats.text import file_text, safe_cell
+from server.formats.text import file_text, safe_cell, table_faults
 
 __all__ = ["COLUMNS", "read_products", "write_products"]
 
@@ -45,6 +45,9 @@ def read_products(content: bytes) -> ProductsFile:
         raise Refused(f"This file is not text: {error}. Save it as CSV, UTF-8.", code="not_text", status=422) from None
     if "\x00" in text:
         raise Refused("This file holds a NUL character; it is no CSV.", code="not_text", status=422)
+    wrong = table_faults(text, most_lines=_MOST_LINES)
+    if wrong is not None:
+        raise Refused(f"This file has {wrong[0]}; allowed: {wrong[1]}.", code="too_large", status=422, field="content")
     try:
         table = csv.DictReader(io.StringIO(text), strict=True)
         lines = list(table)

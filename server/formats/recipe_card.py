@@ -28,6 +28,8 @@ __all__ = ["CardBand", "RecipeCard", "read_recipe_card", "recipe_card_pdf"]
 _WIDE, _HIGH = landscape(A4)
 _LEFT, _RIGHT, _FOOT = 14 * mm, _WIDE - 14 * mm, 14 * mm
 _MARK = "calm-cupboard-recipe:"
+#: The largest card that was made has 90 kB.
+_MOST_BYTES = 4_000_000
 _INSIDE = re.compile(rb"calm-cupboard-recipe:([A-Za-z0-9_=-]+)")
 
 
@@ -72,6 +74,13 @@ def read_recipe_card(content: bytes) -> RecipeFile:
 
     Raises Refused when the file is no recipe card, or what is in it has errors.
     """
+    if len(content) > _MOST_BYTES:
+        raise Refused(
+            f"This PDF has {len(content) / 1e6:.1f} MB; a recipe card has less than {_MOST_BYTES / 1e6:.0f} MB.",
+            code="too_large",
+            status=422,
+            field="content",
+        )
     found = _INSIDE.search(content)
     if not content.startswith(b"%PDF") or found is None:
         raise Refused("This PDF is no recipe card of this program.", code="not_a_card", status=422, field="content")

@@ -13,7 +13,7 @@ from core.tariffs.model import WeightStep, ZoneTable
 from core.units import format_weight, parse_weight
 from server.api.problems import Fault, Refused
 from server.formats.tariff import TariffFile
-from server.formats.text import file_text
+from server.formats.text import file_text, table_faults
 from server.words import METRIC
 
 __all__ = ["COLUMNS", "steps_csv", "with_steps"]
@@ -119,6 +119,11 @@ def _rows(content: bytes) -> tuple[list[tuple[int, dict[str, Any]]], list[Fault]
         ) from None
     if "\x00" in text:
         raise Refused("The step table holds a NUL character.", code="not_text", status=422, field="content")
+    wrong = table_faults(text, most_lines=_MOST_ROWS)
+    if wrong is not None:
+        raise Refused(
+            f"The step table has {wrong[0]}; allowed: {wrong[1]}.", code="too_large", status=422, field="content"
+        )
     try:
         lines = list(csv.reader(io.StringIO(text), strict=True))
     except csv.Error as error:

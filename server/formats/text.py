@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any, Literal
 
-__all__ = ["FileText", "exact_number", "file_text", "iso_day", "no_nul", "safe_cell"]
+__all__ = ["FileText", "exact_number", "file_text", "iso_day", "no_nul", "safe_cell", "table_faults"]
 
 #: A number as people write it: no sign before zero, no underscores, no exponent.
 _PLAIN = re.compile(r"(?!-0+(?:\.0*)?$)-?\d+(?:\.\d+)?", re.ASCII)
@@ -53,6 +53,31 @@ def no_nul(value: Any) -> Any:
         for inner in value:
             no_nul(inner)
     return value
+
+
+#: No table that people keep has more columns, or longer lines.
+_MOST_COLUMNS, _LONGEST_LINE = 200, 20_000
+
+
+def table_faults(text: str, *, most_lines: int) -> tuple[str, str] | None:
+    """Tell what makes a text no table that is worth parsing: (what it has, what is allowed); None: nothing.
+
+    Counted before anything is parsed, since a few megabytes of commas or empty lines take seconds to take apart.
+    """
+    head = text[: _LONGEST_LINE + 1].split("\n", 1)[0]
+    if len(head) > _LONGEST_LINE:
+        return f"a first line of more than {_LONGEST_LINE} letters", "a heading with the names of the columns"
+    columns = 1 + max(head.count(mark) for mark in ",;\t")
+    if columns > _MOST_COLUMNS:
+        return f"{columns} columns", f"at most {_MOST_COLUMNS} columns"
+    # Notes may hold line ends, and sheets end with empty lines: twice as many is still a table.
+    lines = max(text.count("\n"), text.count("\r"))
+    if lines > 2 * most_lines + 100:
+        return f"{lines} lines", f"{most_lines} lines at most; split the file"
+    cells = max(text.count(mark) for mark in ",;\t")
+    if cells > most_lines * _MOST_COLUMNS // 4:
+        return f"{cells} cells", f"{most_lines} lines at most; split the file"
+    return None
 
 
 def safe_cell(text: str) -> str:

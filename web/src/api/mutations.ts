@@ -64,6 +64,31 @@ export const signIn = () =>
 /** The page is loaded again afterwards: nothing of the old session stays. */
 export const signOut = () => write(() => answer(api.DELETE("/api/session")), { stale: [] });
 
+export const changePassword = () =>
+  write(
+    (body: { current: string; new: string }) => answer(api.POST("/api/session/password", { body })),
+    {
+      stale: [["places"], ["members"]],
+      keep: (client, who) => client.setQueryData(session().queryKey, who),
+    },
+  );
+
+export const endPlace = () =>
+  write(
+    (place_id: number) =>
+      answer(api.DELETE("/api/session/places/{place_id}", { params: { path: { place_id } } })),
+    { stale: [["places"], ["members"]] },
+  );
+
+export const giveOneTimePassword = () =>
+  write(
+    (member_id: number) =>
+      answer(
+        api.POST("/api/members/{member_id}/one-time-password", { params: { path: { member_id } } }),
+      ),
+    { stale: [["members"]] },
+  );
+
 // --- orders and their plans -----------------------------------------------------------------------------------------
 
 export const previewOrders = () =>
@@ -97,6 +122,18 @@ export const holdOrder = () =>
         }),
       ),
     { stale: (_, { id }) => [...STANDING, ["plan", id], ["supplies"]] },
+  );
+
+export const cancelOrder = () =>
+  write(
+    ({ id, reason }: { id: number; reason: string }) =>
+      answer(
+        api.POST("/api/orders/{order_id}/cancel", {
+          params: { path: { order_id: id } },
+          body: { reason },
+        }),
+      ),
+    { stale: () => [...STANDING, ["supplies"]] },
   );
 
 export const planAll = () =>
@@ -185,12 +222,9 @@ export const parcelAct = (id: number) =>
 
 export const holdParcel = () =>
   write(
-    ({ id, words }: { id: number; words: string }) =>
+    ({ id, ...body }: { id: number } & Schemas["TakeOffIn"]) =>
       answer(
-        api.POST("/api/parcels/{parcel_id}/hold", {
-          params: { path: { parcel_id: id } },
-          body: { words },
-        }),
+        api.POST("/api/parcels/{parcel_id}/hold", { params: { path: { parcel_id: id } }, body }),
       ),
     { stale: (order) => [...STANDING, ...BENCH, ["plan", order.id], ["supplies"], ["entries"]] },
   );

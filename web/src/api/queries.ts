@@ -2,7 +2,7 @@
 import { keepPreviousData, queryOptions } from "@tanstack/react-query";
 import { answer, api, type Schemas } from "./client";
 
-export type OrderState = "open" | "new" | "held" | "planned" | "bench" | "packed";
+export type OrderState = "open" | "new" | "held" | "planned" | "bench" | "packed" | "cancelled";
 
 export const session = () =>
   queryOptions({
@@ -10,6 +10,21 @@ export const session = () =>
     queryFn: () => answer(api.GET("/api/session")),
     retry: false,
     staleTime: 60_000,
+  });
+
+/** Where one is signed in. */
+export const places = () =>
+  queryOptions({
+    queryKey: ["places"],
+    queryFn: () =>
+      answer(api.GET("/api/session/places", { params: { query: { page_size: 200 } } })),
+  });
+
+/** The people of the workshop: the owner sees them. */
+export const members = () =>
+  queryOptions({
+    queryKey: ["members"],
+    queryFn: () => answer(api.GET("/api/members", { params: { query: { page_size: 200 } } })),
   });
 
 export const rail = () =>

@@ -9,7 +9,7 @@ import { ScreenFrame } from "./ScreenFrame";
 import { Helpers } from "./Helpers";
 import { KeyProvider } from "./keys";
 import { Rail } from "./Rail";
-import { PLACES, SignInScreen } from "./screens";
+import { OneTimeScreen, PLACES, SignInScreen } from "./screens";
 import { SessionProvider } from "./session";
 
 /** The server says with the page whether anybody is signed in: a stranger is not asked for a session that is not there. */
@@ -51,6 +51,12 @@ export function App() {
       </div>
     );
   }
+  if (who.data.must_change)
+    return (
+      <ScreenFrame>
+        <OneTimeScreen />
+      </ScreenFrame>
+    );
   return (
     <SessionProvider session={who.data}>
       <SayProvider>

@@ -2,12 +2,14 @@
 import { useMutation } from "@tanstack/react-query";
 import { DropdownMenu } from "radix-ui";
 import { useState } from "react";
+import { useNavigate } from "react-router";
 import { signOut } from "../api/mutations";
 import { useSession } from "./session";
 import { applyTheme, savedTheme } from "./theme";
 
 export function WhoMenu() {
   const who = useSession();
+  const navigate = useNavigate();
   const [theme, setTheme] = useState(savedTheme);
   const leave = useMutation({ ...signOut(), onSuccess: () => window.location.assign("/") });
   const turn = () => {
@@ -30,6 +32,9 @@ export function WhoMenu() {
           <DropdownMenu.Label className="px-3 py-2 text-small text-ink2">
             {who.workshop}, {who.role}
           </DropdownMenu.Label>
+          <DropdownMenu.Item className={item} onSelect={() => void navigate("/account")}>
+            Your account
+          </DropdownMenu.Item>
           <DropdownMenu.Item className={item} onSelect={turn}>
             {theme === "dim" ? "Light theme" : "Dark theme"}
           </DropdownMenu.Item>

@@ -70,6 +70,10 @@ export const PLACES: readonly Place[] = [
     Screen: screen(() => import("../screens/policies/Screen"), "PoliciesScreen"),
   },
   {
+    path: "/account",
+    Screen: screen(() => import("../screens/account/Screen"), "AccountScreen"),
+  },
+  {
     path: "/rates",
     Screen: screen(() => import("../screens/rates/CompareScreen"), "CompareScreen"),
   },
@@ -90,5 +94,10 @@ export const PLACES: readonly Place[] = [
     Screen: screen(() => import("../screens/rates/ChoosingScreen"), "ChoosingScreen"),
   },
 ];
+
+export const OneTimeScreen = screen(
+  () => import("../screens/account/OneTimeScreen"),
+  "OneTimeScreen",
+);
 
 export const SignInScreen = screen(() => import("../screens/sign-in/Screen"), "SignInScreen");

@@ -12,6 +12,7 @@ export const STATE_WORDS: Record<string, string> = {
   planned: "planned",
   bench: "at the bench",
   packed: "packed",
+  cancelled: "cancelled",
 };
 
 export const PATTERN_WORDS: Record<string, string> = {

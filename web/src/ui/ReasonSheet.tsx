@@ -7,6 +7,8 @@ interface Props {
   title: string;
   description: string;
   action: string;
+  /** The way out, where "Cancel" would be taken for the deed. */
+  keep?: string;
   /** The longest reason that is kept. */
   most: number;
   open: boolean;
@@ -26,12 +28,15 @@ export function ReasonSheet({ title, description, open, onOpenChange, ...asked }
 
 function Why({
   action,
+  keep = "Cancel",
   most,
   busy = false,
   error = null,
   onReason,
   onCancel,
-}: Pick<Props, "action" | "most" | "busy" | "error" | "onReason"> & { onCancel: () => void }) {
+}: Pick<Props, "action" | "keep" | "most" | "busy" | "error" | "onReason"> & {
+  onCancel: () => void;
+}) {
   const [words, setWords] = useState("");
   return (
     <form
@@ -56,7 +61,7 @@ function Why({
           {action}
         </Button>
         <Button className="min-h-12" onClick={onCancel}>
-          Cancel
+          {keep}
         </Button>
       </div>
     </form>

@@ -130,11 +130,15 @@ export function Notice({
   children,
   action,
 }: {
-  kind: "mind" | "stop";
+  kind: "mind" | "stop" | "done";
   children: ReactNode;
   action?: ReactNode;
 }) {
-  const tone = kind === "mind" ? "bg-mind-soft border-mind" : "bg-stop-soft border-stop";
+  const tone = {
+    mind: "bg-mind-soft border-mind",
+    stop: "bg-stop-soft border-stop",
+    done: "bg-soft border-ink2",
+  }[kind];
   return (
     <div
       role={kind === "stop" ? "alert" : "status"}

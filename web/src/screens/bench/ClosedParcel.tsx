@@ -67,7 +67,7 @@ export function ClosedParcel({ bench }: { bench: Bench }) {
         open={open}
         onOpenChange={setOpen}
         title={`Reopen order ${p.order.number}`}
-        description="Everything it used goes back to stock. The label is kept."
+        description="Everything it used goes back to stock. The label is kept; it can be cancelled then, and the order held or cancelled."
         action="Reopen it"
         most={160}
         onReason={(words) => {
@@ -94,6 +94,9 @@ function WentOut({ parcel: p }: { parcel: Parcel }) {
       <dd>
         {p.postage ? format.money(p.postage) : ""}, the buyer paid{" "}
         {format.money(p.order.postage_charged)}
+        {p.charge_agreed
+          ? `; ${format.money(p.charge_agreed)} expected, for what it weighed at the end`
+          : ""}
       </dd>
       <dt className="text-ink2">Recipe</dt>
       <dd>

@@ -4,6 +4,7 @@ import { useActions } from "../../app/keys";
 import { dayWords } from "../../domain/words";
 import { ProblemError } from "../../api/client";
 import { Button, Mark, Notice } from "../../ui/parts";
+import { RecordAnswer } from "./RecordAnswer";
 import type { Bench } from "./useBench";
 
 export function LabelStep({
@@ -66,6 +67,9 @@ export function LabelStep({
           is the same label, paid once.
         </p>
       ) : null}
+      {p.label?.state === "asked" && bench.error ? (
+        <RecordAnswer bench={bench} state="asked" />
+      ) : null}
       <Offers parcel={p} picked={picked} onPick={onPick} />
       {p.refusals.map((refusal) => (
         <p key={refusal.service} className="border-t border-line py-2 text-lead text-ink2">
@@ -91,6 +95,7 @@ function BeingCancelled({ bench, label }: OfLabel) {
       <Button kind="next" className="mt-3 min-h-11" disabled={bench.busy} onClick={bench.giveBack}>
         Cancel label: ask again
       </Button>
+      {bench.error ? <RecordAnswer bench={bench} state="voiding" /> : null}
     </div>
   );
 }
@@ -102,6 +107,9 @@ function Bought({ bench, label }: OfLabel) {
       <p>
         <Mark kind="done" /> {label.service_name}, {format.money(label.price)}: {label.tracking}
       </p>
+      {label.recorded ? <p className="text-lead text-ink2">{label.recorded}</p> : null}
+      <OtherWeight bench={bench} label={label} />
+      <Surplus parcel={bench.parcel} />
       <p className="mt-3 text-lead text-ink2">
         Wrong service or weight? Cancel the label and buy another; the price is refunded.
       </p>
@@ -109,6 +117,53 @@ function Bought({ bench, label }: OfLabel) {
         Cancel label
       </Button>
     </div>
+  );
+}
+
+/** The label was bought at another weight: agree to what the carrier will charge, or cancel it and buy again. */
+function OtherWeight({ bench, label }: OfLabel) {
+  const format = useFormat();
+  const { charge } = bench.parcel;
+  if (!charge) return null;
+  const { asked } = charge;
+  if (asked !== null && asked === bench.agreed)
+    return (
+      <p className="mt-3 text-lead text-ink2">
+        Agreed: {format.money(asked)} for {format.weight(charge.now_mg)}.
+      </p>
+    );
+  return (
+    <div className="mt-4">
+      <Notice
+        kind="mind"
+        action={
+          asked === null ? undefined : (
+            <Button className="min-h-11" disabled={bench.busy} onClick={() => bench.agree(asked)}>
+              Agree
+            </Button>
+          )
+        }
+      >
+        <b>
+          The label was bought for {format.weight(charge.bought_mg)}; the parcel weighs{" "}
+          {format.weight(charge.now_mg)}.
+        </b>{" "}
+        {asked === null
+          ? `${label.service_name} does not take it at that weight. Cancel the label and buy another.`
+          : `By its list ${label.service_name} asks ${format.money(asked)} for that; ${format.money(charge.listed)} was paid for. Cancel the label and buy it again, or agree to that charge.`}
+      </Notice>
+    </div>
+  );
+}
+
+/** Two calls crossed and both sold: one is used, the worker gives the other back. */
+function Surplus({ parcel }: { parcel: Bench["parcel"] }) {
+  if (parcel.surplus_labels.length === 0) return null;
+  return (
+    <p className="mt-3 border-l-4 border-mind bg-mind-soft px-4 py-2 text-lead">
+      <Mark kind="mind" /> Sold besides: {parcel.surplus_labels.join(", ")}. Do not use it; it is
+      cancelled in the background.
+    </p>
   );
 }
 

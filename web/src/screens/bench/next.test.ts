@@ -42,6 +42,9 @@ function bench(at: number, parcel: object = {}, more: Partial<Bench> = {}): Benc
     weigh: vi.fn(),
     settle: vi.fn(),
     buy: vi.fn(),
+    agreed: null,
+    agree: vi.fn(),
+    record: vi.fn(),
     close: vi.fn(),
     giveBack: vi.fn(),
     track: vi.fn(),
@@ -49,6 +52,38 @@ function bench(at: number, parcel: object = {}, more: Partial<Bench> = {}): Benc
     ...more,
   };
 }
+
+describe("a label bought at another weight", () => {
+  const charge = { bought_mg: 1_078_000, now_mg: 4_314_000, listed: "7.20", asked: "12.40" };
+  const parcel = { label: { state: "bought" }, charge };
+  const label = STEPS.findIndex((one) => one.kind === "label");
+  const last = STEPS.length - 1;
+
+  it("is not closed over: Space leads to the label, and waits there", () => {
+    const one = bench(last, parcel);
+    const next = nextAction(one, false, undefined, false);
+    expect(next.words).toBe("See the label");
+    next.run();
+    expect(one.jump).toHaveBeenCalledWith("label");
+    expect(nextAction(bench(label, parcel), false, undefined, false).off).toBe(true);
+  });
+
+  it("goes on once a person agreed to just that charge", () => {
+    expect(
+      nextAction(bench(last, parcel, { agreed: "12.40" }), false, undefined, false).words,
+    ).toBe("Close the parcel");
+    expect(nextAction(bench(last, parcel, { agreed: "9.00" }), false, undefined, false).words).toBe(
+      "See the label",
+    );
+  });
+
+  it("cannot be agreed to when the service does not take it", () => {
+    const refused = { ...parcel, charge: { ...charge, asked: null } };
+    expect(nextAction(bench(last, refused, { agreed: null }), false, undefined, false).words).toBe(
+      "See the label",
+    );
+  });
+});
 
 const fine = { fine: true };
 const off = { fine: false };

@@ -23,6 +23,8 @@ export function nextAction(
   if (step.kind === "label") {
     if (p.label?.state === "voiding")
       return { words: "Cancel label: ask again", run: bench.giveBack, off: bench.busy };
+    if (needsAgreement(bench))
+      return { words: "Agree, or buy another", run: () => undefined, off: true };
     if (p.label?.state === "bought")
       return { words: "Label bought: next", run: bench.next, off: false };
     return {
@@ -32,6 +34,8 @@ export function nextAction(
     };
   }
   if (at === p.steps.length - 1) {
+    if (needsAgreement(bench))
+      return { words: "See the label", run: () => bench.jump("label"), off: bench.busy };
     const open = bench.skipped.length;
     const words =
       open === 0 ? "Close the parcel" : `Close with ${open} ${open === 1 ? "step" : "steps"} open`;
@@ -40,6 +44,11 @@ export function nextAction(
   if (step.tick_units > 0 && ticks < step.tick_units)
     return { words: `${ticks + 1} of ${step.tick_units} done`, run: bench.next, off: false };
   return { words: "Done, next", run: bench.next, off: false };
+}
+
+/** The label was bought at another weight and nobody has agreed yet to what the carrier will charge. */
+function needsAgreement({ parcel, agreed }: Bench): boolean {
+  return Boolean(parcel.charge) && (parcel.charge?.asked ?? "") !== agreed;
 }
 
 /** The steps of the hands between where the packer is and the step of a kind that are not done yet. */

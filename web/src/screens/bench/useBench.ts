@@ -27,7 +27,12 @@ export interface Bench {
   buy: (service: string, agreed?: string) => void;
   giveBack: () => void;
   track: () => void;
+  /** What a person agreed the carrier will charge for a weight that is not the label's. */
+  agreed: string | null;
+  agree: (charge: string) => void;
   close: () => void;
+  /** Write down what the carrier said of a label whose answer never came. */
+  record: (told: Schemas["RecordIn"]) => void;
   reopen: (words: string) => void;
 }
 
@@ -60,6 +65,7 @@ export function useBench(parcel: Parcel): Bench {
   const [at, setAt] = useState(Math.min(left?.step ?? parcel.step, parcel.steps.length - 1));
   const [ticked, setTicked] = useState<Record<string, number>>(left?.ticked ?? parcel.ticked);
   const [skipped, setSkipped] = useState<readonly number[]>(left?.skipped ?? parcel.skipped);
+  const [agreed, setAgreed] = useState<string | null>(null);
   const closeKey = useRef(crypto.randomUUID());
   const path = { params: { path: { parcel_id: parcel.id } } };
 
@@ -156,12 +162,16 @@ export function useBench(parcel: Parcel): Bench {
       ),
     giveBack: () => run(() => answer(api.POST("/api/parcels/{parcel_id}/label/void", path))),
     track: () => run(() => answer(api.POST("/api/parcels/{parcel_id}/track", path))),
+    record: (body) =>
+      run(() => answer(api.POST("/api/parcels/{parcel_id}/label/record", { ...path, body }))),
+    agreed,
+    agree: setAgreed,
     close: () =>
       run(() =>
         answer(
           api.POST("/api/parcels/{parcel_id}/close", {
             ...path,
-            body: { request_key: closeKey.current },
+            body: { request_key: closeKey.current, agreed: parcel.charge ? agreed : null },
           }),
         ),
       ),

@@ -127,6 +127,20 @@ function Standing({ order }: { order: Order }) {
       </div>
     );
   }
+  if (order.state === "cancelled")
+    return (
+      <span>
+        <b>Cancelled.</b> {order.reason}
+        <button
+          type="button"
+          className="ml-2 min-h-8 text-action underline"
+          disabled={release.isPending}
+          onClick={() => release.mutate(order.id)}
+        >
+          Open again
+        </button>
+      </span>
+    );
   if (order.state === "packed")
     return (
       <span>

@@ -17,6 +17,7 @@ const FILTERS: { key: OrderState; name: string }[] = [
   { key: "planned", name: "Planned" },
   { key: "bench", name: "At the bench" },
   { key: "packed", name: "Packed" },
+  { key: "cancelled", name: "Cancelled" },
 ];
 
 export function OrdersScreen() {
@@ -39,7 +40,9 @@ export function OrdersScreen() {
   );
   const at = picked ?? next;
   const open = (order: Order | undefined) => {
-    if (order) void navigate(order.parcel_id ? `/bench/${order.parcel_id}` : `/plan/${order.id}`);
+    // A cancelled order has no plan to open; its way back is in its row.
+    if (order && order.state !== "cancelled")
+      void navigate(order.parcel_id ? `/bench/${order.parcel_id}` : `/plan/${order.id}`);
   };
   const show = (key: string) => {
     setAt(null);

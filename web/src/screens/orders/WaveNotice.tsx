@@ -25,13 +25,16 @@ export function WaveNotice() {
     onError: (error) => say(error.message, "stop"),
   });
   if (!now.data || !running) return null;
-  const { done, total, stopping } = now.data;
+  const { done, total, stopping, failed, waiting } = now.data;
   return (
     <div className="flex items-center gap-4 border-b border-line bg-sheet px-6 py-2" role="status">
       <span className="whitespace-nowrap">
-        {stopping
-          ? "Stopping after the orders at hand"
-          : `Planning ${done} of ${many(total, "order")}`}
+        {waiting
+          ? `Planned ${done} of ${many(total, "order")}; the worker gives no sign of life and is waited for`
+          : stopping
+            ? "Stopping after the orders at hand"
+            : `Planning ${done} of ${many(total, "order")}`}
+        {failed > 0 ? `, ${failed} left out because of an error (see the log)` : ""}
       </span>
       <progress
         className="h-2 grow appearance-none [&::-webkit-progress-bar]:bg-line [&::-webkit-progress-value]:bg-action [&::-moz-progress-bar]:bg-action"

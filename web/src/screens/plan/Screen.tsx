@@ -10,6 +10,7 @@ import { dayWords, goodsWords } from "../../domain/words";
 import { useToast } from "../../ui/useToast";
 import { Button, Notice, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { Blocked } from "./Blocked";
+import { CancelSheet } from "./CancelSheet";
 import { HoldSheet } from "./HoldSheet";
 import { OverrideSheet } from "./OverrideSheet";
 import { Planned } from "./Planned";
@@ -50,6 +51,7 @@ function PlanOf({ data }: { data: Answer }) {
   const say = useToast();
   const next = useNeighbours(order.id);
   const [holding, setHolding] = useState(false);
+  const [cancelling, setCancelling] = useState(false);
   const [asking, setAsking] = useState(false);
   const [deciding, setDeciding] = useState(false);
   const choose = useChoose(order.id);
@@ -117,6 +119,7 @@ function PlanOf({ data }: { data: Answer }) {
           busy={begin.isPending}
           onOverride={() => setDeciding(true)}
           onHold={() => setHolding(true)}
+          onCancel={() => setCancelling(true)}
           onBegin={() => begin.mutate(order.id)}
         />
       </ScreenHead>
@@ -136,6 +139,7 @@ function PlanOf({ data }: { data: Answer }) {
       <OverrideSheet data={data} open={deciding} onOpenChange={setDeciding} />
       <RoomSheet orderId={order.id} open={asking} onOpenChange={setAsking} />
       <HoldSheet order={order} open={holding} onOpenChange={setHolding} />
+      <CancelSheet order={order} open={cancelling} onOpenChange={setCancelling} />
     </>
   );
 }
@@ -146,10 +150,11 @@ interface ActionsProps {
   busy: boolean;
   onOverride: () => void;
   onHold: () => void;
+  onCancel: () => void;
   onBegin: () => void;
 }
 
-function Actions({ order, open, busy, onOverride, onHold, onBegin }: ActionsProps) {
+function Actions({ order, open, busy, onOverride, onHold, onCancel, onBegin }: ActionsProps) {
   const navigate = useNavigate();
   return (
     <>
@@ -163,6 +168,7 @@ function Actions({ order, open, busy, onOverride, onHold, onBegin }: ActionsProp
           Hold
         </Button>
       ) : null}
+      {open ? <Button onClick={onCancel}>Cancel order</Button> : null}
       {order.parcel_id ? (
         <Button kind="next" onClick={() => void navigate(`/bench/${order.parcel_id}`)}>
           Open at the bench
