@@ -182,7 +182,7 @@ PY
 }
 
 up_to_date() { # tables of this version, and the one that counts tries at the door
-  "$ROOT/.venv/bin/python" "$ROOT/manage.py" migrate --no-input --verbosity 0 && "$ROOT/.venv/bin/python" "$ROOT/manage.py" createcachetable
+  "$ROOT/.venv/bin/python" "$ROOT/manage.py" migrate --no-input --verbosity 0 && "$ROOT/.venv/bin/python" "$ROOT/manage.py" createcachetable --verbosity 0
 }
 
 load_secret() {

@@ -99,7 +99,7 @@ class BrowserCase(StaticLiveServerTestCase):
         self.page.wait_for_load_state("networkidle")
         self.page.get_by_role("button", name=who).click()
         self.page.get_by_role("menuitem", name="Sign out").click()
-        expect(self.page.get_by_label("Password")).to_be_visible()
+        expect(self.page.get_by_role("button", name="Sign in")).to_be_visible()
 
     def press(self, *keys: str) -> None:
         for key in keys:

@@ -78,7 +78,7 @@ export function FormTick<Values extends FieldValues>({
     <label className="flex min-h-10 items-center gap-2">
       <input
         type="checkbox"
-        className="size-5 accent-action"
+        className="size-5 shrink-0 accent-action"
         {...(value === undefined ? {} : { value })}
         {...(spoken ? { "aria-label": spoken } : {})}
         {...form.register(name)}

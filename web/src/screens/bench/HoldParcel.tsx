@@ -84,7 +84,7 @@ function TakeOff({ parcel, onCancel }: { parcel: Parcel; onCancel: () => void })
           Take it off
         </Button>
         <Button className="min-h-12" onClick={onCancel}>
-          Cancel
+          Keep packing
         </Button>
       </div>
     </form>
