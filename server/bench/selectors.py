@@ -7,7 +7,7 @@ from core.bench.weighing import WeightCheck
 from core.parcels.candidate import PlannedParcel
 from core.parcels.plan import PlannedOrder
 from server.bench.models import Parcel
-from server.plans.mapping import decoded
+from server.plans.mapping import plan_of
 from server.workshops.models import Workshop
 
 __all__ = ["CHECK", "parcels_of", "part_of", "planned", "weight_check_of"]
@@ -23,7 +23,7 @@ def parcels_of(workshop: Workshop, order_id: int) -> "QuerySet[Parcel]":
 
 def planned(parcel: Parcel) -> PlannedOrder:
     """Return the plan the parcel was begun with."""
-    plan = decoded(parcel.kept, parcel.plan)
+    plan = plan_of(parcel.kept)
     if not isinstance(plan, PlannedOrder):
         raise TypeError(f"parcel {parcel.pk} was begun without a plan")
     return plan

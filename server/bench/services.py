@@ -29,7 +29,7 @@ from server.carriers.models import Label
 from server.orders.models import Order
 from server.orders.services import cancel as cancel_order
 from server.plans.facts import settings_of
-from server.plans.mapping import decoded, plan_to_json, texts_from_json, texts_to_json
+from server.plans.mapping import plan_of, plan_to_json, texts_from_json, texts_to_json
 from server.plans.models import Plan, PlannedUse
 from server.plans.services import fresh_plan, plan_stale
 from server.recipes.mapping import core_recipe
@@ -85,7 +85,7 @@ def _begin(workshop: Workshop, order_id: int) -> Parcel:
         if not reasons:
             reasons = (say("held_until", leaves_on=plan.ship_on),)
         raise Refused((f"Order {order.number} may not be packed yet.", *reasons), code="held")
-    stored = decoded(plan, plan.document)
+    stored = plan_of(plan.kept)
     if not isinstance(stored, PlannedOrder):  # pragma: no cover - a planned order has a plan
         raise TypeError(f"order {order.number} is planned without a plan")
     made = Parcel.objects.of(workshop).bulk_create(

@@ -45,9 +45,9 @@ def read_products(content: bytes) -> ProductsFile:
         raise Refused(f"This file is not text: {error}. Save it as CSV, UTF-8.", code="not_text", status=422) from None
     if "\x00" in text:
         raise Refused("This file holds a NUL character; it is no CSV.", code="not_text", status=422)
-    wrong = table_faults(text, most_lines=_MOST_LINES)
-    if wrong is not None:
-        raise Refused(f"This file has {wrong[0]}; allowed: {wrong[1]}.", code="too_large", status=422, field="content")
+    unfit = table_faults(text, most_lines=_MOST_LINES)
+    if unfit is not None:
+        raise Refused(f"This file has {unfit[0]}; allowed: {unfit[1]}.", code="too_large", status=422, field="content")
     try:
         table = csv.DictReader(io.StringIO(text), strict=True)
         lines = list(table)

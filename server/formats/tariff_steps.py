@@ -119,10 +119,10 @@ def _rows(content: bytes) -> tuple[list[tuple[int, dict[str, Any]]], list[Fault]
         ) from None
     if "\x00" in text:
         raise Refused("The step table holds a NUL character.", code="not_text", status=422, field="content")
-    wrong = table_faults(text, most_lines=_MOST_ROWS)
-    if wrong is not None:
+    unfit = table_faults(text, most_lines=_MOST_ROWS)
+    if unfit is not None:
         raise Refused(
-            f"The step table has {wrong[0]}; allowed: {wrong[1]}.", code="too_large", status=422, field="content"
+            f"The step table has {unfit[0]}; allowed: {unfit[1]}.", code="too_large", status=422, field="content"
         )
     try:
         lines = list(csv.reader(io.StringIO(text), strict=True))

@@ -14,7 +14,7 @@ from core.units import Size
 from server.api.problems import Refused
 from server.carriers.selectors import core_tariffs
 from server.plans.facts import Loaded, leaves_on, load, place_of, ship_day, ship_days
-from server.plans.mapping import decoded
+from server.plans.mapping import plan_of
 from server.plans.models import Plan, PlannedUse
 from server.plans.recurring import Recurring, note_recurring
 from server.plans.services import fresh_plan
@@ -94,7 +94,7 @@ def spare_on(*, workshop: Workshop, order_id: int) -> tuple[Spare, ...]:
 
 def _planned(workshop: Workshop, order_id: int) -> tuple[Plan, PlannedOrder, Loaded]:
     row = fresh_plan(workshop=workshop, order_id=order_id)
-    plan = decoded(row, row.document)
+    plan = plan_of(row.kept)
     if not isinstance(plan, PlannedOrder):
         raise Refused("This order has no plan yet; see what is missing.", code="blocked")
     return row, plan, load(workshop, [row.order])

@@ -15,7 +15,12 @@ from server.orders.models import Order
 from server.supplies.models import Supply
 from server.workshops.models import WorkshopOwned
 
-__all__ = ["AdviceSeen", "Plan", "PlanDocument", "PlannedUse", "Wave"]
+__all__ = ["AdviceSeen", "Plan", "PlanDocument", "PlannedUse", "Wave", "unpacked"]
+
+
+def unpacked(content: bytes) -> Any:
+    """Return the JSON values of a document's content."""
+    return json.loads(zlib.decompress(content))
 
 
 class PlanDocument(WorkshopOwned):
@@ -32,7 +37,7 @@ class PlanDocument(WorkshopOwned):
     def read(self) -> Any:
         """Return the document; read once for as long as the row is in hand."""
         if "_read" not in self.__dict__:
-            self.__dict__["_read"] = json.loads(zlib.decompress(bytes(self.content)))
+            self.__dict__["_read"] = unpacked(bytes(self.content))
         return self.__dict__["_read"]
 
     def write(self, document: Any) -> None:

@@ -19,7 +19,7 @@ from server.carriers.selectors import core_tariffs
 from server.formats.pack_card import PackCard
 from server.formats.supplies import STOCK_UNITS
 from server.plans.facts import place_of
-from server.plans.mapping import decoded, overrides_from_json
+from server.plans.mapping import overrides_from_json, plan_of
 from server.plans.models import Plan
 from server.recipes.models import Product
 from server.supplies.models import Supply
@@ -134,7 +134,7 @@ class BlockedView(BaseModel):
 
 def plan_view(workshop: Workshop, row: Plan) -> PlanView | BlockedView:
     """Return the stored plan for the screens."""
-    plan = decoded(row, row.document)
+    plan = plan_of(row.kept)
     out = [
         RuledOutView(container=r.container, name=r.name, code=r.code, reason=r.reason, proven=r.proven)
         for r in plan.ruled_out
@@ -174,7 +174,7 @@ def _add_sides(workshop: Workshop, row: Plan, ways: list[WayView]) -> None:
 
 def card_sheets(workshop: Workshop, row: Plan, view: PlanView) -> list[PackCard]:
     """Return what stands on the pack cards: one for each carton of the chosen way, with its layers and amounts."""
-    plan = decoded(row, row.document)
+    plan = plan_of(row.kept)
     if isinstance(plan, Blocked):
         return []
     supplies = {ref.code: ref for ref in view.supplies}

@@ -22,7 +22,7 @@ from server.api.problems import Refused
 from server.carriers.selectors import core_tariffs
 from server.orders.models import Order, OrderLine
 from server.plans.facts import load, place_of, ship_day
-from server.plans.mapping import decoded, texts_from_json
+from server.plans.mapping import plan_of, texts_from_json
 from server.plans.models import Plan
 from server.plans.writing import OPEN, draft, overrides_of, promise
 from server.supplies.models import Supply
@@ -270,7 +270,7 @@ def room_in(*, workshop: Workshop, order_id: int) -> list[tuple[Text, tuple[Room
     Raises Refused when the order has no plan to look at.
     """
     plan = fresh_plan(workshop=workshop, order_id=order_id)
-    stored = decoded(plan, plan.document)
+    stored = plan_of(plan.kept)
     if isinstance(stored, Blocked):
         raise Refused("This order has no plan yet; see what is missing.", code="blocked")
     loaded = load(workshop, [plan.order])

@@ -10,7 +10,7 @@ from core.parcels.plan import PlannedOrder
 from server.carriers.models import TariffVersion
 from server.carriers.selectors import core_tariffs
 from server.plans.facts import settings_of
-from server.plans.mapping import decoded
+from server.plans.mapping import plan_of
 from server.plans.models import Plan
 from server.workshops.clock import today
 from server.workshops.models import Workshop
@@ -57,7 +57,7 @@ def effect_of(workshop: Workshop, row: TariffVersion) -> ListEffect:
     without = tuple(t for t in tariffs if (t.carrier, t.version) != (row.carrier, row.version))
     found: list[tuple[Plan, PostageChange]] = []
     for plan in _recent_plans(workshop):
-        stored = decoded(plan, plan.document)
+        stored = plan_of(plan.kept)
         if not isinstance(stored, PlannedOrder):
             continue
         change = postage_change(stored, without=without, tariffs=tariffs, choosing=choosing, on=row.valid_from)

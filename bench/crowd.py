@@ -1,0 +1,194 @@
+"""24 people closing 300 parcels at once, over HTTP, on a database of its own (./calm bench crowd [PARCELS [PEOPLE]]).
+
+Prints how long a close takes, what a closed order takes in the database, and that every invariant holds afterwards.
+Wanted: 95 in 100 closes under 2 s, at most 15 kB an order.
+"""
+
+import http.client
+import json
+import os
+import queue
+import socket
+import statistics
+import subprocess
+import sys
+import threading
+import time
+from decimal import Decimal
+from uuid import uuid4
+
+from temporary import NAME, database
+
+# isort: split
+from django.contrib.auth.models import User
+from django.db import connection, connections
+
+from server.bench.labels import buy_label, offers
+from server.bench.selectors import part_of
+from server.bench.services import begin, weigh
+from server.orders.models import Order, OrderLine
+from server.plans.services import open_orders
+from server.plans.waves import run_wave
+from server.supplies.models import Supply
+from server.supplies.services import receive
+from server.upkeep.invariants import broken
+from server.upkeep.uses import wrong_uses
+from server.workshops.models import Member, Workshop
+
+ROOT = os.path.dirname(os.path.dirname(os.path.abspath(__file__)))
+
+
+class Person:
+    """A browser of somebody signed in."""
+
+    def __init__(self, port: int, name: str) -> None:
+        self._port, self._cookies = port, dict[str, str]()
+        self.ask("GET", "/")
+        status, body = self.ask("POST", "/api/session/sign-in", {"username": name, "password": "a-long-password"})
+        assert status == 200, body
+
+    def ask(self, method: str, path: str, body: object = None) -> tuple[int, bytes]:
+        """Send a request as a page would and return status and body."""
+        line = http.client.HTTPConnection("127.0.0.1", self._port, timeout=120)
+        headers = {
+            "Cookie": "; ".join(f"{name}={value}" for name, value in self._cookies.items()),
+            "X-CSRFToken": self._cookies.get("csrftoken", ""),
+            "Content-Type": "application/json",
+        }
+        line.request(method, path, json.dumps(body) if body is not None else None, headers)
+        answer = line.getresponse()
+        content = answer.read()
+        for header in answer.headers.get_all("Set-Cookie") or []:
+            name, _, value = header.split(";")[0].partition("=")
+            self._cookies[name] = value
+        line.close()
+        return answer.status, content
+
+
+def fill(parcels: int, people: int) -> list[int]:
+    """Make so many people, and so many parcels that are weighed and labelled; return the parcels."""
+
+    workshop = Workshop.objects.get()
+    owner = Member.objects.select_related("workshop", "user").filter(role="owner").get()
+    for number in range(people):
+        user = User.objects.create_user(f"p{number}", password="a-long-password")
+        Member.objects.create(user=user, workshop=workshop, role="packer")
+    for supply in Supply.objects.of(workshop):
+        receive(
+            by=owner,
+            supply_id=supply.pk,
+            quantity=Decimal(100_000),
+            total_cost=Decimal(1),
+            note="",
+            request_key=uuid4(),
+        )
+    models = list(open_orders(workshop).filter(state="planned"))
+    lines = {order.pk: list(OrderLine.objects.of(workshop).filter(order=order)) for order in models}
+    for number in range(parcels):
+        old = models[number % len(models)]
+        new = Order.objects.of(workshop).get(pk=old.pk)
+        new.pk, new.number, new.buyer = None, f"B{number}", f"{old.buyer} {number}"
+        new.save(force_insert=True)
+        for line in lines[old.pk]:
+            line.pk, line.order = None, new
+            line.save(force_insert=True)
+    run_wave(workshop=workshop)
+    ready = []
+    for order in Order.objects.of(workshop).filter(state="planned", number__startswith="B"):
+        parcel = begin(by=owner, order_id=order.pk)
+        weigh(by=owner, parcel_id=parcel.pk, typed_mg=part_of(parcel).candidate.weight.gross_mg)
+        parcel.refresh_from_db()
+        buy_label(by=owner, parcel_id=parcel.pk, service=offers(workshop, parcel)[0][0].service)
+        ready.append(parcel.pk)
+    return ready
+
+
+def size() -> int:
+    """Bytes of the database, after a clean-up."""
+
+    with connection.cursor() as cursor:
+        cursor.execute("vacuum full")
+        cursor.execute("select pg_database_size(current_database())")
+        return int(cursor.fetchone()[0])
+
+
+def serve(port: int) -> "subprocess.Popen[bytes]":
+    """Serve as ./start does."""
+    server = subprocess.Popen(
+        [
+            *(sys.executable, "-m", "gunicorn", "server.config.wsgi:application", "--bind", f"127.0.0.1:{port}"),
+            *("--workers", "2", "--threads", "4", "--timeout", "60", "--log-level", "warning"),
+        ],
+        cwd=ROOT,
+        env={**os.environ, "CALM_DB_NAME": NAME, "CALM_LOCK_SECONDS": "8", "CALM_STATEMENT_SECONDS": "25"},
+    )
+    for _ in range(100):
+        with socket.socket() as one:
+            if one.connect_ex(("127.0.0.1", port)) == 0:
+                return server
+        time.sleep(0.1)
+    raise SystemExit("the server did not start")
+
+
+def crowd(port: int, parcels: list[int], people: int) -> tuple[list[float], list[int]]:
+    """Let everybody close what is next until nothing is left; return seconds and statuses."""
+    left: queue.SimpleQueue[int] = queue.SimpleQueue()
+    for parcel in parcels:
+        left.put(parcel)
+    everybody = [Person(port, f"p{number}") for number in range(people)]
+    taken: list[float] = []
+    statuses: list[int] = []
+    start = threading.Barrier(people)
+
+    def work(person: Person) -> None:
+        start.wait()
+        while True:
+            try:
+                parcel = left.get_nowait()
+            except queue.Empty:
+                return
+            begun = time.perf_counter()
+            status, _ = person.ask("POST", f"/api/parcels/{parcel}/close", {"request_key": str(uuid4())})
+            taken.append(time.perf_counter() - begun)
+            statuses.append(status)
+
+    threads = [threading.Thread(target=work, args=(person,)) for person in everybody]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    return taken, statuses
+
+
+def main(parcels: int, people: int) -> None:
+    """Print what it took."""
+    with database():
+        before = size()
+        ready = fill(parcels, people)
+        with socket.socket() as one:
+            one.bind(("127.0.0.1", 0))
+            port = one.getsockname()[1]
+        connections.close_all()
+        server = serve(port)
+        try:
+            begun = time.perf_counter()
+            taken, statuses = crowd(port, ready, people)
+            whole = time.perf_counter() - begun
+        finally:
+            server.terminate()
+            server.wait()
+        taken.sort()
+        print(f"{len(taken)} closes by {people} people at once in {whole:.1f} s: {sorted(set(statuses))}")
+        print(
+            f"a close: median {statistics.median(taken):.2f} s, 95 in 100 under {taken[int(len(taken) * 0.95)]:.2f} s "
+            f"(wanted 2), longest {taken[-1]:.2f} s"
+        )
+        bad = [(one.code, rows) for one, _, rows in broken()]
+        bad += [("uses", list(wrong_uses(workshop, days=None))) for workshop in Workshop.objects.all()][:1]
+        print("every invariant holds" if not any(rows for _, rows in bad) else f"NOT SO: {bad}")
+        print(f"{(size() - before) / max(1, len(ready)) / 1000:.1f} kB in the database for an order closed (wanted 15)")
+
+
+if __name__ == "__main__":
+    given = [int(one) for one in sys.argv[1:]]
+    main(*(given + [300, 24][len(given) :]))
