@@ -31,7 +31,7 @@ def server_error(request: HttpRequest) -> HttpResponse:
     """Answer one that met a fault of the program: nothing of it was saved, and the log has it under this number."""
     number = getattr(request, "calm_request_id", "")
     said = f" Its number in the log is {number}." if number else ""
-    return _answer(request, 500, "fault", f"The program has a fault here. Nothing was saved.{said}")
+    return _answer(request, 500, "fault", f"The program failed here. Nothing was saved.{said}")
 
 
 def csrf_failed(request: HttpRequest, reason: str = "") -> HttpResponse:

@@ -89,7 +89,12 @@ def heal() -> int:
 
     For the worker, at short intervals: after a kill the job itself is taken up again too, this is for what has none.
     """
-    lost = Wave.unscoped.filter(ended_at=None, told_at__lt=timezone.now() - SILENT).select_related("workshop")
+    silent = timezone.now() - SILENT
+    lost = [
+        wave
+        for workshop in Workshop.objects.order_by("pk")
+        for wave in Wave.objects.of(workshop).filter(ended_at=None, told_at__lt=silent)
+    ]
     under_way = ProcrastinateJob.objects.filter(task_name=PLAN_STALE_TASK, status__in=("todo", "doing"))
     working = {job.args["workshop_id"] for job in under_way}
     healed = [wave for wave in lost if wave.workshop_id not in working]

@@ -1,4 +1,4 @@
-"""Supplies, their ledger, and what it comes to. On hand is the sum of entries; no number is there to be edited."""
+"""Supplies, their ledger, and the balance of it. On hand is the sum of entries; no number is there to be edited."""
 
 from django.db import models
 from django.db.models import Q

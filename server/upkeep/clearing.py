@@ -1,4 +1,4 @@
-"""Throwing away what is over: sessions, waves, sign-in attempts, plans nobody has; and writing balances anew."""
+"""Throwing away what is over: sessions, waves, sign-in attempts, plans nobody has; and working balances out again."""
 
 from datetime import timedelta
 
@@ -8,7 +8,7 @@ from django.db import connection, transaction
 from django.utils import timezone
 
 from server.plans.models import PlanDocument, Wave
-from server.workshops.models import SignedIn
+from server.workshops.models import SignedIn, Workshop
 
 __all__ = ["clear", "repair_balances"]
 
@@ -19,20 +19,21 @@ _WAVES, _ATTEMPTS = timedelta(days=7), timedelta(days=30)
 def clear() -> dict[str, int]:
     """Remove what is over. Returns how many rows of each."""
     now = timezone.now()
+    workshops = Workshop.objects.order_by("pk")
     gone = {
         "sessions": Session.objects.filter(expire_date__lt=now).delete()[0],
         "signed_in": SignedIn.objects.filter(expires_at__lt=now).delete()[0],
-        "waves": Wave.unscoped.filter(ended_at__lt=now - _WAVES).delete()[0],
+        "waves": sum(Wave.objects.of(one).filter(ended_at__lt=now - _WAVES).delete()[0] for one in workshops),
         "attempts": AccessAttempt.objects.filter(attempt_time__lt=now - _ATTEMPTS).delete()[0],
         "sign_ins": AccessLog.objects.filter(attempt_time__lt=now - _ATTEMPTS).delete()[0],
-        "documents": PlanDocument.unscoped.filter(plan=None, parcels=None).delete()[0],
+        "documents": sum(PlanDocument.objects.of(one).filter(plan=None, parcels=None).delete()[0] for one in workshops),
     }
     return {name: count for name, count in gone.items() if count}
 
 
 @transaction.atomic
 def repair_balances() -> int:
-    """Write every balance anew from the ledger, which is the truth. Returns how many were wrong or not there."""
+    """Work every balance out again from the ledger, which is the truth. Returns how many were wrong or not there."""
     with connection.cursor() as cursor:
         cursor.execute("lock table supplies_entry, supplies_balance in share row exclusive mode")
         cursor.execute(

@@ -29,7 +29,7 @@ INVARIANTS: tuple[Invariant, ...] = (
     Invariant(
         code="ledger",
         holds="what is on hand is the sum of the ledger, at the average after its last entry",
-        otherwise="The balance is wrong, the ledger is right: ./calm check ledger --repair writes it anew.",
+        otherwise="The balance is wrong, the ledger is right: ./calm check ledger --repair works it out again.",
         sql="""
             select w.code || ': ' || s.code || ' has ' || coalesce(b.on_hand, 0) || ', its entries come to '
                    || coalesce(e.total, 0)

@@ -10,7 +10,6 @@ from procrastinate import JobContext
 from procrastinate.contrib.django import app
 
 from server.bench.labels import reconcile
-from server.carriers.models import Label
 from server.config.logs import job_line
 from server.upkeep.clearing import clear
 from server.upkeep.invariants import broken
@@ -28,11 +27,7 @@ _DAYS = 8
 @app.task(name="reconcile_labels", queue="care", queueing_lock="reconcile_labels")
 def reconcile_labels(timestamp: int) -> int:
     """Ask the carriers about labels in doubt. Returns how many moved."""
-    doubtful = Label.unscoped.exclude(state__in=(Label.State.BOUGHT, Label.State.VOID))
-    moved = 0
-    for workshop in Workshop.objects.filter(pk__in=doubtful.values("workshop")):
-        moved += reconcile(workshop)
-    return moved
+    return sum(reconcile(workshop) for workshop in Workshop.objects.order_by("pk"))
 
 
 @app.periodic(cron="40 2 * * *")

@@ -67,7 +67,7 @@ class AtTheBench(BrowserCase):
         grams = client.get(at).json()["candidate"]["weight"]["gross_mg"] // 1000
         post("weigh", {"typed": f"{grams} g"})
         post("label", {"service": "LARK-TWO"})
-        post("weigh", {"typed": "9314 g"})
+        post("weigh", {"typed": "12345 g"})
         post("settle", {"words": "a stone for the doorstop"})
 
     def test_a_label_bought_at_another_weight_is_agreed_to_or_bought_again(self) -> None:
@@ -76,11 +76,11 @@ class AtTheBench(BrowserCase):
         page.reload()
         self.heading("Print the packing slip")
         self.jump("l")
-        notice = page.get_by_text(re.compile("The label was bought for .* weighs 9.314 kg"))
+        notice = page.get_by_text(re.compile("The label was bought for .* weighs 12.345 kg"))
         expect(notice).to_be_visible()
         expect(page.get_by_role("button", name=re.compile("^Agree, or buy another"))).to_be_disabled()
         page.get_by_role("button", name="Agree", exact=True).click()
-        expect(page.get_by_text(re.compile("^Agreed: .* for 9.314 kg"))).to_be_visible()
+        expect(page.get_by_text(re.compile("^Agreed: .* for 12.345 kg"))).to_be_visible()
         for _ in range(6):
             if page.get_by_role("button", name=re.compile("^Close")).is_visible():
                 break

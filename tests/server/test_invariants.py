@@ -36,9 +36,9 @@ class Broken(DemoCase):
         one, shown = found[code]
         for words in rows:
             self.assertTrue(any(words in row for row in shown), (words, shown))
-        with self.assertRaisesMessage(CommandError, "faults"):
+        with self.assertRaisesMessage(CommandError, "does not hold"):
             call_command("check_data", code, stdout=(out := io.StringIO()))
-        self.assertIn(f"FAULT {code}", out.getvalue())
+        self.assertIn(f"WRONG {code}", out.getvalue())
         self.assertIn(one.otherwise, out.getvalue())
 
     def test_as_it_is_everything_holds(self) -> None:
@@ -60,7 +60,7 @@ class Broken(DemoCase):
         Balance.objects.of(self.workshop).filter(supply__code="C-14").update(on_hand=1_000_000)
         self.told("ledger", "C-14 has 1000000")
         call_command("check_data", "ledger", "--repair", stdout=(out := io.StringIO()))
-        self.assertIn("1 balances were written anew", out.getvalue())
+        self.assertIn("1 balances were wrong and are worked out", out.getvalue())
 
     def test_broken_below_zero(self) -> None:
         self.sql(
@@ -141,7 +141,7 @@ class Broken(DemoCase):
         entry = Entry.objects.of(self.workshop).filter(parcel=self.closed_parcel, kind="used").first()
         assert entry is not None
         Entry.objects.of(self.workshop).filter(pk=entry.pk).update(quantity=entry.quantity - Decimal("0.5"))
-        with self.assertRaisesMessage(CommandError, "1 faults"):
+        with self.assertRaisesMessage(CommandError, "1 rows"):
             call_command("check_data", "uses", stdout=(out := io.StringIO()))
         self.assertIn(f"order 1160 drew {-entry.quantity + Decimal('0.5')} of {entry.supply.code}", out.getvalue())
         with self.assertLogs("server.upkeep.tasks", "ERROR"):

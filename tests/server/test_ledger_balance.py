@@ -80,7 +80,7 @@ class BalanceAndLedger(DemoCase):
         row = supplies_with_stock(self.workshop).get(pk=supply.pk)
         self.assertEqual((row.on_hand, row.average_cost), (0, 0))  # type: ignore[attr-defined]
 
-    def test_a_wrong_balance_is_told_and_written_anew_from_the_ledger(self) -> None:
+    def test_a_wrong_balance_is_told_and_worked_out_from_the_ledger_again(self) -> None:
         supply = self.supply("C-14")
         right = Balance.objects.of(self.workshop).get(supply=supply).on_hand
         Balance.objects.of(self.workshop).filter(supply=supply).update(on_hand=right + 7)

@@ -45,7 +45,9 @@ class EveryDemoOrder(TestCase):
 
     def parcels(self) -> list[tuple[PlannedOrder, PlannedParcel]]:
         found = []
-        for row in Plan.objects.of(self.workshop).filter(document__isnull=False).order_by("order__number"):
+        for row in (
+            Plan.objects.of(self.workshop).filter(kept__isnull=False).select_related("kept").order_by("order__number")
+        ):
             plan = plan_from_json(row.document)
             if isinstance(plan, PlannedOrder):
                 found += [(plan, parcel) for parcel in plan.chosen.parcels]

@@ -23,7 +23,7 @@ class Command(BaseCommand):
         parser.add_argument("names", nargs="*", help="only these; without: all")
         parser.add_argument("--days", type=int, default=31, help="read the plans of parcels closed since (31)")
         parser.add_argument("--all", action="store_true", help="read the plans of all closed parcels")
-        parser.add_argument("--repair", action="store_true", help="write the balances anew from the ledger first")
+        parser.add_argument("--repair", action="store_true", help="first work out the balances from the ledger again")
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Run the checks; the exit code is 1 when one does not hold."""
@@ -33,13 +33,13 @@ class Command(BaseCommand):
             raise CommandError(f"There is no check {unknown[0]}; there are {', '.join(known)}.")
         wanted = options["names"] or known
         if options["repair"]:
-            self.stdout.write(f"{repair_balances()} balances were written anew from the ledger")
+            self.stdout.write(f"{repair_balances()} balances were wrong and are worked out from the ledger again")
         faults = self._invariants(wanted)
         if _USES in wanted:
             days = None if options["all"] else options["days"]
             faults += self._uses(days)
         if faults:
-            raise CommandError(f"{faults} faults")
+            raise CommandError(f"{faults} rows where something does not hold")
         self.stdout.write("OK")
 
     def _invariants(self, wanted: list[str]) -> int:
@@ -48,7 +48,7 @@ class Command(BaseCommand):
             if one.code not in wanted:
                 continue
             count, rows = bad.get(one.code, (0, ()))
-            self.stdout.write(f"{'FAULT' if count else 'ok   '} {one.code:22} {one.holds}")
+            self.stdout.write(f"{'WRONG' if count else 'ok   '} {one.code:22} {one.holds}")
             for row in rows:
                 self.stdout.write(f"        {row}")
             if count:
@@ -59,7 +59,7 @@ class Command(BaseCommand):
     def _uses(self, days: int | None) -> int:
         rows = [row for workshop in Workshop.objects.order_by("pk") for row in wrong_uses(workshop, days=days)]
         span = "all closed parcels" if days is None else f"parcels closed in the last {days} days"
-        self.stdout.write(f"{'FAULT' if rows else 'ok   '} {_USES:22} {span} drew what their plans use")
+        self.stdout.write(f"{'WRONG' if rows else 'ok   '} {_USES:22} {span} drew what their plans use")
         for row in rows[:20]:
             self.stdout.write(f"        {row}")
         return len(rows)
