@@ -26,6 +26,7 @@ __all__ = [
     "Mailer",
     "Tape",
     "Telescope",
+    "ToolCaution",
     "UnitBox",
     "Wrap",
     "outer_of",
@@ -33,6 +34,8 @@ __all__ = [
 
 Board = Literal["single", "double", "none"]
 ClosureGrade = Literal["none", "resistant", "evident"]
+#: What is used with care when a supply is used: heat, tension, a blade (the job: cautions).
+ToolCaution = Literal["hot_tool", "tension", "blade"]
 #: How hands measure a fill: by eye (litres, scoops, bags), by count (sheets, metres of a roll), on a scale (grams).
 FillUnit = Literal["litre", "scoop", "bag", "sheet", "metre", "gram"]
 
@@ -122,6 +125,7 @@ class Wrap:
     roll_width_um: Micrometres | None  #: None: sheets
     offcut_from_um: Micrometres | None = None  #: an offcut so wide is put back; None: offcuts are thrown away
     sheet_um: tuple[Micrometres, Micrometres] | None = None  #: length and width of pre-cut sheets, used whole
+    caution: ToolCaution | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -165,6 +169,7 @@ class Tape:
     mg_per_m: Milligrams
     unit_cost: Decimal  #: per m
     grade: ClosureGrade
+    caution: ToolCaution | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -176,6 +181,7 @@ class Insert:
     weight_mg: Milligrams
     unit_cost: Decimal
     thickness_um: Micrometres
+    caution: ToolCaution | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -39,6 +39,7 @@ def load_demo(*, whole: bool = True) -> list[str]:
     Not ``whole``: without the wider range of products, which most tests do not need.
     """
     workshop = import_workshop(read_file(WorkshopFile, _read("workshop.json"), what="workshop file"))
+    Workshop.objects.filter(pk=workshop.pk).update(sample=True)
     owner = set_member(workshop=workshop, username="maren", name="Maren", role="owner", password="salt-pig-40")
     packer = set_member(workshop=workshop, username="oswin", name="Oswin", role="packer", password="butter-crock-12")
     said = [f"workshop {workshop.name}"]

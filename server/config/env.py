@@ -26,6 +26,7 @@ class Environment:
     secure: bool  #: served over https: cookies are marked secure
     proxies: int  #: how many proxies of ours stand before it: so far X-Forwarded-For is believed
     lock_seconds: int  #: nobody waits longer for what somebody else is at
+    open_house: bool  #: anybody who reaches it may set up another workshop
     statement_seconds: int  #: no statement takes longer; 0: as long as it takes
 
 
@@ -44,6 +45,7 @@ def _read() -> Environment:
         log_level=get("CALM_LOG", "WARNING"),
         secure=get("CALM_HTTPS") == "1",
         proxies=int(get("CALM_PROXIES", "0")),
+        open_house=get("CALM_OPEN_HOUSE") == "1",
         lock_seconds=int(get("CALM_LOCK_SECONDS", "60")),
         statement_seconds=int(get("CALM_STATEMENT_SECONDS", "0")),
     )

@@ -37,6 +37,7 @@ INSTALLED_APPS = [
     "server.bench",
     "server.standins",
     "server.upkeep",
+    "server.beginning",
     "server.commands",
 ]
 MIDDLEWARE = [

@@ -13,6 +13,7 @@ handler500 = "server.api.errors.server_error"
 urlpatterns: list[URLPattern | URLResolver] = [
     path("api/schema", SpectacularJSONAPIView.as_view(), name="schema"),
     path("api/", include("server.workshops.urls")),
+    path("api/", include("server.beginning.urls")),
     path("api/", include("server.overview.urls")),
     path("api/", include("server.supplies.urls")),
     path("api/", include("server.recipes.urls")),

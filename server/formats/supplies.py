@@ -18,6 +18,7 @@ from core.supplies.items import (
     Mailer,
     Tape,
     Telescope,
+    ToolCaution,
     UnitBox,
     Wrap,
     outer_of,
@@ -158,6 +159,7 @@ class WrapFacts(OfMaterial):
     sheet_um: Annotated[list[Annotated[LengthUm, Field(gt=0)]], Field(min_length=2, max_length=2)] | None = None
     offcut: OffcutRule = "narrowest"
     offcut_from_um: Annotated[LengthUm, Field(gt=0)] | None = None
+    caution: ToolCaution | None = None
 
     @model_validator(mode="after")
     def _offcut_width(self) -> "WrapFacts":
@@ -198,6 +200,7 @@ class TapeFacts(OfMaterial):
     kind: Literal["tape"]
     mg_per_m: WeightMg
     grade: ClosureGrade
+    caution: ToolCaution | None = None
 
 
 class InsertFacts(OfMaterial):
@@ -206,6 +209,7 @@ class InsertFacts(OfMaterial):
     kind: Literal["insert"]
     weight_mg: WeightMg
     thickness_um: LengthUm = 0
+    caution: ToolCaution | None = None
 
 
 Facts = Annotated[
@@ -226,6 +230,8 @@ class SupplyItem(FileModel):
     on_hand: Annotated[Quantity, Field(ge=0)] = Decimal(0)
     unit_cost: Money
     facts: Facts
+    #: Facts that are estimates until somebody measures: "tare_mg", "max_load_mg", "unit_cost".
+    estimated: Annotated[list[Annotated[str, Field(max_length=30)]], Field(max_length=10)] = []
 
 
 class SuppliesFile(FileModel):
@@ -310,4 +316,5 @@ def _wrap(code: str, name: str, facts: WrapFacts, unit_cost: Decimal, narrowest_
         roll_width_um=facts.roll_width_um,
         offcut_from_um=kept_from[facts.offcut],
         sheet_um=(facts.sheet_um[0], facts.sheet_um[1]) if facts.sheet_um else None,
+        caution=facts.caution,
     )

@@ -36,6 +36,8 @@ class Order(WorkshopOwned):
     hold_code = models.CharField(max_length=20, blank=True, help_text="Set by intake or a person; empty: none")
     hold_text = models.CharField(max_length=300, blank=True)
     taken_in_at = models.DateTimeField()
+    revision = models.PositiveIntegerField(default=0, help_text="Counts its changes: a second person's is told")
+    request_key = models.UUIDField(null=True, unique=True, help_text="Of one typed in: sent twice, it is one order")
 
     class Meta(WorkshopOwned.Meta):
         abstract = False

@@ -46,6 +46,7 @@ class OrderOut(BaseModel):
     total: Decimal | None
     parcel_id: int | None  #: the first that is not closed, else the first
     tracking: str
+    revision: int  #: counts its changes
     lines: list[LineOut]
 
 
@@ -111,5 +112,6 @@ def _out(row: Order, lines: list[LineOut]) -> OrderOut:
         total=plan.total if plan else None,
         parcel_id=parcel.pk if parcel else None,
         tracking=", ".join(p.tracking for p in parcels if p.tracking),
+        revision=row.revision,
         lines=lines,
     )

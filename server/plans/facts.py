@@ -1,6 +1,6 @@
 """Everything a plan depends on, loaded once for many orders: no query in a loop."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
@@ -133,12 +133,18 @@ class Loaded:
         return Facts(shelf=old.shelf, containers=old.containers, free=free, tariffs=old.tariffs, settings=old.settings)
 
 
-def load(workshop: Workshop, orders: Iterable[Order]) -> Loaded:
-    """Return everything needed to plan these orders, in a fixed number of queries."""
+def load(
+    workshop: Workshop, orders: Iterable[Order], *, typed: Mapping[int, Sequence[OrderLine]] | None = None
+) -> Loaded:
+    """Return everything needed to plan these orders, in a fixed number of queries.
+
+    ``typed``: lines that are not saved, by their order's key, in place of those that are.
+    """
     wanted = list(orders)
     lines: dict[int, list[OrderLine]] = {}
     for row in OrderLine.objects.of(workshop).filter(order_id__in=[o.pk for o in wanted]):
         lines.setdefault(row.order_id, []).append(row)
+    lines.update({key: list(rows) for key, rows in (typed or {}).items()})
     skus = {row.sku for rows in lines.values() for row in rows}
     ordered = list(Product.objects.of(workshop).filter(sku__in=skus).order_by("sku"))
     inside = {item["sku"] for p in ordered for item in p.contents} - skus

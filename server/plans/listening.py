@@ -15,7 +15,7 @@ from server.plans.models import Plan, PlanDocument
 from server.plans.services import plan_later
 from server.plans.writing import OPEN
 from server.recipes.models import Product, Recipe
-from server.workshops.happened import anything_changed, order_cancelled, recipe_changed, stock_moved
+from server.workshops.happened import anything_changed, order_cancelled, order_changed, recipe_changed, stock_moved
 from server.workshops.models import Workshop
 
 __all__: list[str] = []
@@ -55,6 +55,15 @@ def _on_cancelled(*, workshop: Workshop, order_id: int, **_: Any) -> None:
         plan.delete()
         PlanDocument.objects.of(workshop).filter(pk=plan.kept_id, parcels=None).delete()
         _mark(workshop, Q(status="blocked"))
+
+
+@receiver(order_changed, dispatch_uid="plans")
+def _on_changed(*, workshop: Workshop, order_id: int, other_goods: bool, **_: Any) -> None:
+    """Its plan is made again; what a person decided for other goods is forgotten. What it promised is freed then."""
+    plans = Plan.objects.of(workshop).filter(order_id=order_id)
+    if other_goods:
+        plans.update(overrides={})
+    _mark(workshop, Q(order_id=order_id))
 
 
 @transaction.atomic

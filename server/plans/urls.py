@@ -2,10 +2,14 @@
 
 from django.urls import path
 
-from server.plans import advice_api, api, orders_api
+from server.plans import advice_api, api, by_hand_api, orders_api
 
 urlpatterns = [
     path("orders/intake/accept", orders_api.AcceptView.as_view()),
+    path("buyers", by_hand_api.BuyersView.as_view()),
+    path("orders/by-hand", by_hand_api.AddOrderView.as_view()),
+    path("orders/by-hand/sketch", by_hand_api.SketchView.as_view()),
+    path("orders/<int:order_id>/change", by_hand_api.ChangeOrderView.as_view()),
     path("orders/<int:order_id>/release", orders_api.ReleaseView.as_view()),
     path("plans/wave", api.WaveView.as_view()),
     path("plans/wave/stop", api.StopWaveView.as_view()),

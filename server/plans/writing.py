@@ -15,7 +15,7 @@ from django.utils import timezone
 from core.parcels.plan import Blocked, Overrides, PlannedOrder
 from core.parcels.remembered import Remembered
 from core.recipes.expand import amounts_of
-from server.orders.models import Order
+from server.orders.models import Order, OrderLine
 from server.plans.facts import Loaded, leaves_on, load, place_of, ship_day
 from server.plans.mapping import overrides_from_json, overrides_to_json, plan_to_json, texts_to_json
 from server.plans.models import Plan, PlanDocument, PlannedUse
@@ -60,15 +60,17 @@ def draft(
     *,
     forced: Mapping[int, Overrides] | None = None,
     remembered: Remembered | None = None,
+    typed: Mapping[int, Sequence[OrderLine]] | None = None,
 ) -> Draft:
     """Plan these orders one after the other from the stock that is free now; write nothing, lock nothing.
 
-    ``forced`` is what a person decides now, ``remembered`` what was planned before in the same wave.
+    ``forced`` is what a person decides now, ``remembered`` what was planned before in the same wave,
+    ``typed`` lines that are not saved, by their order's key.
     """
     remembered = remembered or Remembered()
     # First of all: what changes while the rest is read is noticed.
     changes = Workshop.objects.values_list("changes", flat=True).get(pk=workshop.pk)
-    loaded = load(workshop, orders)
+    loaded = load(workshop, orders, typed=typed)
     day = ship_day(workshop)
     rows = Plan.objects.of(workshop).filter(order__in=orders).prefetch_related("uses__supply")
     old = {plan.order_id: plan for plan in rows}

@@ -8,20 +8,33 @@ from uuid import UUID
 
 from django.db.models import Sum
 from django.http import Http404
+from drf_spectacular.utils import OpenApiParameter
 from pydantic import BaseModel, Field
 
 from core.errors import BadMeasure
+from core.supplies.estimates import board_area_m2, carton_load_mg, carton_tare_mg
+from core.supplies.items import Board
 from core.units import Size, format_length, format_weight, parse_length, parse_weight
 from server.api.operation import operation
 from server.api.problems import Refused
 from server.api.views import Body, MemberView, Page
-from server.formats.supplies import STOCK_UNITS, Facts, facts_of
-from server.supplies import services
+from server.formats.supplies import STOCK_UNITS, Facts, SupplyItem, facts_of
+from server.supplies import services, shelf
 from server.supplies.models import Balance, Entry, Supply
 from server.supplies.selectors import slots_of, supplies_with_stock
 from server.workshops.models import Workshop
 
-__all__ = ["CountView", "EntriesView", "ReceiveView", "ReclaimView", "SuppliesView", "SupplyView"]
+__all__ = [
+    "ArrangeView",
+    "BringBackView",
+    "CountView",
+    "EntriesView",
+    "EstimateView",
+    "ReceiveView",
+    "ReclaimView",
+    "SuppliesView",
+    "SupplyView",
+]
 
 
 class SupplyOut(BaseModel):
@@ -40,6 +53,8 @@ class SupplyOut(BaseModel):
     average_cost: Decimal
     reorder_at: Decimal | None
     facts: Facts
+    estimated: list[str]  #: facts nobody has measured yet
+    retired: bool
 
 
 class EntryOut(BaseModel):
@@ -122,6 +137,36 @@ class CountIn(Body):
     request_key: UUID
 
 
+class SupplyIn(Body):
+    """A supply as in the supplies file; stock on hand counts for a new one only."""
+
+    supply: SupplyItem
+
+
+class PlaceIn(Body):
+    """A place on a shelf."""
+
+    shelf: Annotated[str, Field(pattern=r"^[A-Z]$")]
+    slot: Annotated[int, Field(ge=1, le=99)]
+
+
+class EstimateIn(Body):
+    """A carton's inside and board."""
+
+    length_um: Annotated[int, Field(gt=0, le=3_000_000)]
+    width_um: Annotated[int, Field(gt=0, le=3_000_000)]
+    height_um: Annotated[int, Field(gt=0, le=3_000_000)]
+    board: Board
+
+
+class EstimateOut(BaseModel):
+    """What it probably weighs and bears (rules 13.7)."""
+
+    tare_mg: int
+    max_load_mg: int
+    board_m2: Decimal
+
+
 def _show(row: Any) -> SupplyOut:
     return SupplyOut(
         id=row.pk,
@@ -137,6 +182,8 @@ def _show(row: Any) -> SupplyOut:
         average_cost=row.average_cost,
         reorder_at=row.reorder_at,
         facts=facts_of(row.facts),
+        estimated=row.estimated,
+        retired=row.retired_at is not None,
     )
 
 
@@ -148,12 +195,37 @@ def _one(workshop: Workshop, supply_id: int) -> SupplyOut:
 
 
 class SuppliesView(MemberView):
-    """GET /api/supplies"""
+    """GET and POST /api/supplies"""
 
-    @operation("supplies")
+    owner_only = frozenset({"POST"})
+
+    @operation("supplies", parameters=[OpenApiParameter("retired", bool, description="The retired ones instead")])
     def get(self) -> Page[SupplyOut]:
         """Every supply with its stock, in shelf order."""
-        return self.paged(slots_of(self.workshop), lambda page: [_show(row) for row in page])
+        if self.request.query_params.get("retired") == "true":
+            rows = supplies_with_stock(self.workshop).exclude(retired_at=None)
+        else:
+            rows = slots_of(self.workshop)
+        return self.paged(rows, lambda page: [_show(row) for row in page])
+
+    @operation("add_supply", status=201)
+    def post(self, body: SupplyIn) -> SupplyOut:
+        """Put a new supply on its shelf."""
+        return _one(self.workshop, shelf.add_supply(by=self.member, item=body.supply).pk)
+
+
+class EstimateView(MemberView):
+    """POST /api/supplies/estimate"""
+
+    @operation("estimate_carton")
+    def post(self, body: EstimateIn) -> EstimateOut:
+        """What a carton of that size and board probably weighs and bears, until it is measured."""
+        inner = Size(length_um=body.length_um, width_um=body.width_um, height_um=body.height_um)
+        return EstimateOut(
+            tare_mg=carton_tare_mg(inner, body.board),
+            max_load_mg=carton_load_mg(inner, body.board),
+            board_m2=board_area_m2(inner).quantize(Decimal("0.001")),
+        )
 
 
 class ReclaimView(MemberView):
@@ -180,10 +252,38 @@ class ReclaimView(MemberView):
 class SupplyView(MemberView):
     """GET /api/supplies/{id}"""
 
+    owner_only = frozenset({"PUT"})
+
     @operation("supply")
     def get(self, supply_id: int) -> SupplyOut:
         """One supply with its stock."""
         return _one(self.workshop, supply_id)
+
+    @operation("change_supply")
+    def put(self, body: SupplyIn, supply_id: int) -> SupplyOut:
+        """Give a supply other facts, another name or place; its stock stays."""
+        return _one(self.workshop, shelf.change_supply(by=self.member, supply_id=supply_id, item=body.supply).pk)
+
+
+class ArrangeView(MemberView):
+    """POST /api/supplies/{id}/arrange"""
+
+    @operation("arrange_supply")
+    def post(self, body: PlaceIn, supply_id: int) -> SupplyOut:
+        """Put a supply on a place of a shelf; the others make room."""
+        shelf.arrange(by=self.member, supply_id=supply_id, shelf=body.shelf, slot=body.slot)
+        return _one(self.workshop, supply_id)
+
+
+class BringBackView(MemberView):
+    """POST /api/supplies/{id}/bring-back"""
+
+    owner_only = frozenset({"POST"})
+
+    @operation("bring_back_supply")
+    def post(self, supply_id: int) -> SupplyOut:
+        """Take a retired supply into use again."""
+        return _one(self.workshop, shelf.bring_back(by=self.member, supply_id=supply_id).pk)
 
 
 class EntriesView(MemberView):

@@ -5,7 +5,7 @@ from decimal import Decimal
 
 from core.recipes.expand import Shelf
 from core.supplies.items import Container, Fill, Insert, Mailer, Tape, UnitBox, Wrap
-from server.formats.supplies import CartonFacts, facts_of, item_of
+from server.formats.supplies import CartonFacts, MailerFacts, facts_of, item_of
 from server.supplies.selectors import Stock
 
 __all__ = ["core_cupboard", "materials_of"]
@@ -26,6 +26,8 @@ def core_cupboard(stocks: Iterable[Stock]) -> tuple[Shelf, tuple[Container | Mai
         facts = facts_of(row.facts)
         if isinstance(facts, CartonFacts) and facts.one_off and stock.on_hand <= 0:
             continue  # a reclaimed carton that went out will not come again
+        if row.retired_at is not None and isinstance(facts, CartonFacts | MailerFacts):
+            continue  # parcels under way still name the others
         items.append(item_of(row.code, row.name, facts, stock.average_cost, row.narrowest_cut_um))
     shelf = Shelf(
         wraps={i.code: i for i in items if isinstance(i, Wrap)},

@@ -22,6 +22,8 @@ class Supply(WorkshopOwned):
         max_digits=14, decimal_places=3, null=True, help_text="Mark on the slot, stock units"
     )
     facts = models.JSONField(help_text="As in the supplies file, docs/formats/supplies.md")
+    estimated = models.JSONField(default=list, help_text="Names of facts nobody has measured yet")
+    retired_at = models.DateTimeField(null=True, help_text="Not used any more; what is on the shelf stays counted")
     narrowest_cut_um = models.PositiveIntegerField(
         null=True, help_text="Of a roll: the narrowest piece any recipe cuts from it; kept by plans.cuts"
     )

@@ -52,9 +52,9 @@ def supplies_with_stock(workshop: Workshop, *, without_order: int | None = None)
 
 
 def slots_of(workshop: Workshop) -> QuerySet[Supply]:
-    """Return the supplies that have a slot: a reclaimed carton that went out has none any more."""
+    """Return the supplies that have a slot: a retired one and a reclaimed carton that went out have none any more."""
     one_off_and_gone = Q(facts__one_off=True) & Q(on_hand__lte=0)
-    return supplies_with_stock(workshop).filter(~one_off_and_gone)
+    return supplies_with_stock(workshop).filter(~one_off_and_gone, retired_at=None)
 
 
 def stock_of(workshop: Workshop, *, without_order: int | None = None) -> list[Stock]:

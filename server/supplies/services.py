@@ -24,6 +24,7 @@ from server.workshops.models import Member, Workshop, lock_workshop
 
 __all__ = [
     "count",
+    "first_stock",
     "import_supplies",
     "post_converted",
     "post_spoiled",
@@ -265,6 +266,7 @@ def import_supplies(*, workshop: Workshop, file: SuppliesFile, by: str) -> int:
             "slot": item.slot,
             "reorder_at": item.reorder_at,
             "facts": item.facts.model_dump(mode="json"),
+            "estimated": item.estimated,
         }
         if supply is not None:
             for name, value in values.items():
@@ -274,17 +276,15 @@ def import_supplies(*, workshop: Workshop, file: SuppliesFile, by: str) -> int:
         supply = Supply.objects.of(workshop).create(workshop=workshop, code=item.code, **values)
         new += 1
         if item.on_hand > 0:
-            _post(
-                supply,
-                kind="received",
-                quantity=item.on_hand,
-                unit_cost=item.unit_cost,
-                by=by,
-                note="imported from a file",
-                request_key=None,
-            )
+            first_stock(supply, quantity=item.on_hand, unit_cost=item.unit_cost, by=by, note="imported from a file")
     tell_anything(workshop)
     return new
+
+
+def first_stock(supply: Supply, *, quantity: Decimal, unit_cost: Decimal, by: str, note: str) -> Entry:
+    """Post what is there of a new supply, at what one costs. Call inside the transaction that makes it."""
+    _whole_pieces(supply, quantity)
+    return _post(supply, kind="received", quantity=quantity, unit_cost=unit_cost, by=by, note=note, request_key=None)
 
 
 def _unit(supply: Supply) -> str:

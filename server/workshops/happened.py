@@ -14,10 +14,12 @@ from server.workshops.models import Workshop
 __all__ = [
     "anything_changed",
     "order_cancelled",
+    "order_changed",
     "recipe_changed",
     "stock_moved",
     "tell_anything",
     "tell_cancelled",
+    "tell_order",
     "tell_recipe",
     "tell_stock",
 ]
@@ -30,6 +32,8 @@ recipe_changed = Signal()
 anything_changed = Signal()
 #: An order was cancelled: ``workshop``, ``order_id``.
 order_cancelled = Signal()
+#: An open order was changed: ``workshop``, ``order_id``, ``other_goods``: whether its lines are others.
+order_changed = Signal()
 
 
 def _count(workshop: Workshop) -> None:
@@ -58,3 +62,8 @@ def tell_anything(workshop: Workshop) -> None:
 def tell_cancelled(workshop: Workshop, order_id: int) -> None:
     """Tell that an order will not be sent."""
     order_cancelled.send(sender=Workshop, workshop=workshop, order_id=order_id)
+
+
+def tell_order(workshop: Workshop, order_id: int, *, other_goods: bool) -> None:
+    """Tell that an open order was changed, and whether its goods are others."""
+    order_changed.send(sender=Workshop, workshop=workshop, order_id=order_id, other_goods=other_goods)

@@ -23,6 +23,7 @@ class Workshop(models.Model):
     """One maker's workshop: its own data, its own currency, its own clock."""
 
     code = models.SlugField(max_length=40, unique=True)
+    sample = models.BooleanField(default=False, help_text="The made-up workshop to look round in; may be removed")
     name = models.CharField(max_length=80)
     currency = models.CharField(max_length=8, help_text="Shown before amounts")
     money_digits = models.PositiveSmallIntegerField(default=2)

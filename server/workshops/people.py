@@ -5,6 +5,7 @@ import time
 from datetime import timedelta
 
 from django.contrib.auth import login, update_session_auth_hash
+from django.contrib.auth.models import User
 from django.contrib.auth.password_validation import validate_password
 from django.contrib.sessions.models import Session
 from django.core.exceptions import ValidationError
@@ -14,9 +15,19 @@ from django.http import HttpRequest
 from django.utils import timezone
 
 from server.api.problems import Refused
-from server.workshops.models import Member, SignedIn
+from server.workshops.models import Member, SignedIn, lock_workshop
 
-__all__ = ["change_password", "end_place", "one_time_password", "places_of", "seen", "sign_in", "sign_out"]
+__all__ = [
+    "add_member",
+    "change_member",
+    "change_password",
+    "end_place",
+    "one_time_password",
+    "places_of",
+    "seen",
+    "sign_in",
+    "sign_out",
+]
 
 #: A one-time password is for the next working day, not for good.
 _ONE_TIME = timedelta(hours=24)
@@ -132,6 +143,12 @@ def one_time_password(*, by: Member, member_id: int) -> str:
         raise Refused("There is no such person in your workshop.", code="not_found", status=404)
     if member.pk == by.pk:
         raise Refused("Change your own password instead.", code="own_password")
+    if not member.user.is_active:
+        raise Refused(f"{member.name} is deactivated. Activate them first.", code="deactivated")
+    return _one_time(member)
+
+
+def _one_time(member: Member) -> str:
     word = "-".join("".join(secrets.choice(_LETTERS) for _ in range(4)) for _ in range(3))
     member.user.set_password(word)
     member.user.save(update_fields=["password"])
@@ -139,3 +156,44 @@ def one_time_password(*, by: Member, member_id: int) -> str:
     member.save(update_fields=["must_change", "one_time_until"])
     _end(list(SignedIn.objects.filter(member=member).values_list("session_key", flat=True)))
     return word
+
+
+@transaction.atomic
+def add_member(*, by: Member, username: str, name: str, role: str) -> tuple[Member, str]:
+    """Add a person to the workshop with a one-time password, which is returned. Raises Refused (name_taken)."""
+    if User.objects.filter(username__iexact=username).exists():
+        raise Refused(
+            f"Somebody signs in as {username} already. Choose another name.",
+            code="name_taken",
+            status=422,
+            field="username",
+        )
+    user = User.objects.create(username=username, first_name=name)
+    member = Member.objects.create(user=user, workshop=by.workshop, role=role)
+    return member, _one_time(member)
+
+
+@transaction.atomic
+def change_member(*, by: Member, member_id: int, name: str, role: str, active: bool) -> Member:
+    """Rename a person, give them another role, deactivate or activate them.
+
+    Who is deactivated is signed out everywhere and cannot sign in; what they did keeps their name. Raises Refused:
+    not_found, last_owner: a workshop keeps at least one owner who can sign in.
+    """
+    lock_workshop(by.workshop)
+    mine = Member.objects.select_related("user").filter(workshop=by.workshop)
+    member = mine.filter(pk=member_id).first()
+    if member is None:
+        raise Refused("There is no such person in your workshop.", code="not_found", status=404)
+    others = mine.filter(role=Member.Role.OWNER, user__is_active=True).exclude(pk=member_id)
+    if (role != Member.Role.OWNER or not active) and not others.exists():
+        raise Refused(
+            f"{member.name} is the only owner. Make somebody else an owner first.", code="last_owner", field="role"
+        )
+    member.user.first_name, member.user.is_active = name, active
+    member.user.save(update_fields=["first_name", "is_active"])
+    member.role = role
+    member.save(update_fields=["role"])
+    if not active:
+        _end(list(SignedIn.objects.filter(member=member).values_list("session_key", flat=True)))
+    return member

@@ -1,7 +1,7 @@
 """One's own password, the places one is signed in at, and the workshop's people, over HTTP: thin."""
 
 from datetime import datetime
-from typing import Annotated
+from typing import Annotated, Literal
 
 from django.db.models import Count, Q
 from django.utils import timezone
@@ -16,7 +16,7 @@ from server.workshops import people
 from server.workshops.api import SessionOut, session_out
 from server.workshops.models import Member, SignedIn
 
-__all__ = ["MembersView", "OneTimeView", "PasswordView", "PlaceView", "PlacesView"]
+__all__ = ["ChangeMemberView", "MembersView", "OneTimeView", "PasswordView", "PlaceView", "PlacesView"]
 
 
 class PasswordIn(Body):
@@ -45,7 +45,24 @@ class MemberOut(BaseModel):
     role: str
     places: int  #: signed in at so many
     must_change: bool  #: has a one-time password
+    active: bool  #: may sign in
     me: bool
+
+
+class NewMemberIn(Body):
+    """A person to be added."""
+
+    username: Annotated[str, Field(pattern=r"^[A-Za-z0-9][A-Za-z0-9._-]{1,39}$")]
+    name: Annotated[str, Field(min_length=1, max_length=80)]
+    role: Literal["owner", "packer"]
+
+
+class MemberIn(Body):
+    """A person as they shall be."""
+
+    name: Annotated[str, Field(min_length=1, max_length=80)]
+    role: Literal["owner", "packer"]
+    active: bool
 
 
 class OneTimeOut(BaseModel):
@@ -53,6 +70,15 @@ class OneTimeOut(BaseModel):
 
     password: str
     until: datetime
+
+
+class MemberChangedOut(BaseModel):
+    """A person as they are now."""
+
+    id: int
+    name: str
+    role: str
+    active: bool
 
 
 class PasswordView(MemberView):
@@ -101,9 +127,9 @@ class PlaceView(MemberView):
 
 
 class MembersView(MemberView):
-    """GET /api/members"""
+    """GET and POST /api/members"""
 
-    owner_only = frozenset({"GET"})
+    owner_only = frozenset({"GET", "POST"})
 
     @operation("members")
     def get(self) -> Page[MemberOut]:
@@ -125,11 +151,30 @@ class MembersView(MemberView):
                     role=row.role,
                     places=row.places,
                     must_change=row.must_change,
+                    active=row.user.is_active,
                     me=row.pk == self.member.pk,
                 )
                 for row in page
             ],
         )
+
+    @operation("add_member", status=201)
+    def post(self, body: NewMemberIn) -> OneTimeOut:
+        """Add a person; the password is for their first signing in and is shown once."""
+        member, password = people.add_member(by=self.member, **body.model_dump())
+        return OneTimeOut(password=password, until=member.one_time_until or timezone.now())
+
+
+class ChangeMemberView(MemberView):
+    """PUT /api/members/{id}"""
+
+    owner_only = frozenset({"PUT"})
+
+    @operation("change_member")
+    def put(self, body: MemberIn, member_id: int) -> MemberChangedOut:
+        """Rename a person, set the role, deactivate or activate them."""
+        row = people.change_member(by=self.member, member_id=member_id, **body.model_dump())
+        return MemberChangedOut(id=row.pk, name=row.name, role=row.role, active=row.user.is_active)
 
 
 class OneTimeView(MemberView):

@@ -11,5 +11,6 @@ urlpatterns = [
     path("session/places", people_api.PlacesView.as_view()),
     path("session/places/<int:place_id>", people_api.PlaceView.as_view()),
     path("members", people_api.MembersView.as_view()),
+    path("members/<int:member_id>", people_api.ChangeMemberView.as_view()),
     path("members/<int:member_id>/one-time-password", people_api.OneTimeView.as_view()),
 ]

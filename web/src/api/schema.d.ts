@@ -4,6 +4,74 @@
  */
 
 export interface paths {
+    "/api/begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What the first page offers: the sample workshop, or one's own. */
+        get: operations["begin"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/begin/sample": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Load the sample workshop in the background. For a stranger only while there is no workshop of one's own. */
+        post: operations["load_sample"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/begin/workshop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Set up a workshop with its owner, who is signed in then. */
+        post: operations["set_up"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/buyers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Who ordered before, the last ones first. */
+        get: operations["buyers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/choosing": {
         parameters: {
             query?: never;
@@ -56,6 +124,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/first-parcel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What is still needed for the first parcel. */
+        get: operations["first_parcel"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/health": {
         parameters: {
             query?: never;
@@ -83,6 +168,24 @@ export interface paths {
         /** @description The people of the workshop. */
         get: operations["members"];
         put?: never;
+        /** @description Add a person; the password is for their first signing in and is shown once. */
+        post: operations["add_member"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/members/{member_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Rename a person, set the role, deactivate or activate them. */
+        put: operations["change_member"];
         post?: never;
         delete?: never;
         options?: never;
@@ -152,6 +255,23 @@ export interface paths {
         put?: never;
         /** @description The buyer does not want it any more. */
         post: operations["cancel_order"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{order_id}/change": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Change an open order and plan it again. */
+        post: operations["change_order"];
         delete?: never;
         options?: never;
         head?: never;
@@ -322,6 +442,40 @@ export interface paths {
         put?: never;
         /** @description Lift a hold. */
         post: operations["release_order"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/by-hand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take in an order that was typed, and plan it. */
+        post: operations["add_order"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/by-hand/sketch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What would come of the order; nothing is saved. */
+        post: operations["sketch_order"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1105,6 +1259,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sample": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Load the sample workshop beside one's own. */
+        post: operations["load_sample_again"];
+        /** @description Remove the sample workshop and everything in it. */
+        delete: operations["remove_sample"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -1235,7 +1407,8 @@ export interface paths {
         /** @description Every supply with its stock, in shelf order. */
         get: operations["supplies"];
         put?: never;
-        post?: never;
+        /** @description Put a new supply on its shelf. */
+        post: operations["add_supply"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1251,8 +1424,43 @@ export interface paths {
         };
         /** @description One supply with its stock. */
         get: operations["supply"];
-        put?: never;
+        /** @description Give a supply other facts, another name or place; its stock stays. */
+        put: operations["change_supply"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/supplies/{supply_id}/arrange": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Put a supply on a place of a shelf; the others make room. */
+        post: operations["arrange_supply"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/supplies/{supply_id}/bring-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take a retired supply into use again. */
+        post: operations["bring_back_supply"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1310,6 +1518,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/supplies/estimate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What a carton of that size and board probably weighs and bears, until it is measured. */
+        post: operations["estimate_carton"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/supplies/reclaimed": {
         parameters: {
             query?: never;
@@ -1321,6 +1546,24 @@ export interface paths {
         put?: never;
         /** @description Put one second-hand carton away with its own measured size. */
         post: operations["reclaim_carton"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/supplies/starter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Ordinary supplies to start from. */
+        get: operations["starter_shelf"];
+        put?: never;
+        /** @description Put the ticked ones on their shelves; a shipping label is the label from then on. */
+        post: operations["add_starter"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1447,6 +1690,26 @@ export interface components {
             known_orders: number;
             /** Left Out Lines */
             left_out_lines: number;
+        };
+        /**
+         * AddOrderIn
+         * @description A new order.
+         */
+        AddOrderIn: {
+            order: components["schemas"]["TypedOrderIn"];
+            /**
+             * Request Key
+             * Format: uuid
+             */
+            request_key: string;
+        };
+        /**
+         * AddedOut
+         * @description How many were new.
+         */
+        AddedOut: {
+            /** Added */
+            added: number;
         };
         /**
          * AdviceOut
@@ -1838,6 +2101,27 @@ export interface components {
             order_id: number;
         };
         /**
+         * BeginOut
+         * @description What the first page offers.
+         */
+        BeginOut: {
+            /** Own */
+            own: boolean;
+            /** May Set Up */
+            may_set_up: boolean;
+            /**
+             * Sample
+             * @enum {string}
+             */
+            sample: "none" | "coming" | "ready";
+            /** Parts Loaded */
+            parts_loaded: number;
+            /** Parts */
+            parts: number;
+            /** People */
+            people: components["schemas"]["SamplePerson"][];
+        };
+        /**
          * BenchStep
          * @description One step, large.
          */
@@ -1901,6 +2185,30 @@ export interface components {
             band: components["schemas"]["Message"] | string;
             /** Words */
             words: components["schemas"]["Message"] | string;
+        };
+        /**
+         * BuyerOut
+         * @description Somebody who ordered before.
+         */
+        BuyerOut: {
+            /** Buyer */
+            buyer: string;
+            /** Address */
+            address: string[];
+            /** Postcode */
+            postcode: string;
+            /** Country */
+            country: string;
+            /** Orders */
+            orders: number;
+        };
+        /**
+         * BuyersOut
+         * @description Those whose name holds what was typed.
+         */
+        BuyersOut: {
+            /** Buyers */
+            buyers: components["schemas"]["BuyerOut"][];
         };
         /**
          * Candidate
@@ -2012,6 +2320,23 @@ export interface components {
              * @default false
              */
             one_off: boolean;
+        };
+        /**
+         * ChangeOrderIn
+         * @description An order as it shall be, and the revision that was seen.
+         */
+        ChangeOrderIn: {
+            order: components["schemas"]["TypedOrderIn"];
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * ChangeOut
+         * @description What a change does: the plan as it is, and as it would be.
+         */
+        ChangeOut: {
+            before: components["schemas"]["SketchOut"] | null;
+            after: components["schemas"]["SketchOut"];
         };
         /**
          * ChargeOut
@@ -2497,6 +2822,35 @@ export interface components {
             results: components["schemas"]["EntryOut"][];
         };
         /**
+         * EstimateIn
+         * @description A carton's inside and board.
+         */
+        EstimateIn: {
+            /** Length Um */
+            length_um: number;
+            /** Width Um */
+            width_um: number;
+            /** Height Um */
+            height_um: number;
+            /**
+             * Board
+             * @enum {string}
+             */
+            board: "single" | "double" | "none";
+        };
+        /**
+         * EstimateOut
+         * @description What it probably weighs and bears (rules 13.7).
+         */
+        EstimateOut: {
+            /** Tare Mg */
+            tare_mg: number;
+            /** Max Load Mg */
+            max_load_mg: number;
+            /** Board M2 */
+            board_m2: string;
+        };
+        /**
          * Explanation
          * @description A slip that may explain the difference, how likely it is now, and what it leaves unexplained.
          */
@@ -2651,6 +3005,18 @@ export interface components {
              * @enum {string}
              */
             unit: "litre" | "scoop" | "bag" | "sheet" | "metre" | "gram";
+        };
+        /**
+         * FirstParcelOut
+         * @description What is still needed for the first parcel.
+         */
+        FirstParcelOut: {
+            /** Parts */
+            parts: components["schemas"]["PartOut"][];
+            /** Left */
+            left: number;
+            /** Packed */
+            packed: boolean;
         };
         /**
          * FlatPriceDoc
@@ -2900,6 +3266,11 @@ export interface components {
              * @default 0
              */
             thickness_um: number;
+            /**
+             * Caution
+             * @default null
+             */
+            caution: ("hot_tool" | "tension" | "blade") | null;
         };
         /**
          * KeptOut
@@ -3196,6 +3567,35 @@ export interface components {
             loose_l: string;
         };
         /**
+         * MemberChangedOut
+         * @description A person as they are now.
+         */
+        MemberChangedOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Role */
+            role: string;
+            /** Active */
+            active: boolean;
+        };
+        /**
+         * MemberIn
+         * @description A person as they shall be.
+         */
+        MemberIn: {
+            /** Name */
+            name: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "owner" | "packer";
+            /** Active */
+            active: boolean;
+        };
+        /**
          * MemberOut
          * @description A person of the workshop.
          */
@@ -3212,6 +3612,8 @@ export interface components {
             places: number;
             /** Must Change */
             must_change: boolean;
+            /** Active */
+            active: boolean;
             /** Me */
             me: boolean;
         };
@@ -3284,6 +3686,21 @@ export interface components {
             sku: string;
             /** Quantity */
             quantity: number;
+        };
+        /**
+         * NewMemberIn
+         * @description A person to be added.
+         */
+        NewMemberIn: {
+            /** Username */
+            username: string;
+            /** Name */
+            name: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "owner" | "packer";
         };
         /**
          * NewRecipeIn
@@ -3452,6 +3869,8 @@ export interface components {
             parcel_id: number | null;
             /** Tracking */
             tracking: string;
+            /** Revision */
+            revision: number;
             /** Lines */
             lines: components["schemas"]["LineOut"][];
         };
@@ -3778,17 +4197,21 @@ export interface components {
         };
         /**
          * PartOut
-         * @description One of an order's parcels.
+         * @description One thing a first parcel needs.
          */
         PartOut: {
+            /** Code */
+            code: string;
+            /** There */
+            there: boolean;
+            /** Name */
+            name: string;
             /** Id */
-            id: number;
-            /** Part */
-            part: number;
-            /** State */
-            state: string;
-            /** Tracking */
-            tracking: string;
+            id: number | null;
+            /** Place */
+            place: string;
+            /** Lacks */
+            lacks: string;
         };
         /**
          * PasswordIn
@@ -5066,6 +5489,20 @@ export interface components {
             sku: string;
         };
         /**
+         * SamplePerson
+         * @description Somebody of the sample workshop.
+         */
+        SamplePerson: {
+            /** Name */
+            name: string;
+            /** Role */
+            role: string;
+            /** Username */
+            username: string;
+            /** Password */
+            password: string;
+        };
+        /**
          * ScaleIn
          * @description Take a reading; ``again``: the parcel was taken off and put on.
          */
@@ -5257,6 +5694,41 @@ export interface components {
             postcode: string;
         };
         /**
+         * SetUpIn
+         * @description A workshop and its owner.
+         */
+        SetUpIn: {
+            /** Workshop */
+            workshop: string;
+            /** Address */
+            address: string[];
+            /** Postcode */
+            postcode: string;
+            /** Country */
+            country: string;
+            /** Currency */
+            currency: string;
+            /** Money Digits */
+            money_digits: number;
+            /**
+             * Unit System
+             * @enum {string}
+             */
+            unit_system: "metric" | "imperial";
+            /** Time Zone */
+            time_zone: string;
+            /** Ship Days */
+            ship_days: number[];
+            /** Wage Per Hour */
+            wage_per_hour: string;
+            /** Name */
+            name: string;
+            /** Username */
+            username: string;
+            /** Password */
+            password: string;
+        };
+        /**
          * ShareLine
          * @description So many units of one product in a parcel.
          */
@@ -5381,6 +5853,42 @@ export interface components {
             height_um: number;
         };
         /**
+         * SketchIn
+         * @description An order that is being typed; ``order_id`` when it is one that is there.
+         */
+        SketchIn: {
+            order: components["schemas"]["TypedOrderIn"];
+            /**
+             * Order Id
+             * @default null
+             */
+            order_id: number | null;
+        };
+        /**
+         * SketchOut
+         * @description What comes of an order: how it would be packed and sent, and what it costs; or what is missing.
+         */
+        SketchOut: {
+            /** Planned */
+            planned: boolean;
+            /** Containers */
+            containers: (components["schemas"]["Message"] | string)[];
+            /** Gross Mg */
+            gross_mg: number;
+            /** Service */
+            service: string;
+            /** Arrives On */
+            arrives_on: string | null;
+            /** Postage */
+            postage: string;
+            /** Total */
+            total: string;
+            /** Missing */
+            missing: (components["schemas"]["Message"] | string)[];
+            /** Zone Known */
+            zone_known: boolean;
+        };
+        /**
          * Slip
          * @description One thing that may have happened to the parcel, what it does to the weight, what it costs when nobody notices.
          */
@@ -5469,6 +5977,31 @@ export interface components {
         StandinsOut: {
             /** Devices */
             devices: components["schemas"]["StandinOut"][];
+        };
+        /**
+         * StarterIn
+         * @description Supplies that are ticked, changed as they are.
+         */
+        StarterIn: {
+            /** Supplies */
+            supplies: components["schemas"]["SupplyItem"][];
+        };
+        /**
+         * StarterOut
+         * @description An ordinary supply to start from.
+         */
+        StarterOut: {
+            supply: components["schemas"]["SupplyItem"];
+            /** There */
+            there: boolean;
+        };
+        /**
+         * StarterPage
+         * @description The shelf to start from.
+         */
+        StarterPage: {
+            /** Supplies */
+            supplies: components["schemas"]["StarterOut"][];
         };
         /**
          * StepDoc
@@ -5562,6 +6095,46 @@ export interface components {
             caliper_um: number;
         };
         /**
+         * SupplyIn
+         * @description A supply as in the supplies file; stock on hand counts for a new one only.
+         */
+        SupplyIn: {
+            supply: components["schemas"]["SupplyItem"];
+        };
+        /**
+         * SupplyItem
+         * @description One supply with its place and, for the first importing, what is on the shelf.
+         */
+        SupplyItem: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Shelf */
+            shelf: string;
+            /** Slot */
+            slot: number;
+            /**
+             * Reorder At
+             * @default null
+             */
+            reorder_at: string | null;
+            /**
+             * On Hand
+             * @default 0
+             */
+            on_hand: string;
+            /** Unit Cost */
+            unit_cost: string;
+            /** Facts */
+            facts: components["schemas"]["CartonFacts"] | components["schemas"]["MailerFacts"] | components["schemas"]["UnitBoxFacts"] | components["schemas"]["WrapFacts"] | components["schemas"]["FillFacts"] | components["schemas"]["TapeFacts"] | components["schemas"]["InsertFacts"];
+            /**
+             * Estimated
+             * @default []
+             */
+            estimated: string[];
+        };
+        /**
          * SupplyOut
          * @description One slot of the cupboard.
          */
@@ -5595,6 +6168,10 @@ export interface components {
             reorder_at: string | null;
             /** Facts */
             facts: components["schemas"]["CartonFacts"] | components["schemas"]["MailerFacts"] | components["schemas"]["UnitBoxFacts"] | components["schemas"]["WrapFacts"] | components["schemas"]["FillFacts"] | components["schemas"]["TapeFacts"] | components["schemas"]["InsertFacts"];
+            /** Estimated */
+            estimated: string[];
+            /** Retired */
+            retired: boolean;
         };
         /** SupplyOutPage */
         SupplyOutPage: {
@@ -5786,6 +6363,11 @@ export interface components {
              * @enum {string}
              */
             grade: "none" | "resistant" | "evident";
+            /**
+             * Caution
+             * @default null
+             */
+            caution: ("hot_tool" | "tension" | "blade") | null;
         };
         /**
          * TariffFile
@@ -6017,6 +6599,64 @@ export interface components {
             pages: number;
             /** Results */
             results: components["schemas"]["TrialOut"][];
+        };
+        /**
+         * TypedLineIn
+         * @description So many of one product.
+         */
+        TypedLineIn: {
+            /** Sku */
+            sku: string;
+            /** Quantity */
+            quantity: number;
+            /** Unit Price */
+            unit_price: string;
+        };
+        /**
+         * TypedOrderIn
+         * @description An order as it is typed.
+         */
+        TypedOrderIn: {
+            /**
+             * Number
+             * @default
+             */
+            number: string;
+            /**
+             * Placed On
+             * @default null
+             */
+            placed_on: string | null;
+            /** Buyer */
+            buyer: string;
+            /** Address */
+            address: string[];
+            /** Postcode */
+            postcode: string;
+            /** Country */
+            country: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Paid
+             * @default true
+             */
+            paid: boolean;
+            /**
+             * Gift
+             * @default false
+             */
+            gift: boolean;
+            /**
+             * Postage Charged
+             * @default 0
+             */
+            postage_charged: string;
+            /** Lines */
+            lines: components["schemas"]["TypedLineIn"][];
         };
         /**
          * UnitBoxFacts
@@ -6522,6 +7162,11 @@ export interface components {
              * @default null
              */
             offcut_from_um: number | null;
+            /**
+             * Caution
+             * @default null
+             */
+            caution: ("hot_tool" | "tension" | "blade") | null;
         };
         /**
          * WrapLayer
@@ -6610,6 +7255,281 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    begin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BeginOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    load_sample: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BeginOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_up: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetUpIn"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    buyers: {
+        parameters: {
+            query?: {
+                /** @description Part of the name */
+                find?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BuyersOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     choosing: {
         parameters: {
             query?: never;
@@ -6884,6 +7804,73 @@ export interface operations {
             };
         };
     };
+    first_parcel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FirstParcelOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     health: {
         parameters: {
             query?: never;
@@ -6931,6 +7918,150 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MemberOutPage"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_member: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewMemberIn"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OneTimeOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_member: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                member_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MemberIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MemberChangedOut"];
                 };
             };
             400: {
@@ -7209,6 +8340,79 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["HoldIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_order: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeOrderIn"];
             };
         };
         responses: {
@@ -7924,6 +9128,148 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OrderOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_order: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddOrderIn"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sketch_order: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SketchIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeOut"];
                 };
             };
             400: {
@@ -12051,6 +13397,139 @@ export interface operations {
             };
         };
     };
+    load_sample_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BeginOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_sample: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     session: {
         parameters: {
             query?: never;
@@ -12613,6 +14092,8 @@ export interface operations {
                 page?: number;
                 /** @description Rows a page, at most 200 */
                 page_size?: number;
+                /** @description The retired ones instead */
+                retired?: boolean;
             };
             header?: never;
             path?: never;
@@ -12678,7 +14159,293 @@ export interface operations {
             };
         };
     };
+    add_supply: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SupplyIn"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SupplyOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     supply: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                supply_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SupplyOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_supply: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                supply_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SupplyIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SupplyOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    arrange_supply: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                supply_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlaceIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SupplyOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bring_back_supply: {
         parameters: {
             query?: never;
             header?: never;
@@ -12967,6 +14734,77 @@ export interface operations {
             };
         };
     };
+    estimate_carton: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EstimateIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EstimateOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     reclaim_carton: {
         parameters: {
             query?: never;
@@ -12986,6 +14824,144 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SupplyOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    starter_shelf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StarterPage"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_starter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StarterIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AddedOut"];
                 };
             };
             400: {

@@ -114,7 +114,7 @@ class Command(BaseCommand):
 
 def supplies_document(workshop: Workshop) -> Any:
     """Return the supplies file of a workshop, stock and average cost included."""
-    rows: Any = supplies_with_stock(workshop)
+    rows: Any = supplies_with_stock(workshop).filter(retired_at=None)
     return {
         "format": "calm-cupboard/supplies",
         "version": 1,
@@ -128,6 +128,7 @@ def supplies_document(workshop: Workshop) -> Any:
                 "on_hand": str(max(row.on_hand, 0)),
                 "unit_cost": str(row.average_cost),
                 "facts": row.facts,
+                "estimated": row.estimated,
             }
             for row in rows
         ],
