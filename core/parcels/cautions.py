@@ -6,6 +6,7 @@ from core.messages import Text, say
 from core.parcels.way import Way
 from core.recipes.expand import OrderLine, Shelf
 from core.recipes.goods import cautions_of
+from core.supplies.items import Insert, Tape, Wrap
 
 __all__ = ["cautions_for", "with_tools"]
 
@@ -21,7 +22,7 @@ def cautions_for(lines: tuple[OrderLine, ...]) -> tuple[Text, ...]:
 
 def with_tools(way: Way, shelf: Shelf) -> Way:
     """Return a way whose parcels also say what to mind with the tools their supplies ask for (the job: cautions)."""
-    known = {**shelf.wraps, **shelf.tapes, **shelf.inserts}
+    known: dict[str, Wrap | Tape | Insert] = {**shelf.wraps, **shelf.tapes, **shelf.inserts}
     parcels = []
     for parcel in way.parcels:
         items = (known.get(use.supply) for use in parcel.candidate.uses)

@@ -76,7 +76,7 @@ class SetUpIn(Body):
         return value
 
 
-class PartOut(BaseModel):
+class FirstPartOut(BaseModel):
     """One thing a first parcel needs."""
 
     code: str
@@ -87,7 +87,7 @@ class PartOut(BaseModel):
     lacks: str
 
     @classmethod
-    def of(cls, part: Part) -> "PartOut":
+    def of(cls, part: Part) -> "FirstPartOut":
         """Return what is shown of a part."""
         return cls(code=part.code, there=part.there, name=part.name, id=part.id, place=part.place, lacks=part.lacks)
 
@@ -95,7 +95,7 @@ class PartOut(BaseModel):
 class FirstParcelOut(BaseModel):
     """What is still needed for the first parcel."""
 
-    parts: list[PartOut]
+    parts: list[FirstPartOut]
     left: int
     packed: bool
 
@@ -229,7 +229,7 @@ class FirstParcelView(MemberView):
     def get(self) -> FirstParcelOut:
         """What is still needed for the first parcel."""
         found = first_parcel(self.workshop)
-        return FirstParcelOut(parts=[PartOut.of(part) for part in found.parts], left=found.left, packed=found.packed)
+        return FirstParcelOut(parts=[FirstPartOut.of(part) for part in found.parts], left=found.left, packed=found.packed)
 
 
 class StarterView(MemberView):

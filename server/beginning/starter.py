@@ -175,7 +175,7 @@ def _cartons(workshop: Workshop, times: int) -> list[_Row]:
             "max_load_mg": carton_load_mg(inner, board),
         }
         cost = _cents(board_area_m2(inner) * _BOARD_PRICE_M2[board] * times)
-        name = f"Carton {format_size(inner, workshop.unit_system)}, {board} wall"
+        name = f"Carton {format_size(inner, workshop.unit_system)}{', double' if board == 'double' else ''}"
         found.append((f"C-{length}-{width}-{height}", name, cost, facts, ["tare_mg", "max_load_mg", "unit_cost"]))
     return found
 

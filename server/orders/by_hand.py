@@ -85,7 +85,7 @@ def add_order(*, by: Member, typed: TypedOrder, request_key: UUID) -> Order:
 
 @transaction.atomic
 def change_order(*, by: Member, order_id: int, typed: TypedOrder, revision: int) -> Order:
-    """Change an open order: its plan is made again, what it promised is freed, decisions for other goods go.
+    """Change an open order: its plan is made again, what it promised is freed, its decisions too.
 
     ``revision`` is the one the person saw. Raises Refused: not_found, not_open, cancelled, changed_meanwhile.
     """

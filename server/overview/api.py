@@ -6,6 +6,7 @@ from pydantic import BaseModel
 
 from server.api.operation import operation
 from server.api.views import MemberView
+from server.beginning.first_parcel import first_parcel
 from server.orders.models import Order
 from server.recipes.models import Product, Recipe
 from server.supplies.models import Supply
@@ -22,6 +23,8 @@ class RailOut(BaseModel):
     plan: int  #: planned, waiting for the bench
     bench: int
     packed: int
+    #: things still needed for the first parcel; None: one was packed
+    first_parcel_left: int | None
 
 
 class Found(BaseModel):
@@ -44,7 +47,7 @@ class RailView(MemberView):
 
     @operation("rail")
     def get(self) -> RailOut:
-        """The counts of the rail, in one query."""
+        """The counts of the rail; what the first parcel still needs until it is packed."""
         states = dict(Order.objects.of(self.workshop).order_by().values_list("state").annotate(n=Count("id")))
         return RailOut(
             orders=states.get("new", 0) + states.get("held", 0) + states.get("planned", 0),
@@ -52,7 +55,13 @@ class RailView(MemberView):
             plan=states.get("planned", 0),
             bench=states.get("bench", 0),
             packed=states.get("packed", 0),
+            first_parcel_left=None if states.get("packed") else _left(self.workshop),
         )
+
+
+def _left(workshop: Workshop) -> int | None:
+    found = first_parcel(workshop)
+    return None if found.packed else found.left
 
 
 class FindView(MemberView):

@@ -4,7 +4,7 @@
  */
 import { mutationOptions, type QueryClient, type QueryKey } from "@tanstack/react-query";
 import { answer, api, type Schemas } from "./client";
-import { choosing, orderPlan, parcel, session, tariffs, wave } from "./queries";
+import { begin, choosing, orderPlan, parcel, session, tariffs, wave } from "./queries";
 
 type Parcel = Schemas["ParcelOut"];
 type Supply = Schemas["SupplyOut"];
@@ -61,6 +61,27 @@ export const signIn = () =>
     keep: (client, who) => client.setQueryData(session().queryKey, who),
   });
 
+/** A workshop of one's own, and its owner, who is signed in then. */
+export const setUpWorkshop = () =>
+  write((body: Schemas["SetUpIn"]) => answer(api.POST("/api/begin/workshop", { body })), {
+    stale: [["begin"]],
+  });
+
+export const loadSample = () =>
+  write(() => answer(api.POST("/api/begin/sample")), {
+    stale: [],
+    keep: (client, now) => client.setQueryData(begin().queryKey, now),
+  });
+
+export const loadSampleBeside = () =>
+  write(() => answer(api.POST("/api/sample")), {
+    stale: [],
+    keep: (client, now) => client.setQueryData(begin().queryKey, now),
+  });
+
+export const removeSample = () =>
+  write(() => answer(api.DELETE("/api/sample")), { stale: [["begin"]] });
+
 /** The page is loaded again afterwards: nothing of the old session stays. */
 export const signOut = () => write(() => answer(api.DELETE("/api/session")), { stale: [] });
 
@@ -89,6 +110,18 @@ export const giveOneTimePassword = () =>
     { stale: [["members"]] },
   );
 
+export const addMember = () =>
+  write((body: Schemas["NewMemberIn"]) => answer(api.POST("/api/members", { body })), {
+    stale: [["members"]],
+  });
+
+export const changeMember = () =>
+  write(
+    ({ id, ...body }: Schemas["MemberIn"] & { id: number }) =>
+      answer(api.PUT("/api/members/{member_id}", { params: { path: { member_id: id } }, body })),
+    { stale: [["members"]] },
+  );
+
 // --- orders and their plans -----------------------------------------------------------------------------------------
 
 export const previewOrders = () =>
@@ -104,6 +137,26 @@ export const importOrders = () =>
       answer(api.POST("/api/orders/intake/accept", { body: { content: "", ...body } })),
     { stale: PLANS },
   );
+
+export const addOrder = () =>
+  write((body: Schemas["AddOrderIn"]) => answer(api.POST("/api/orders/by-hand", { body })), {
+    stale: [...PLANS, ["buyers"], ["first-parcel"]],
+  });
+
+export const changeOrder = (id: number) =>
+  write(
+    (body: Schemas["ChangeOrderIn"]) =>
+      answer(
+        api.POST("/api/orders/{order_id}/change", { params: { path: { order_id: id } }, body }),
+      ),
+    { stale: [...PLANS, ["order", id], ["buyers"]] },
+  );
+
+/** What would come of an order; nothing is saved. */
+export const sketchOrder = () =>
+  write((body: Schemas["SketchIn"]) => answer(api.POST("/api/orders/by-hand/sketch", { body })), {
+    stale: [],
+  });
 
 export const releaseOrder = () =>
   write(
@@ -251,6 +304,57 @@ export const unpackReady = () =>
 /** One posting to the ledger; ``send`` carries its request key, so that the same posting sent twice counts once. */
 export const postStock = () =>
   write((send: () => Promise<Supply>) => send(), { stale: [...STOCK, ...PLANS] });
+
+/** What is on the shelves is others: every plan may come out differently. */
+const SHELVES: readonly QueryKey[] = [
+  ...STOCK,
+  ...PLANS,
+  ...RECIPES,
+  ["starter"],
+  ["first-parcel"],
+];
+
+export const addStarter = () =>
+  write(
+    (supplies: Schemas["SupplyItem"][]) =>
+      answer(api.POST("/api/supplies/starter", { body: { supplies } })),
+    { stale: SHELVES },
+  );
+
+export const saveSupply = (id: number | null) =>
+  write(
+    (supply: Schemas["SupplyItem"]) =>
+      id === null
+        ? answer(api.POST("/api/supplies", { body: { supply } }))
+        : answer(
+            api.PUT("/api/supplies/{supply_id}", {
+              params: { path: { supply_id: id } },
+              body: { supply },
+            }),
+          ),
+    { stale: SHELVES },
+  );
+
+export const arrangeSupply = () =>
+  write(
+    ({ id, ...body }: Schemas["PlaceIn"] & { id: number }) =>
+      answer(
+        api.POST("/api/supplies/{supply_id}/arrange", {
+          params: { path: { supply_id: id } },
+          body,
+        }),
+      ),
+    { stale: [["supplies"]] },
+  );
+
+export const bringBackSupply = () =>
+  write(
+    (id: number) =>
+      answer(
+        api.POST("/api/supplies/{supply_id}/bring-back", { params: { path: { supply_id: id } } }),
+      ),
+    { stale: SHELVES },
+  );
 
 // --- products, recipes, policies ------------------------------------------------------------------------------------
 

@@ -12,6 +12,38 @@ export const session = () =>
     staleTime: 60_000,
   });
 
+/** What the first page offers: the sample workshop, or one's own. Asked again while the sample is being loaded. */
+export const begin = () =>
+  queryOptions({
+    queryKey: ["begin"],
+    queryFn: () => answer(api.GET("/api/begin")),
+    refetchInterval: (query) => (query.state.data?.sample === "coming" ? 1500 : false),
+  });
+
+/** What is still needed for the first parcel. */
+export const firstParcel = () =>
+  queryOptions({
+    queryKey: ["first-parcel"],
+    queryFn: () => answer(api.GET("/api/first-parcel")),
+    refetchInterval: 10_000,
+  });
+
+/** Ordinary supplies to start from. */
+export const starterShelf = () =>
+  queryOptions({
+    queryKey: ["starter"],
+    queryFn: () => answer(api.GET("/api/supplies/starter")),
+  });
+
+/** Who ordered before, by part of the name. */
+export const buyers = (find: string) =>
+  queryOptions({
+    queryKey: ["buyers", find],
+    queryFn: () => answer(api.GET("/api/buyers", { params: { query: { find } } })),
+    enabled: find.trim().length > 1,
+    staleTime: 10_000,
+  });
+
 /** Where one is signed in. */
 export const places = () =>
   queryOptions({

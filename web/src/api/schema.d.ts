@@ -955,7 +955,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The counts of the rail, in one query. */
+        /** @description The counts of the rail; what the first parcel still needs until it is packed. */
         get: operations["rail"];
         put?: never;
         post?: never;
@@ -3012,11 +3012,29 @@ export interface components {
          */
         FirstParcelOut: {
             /** Parts */
-            parts: components["schemas"]["PartOut"][];
+            parts: components["schemas"]["FirstPartOut"][];
             /** Left */
             left: number;
             /** Packed */
             packed: boolean;
+        };
+        /**
+         * FirstPartOut
+         * @description One thing a first parcel needs.
+         */
+        FirstPartOut: {
+            /** Code */
+            code: string;
+            /** There */
+            there: boolean;
+            /** Name */
+            name: string;
+            /** Id */
+            id: number | null;
+            /** Place */
+            place: string;
+            /** Lacks */
+            lacks: string;
         };
         /**
          * FlatPriceDoc
@@ -4197,21 +4215,17 @@ export interface components {
         };
         /**
          * PartOut
-         * @description One thing a first parcel needs.
+         * @description One of an order's parcels.
          */
         PartOut: {
-            /** Code */
-            code: string;
-            /** There */
-            there: boolean;
-            /** Name */
-            name: string;
             /** Id */
-            id: number | null;
-            /** Place */
-            place: string;
-            /** Lacks */
-            lacks: string;
+            id: number;
+            /** Part */
+            part: number;
+            /** State */
+            state: string;
+            /** Tracking */
+            tracking: string;
         };
         /**
          * PasswordIn
@@ -5102,6 +5116,8 @@ export interface components {
             bench: number;
             /** Packed */
             packed: number;
+            /** First Parcel Left */
+            first_parcel_left: number | null;
         };
         /**
          * ReadyMadeOut

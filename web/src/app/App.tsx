@@ -9,7 +9,7 @@ import { ScreenFrame } from "./ScreenFrame";
 import { Helpers } from "./Helpers";
 import { KeyProvider } from "./keys";
 import { Rail } from "./Rail";
-import { OneTimeScreen, PLACES, SignInScreen } from "./screens";
+import { BeginScreen, OneTimeScreen, PLACES } from "./screens";
 import { SessionProvider } from "./session";
 
 /** The server says with the page whether anybody is signed in: a stranger is not asked for a session that is not there. */
@@ -32,7 +32,7 @@ function Framed() {
 function SignIn() {
   return (
     <ScreenFrame>
-      <SignInScreen />
+      <BeginScreen />
     </ScreenFrame>
   );
 }

@@ -66,6 +66,17 @@ export function Rail() {
         })}
       </ol>
       <div className="grow" />
+      {counts.data && counts.data.first_parcel_left !== null ? (
+        <NavLink
+          to="/first-parcel"
+          className={({ isActive }) =>
+            `min-h-11 whitespace-nowrap py-2.5 ${isActive ? "font-semibold text-action" : "text-ink2 hover:text-ink"}`
+          }
+        >
+          First parcel
+          <b className="ml-1 text-ink max-lg:hidden">{counts.data.first_parcel_left} left</b>
+        </NavLink>
+      ) : null}
       <ul className="flex gap-6 max-lg:gap-4">
         {THINGS.map((thing) => (
           <li key={thing.to}>

@@ -23,6 +23,10 @@ export async function fetchAhead(): Promise<void> {
 
 export const PLACES: readonly Place[] = [
   {
+    path: "/first-parcel",
+    Screen: screen(() => import("../screens/first-parcel/Screen"), "FirstParcelScreen"),
+  },
+  {
     path: "/orders",
     Screen: screen(() => import("../screens/orders/Screen"), "OrdersScreen"),
   },
@@ -100,4 +104,4 @@ export const OneTimeScreen = screen(
   "OneTimeScreen",
 );
 
-export const SignInScreen = screen(() => import("../screens/sign-in/Screen"), "SignInScreen");
+export const BeginScreen = screen(() => import("../screens/begin/Screen"), "BeginScreen");

@@ -4,7 +4,7 @@ import { useState } from "react";
 import { signIn } from "../../api/mutations";
 import { Button, Field, ProblemNote } from "../../ui/parts";
 
-export function SignInScreen() {
+export function SignInScreen({ onBack }: { onBack?: () => void }) {
   const [username, setUsername] = useState("");
   const [password, setPassword] = useState("");
   const enter = useMutation(signIn());
@@ -48,6 +48,11 @@ export function SignInScreen() {
             <Button type="submit" kind="next" disabled={enter.isPending} className="min-h-12 px-6">
               Sign in
             </Button>
+            {onBack ? (
+              <Button className="ml-2.5 min-h-12" onClick={onBack}>
+                Back
+              </Button>
+            ) : null}
           </div>
         </div>
       </form>
