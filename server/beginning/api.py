@@ -229,7 +229,9 @@ class FirstParcelView(MemberView):
     def get(self) -> FirstParcelOut:
         """What is still needed for the first parcel."""
         found = first_parcel(self.workshop)
-        return FirstParcelOut(parts=[FirstPartOut.of(part) for part in found.parts], left=found.left, packed=found.packed)
+        return FirstParcelOut(
+            parts=[FirstPartOut.of(part) for part in found.parts], left=found.left, packed=found.packed
+        )
 
 
 class StarterView(MemberView):

@@ -19,6 +19,7 @@ from server.formats.recipe import RecipeFile, document_of
 from server.recipes.mapping import core_products
 from server.recipes.models import Product, Recipe
 from server.recipes.selectors import with_their_families
+from server.supplies.selectors import stock_of
 from server.workshops.models import Workshop
 
 __all__ = ["CraftsView", "PreviewNewView", "ProposeView"]
@@ -107,7 +108,7 @@ class ProposeView(MemberView):
         found = proposed(
             product,
             craft,
-            desk_of(self.workshop),
+            desk_of(self.workshop, [one for one in stock_of(self.workshop) if one.supply.retired_at is None]),
             code=_free_code(self.workshop, row.sku),
             usual_inserts=usual_inserts(self.workshop),
             materials=body.materials,

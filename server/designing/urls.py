@@ -2,7 +2,16 @@
 
 from django.urls import path
 
-from server.designing import files_api, policies_api, proposal_api, readiness_api, recipe_api, steps_api, ways_api
+from server.designing import (
+    files_api,
+    policies_api,
+    proposal_api,
+    readiness_api,
+    recipe_api,
+    retiring_api,
+    steps_api,
+    ways_api,
+)
 
 urlpatterns = [
     path("crafts", proposal_api.CraftsView.as_view()),
@@ -18,6 +27,8 @@ urlpatterns = [
     path("recipes/<int:recipe_id>/steps", steps_api.RecipeStepsView.as_view()),
     path("products/<int:product_id>/unit-costs", steps_api.UnitCostsView.as_view()),
     path("readiness", readiness_api.ReadinessView.as_view()),
+    path("supplies/<int:supply_id>/uses", retiring_api.SupplyUsesView.as_view()),
+    path("supplies/<int:supply_id>/retire", retiring_api.RetireView.as_view()),
     path("policies", policies_api.PoliciesView.as_view()),
     path("policies/<slug:policy>/effect", policies_api.PolicyEffectView.as_view()),
 ]

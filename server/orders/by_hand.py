@@ -101,8 +101,7 @@ def change_order(*, by: Member, order_id: int, typed: TypedOrder, revision: int)
         )
     if order.state in (Order.State.PACKED, Order.State.CANCELLED):
         raise Refused(
-            f"Order {order.number} is {'packed' if order.state == Order.State.PACKED else 'cancelled'} already. Open it "
-            "again first.",
+            f"Order {order.number} is {order.state} already. Open it again first.",
             code="not_open",
         )
     if order.revision != revision:

@@ -7,17 +7,20 @@ from typing import Annotated, Any, Literal
 from uuid import UUID
 
 from django.db.models import Sum
-from django.http import Http404
-from drf_spectacular.utils import OpenApiParameter
+from django.http import Http404, HttpResponse
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from pydantic import BaseModel, Field
+from rest_framework.request import Request
 
 from core.errors import BadMeasure
 from core.supplies.estimates import board_area_m2, carton_load_mg, carton_tare_mg
 from core.supplies.items import Board
 from core.units import Size, format_length, format_weight, parse_length, parse_weight
-from server.api.operation import operation
+from server.api.operation import PROBLEMS, operation
 from server.api.problems import Refused
 from server.api.views import Body, MemberView, Page
+from server.formats.place_labels import PlaceLabel, place_labels_pdf
 from server.formats.supplies import STOCK_UNITS, Facts, SupplyItem, facts_of
 from server.supplies import services, shelf
 from server.supplies.models import Balance, Entry, Supply
@@ -30,6 +33,7 @@ __all__ = [
     "CountView",
     "EntriesView",
     "EstimateView",
+    "PlaceLabelsView",
     "ReceiveView",
     "ReclaimView",
     "SuppliesView",
@@ -143,7 +147,7 @@ class SupplyIn(Body):
     supply: SupplyItem
 
 
-class PlaceIn(Body):
+class SlotIn(Body):
     """A place on a shelf."""
 
     shelf: Annotated[str, Field(pattern=r"^[A-Z]$")]
@@ -265,11 +269,23 @@ class SupplyView(MemberView):
         return _one(self.workshop, shelf.change_supply(by=self.member, supply_id=supply_id, item=body.supply).pk)
 
 
+class PlaceLabelsView(MemberView):
+    """GET /api/supplies/places.pdf"""
+
+    @extend_schema(operation_id="place_labels", responses={(200, "application/pdf"): OpenApiTypes.BINARY, **PROBLEMS})
+    def get(self, request: Request) -> HttpResponse:
+        """Labels for the places of the shelves, with the supplies' codes to scan."""
+        labels = [PlaceLabel(place=row.place, name=row.name, code=row.code) for row in slots_of(self.workshop)]
+        response = HttpResponse(place_labels_pdf(labels), content_type="application/pdf")
+        response["Content-Disposition"] = 'inline; filename="places.pdf"'
+        return response
+
+
 class ArrangeView(MemberView):
     """POST /api/supplies/{id}/arrange"""
 
     @operation("arrange_supply")
-    def post(self, body: PlaceIn, supply_id: int) -> SupplyOut:
+    def post(self, body: SlotIn, supply_id: int) -> SupplyOut:
         """Put a supply on a place of a shelf; the others make room."""
         shelf.arrange(by=self.member, supply_id=supply_id, shelf=body.shelf, slot=body.slot)
         return _one(self.workshop, supply_id)

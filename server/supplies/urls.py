@@ -7,6 +7,7 @@ from server.supplies import api
 urlpatterns = [
     path("supplies", api.SuppliesView.as_view()),
     path("supplies/estimate", api.EstimateView.as_view()),
+    path("supplies/places.pdf", api.PlaceLabelsView.as_view()),
     path("supplies/reclaimed", api.ReclaimView.as_view()),
     path("supplies/<int:supply_id>", api.SupplyView.as_view()),
     path("supplies/<int:supply_id>/arrange", api.ArrangeView.as_view()),

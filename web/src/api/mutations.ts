@@ -337,7 +337,7 @@ export const saveSupply = (id: number | null) =>
 
 export const arrangeSupply = () =>
   write(
-    ({ id, ...body }: Schemas["PlaceIn"] & { id: number }) =>
+    ({ id, ...body }: Schemas["SlotIn"] & { id: number }) =>
       answer(
         api.POST("/api/supplies/{supply_id}/arrange", {
           params: { path: { supply_id: id } },
@@ -345,6 +345,18 @@ export const arrangeSupply = () =>
         }),
       ),
     { stale: [["supplies"]] },
+  );
+
+export const retireSupply = () =>
+  write(
+    ({ id, replace_by }: { id: number; replace_by: number | null }) =>
+      answer(
+        api.POST("/api/supplies/{supply_id}/retire", {
+          params: { path: { supply_id: id } },
+          body: { replace_by },
+        }),
+      ),
+    { stale: [...SHELVES, ["recipe"], ["versions"]] },
   );
 
 export const bringBackSupply = () =>

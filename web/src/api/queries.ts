@@ -128,6 +128,22 @@ export const supplies = () =>
     queryFn: () => answer(api.GET("/api/supplies", { params: { query: { page_size: 200 } } })),
   });
 
+/** Those out of use. */
+export const retiredSupplies = () =>
+  queryOptions({
+    queryKey: ["supplies", "retired"],
+    queryFn: () =>
+      answer(api.GET("/api/supplies", { params: { query: { page_size: 200, retired: true } } })),
+  });
+
+/** Who would miss a supply, and what could take its place. */
+export const supplyUses = (id: number) =>
+  queryOptions({
+    queryKey: ["supplies", id, "uses"],
+    queryFn: () =>
+      answer(api.GET("/api/supplies/{supply_id}/uses", { params: { path: { supply_id: id } } })),
+  });
+
 export const entries = (id: number, page: number) =>
   queryOptions({
     queryKey: ["entries", id, page],
@@ -293,4 +309,15 @@ export const recipeSteps = (id: number) =>
     queryKey: ["recipe", id, "steps"],
     queryFn: () =>
       answer(api.GET("/api/recipes/{recipe_id}/steps", { params: { path: { recipe_id: id } } })),
+  });
+
+/** What a carton probably weighs and takes (rules 13.7). */
+export const estimateCarton = (body: Schemas["EstimateIn"] | null) =>
+  queryOptions({
+    queryKey: ["estimate", body],
+    queryFn: () =>
+      answer(api.POST("/api/supplies/estimate", { body: body as Schemas["EstimateIn"] })),
+    enabled: body !== null,
+    staleTime: Infinity,
+    placeholderData: keepPreviousData,
   });

@@ -1518,6 +1518,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/supplies/{supply_id}/retire": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take a supply out of use; in recipes another takes its place. */
+        post: operations["retire_supply"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/supplies/{supply_id}/uses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Who uses a supply now. */
+        get: operations["supply_uses"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/supplies/estimate": {
         parameters: {
             query?: never;
@@ -1529,6 +1563,23 @@ export interface paths {
         put?: never;
         /** @description What a carton of that size and board probably weighs and bears, until it is measured. */
         post: operations["estimate_carton"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/supplies/places.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Labels for the places of the shelves, with the supplies' codes to scan. */
+        get: operations["place_labels"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3706,6 +3757,16 @@ export interface components {
             quantity: number;
         };
         /**
+         * Named
+         * @description Something by its name.
+         */
+        Named: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
+        /**
          * NewMemberIn
          * @description A person to be added.
          */
@@ -5421,6 +5482,27 @@ export interface components {
             message: components["schemas"]["Message"] | string;
         };
         /**
+         * RetireIn
+         * @description What takes its place in the recipes; None: nothing has to.
+         */
+        RetireIn: {
+            /**
+             * Replace By
+             * @default null
+             */
+            replace_by: number | null;
+        };
+        /**
+         * RetiredOut
+         * @description What was retired.
+         */
+        RetiredOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
+        /**
          * RoomLine
          * @description How many more of one product fit.
          */
@@ -5925,6 +6007,16 @@ export interface components {
             unnoticed_cost: string;
         };
         /**
+         * SlotIn
+         * @description A place on a shelf.
+         */
+        SlotIn: {
+            /** Shelf */
+            shelf: string;
+            /** Slot */
+            slot: number;
+        };
+        /**
          * Spare
          * @description How many more of one product ship for no more postage, and for no more than a little.
          */
@@ -6216,6 +6308,26 @@ export interface components {
              * @enum {string}
              */
             unit: "pieces" | "m2" | "l" | "m";
+        };
+        /**
+         * SupplyUsesOut
+         * @description Who would miss a supply, and what could take its place.
+         */
+        SupplyUsesOut: {
+            /** Recipes */
+            recipes: components["schemas"]["Named"][];
+            /** Recipe Count */
+            recipe_count: number;
+            /** Orders */
+            orders: components["schemas"]["Named"][];
+            /** Order Count */
+            order_count: number;
+            /** On Hand */
+            on_hand: string;
+            /** Label */
+            label: boolean;
+            /** Replacements */
+            replacements: components["schemas"]["Named"][];
         };
         /**
          * SurchargeDoc
@@ -14399,7 +14511,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PlaceIn"];
+                "application/json": components["schemas"]["SlotIn"];
             };
         };
         responses: {
@@ -14750,6 +14862,148 @@ export interface operations {
             };
         };
     };
+    retire_supply: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                supply_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["RetireIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RetiredOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    supply_uses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                supply_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SupplyUsesOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     estimate_carton: {
         parameters: {
             query?: never;
@@ -14769,6 +15023,73 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EstimateOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    place_labels: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
                 };
             };
             400: {

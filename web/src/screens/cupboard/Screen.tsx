@@ -1,37 +1,51 @@
 /** Cupboard: what do we have, what is reserved, what needs attention? Shelves as they stand in the room. */
-import { useQuery } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
+import { arrangeSupply } from "../../api/mutations";
 import { supplies } from "../../api/queries";
 import { useActions } from "../../app/keys";
-import { useFormat } from "../../app/session";
+import { useFormat, useSession } from "../../app/session";
 import { useAddress } from "../../ui/list/useList";
-import { Button, Empty, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
+import { BESIDE, Button, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
+import { Starter } from "../first-parcel/Starter";
 import { NeedsALook } from "./NeedsALook";
 import { ReclaimSheet } from "./ReclaimSheet";
+import { RetiredSheet } from "./RetiredSheet";
+import { RetireSheet } from "./RetireSheet";
 import { Shelf, ShelfKey } from "./Shelf";
 import { isShort, type Supply } from "./supply";
+import { SupplyForm } from "./SupplyForm";
+import { KIND_WORDS, type Kind } from "./supplyFields";
 import { SupplyPanel } from "./SupplyPanel";
 import { SupplyTable } from "./SupplyTable";
+
+type Open = "reclaim" | "retire" | "retired" | null;
 
 export function CupboardScreen() {
   const list = useQuery(supplies());
   const [params, set] = useAddress();
   const format = useFormat();
-  const [reclaiming, setReclaiming] = useState(false);
+  const owner = useSession().role === "owner";
+  const [open, setOpen] = useState<Open>(null);
   const rows = list.data?.results ?? [];
   const picked = rows.find((row) => String(row.id) === params.get("supply"));
   const asTable = params.get("as") === "table";
+  const form = owner ? params.get("form") : null;
   const pick = (supply: Supply | undefined) => {
-    if (supply) set({ supply: String(supply.id) });
+    if (supply) set({ supply: String(supply.id), form: null, new: null });
   };
   useCupboardKeys({
     rows,
     picked,
     asTable,
+    owner,
     onPick: pick,
-    onReclaim: () => setReclaiming(true),
+    onReclaim: () => setOpen("reclaim"),
     onTable: () => set({ as: asTable ? null : "table" }),
-    onClose: () => set({ supply: null }),
+    onClose: () => set({ supply: null, new: null, form: null }),
+    onNew: () => set({ new: "carton", supply: null, form: null }),
+    onForm: (now) => set({ form: now }),
+    onRetire: () => setOpen("retire"),
   });
   useEffect(() => {
     if (picked) document.getElementById(`slot-${picked.id}`)?.scrollIntoView({ block: "nearest" });
@@ -42,15 +56,6 @@ export function CupboardScreen() {
       <div className="p-6">
         <ProblemNote error={list.error} />
       </div>
-    );
-  if (rows.length === 0)
-    return (
-      <Empty title="The cupboard is empty">
-        <p>
-          Import a supplies file: ./calm import supplies FILE. Its columns are in
-          docs/formats/supplies.md.
-        </p>
-      </Empty>
     );
   const worth = rows.reduce(
     (sum, row) => sum + Math.max(0, Number(row.on_hand)) * Number(row.average_cost),
@@ -63,13 +68,24 @@ export function CupboardScreen() {
       <div className="min-w-0 pb-6">
         <ScreenHead
           title={
-            short === 0
-              ? "Nothing needs reordering"
-              : `${short} ${short === 1 ? "supply needs" : "supplies need"} reordering`
+            rows.length === 0
+              ? "The cupboard is empty"
+              : short === 0
+                ? "Nothing needs reordering"
+                : `${short} ${short === 1 ? "supply needs" : "supplies need"} reordering`
           }
           under={`${shelves.length} ${shelves.length === 1 ? "shelf" : "shelves"}, ${rows.length} ${rows.length === 1 ? "supply" : "supplies"}, stock value ${format.money(worth)} at cost`}
         >
-          <Button hotkey="R" onClick={() => setReclaiming(true)}>
+          {owner ? (
+            <Button
+              kind={rows.length === 0 ? "next" : "plain"}
+              hotkey="N"
+              onClick={() => set({ new: "carton", supply: null, form: null })}
+            >
+              New supply
+            </Button>
+          ) : null}
+          <Button hotkey="R" onClick={() => setOpen("reclaim")}>
             Reclaimed carton
           </Button>
           <Button hotkey="T" onClick={() => set({ as: asTable ? null : "table" })}>
@@ -89,24 +105,103 @@ export function CupboardScreen() {
             />
           ))
         )}
-        <ShelfKey />
+        {rows.length === 0 ? null : <ShelfKey />}
+        <Under onRetired={() => setOpen("retired")} />
       </div>
       <aside
         className="border-l border-line bg-sheet px-6 py-5 max-lg:border-l-0 max-lg:border-t"
-        aria-label={picked ? picked.name : "What needs attention"}
+        aria-label={picked ? picked.name : "Beside the shelves"}
       >
-        {picked ? (
-          <SupplyPanel key={picked.id} supply={picked} onClose={() => set({ supply: null })} />
-        ) : (
-          <NeedsALook rows={rows} onPick={pick} />
-        )}
+        <Beside
+          rows={rows}
+          picked={picked}
+          form={form}
+          onPick={pick}
+          onRetire={() => setOpen("retire")}
+        />
       </aside>
       <ReclaimSheet
         shelf={picked?.shelf ?? shelves[0] ?? "A"}
-        open={reclaiming}
-        onOpenChange={setReclaiming}
+        open={open === "reclaim"}
+        onOpenChange={(now) => setOpen(now ? "reclaim" : null)}
       />
+      {open === "retire" && picked ? (
+        <RetireSheet supply={picked} onClose={() => setOpen(null)} />
+      ) : null}
+      {open === "retired" ? <RetiredSheet onClose={() => setOpen(null)} /> : null}
     </div>
+  );
+}
+
+function Under({ onRetired }: { onRetired: () => void }) {
+  return (
+    <p className="mt-3 flex gap-5 px-6 text-small">
+      <a className="text-action underline" href="/api/supplies/places.pdf" {...BESIDE}>
+        Print labels for the places
+      </a>
+      <button type="button" className="text-action underline" onClick={onRetired}>
+        Retired supplies
+      </button>
+    </p>
+  );
+}
+
+/** One supply, its form, a new one; or what needs attention, and the shelf to start from while there is little. */
+function Beside({
+  rows,
+  picked,
+  form,
+  onPick,
+  onRetire,
+}: {
+  rows: readonly Supply[];
+  picked: Supply | undefined;
+  form: string | null;
+  onPick: (supply: Supply) => void;
+  onRetire: () => void;
+}) {
+  const [params, set] = useAddress();
+  const owner = useSession().role === "owner";
+  const kind = params.get("new");
+  if (owner && kind !== null && kind in KIND_WORDS)
+    return (
+      <SupplyForm
+        key={kind}
+        kind={kind as Kind}
+        supply={null}
+        all={rows}
+        onKind={(now) => set({ new: now })}
+        onClose={() => set({ new: null })}
+        onSaved={(now) => set({ new: null, supply: String(now.id) })}
+      />
+    );
+  if (picked && form)
+    return (
+      <SupplyForm
+        key={`${form}-${picked.id}`}
+        kind={picked.facts.kind}
+        supply={picked}
+        copy={form === "copy"}
+        all={rows}
+        onKind={() => undefined}
+        onClose={() => set({ form: null })}
+        onSaved={(now) => set({ form: null, supply: String(now.id) })}
+      />
+    );
+  if (picked)
+    return (
+      <SupplyPanel
+        key={picked.id}
+        supply={picked}
+        onClose={() => set({ supply: null })}
+        {...(owner ? { onForm: (now: string) => set({ form: now }), onRetire } : {})}
+      />
+    );
+  return (
+    <>
+      {rows.length > 0 ? <NeedsALook rows={[...rows]} onPick={onPick} /> : null}
+      {owner && rows.length < 12 ? <Starter /> : null}
+    </>
   );
 }
 
@@ -115,19 +210,40 @@ function useCupboardKeys({
   rows,
   picked,
   asTable,
+  owner,
   onPick: pick,
   onReclaim,
   onTable,
   onClose,
+  onNew,
+  onForm,
+  onRetire,
 }: {
   rows: readonly Supply[];
   picked: Supply | undefined;
   asTable: boolean;
+  owner: boolean;
   onPick: (supply: Supply | undefined) => void;
   onReclaim: () => void;
   onTable: () => void;
   onClose: () => void;
+  onNew: () => void;
+  onForm: (form: "change" | "copy") => void;
+  onRetire: () => void;
 }) {
+  const arrange = useMutation(arrangeSupply());
+  const move = (by: number) => {
+    if (!picked || arrange.isPending) return;
+    const there = rows.filter((row) => row.shelf === picked.shelf);
+    const slot = there.findIndex((row) => row.id === picked.id) + 1 + by;
+    if (slot >= 1 && slot <= there.length)
+      arrange.mutate({ id: picked.id, shelf: picked.shelf, slot });
+  };
+  const lift = (by: number) => {
+    if (!picked || arrange.isPending) return;
+    const letter = String.fromCharCode(picked.shelf.charCodeAt(0) + by);
+    if (/^[A-Z]$/.test(letter)) arrange.mutate({ id: picked.id, shelf: letter, slot: 99 });
+  };
   const at = rows.findIndex((row) => row.id === picked?.id);
   const nextShelf = (by: number) => {
     const shelves = [...new Set(rows.map((row) => row.shelf))];
@@ -145,6 +261,14 @@ function useCupboardKeys({
     { key: "arrowdown", label: "Shelf below", run: () => nextShelf(1) },
     { key: "arrowup", label: "Shelf above", run: () => nextShelf(-1) },
     { key: "r", label: "Add a reclaimed carton", run: onReclaim },
+    { key: "n", label: "New supply", run: onNew, off: !owner },
+    { key: "e", label: "Change the supply", run: () => onForm("change"), off: !owner || !picked },
+    { key: "d", label: "Copy the supply", run: () => onForm("copy"), off: !owner || !picked },
+    { key: "x", label: "Retire the supply", run: onRetire, off: !owner || !picked },
+    { key: ",", label: "Move it to the left", run: () => move(-1), off: !picked },
+    { key: ".", label: "Move it to the right", run: () => move(1), off: !picked },
+    { key: "[", label: "Move it to the shelf above", run: () => lift(-1), off: !picked },
+    { key: "]", label: "Move it to the shelf below", run: () => lift(1), off: !picked },
     {
       key: "t",
       label: asTable ? "As shelves" : "As a table",

@@ -10,10 +10,21 @@ import { dayWords, ENTRY_WORDS } from "../../domain/words";
 import { Button, Field, Mark, ProblemNote } from "../../ui/parts";
 import { Pages } from "../../ui/list/ListBar";
 import { Table } from "../../ui/list/Table";
-import { isShort, placeOf, type Supply } from "./supply";
+import { estimateWords, isShort, placeOf, type Supply } from "./supply";
 import { usePosting } from "./usePosting";
 
-export function SupplyPanel({ supply, onClose }: { supply: Supply; onClose: () => void }) {
+export function SupplyPanel({
+  supply,
+  onClose,
+  onForm,
+  onRetire,
+}: {
+  supply: Supply;
+  onClose: () => void;
+  /** The owner's: its facts changed, or copied; and out of use. */
+  onForm?: (form: "change" | "copy") => void;
+  onRetire?: () => void;
+}) {
   const format = useFormat();
   const [doing, setDoing] = useState<"receive" | "count" | null>(null);
   useActions([
@@ -62,10 +73,45 @@ export function SupplyPanel({ supply, onClose }: { supply: Supply; onClose: () =
           Count
         </Button>
       </div>
+      {onForm ? (
+        <p className="mt-2 flex gap-4 text-small">
+          <TextButton hotkey="E" onClick={() => onForm("change")}>
+            Change
+          </TextButton>
+          <TextButton hotkey="D" onClick={() => onForm("copy")}>
+            Copy
+          </TextButton>
+          <TextButton hotkey="X" onClick={() => onRetire?.()}>
+            Retire
+          </TextButton>
+        </p>
+      ) : null}
+      {supply.estimated.length > 0 ? (
+        <p className="mt-2 text-small">
+          <Mark kind="mind" /> Estimated: {supply.estimated.map(estimateWords).join(", ")}. Measure
+          it and write it down under Change.
+        </p>
+      ) : null}
       {doing === "receive" ? <Receive supply={supply} onDone={() => setDoing(null)} /> : null}
       {doing === "count" ? <Count supply={supply} onDone={() => setDoing(null)} /> : null}
       <Ledger supply={supply} />
     </>
+  );
+}
+
+function TextButton({
+  hotkey,
+  onClick,
+  children,
+}: {
+  hotkey: string;
+  onClick: () => void;
+  children: string;
+}) {
+  return (
+    <button type="button" className="min-h-9 text-action underline" onClick={onClick}>
+      {children} <span className="keycap ml-1 no-underline">{hotkey}</span>
+    </button>
   );
 }
 
