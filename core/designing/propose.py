@@ -136,7 +136,9 @@ def proposed(
     for band in bands:
         draft.lines.append(_band_line(band, steps, desk.facts.settings.money_digits))
     if not bands:
-        draft.lacks.append(say("lack_container", name=product.name))
+        # Without a price list no parcel can be costed, so none is chosen.
+        lack = say("lack_container", name=product.name) if desk.facts.tariffs else say("lack_price_list")
+        draft.lacks.append(lack)
     return Proposal(
         recipe=replace(recipe, bands=bands) if bands else None,
         craft=craft.key,

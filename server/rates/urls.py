@@ -2,10 +2,11 @@
 
 from django.urls import path
 
-from server.rates import api
+from server.rates import api, check_api
 
 urlpatterns = [
     path("rates/compare", api.CompareView.as_view()),
+    path("tariffs/check", check_api.CheckTariffView.as_view()),
     path("tariffs", api.TariffsView.as_view()),
     path("tariffs/<int:tariff_id>", api.TariffView.as_view()),
     path("tariffs/<int:tariff_id>/file", api.TariffFileView.as_view()),

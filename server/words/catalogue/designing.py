@@ -37,6 +37,7 @@ DESIGNING: dict[str, str] = {
     "why_band_others": "{containers} would be cheaper for some of these, by less than a column of its own is worth.",
     "inner_floats": "an inner carton with space all round",
     "why_inner": "Two cartons: the rim stays clear of every wall.",
+    "lack_price_list": "There is no price list yet, so nothing can be costed. Type one in under Rates, then come back.",
     "lack_container": "No container takes one {name} packed like this. Add a larger carton to the cupboard.",
     "lack_wrap_food": "There is no food-contact sheet in the cupboard: {why}",
     "lack_wrap_sheet": "There is no thin sheet in the cupboard: {why}",

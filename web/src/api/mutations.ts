@@ -152,12 +152,6 @@ export const changeOrder = (id: number) =>
     { stale: [...PLANS, ["order", id], ["buyers"]] },
   );
 
-/** What would come of an order; nothing is saved. */
-export const sketchOrder = () =>
-  write((body: Schemas["SketchIn"]) => answer(api.POST("/api/orders/by-hand/sketch", { body })), {
-    stale: [],
-  });
-
 export const releaseOrder = () =>
   write(
     (id: number) =>

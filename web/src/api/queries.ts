@@ -87,6 +87,24 @@ export const orders = (state: OrderState | undefined, search: string, page: numb
       ),
   });
 
+export const order = (id: number) =>
+  queryOptions({
+    queryKey: ["order", id],
+    queryFn: () =>
+      answer(api.GET("/api/orders/{order_id}", { params: { path: { order_id: id } } })),
+  });
+
+/** What would come of an order that is being typed; nothing is saved. */
+export const sketchOrder = (body: Schemas["SketchIn"] | null) =>
+  queryOptions({
+    queryKey: ["sketch", body],
+    queryFn: () =>
+      answer(api.POST("/api/orders/by-hand/sketch", { body: body as Schemas["SketchIn"] })),
+    enabled: body !== null,
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+
 export const orderPlan = (id: number) =>
   queryOptions({
     queryKey: ["plan", id],
@@ -179,6 +197,14 @@ export const products = () =>
   queryOptions({
     queryKey: ["products"],
     queryFn: () => answer(api.GET("/api/products", { params: { query: { page_size: 200 } } })),
+  });
+
+/** Products by part of their name or sku. */
+export const productsLike = (find: string) =>
+  queryOptions({
+    queryKey: ["products", "like", find],
+    queryFn: () => answer(api.GET("/api/products", { params: { query: { find, page_size: 20 } } })),
+    placeholderData: keepPreviousData,
   });
 
 export const product = (id: number) =>
@@ -309,6 +335,29 @@ export const recipeSteps = (id: number) =>
     queryKey: ["recipe", id, "steps"],
     queryFn: () =>
       answer(api.GET("/api/recipes/{recipe_id}/steps", { params: { path: { recipe_id: id } } })),
+  });
+
+/** A price list as the file it was saved as. */
+export const tariffDocument = (id: number) =>
+  queryOptions({
+    queryKey: ["tariffs", id, "document"],
+    queryFn: async () => {
+      const response = await fetch(`/api/tariffs/${id}/file`);
+      if (!response.ok) throw new Error("The price list cannot be read. Load the page again.");
+      return (await response.json()) as Record<string, unknown>;
+    },
+  });
+
+/** What is wrong or odd with a price list that is typed, and what it asks for a parcel. */
+export const checkTariff = (body: {
+  document: Record<string, unknown>;
+  parcel: Schemas["CompareIn"] | null;
+}) =>
+  queryOptions({
+    queryKey: ["check-tariff", body],
+    queryFn: () => answer(api.POST("/api/tariffs/check", { body })),
+    placeholderData: keepPreviousData,
+    retry: false,
   });
 
 /** What a carton probably weighs and takes (rules 13.7). */

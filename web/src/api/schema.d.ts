@@ -1709,6 +1709,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tariffs/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Check a price list as the import does, and try it on a parcel; nothing is saved. */
+        post: operations["check_tariff"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{trial_id}/photo": {
         parameters: {
             query?: never;
@@ -2423,6 +2440,32 @@ export interface components {
             price: string;
             /** Saves */
             saves: string;
+        };
+        /**
+         * CheckTariffIn
+         * @description A price list as it stands, and a parcel to try it on; None: no parcel.
+         */
+        CheckTariffIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** @default null */
+            parcel: components["schemas"]["CompareIn"] | null;
+        };
+        /**
+         * CheckTariffOut
+         * @description Its errors; without any, what is odd about it and what it asks.
+         */
+        CheckTariffOut: {
+            /** Faults */
+            faults: components["schemas"]["Fault"][];
+            /** Notes */
+            notes: (components["schemas"]["Message"] | string)[];
+            /** Quotes */
+            quotes: components["schemas"]["Quote"][];
+            /** Refusals */
+            refusals: components["schemas"]["Refusal"][];
         };
         /**
          * ChooseIn
@@ -15859,6 +15902,77 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TariffTakenOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    check_tariff: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CheckTariffIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CheckTariffOut"];
                 };
             };
             400: {

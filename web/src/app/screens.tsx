@@ -34,6 +34,14 @@ export const PLACES: readonly Place[] = [
     path: "/orders/intake",
     Screen: screen(() => import("../screens/orders/IntakeScreen"), "IntakeScreen"),
   },
+  {
+    path: "/orders/new",
+    Screen: screen(() => import("../screens/orders/TypedScreen"), "NewOrderScreen"),
+  },
+  {
+    path: "/orders/:orderId/change",
+    Screen: screen(() => import("../screens/orders/TypedScreen"), "ChangeOrderScreen"),
+  },
   { path: "/plan", Screen: screen(() => import("../screens/plan/Queue"), "PlanQueue") },
   { path: "/plan/:orderId", Screen: screen(() => import("../screens/plan/Screen"), "PlanScreen") },
   {
@@ -84,6 +92,14 @@ export const PLACES: readonly Place[] = [
   {
     path: "/rates/tariffs",
     Screen: screen(() => import("../screens/rates/TariffsScreen"), "TariffsScreen"),
+  },
+  {
+    path: "/rates/tariffs/new",
+    Screen: screen(() => import("../screens/rates/BuilderScreen"), "NewTariffScreen"),
+  },
+  {
+    path: "/rates/tariffs/:tariffId/change",
+    Screen: screen(() => import("../screens/rates/BuilderScreen"), "ChangeTariffScreen"),
   },
   {
     path: "/rates/coming",

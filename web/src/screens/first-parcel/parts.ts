@@ -39,7 +39,7 @@ export const PART_WORDS: Record<string, Words> = {
 /** In the order of the drawing, from the top of the parcel down. */
 export const IN_THE_PARCEL = ["tape", "product", "wrap", "fill", "carton"] as const;
 /** What comes after, one on another. */
-export const AFTERWARDS = ["recipe", "price_list", "order", "packed"] as const;
+export const AFTERWARDS = ["price_list", "recipe", "order", "packed"] as const;
 
 const LACKS: Record<string, string> = {
   stock: "none on the shelf",
@@ -67,7 +67,7 @@ export function pathOf(part: Part): string {
 
 /** What to do next: from the goods outwards, the way the work goes. */
 const ORDER_OF_WORK = [
-  "product", "carton", "wrap", "fill", "tape", "recipe", "price_list", "order", "packed",
+  "product", "carton", "wrap", "fill", "tape", "price_list", "recipe", "order", "packed",
 ]; // prettier-ignore
 
 export function nextOf(parts: readonly Part[]): Part | undefined {

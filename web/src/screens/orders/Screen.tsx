@@ -58,6 +58,7 @@ export function OrdersScreen() {
     { key: "enter", label: "Open the order", run: () => open(rows[at]) },
     { key: "r", label: "Plan all open orders again", run: () => planAll.mutate() },
     { key: "i", label: "Import file", run: () => void navigate("/orders/intake") },
+    { key: "n", label: "New order", run: () => void navigate("/orders/new") },
   ]);
   const held = counts.data?.held ?? 0;
   const headline = !counts.data
@@ -77,6 +78,9 @@ export function OrdersScreen() {
       >
         <Button hotkey="R" disabled={planAll.isPending} onClick={() => planAll.mutate()}>
           Plan all again
+        </Button>
+        <Button hotkey="N" onClick={() => void navigate("/orders/new")}>
+          New order
         </Button>
         <Button kind="next" hotkey="I" onClick={() => void navigate("/orders/intake")}>
           Import file
@@ -124,9 +128,12 @@ function NoOrder({ state, search }: { state: OrderState | undefined; search: str
   return (
     <Empty title={title}>
       <p>
-        Import a file from one of your channels.{" "}
+        Import a file from one of your channels, or type an order in.{" "}
         <Link className="text-action underline" to="/orders/intake">
           Choose the file
+        </Link>{" "}
+        <Link className="text-action underline" to="/orders/new">
+          New order
         </Link>
       </p>
     </Empty>

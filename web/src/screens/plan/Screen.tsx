@@ -88,6 +88,12 @@ function PlanOf({ data }: { data: Answer }) {
       run: () => window.open(cardOf(order.id), "_blank", "noopener"),
       off: plan.status !== "planned",
     },
+    {
+      key: "c",
+      label: "Change the order",
+      run: () => void navigate(`/orders/${order.id}/change`),
+      off: !open,
+    },
     { key: "]", label: "Next planned order", run: () => go(next.after) },
     { key: "[", label: "Planned order before", run: () => go(next.before) },
   ]);
@@ -166,6 +172,11 @@ function Actions({ order, open, busy, onOverride, onHold, onCancel, onBegin }: A
       {open && !order.held_by ? (
         <Button hotkey="H" onClick={onHold}>
           Hold
+        </Button>
+      ) : null}
+      {open ? (
+        <Button hotkey="C" onClick={() => void navigate(`/orders/${order.id}/change`)}>
+          Change
         </Button>
       ) : null}
       {open ? <Button onClick={onCancel}>Cancel order</Button> : null}

@@ -1,7 +1,7 @@
 /** Price lists: which hold, which are to come; each read as tables; files in and out. */
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { useSearchParams } from "react-router";
+import { useNavigate, useSearchParams } from "react-router";
 import { deleteTariff, importTariff } from "../../api/mutations";
 import { ProblemError, type Schemas } from "../../api/client";
 import { tariff, tariffs } from "../../api/queries";
@@ -59,6 +59,7 @@ export function TariffsScreen() {
   const list = useQuery(tariffs());
   const owner = useSession().role === "owner";
   const [params, setParams] = useSearchParams();
+  const navigate = useNavigate();
   const [steps, setSteps] = useState(false);
   const [removing, setRemoving] = useState(false);
   const { take, again, notes, setNotes } = useImport((id) => setParams({ list: String(id) }));
@@ -75,6 +76,18 @@ export function TariffsScreen() {
   useActions([
     { key: "arrowdown", label: "Next list", run: () => go(at + 1) },
     { key: "arrowup", label: "List before", run: () => go(at - 1) },
+    {
+      key: "n",
+      label: "New price list by hand",
+      run: () => void navigate("/rates/tariffs/new"),
+      off: !owner,
+    },
+    {
+      key: "e",
+      label: "Change it: a new version",
+      run: () => here && void navigate(`/rates/tariffs/${here.id}/change`),
+      off: !owner || !here,
+    },
     { key: "s", label: "Step tables from CSV", run: () => setSteps(true), off: !owner || !here },
   ]);
   if (list.isPending) return <Waiting what="your price lists" />;
@@ -88,28 +101,12 @@ export function TariffsScreen() {
     <>
       <RatesTabs />
       <ScreenHead {...headOf(rows)}>
-        {here ? (
-          <LinkButton href={`/api/tariffs/${here.id}/steps`} download>
-            Export CSV
-          </LinkButton>
-        ) : null}
-        {here ? (
-          <LinkButton href={`/api/tariffs/${here.id}/file`} download>
-            Export JSON
-          </LinkButton>
-        ) : null}
-        {owner && here ? (
-          <Button hotkey="S" onClick={() => setSteps(true)}>
-            New prices from CSV
-          </Button>
-        ) : null}
-        {owner ? (
-          <FileButton
-            text="Import price list"
-            accept=".json"
-            onFile={(_, content) => take.mutate({ content: fromBase64(content), replace: false })}
-          />
-        ) : null}
+        <Doors
+          here={here}
+          owner={owner}
+          onSteps={() => setSteps(true)}
+          onFile={(content) => take.mutate({ content: fromBase64(content), replace: false })}
+        />
       </ScreenHead>
       <div className="px-6">
         <ProblemNote error={take.error} />
@@ -128,7 +125,7 @@ export function TariffsScreen() {
       <div className="grid grid-cols-[300px_minmax(0,1fr)] border-t border-line bg-sheet max-lg:grid-cols-1">
         {rows.length === 0 ? (
           <Empty title="Nothing to compare yet">
-            <p>Import the price list of a carrier: one file for each.</p>
+            <p>Import the price list of a carrier: one file for each. Or press N and type it in.</p>
           </Empty>
         ) : (
           <Lists rows={rows} at={at} onAt={go} />
@@ -154,6 +151,57 @@ export function TariffsScreen() {
           open={removing}
           onOpenChange={setRemoving}
           onGone={() => setParams({})}
+        />
+      ) : null}
+    </>
+  );
+}
+
+/** Files out and in, and lists by hand. */
+function Doors({
+  here,
+  owner,
+  onSteps,
+  onFile,
+}: {
+  here: TariffRow | undefined;
+  owner: boolean;
+  onSteps: () => void;
+  onFile: (content: string) => void;
+}) {
+  const navigate = useNavigate();
+  return (
+    <>
+      {here ? (
+        <LinkButton href={`/api/tariffs/${here.id}/steps`} download>
+          Export CSV
+        </LinkButton>
+      ) : null}
+      {here ? (
+        <LinkButton href={`/api/tariffs/${here.id}/file`} download>
+          Export JSON
+        </LinkButton>
+      ) : null}
+      {owner && here ? (
+        <Button hotkey="E" onClick={() => void navigate(`/rates/tariffs/${here.id}/change`)}>
+          Change
+        </Button>
+      ) : null}
+      {owner ? (
+        <Button hotkey="N" onClick={() => void navigate("/rates/tariffs/new")}>
+          New
+        </Button>
+      ) : null}
+      {owner && here ? (
+        <Button hotkey="S" onClick={onSteps}>
+          New prices from CSV
+        </Button>
+      ) : null}
+      {owner ? (
+        <FileButton
+          text="Import price list"
+          accept=".json"
+          onFile={(_, content) => onFile(content)}
         />
       ) : null}
     </>

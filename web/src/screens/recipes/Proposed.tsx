@@ -244,7 +244,7 @@ function Cost({ data }: { data: Proposal }) {
     >
       <h2 className="text-[15px] text-ink2">
         {data.sizes.length === 0
-          ? "No container takes even one"
+          ? "Not even one can be packed yet"
           : `The cheapest way to send ${data.sizes.length === 1 ? "1" : `1 to ${data.sizes.length}`}`}
       </h2>
       <SizeSteps sizes={data.sizes} money={(amount) => format.money(amount)} name={nameOf} />

@@ -1,23 +1,14 @@
 /** A recipe being changed: the draft survives a reload, the figures follow it, keeping it makes a version. */
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { saveVersion } from "../../api/mutations";
 import { answer, api, type Schemas } from "../../api/client";
+import { useRested } from "../../ui/useRested";
 import { useToast } from "../../ui/useToast";
 import { changed, keepIn, readDraft, redo, undo, type Draft } from "./draft";
 import type { Band, RecipeDoc } from "./rows";
 
 const slot = (id: number) => `recipe-draft-${id}`;
-
-/** Waits until the hand rests, so that a held key does not ask for figures at every letter. */
-function useRested<T>(value: T, ms: number): T {
-  const [rested, setRested] = useState(value);
-  useEffect(() => {
-    const timer = window.setTimeout(() => setRested(value), ms);
-    return () => window.clearTimeout(timer);
-  }, [value, ms]);
-  return rested;
-}
 
 export function useRecipe(data: Schemas["RecipeOut"]) {
   const say = useToast();

@@ -1,0 +1,132 @@
+/** The lines of an order: products by part of their name, how many, at which price. */
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { useFieldArray, useWatch } from "react-hook-form";
+import { productsLike } from "../../api/queries";
+import { useFormat } from "../../app/session";
+import { numberIn } from "../../domain/numbers";
+import { Combo } from "../../ui/Combo";
+import { FormField, type FormOf } from "../../ui/FormField";
+import { Button } from "../../ui/parts";
+import { useRested } from "../../ui/useRested";
+import type { Typed } from "./typed";
+
+export function Lines({ form }: { form: FormOf<Typed> }) {
+  const lines = useFieldArray({ control: form.control, name: "lines" });
+  const [adding, setAdding] = useState(false);
+  const wrong = form.formState.errors.lines?.message ?? form.formState.errors.lines?.root?.message;
+  return (
+    <fieldset>
+      <legend className="text-[18px] font-semibold">Products</legend>
+      <div className="mt-1 border-b border-line">
+        {lines.fields.map((line, index) => (
+          <div
+            key={line.id}
+            className="grid grid-cols-[minmax(0,1fr)_6rem_8rem_2.75rem] items-start gap-3 border-t border-line py-2"
+          >
+            <p className="min-w-0 pt-7">
+              <b>{line.name}</b> <span className="text-ink2">{line.sku}</span>
+            </p>
+            <FormField
+              form={form}
+              name={`lines.${index}.quantity`}
+              label="How many"
+              inputMode="numeric"
+              onKeyDown={(event) => {
+                if (event.key !== "Enter" || event.ctrlKey || event.metaKey) return;
+                event.preventDefault(); // the next product, not the whole order
+                setAdding(true);
+              }}
+            />
+            <FormField
+              form={form}
+              name={`lines.${index}.unit_price`}
+              label="Price each"
+              inputMode="decimal"
+            />
+            <button
+              type="button"
+              aria-label={`Take ${line.name} off the order`}
+              className="mt-6 min-h-10 text-ink2 hover:text-ink"
+              onClick={() => lines.remove(index)}
+            >
+              <span className="keycap">×</span>
+            </button>
+          </div>
+        ))}
+      </div>
+      {adding ? (
+        <AddLine
+          taken={lines.fields.map((line) => line.sku)}
+          onPick={(sku, name) => {
+            setAdding(false);
+            lines.append(
+              { sku, name, quantity: "1", unit_price: "" },
+              { focusName: `lines.${lines.fields.length}.quantity` },
+            );
+          }}
+          onClose={() => setAdding(false)}
+        />
+      ) : (
+        <Button className="mt-3" onClick={() => setAdding(true)}>
+          Add a product
+        </Button>
+      )}
+      {wrong ? <p className="mt-1 text-small text-stop">{wrong}</p> : null}
+      <Sum form={form} />
+    </fieldset>
+  );
+}
+
+function AddLine({
+  taken,
+  onPick,
+  onClose,
+}: {
+  taken: readonly string[];
+  onPick: (sku: string, name: string) => void;
+  onClose: () => void;
+}) {
+  const [typed, setTyped] = useState("");
+  const found = useQuery(productsLike(useRested(typed, 150)));
+  const options = (found.data?.results ?? [])
+    .filter((row) => !taken.includes(row.sku))
+    .slice(0, 8)
+    .map((row) => ({ value: row.sku, text: row.name }));
+  return (
+    <div className="mt-3 max-w-md">
+      <Combo
+        large
+        label="Product"
+        value=""
+        options={options}
+        typed={typed}
+        onType={setTyped}
+        empty={found.isPending ? "" : `No product matches “${typed}”`}
+        placeholder="Part of its name or sku"
+        onPick={(one) => onPick(one.value, one.text)}
+        onClose={onClose}
+      >
+        {(one) => (
+          <>
+            {one.text} <span className="text-ink2">{one.value}</span>
+          </>
+        )}
+      </Combo>
+    </div>
+  );
+}
+
+function Sum({ form }: { form: FormOf<Typed> }) {
+  const format = useFormat();
+  const lines = useWatch({ control: form.control, name: "lines" });
+  const sum = lines.reduce(
+    (total, line) => total + (numberIn(line.quantity) ?? 0) * (numberIn(line.unit_price) ?? 0),
+    0,
+  );
+  return lines.length > 0 ? (
+    <p className="mt-2 text-right text-ink2">
+      Goods <b className="ml-2 text-ink">{format.money(sum)}</b>
+    </p>
+  ) : null;
+}

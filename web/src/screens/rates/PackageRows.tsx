@@ -1,0 +1,75 @@
+/** A carrier's own packages, some at one price whatever they weigh. */
+import { Button, Field } from "../../ui/parts";
+import type { PackageRow, TypedList } from "./builder";
+
+interface Props {
+  typed: TypedList;
+  onChange: (now: Partial<TypedList>) => void;
+}
+
+export function PackageRows({ typed, onChange }: Props) {
+  const rows = typed.packages;
+  const change = (at: number, now: Partial<PackageRow>) =>
+    onChange({ packages: rows.map((row, n) => (n === at ? { ...row, ...now } : row)) });
+  const add = () =>
+    onChange({
+      packages: [
+        ...rows,
+        { name: "", code: "", size: "", services: [], price: "", heaviest: "", was: null },
+      ],
+    });
+  return (
+    <div className="mt-3">
+      <p className="text-small text-ink2">
+        Cartons and envelopes the carrier gives out, for its own services alone. With a price they
+        are flat-rate: size and weight do not count up to the limit. A supply of the same code in
+        your cupboard is this package.
+      </p>
+      {rows.map((row, at) => (
+        <div
+          key={at}
+          className="mt-2 grid grid-cols-[minmax(0,2fr)_8rem_minmax(0,2fr)_6rem_7rem_auto] items-end gap-2"
+        >
+          <Field
+            label="Package"
+            value={row.name}
+            onChange={(event) => change(at, { name: event.target.value })}
+          />
+          <Field
+            label="Code"
+            value={row.code}
+            disabled={row.was !== null}
+            onChange={(event) => change(at, { code: event.target.value })}
+          />
+          <Field
+            label="Size inside"
+            placeholder="30 x 20 x 10 cm"
+            value={row.size}
+            onChange={(event) => change(at, { size: event.target.value })}
+          />
+          <Field
+            label="Flat price"
+            inputMode="decimal"
+            value={row.price}
+            onChange={(event) => change(at, { price: event.target.value })}
+          />
+          <Field
+            label="Up to"
+            value={row.heaviest}
+            onChange={(event) => change(at, { heaviest: event.target.value })}
+          />
+          <Button
+            kind="quiet"
+            aria-label={`Take the package ${row.name} off`}
+            onClick={() => onChange({ packages: rows.filter((_, n) => n !== at) })}
+          >
+            ×
+          </Button>
+        </div>
+      ))}
+      <button type="button" className="min-h-10 text-action underline" onClick={add}>
+        Add a package
+      </button>
+    </div>
+  );
+}
