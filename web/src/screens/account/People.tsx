@@ -6,21 +6,28 @@ import type { Schemas } from "../../api/client";
 import { members } from "../../api/queries";
 import { many, momentWords } from "../../domain/words";
 import { Table } from "../../ui/list/Table";
-import { Notice, ProblemNote, Waiting } from "../../ui/parts";
+import { Button, Notice, ProblemNote, Waiting } from "../../ui/parts";
+import { PersonSheet } from "./PersonSheet";
 
-type Given = Schemas["OneTimeOut"] & { name: string };
+export type Given = Schemas["OneTimeOut"] & { name: string };
+
+type Member = Schemas["MemberOut"];
 
 export function People() {
   const list = useQuery(members());
   const [given, setGiven] = useState<Given | null>(null);
+  const [open, setOpen] = useState<Member | "new" | null>(null);
   const give = useMutation(giveOneTimePassword());
-  const giveTo = (member: Schemas["MemberOut"]) =>
+  const giveTo = (member: Member) =>
     give.mutate(member.id, { onSuccess: (told) => setGiven({ ...told, name: member.name }) });
   return (
     <section aria-labelledby="people">
-      <h2 id="people" className="text-[21px]">
-        People of the workshop
-      </h2>
+      <div className="flex items-center justify-between">
+        <h2 id="people" className="text-[21px]">
+          People of the workshop
+        </h2>
+        <Button onClick={() => setOpen("new")}>Add a person</Button>
+      </div>
       <ProblemNote error={list.error ?? give.error} />
       {given ? <OneTime given={given} /> : null}
       {list.isPending ? <Waiting what="the people" /> : null}
@@ -31,7 +38,19 @@ export function People() {
           rows={list.data.results}
           rowKey={(member) => member.id}
           columns={[
-            { key: "name", name: "Name", cell: (member) => member.name },
+            {
+              key: "name",
+              name: "Name",
+              cell: (member) => (
+                <button
+                  type="button"
+                  className="min-h-8 text-left text-action hover:underline"
+                  onClick={() => setOpen(member)}
+                >
+                  {member.name}
+                </button>
+              ),
+            },
             {
               key: "username",
               name: "Signs in as",
@@ -44,11 +63,13 @@ export function People() {
               name: "Signed in",
               className: "text-ink2",
               cell: (member) =>
-                member.must_change
-                  ? "has a one-time password"
-                  : member.places === 0
-                    ? "no"
-                    : `at ${many(member.places, "place")}`,
+                !member.active
+                  ? "deactivated"
+                  : member.must_change
+                    ? "has a one-time password"
+                    : member.places === 0
+                      ? "no"
+                      : `at ${many(member.places, "place")}`,
             },
             {
               key: "give",
@@ -56,7 +77,7 @@ export function People() {
               quiet: true,
               className: "text-right whitespace-nowrap",
               cell: (member) =>
-                member.me ? null : (
+                member.me || !member.active ? null : (
                   <button
                     type="button"
                     className="min-h-8 text-action underline"
@@ -68,6 +89,13 @@ export function People() {
                 ),
             },
           ]}
+        />
+      ) : null}
+      {open ? (
+        <PersonSheet
+          member={open === "new" ? null : open}
+          onClose={() => setOpen(null)}
+          onGiven={setGiven}
         />
       ) : null}
     </section>

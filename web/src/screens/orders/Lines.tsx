@@ -32,6 +32,7 @@ export function Lines({ form }: { form: FormOf<Typed> }) {
               name={`lines.${index}.quantity`}
               label="How many"
               inputMode="numeric"
+              onFocus={(event) => event.currentTarget.select()}
               onKeyDown={(event) => {
                 if (event.key !== "Enter" || event.ctrlKey || event.metaKey) return;
                 event.preventDefault(); // the next product, not the whole order
@@ -43,6 +44,7 @@ export function Lines({ form }: { form: FormOf<Typed> }) {
               name={`lines.${index}.unit_price`}
               label="Price each"
               inputMode="decimal"
+              onFocus={(event) => event.currentTarget.select()}
             />
             <button
               type="button"

@@ -23,7 +23,7 @@ export function ServiceForm({ service, columns, onChange }: Props) {
   const formats = (service.was?.formats as unknown[] | undefined) ?? [];
   return (
     <div className="mt-3">
-      <div className="grid grid-cols-[minmax(0,2fr)_7rem_auto] items-end gap-4 max-md:grid-cols-1">
+      <div className="grid grid-cols-[minmax(0,2fr)_9rem_auto] items-end gap-4 max-md:grid-cols-1">
         <Field
           label="Name of the service"
           maxLength={80}
