@@ -93,7 +93,7 @@ def marks_of(parcel: PlannedParcel, service: str | None = None) -> tuple[str, ..
     wanted = service or parcel.candidate.quote.service
     quote = next((quote for quote in quotes if quote.service == wanted), quotes[0])
     own = (mark for piece in parcel.pieces for mark in piece.band.marks)
-    return tuple(dict.fromkeys((*own, *quote.markings)))
+    return tuple(dict.fromkeys((*own, *parcel.marks, *quote.markings)))
 
 
 def steps_when_ready(steps: tuple[BenchStep, ...], *, place: str, packed: Text) -> tuple[BenchStep, ...]:

@@ -7,13 +7,14 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 
 from core.designing.cupboard import Desk, planned_for
+from core.judgements import ORDINARY
 from core.parcels.candidate import Candidate
 from core.parcels.plan import PlannedOrder
 from core.parcels.single import rank
 from core.recipes.goods import Product
 from core.recipes.model import Band, InnerCarton, Minutes, Recipe
 from core.supplies.items import Container
-from core.units import Milligrams, round_money
+from core.units import Micrometres, Milligrams, round_money
 
 __all__ = ["MOST_UNITS", "SizeStep", "bands_of", "cheapest_per_size"]
 
@@ -80,7 +81,9 @@ def cheapest_per_size(
     return tuple(found)
 
 
-def bands_of(steps: tuple[SizeStep, ...], sketch: Callable[[int], Band]) -> tuple[Band, ...]:
+def bands_of(
+    steps: tuple[SizeStep, ...], sketch: Callable[[int], Band], *, floating_um: Micrometres = ORDINARY.floating_um
+) -> tuple[Band, ...]:
     """Return one band for each run of sizes in the same container, with that container named.
 
     Where the cheapest container changes to and fro from size to size, a run goes on in one container as long as
@@ -95,7 +98,7 @@ def bands_of(steps: tuple[SizeStep, ...], sketch: Callable[[int], Band]) -> tupl
                 last=sizes[-1],
                 outers=(container,),
                 any_outer=True,
-                inner=InnerCarton(container=inner) if inner else None,
+                inner=InnerCarton(container=inner, clearance_um=floating_um) if inner else None,
             )
         )
     return tuple(found)
@@ -148,6 +151,10 @@ def _cheapest(band: Band, recipe: Recipe, product: Product, units: int, desk: De
     return next(iter(_whole(band, recipe, product, units, desk)), None)
 
 
+def _floating(carton: str, desk: Desk) -> InnerCarton:
+    return InnerCarton(container=carton, clearance_um=desk.facts.settings.judgements.floating_um)
+
+
 def _with_inner(band: Band, recipe: Recipe, product: Product, units: int, desk: Desk) -> tuple[Candidate, str] | None:
     """Return the cheapest of a few inner cartons, smallest first, that take the units and float in an outer."""
     cartons = sorted(
@@ -159,7 +166,7 @@ def _with_inner(band: Band, recipe: Recipe, product: Product, units: int, desk: 
     )
     found: list[tuple[Candidate, str]] = []
     for carton in cartons:
-        floating = replace(band, inner=InnerCarton(container=carton.code), minutes=more)
+        floating = replace(band, inner=_floating(carton.code, desk), minutes=more)
         one = _cheapest(floating, recipe, product, units, desk)
         if one is not None:
             found.append((one, carton.code))

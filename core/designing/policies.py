@@ -194,7 +194,12 @@ def _in_two(band: Band, recipe: Recipe, products: tuple[Product, ...], desk: Des
     )
     found = []
     for carton in cartons:
-        floating = replace(band, inner=InnerCarton(container=carton.code), any_outer=True, outers=())
+        floating = replace(
+            band,
+            inner=InnerCarton(container=carton.code, clearance_um=desk.facts.settings.judgements.floating_um),
+            any_outer=True,
+            outers=(),
+        )
         plan = planned_for(replace(recipe, bands=(replace(floating, first=1, last=units),)), glass, units, desk)
         if isinstance(plan, PlannedOrder) and plan.chosen.only.strapped is None:
             found.append((rank(plan.chosen.only), plan.chosen.only.container, floating))

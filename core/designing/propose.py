@@ -132,7 +132,7 @@ def proposed(
     )  # fmt: skip
     two = craft.two_cartons and draft.takes("inner", say("inner_floats"), say("why_inner"))
     steps = sizes(sketch, recipe, product, desk, two_cartons=two)
-    bands = bands_of(steps, sketch)
+    bands = bands_of(steps, sketch, floating_um=desk.facts.settings.judgements.floating_um)
     for band in bands:
         draft.lines.append(_band_line(band, steps, desk.facts.settings.money_digits))
     if not bands:
@@ -159,8 +159,8 @@ def _sketch(
         return Band(
             first=1, last=units, layers=layers, unit_box=None, inner=None,
             outers=mailers if craft.outers == "mailer_or_carton" else (), any_outer=True, gap_um=gap_um,
-            cushion=cushion, fill=fill, proud_percent=5, closure=closure, inserts=inserts, marks=marks,
-            minutes=minutes, school=craft.school,
+            cushion=cushion, fill=fill, closure=closure, inserts=inserts, marks=marks, minutes=minutes,
+            proud_percent=desk.facts.settings.judgements.proud_percent, school=craft.school,
         )  # fmt: skip
 
     return band
@@ -186,6 +186,7 @@ def _band_line(band: Band, sizes: tuple[SizeStep, ...], money_digits: int) -> Li
 
 def _layers(craft: Craft, draft: _Draft) -> tuple[WrapLayer, ...]:
     found = []
+    judged = draft.desk.facts.settings.judgements
     for number, wrapping in enumerate(craft.wraps):
         food = draft.product.food and number == 0
         wrap = _wrap_for(wrapping, draft, food=food)
@@ -198,7 +199,15 @@ def _layers(craft: Craft, draft: _Draft) -> tuple[WrapLayer, ...]:
         if draft.takes(f"wrap-{number}", say("wrap_group" if together > 1 else "wrap_unit", **facts), wrapping.why):
             ends = wrapping.ends
             found.append(
-                WrapLayer(wrap=wrap.code, turns=wrapping.turns, ends_top=ends, ends_bottom=ends, per_units=together)
+                WrapLayer(
+                    wrap=wrap.code,
+                    turns=wrapping.turns,
+                    ends_top=ends,
+                    ends_bottom=ends,
+                    per_units=together,
+                    compression=judged.compression,
+                    overlap_um=judged.sheet_overlap_um,
+                )
             )
     return tuple(found)
 
@@ -252,7 +261,10 @@ def _closure(craft: Craft, draft: _Draft) -> Closure | None:
         return None
     words = say("closed_with", tape=best.name, pattern=say(f"pattern_{craft.pattern}"))
     draft.lines.append(Line(part="closure", words=words, why=craft.closing_why, may_go=False))
-    return Closure(tape=best.code, pattern=craft.pattern, both_faces=True, required_grade=required)
+    return Closure(
+        tape=best.code, pattern=craft.pattern, both_faces=True, required_grade=required,
+        overhang_um=draft.desk.facts.settings.judgements.tape_overhang_um,
+    )  # fmt: skip
 
 
 def _inserts(usual: tuple[InsertAmount, ...], draft: _Draft) -> tuple[InsertAmount, ...]:

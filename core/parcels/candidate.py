@@ -119,6 +119,7 @@ class PlannedParcel:
     pieces: tuple[Piece, ...]
     candidate: Candidate
     cautions: tuple[Text, ...] = ()  #: what to mind with these goods
+    marks: tuple[str, ...] = ()  #: what must stand on it because of what it is: "Heavy"
 
     @property
     def cartons(self) -> "tuple[PlannedParcel, ...]":

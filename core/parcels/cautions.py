@@ -2,13 +2,14 @@
 
 from dataclasses import replace
 
+from core.judgements import Judgements
 from core.messages import Text, say
 from core.parcels.way import Way
 from core.recipes.expand import OrderLine, Shelf
 from core.recipes.goods import cautions_of
 from core.supplies.items import Insert, Tape, Wrap
 
-__all__ = ["cautions_for", "with_tools"]
+__all__ = ["cautions_for", "with_handling"]
 
 
 def cautions_for(lines: tuple[OrderLine, ...]) -> tuple[Text, ...]:
@@ -20,12 +21,19 @@ def cautions_for(lines: tuple[OrderLine, ...]) -> tuple[Text, ...]:
     return tuple(dict.fromkeys(told))
 
 
-def with_tools(way: Way, shelf: Shelf) -> Way:
-    """Return a way whose parcels also say what to mind with the tools their supplies ask for (the job: cautions)."""
+def with_handling(way: Way, shelf: Shelf, judged: Judgements) -> Way:
+    """Return a way whose parcels also say what to mind with tools, and how to lift what is heavy (rules 16.3)."""
     known: dict[str, Wrap | Tape | Insert] = {**shelf.wraps, **shelf.tapes, **shelf.inserts}
     parcels = []
     for parcel in way.parcels:
         items = (known.get(use.supply) for use in parcel.candidate.uses)
         told = [say(f"mind_{item.caution}", supply=item.name) for item in items if item is not None and item.caution]
-        parcels.append(replace(parcel, cautions=tuple(dict.fromkeys((*parcel.cautions, *told)))) if told else parcel)
+        gross_mg = parcel.candidate.weight.gross_mg
+        heavy = gross_mg >= judged.lift_mg
+        if heavy:
+            told.append(say("lift_two" if gross_mg >= judged.lift_two_mg else "lift_heavy", gross_mg=gross_mg))
+        if told:
+            cautions = tuple(dict.fromkeys((*parcel.cautions, *told)))
+            parcel = replace(parcel, cautions=cautions, marks=("Heavy",) if heavy else ())
+        parcels.append(parcel)
     return replace(way, parcels=tuple(parcels))

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
 
+from core.judgements import ORDINARY, Judgements
 from core.parcels.packed import Outer
 from core.recipes.expand import Shelf
 from core.recipes.model import Occasion
@@ -34,6 +35,7 @@ class Settings:
     unprotected_factor: Decimal = Decimal(3)  #: how much likelier damage is where goods are exposed
     slip_one_in: int = 200  #: one parcel in so many has a slip (rules 8.3)
     look_minutes: Decimal = Decimal("0.5")  #: what a look into a packed parcel takes (rules 8.3)
+    judgements: Judgements = ORDINARY
 
     @property
     def look_cost(self) -> Decimal:

@@ -12,7 +12,7 @@ from functools import lru_cache
 
 from core.messages import Message, say
 from core.recipes.expand import FillFace, FillPart
-from core.supplies.items import FILL_SPREAD_PERCENT, Fill, FillUnit
+from core.supplies.items import Fill, FillUnit, spread_percent_of
 from core.units import MG_PER_G, Milligrams, round_half_away
 
 __all__ = ["Heap", "amount_of", "heap_of"]
@@ -54,7 +54,7 @@ def heap_of(faces: Sequence[tuple[FillFace, Decimal]], loose_l: Decimal, weight_
         FillPart(face=face, count=count * _STEP[unit], unit=unit)
         for (face, _), count in zip(faces, counts, strict=True)
     )
-    return Heap(parts=parts, spread_mg=_spread_mg(weight_mg, whole, sum(counts) * _STEP[unit], unit))
+    return Heap(parts=parts, spread_mg=_spread_mg(weight_mg, whole, sum(counts) * _STEP[unit], fill))
 
 
 @lru_cache(1024)
@@ -65,9 +65,11 @@ def amount_of(unit: FillUnit, count: Decimal) -> Message:
     return say("fill_metre", count_m=count) if unit == "metre" else say(f"fill_{unit}", count_number=count)
 
 
-def _spread_mg(weight_mg: Milligrams, whole: Decimal, told: Decimal, unit: FillUnit) -> Milligrams:
+def _spread_mg(weight_mg: Milligrams, whole: Decimal, told: Decimal, fill: Fill) -> Milligrams:
     """One sigma: the measure's own spread, and what rounding to steps does or may do, in squares (rules 8.2)."""
-    own = weight_mg * FILL_SPREAD_PERCENT[unit] / 100
+    unit = fill.measure.unit
+    percent = spread_percent_of(unit) if fill.spread_percent is None else fill.spread_percent
+    own = weight_mg * percent / 100
     if not whole or unit in ("litre", "scoop", "bag"):
         return round(own)
     steps = max(float(_STEP[unit]) / math.sqrt(12), float(abs(told - whole)))

@@ -10,6 +10,7 @@ from decimal import Decimal
 from typing import Literal
 
 from core.errors import InvalidPacking
+from core.judgements import ORDINARY
 from core.messages import Message, Text, say
 from core.packing.centred import centred
 from core.packing.mailer import MailerShort, fit_mailer
@@ -75,6 +76,7 @@ class Request:
     service: str | None = None  #: the one a person wants
     arrive_by: date | None = None  #: the last day it may arrive, as a person wants
     unprotected_factor: Decimal = Decimal(3)  #: how much likelier damage is where goods are exposed
+    strap_minutes: Decimal = ORDINARY.strap_minutes  #: for two cartons strapped together (rules 3.3)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -15,7 +15,7 @@ from core.parcels.facts import Aim, Facts
 from core.parcels.packed import ONCE_AN_ORDER, Carries, Outer, Request, RuledOut
 from core.parcels.required import band_of_parcel
 from core.recipes.expand import Expansion, Missing, OrderLine, expand
-from core.recipes.goods import DAMAGE_PRIOR, goods_words
+from core.recipes.goods import damage_prior, goods_words
 from core.supplies.items import Container, Mailer
 from core.supplies.stock_asked import covers
 from core.tariffs.model import Sending
@@ -188,13 +188,14 @@ def request_for(lines: tuple[OrderLine, ...], expansion: Expansion, facts: Facts
         division_mg=facts.settings.scale_division_mg,
         support_percent=facts.settings.support_percent,
         goods_cost=goods_cost_of(lines),
-        damage_probability=max(DAMAGE_PRIOR[product.fragility] for product, _ in products),
+        damage_probability=max(damage_prior(product.fragility, facts.settings.judgements) for product, _ in products),
         money_digits=facts.settings.money_digits,
         free=facts.free,
         choosing=facts.settings.choosing,
         service=aim.overrides.service,
         arrive_by=aim.overrides.arrive_by,
         unprotected_factor=facts.settings.unprotected_factor,
+        strap_minutes=facts.settings.judgements.strap_minutes,
         days_limit=min((p.days_limit for p, _ in products if p.days_limit is not None), default=None),
         occasion=replace(
             aim.occasion,

@@ -15,12 +15,11 @@ from core.tariffs.price_step import step_position
 from core.tariffs.quote import Quote, Refusal, quote_all
 from core.units import Size, round_half_away
 
-__all__ = ["BANDS", "BAND_OVERLAP_UM", "STRAP_MINUTES", "Lying", "lyings", "strap"]
+__all__ = ["BANDS", "BAND_OVERLAP_UM", "Lying", "lyings", "strap"]
 
 #: Bands of tape round both cartons, how far each laps over itself, and the minutes it takes: judgements.
 BANDS = 2
 BAND_OVERLAP_UM = 100_000
-STRAP_MINUTES = Decimal(2)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -97,7 +96,7 @@ def strap(first: PlannedParcel, second: PlannedParcel, request: Request) -> Plan
             outer_bulged=bulged.box,
             uses=uses,
             weight=weight,
-            minutes=own.minutes + other.minutes + STRAP_MINUTES,
+            minutes=own.minutes + other.minutes + request.strap_minutes,
             stacking=None,
             sides=(),
             strapped=Strapped(

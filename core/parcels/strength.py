@@ -11,10 +11,8 @@ from dataclasses import dataclass
 from core.supplies.items import BoardStrength
 from core.units import Milligrams, Size
 
-__all__ = ["SAFETY_FACTOR", "STACK_UM", "Stacking", "box_compression_n", "stacking"]
+__all__ = ["Stacking", "box_compression_n", "stacking"]
 
-SAFETY_FACTOR = 5
-STACK_UM = 1_500_000
 _G = 9.80665
 
 
@@ -41,11 +39,11 @@ def box_compression_n(strength: BoardStrength, outer: Size) -> int:
 
 def stacking(strength: BoardStrength, outer: Size, gross_mg: Milligrams) -> Stacking:
     """Return the stacking estimate of a parcel among its like, stacked to 1.5 m."""
-    above = max(0, STACK_UM // max(1, outer.height_um) - 1)
+    above = max(0, strength.stack_um // max(1, outer.height_um) - 1)
     compression = box_compression_n(strength, outer)
     return Stacking(
         compression_n=compression,
-        allowed_n=compression // SAFETY_FACTOR,
+        allowed_n=int(compression / strength.safety_factor),
         load_n=round(above * gross_mg / 10**6 * _G),
         above=above,
     )

@@ -5,17 +5,18 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 from typing import Literal
 
+from core.judgements import ORDINARY, Judgements
 from core.messages import Message, say
 from core.units import Milligrams, Size
 
 __all__ = [
-    "DAMAGE_PRIOR",
     "UP_AXES",
     "Fragility",
     "GoodsWord",
     "Orientation",
     "Product",
     "cautions_of",
+    "damage_prior",
     "goods_words",
     "with_family",
 ]
@@ -24,13 +25,6 @@ Fragility = Literal["sturdy", "delicate", "fragile"]
 Orientation = Literal["any", "upright", "on_edge", "flat"]
 #: What carriers ask of goods: some they refuse, some cost more, some they cover for nothing.
 GoodsWord = Literal["food", "perishable", "live", "frozen", "melts", "glass", "fragile", "restricted"]
-
-#: Prior chance that one parcel arrives damaged, by fragility grade (rules 5.3: 0.3 / 1.5 / 4 %; a judgement).
-DAMAGE_PRIOR: dict[Fragility, Decimal] = {
-    "sturdy": Decimal("0.003"),
-    "delicate": Decimal("0.015"),
-    "fragile": Decimal("0.04"),
-}
 
 #: Which of the product's own axes (0 length, 1 width, 2 height) may stand vertical.
 UP_AXES: dict[Orientation, tuple[int, ...]] = {
@@ -107,6 +101,15 @@ def goods_words(product: Product) -> frozenset[GoodsWord]:
         "restricted": product.restricted,
     }
     return frozenset(word for word, true in holds.items() if true)
+
+
+def damage_prior(fragility: Fragility, judged: Judgements = ORDINARY) -> Decimal:
+    """Return the chance that a parcel of such goods arrives damaged, before arrivals are counted (rules 5.3)."""
+    return {
+        "sturdy": judged.damage_sturdy,
+        "delicate": judged.damage_delicate,
+        "fragile": judged.damage_fragile,
+    }[fragility]
 
 
 def cautions_of(product: Product) -> tuple[Message, ...]:

@@ -13,10 +13,9 @@ from core.recipes.model import WrapLayer
 from core.supplies.items import Wrap
 from core.units import Micrometres, Milligrams, Size, round_half_away
 
-__all__ = ["FOLD_UM", "Cut", "WrapSheet", "cut_for", "grow", "sheet_for", "sheets_per_roll", "wrap_weight_mg"]
+__all__ = ["Cut", "WrapSheet", "cut_for", "grow", "sheet_for", "sheets_per_roll", "wrap_weight_mg"]
 
 #: What the sheet stands over the unit at each end, to fold (rules 2.2).
-FOLD_UM = 20_000
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -67,7 +66,7 @@ def sheet_for(bare: Size, layer: WrapLayer, wrap: Wrap) -> WrapSheet:
         length += share * (2 * (bare.length_um + bare.width_um) + 8 * pressed * Fraction(2 * turn - 1, 2))
         left -= share
         turn += 1
-    width_um = bare.height_um + min(bare.length_um, bare.width_um) + 2 * FOLD_UM
+    width_um = bare.height_um + min(bare.length_um, bare.width_um) + 2 * wrap.fold_um
     return WrapSheet(length_um=round_half_away(length), width_um=width_um)
 
 

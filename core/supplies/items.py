@@ -8,11 +8,10 @@ from dataclasses import dataclass
 from decimal import Decimal
 from typing import Literal
 
+from core.judgements import ORDINARY, Judgements
 from core.units import Micrometres, Milligrams, Size
 
 __all__ = [
-    "BOARD_WALLS_UM",
-    "FILL_SPREAD_PERCENT",
     "GRADES",
     "Board",
     "BoardStrength",
@@ -30,6 +29,7 @@ __all__ = [
     "UnitBox",
     "Wrap",
     "outer_of",
+    "spread_percent_of",
 ]
 
 Board = Literal["single", "double", "none"]
@@ -41,12 +41,12 @@ FillUnit = Literal["litre", "scoop", "bag", "sheet", "metre", "gram"]
 
 #: Closure grades in their order: a higher one serves where a lower one is asked for (rules 7.2).
 GRADES: dict[ClosureGrade, int] = {"none": 0, "resistant": 1, "evident": 2}
-#: One sigma of a fill's weight in percent, by how it is measured: by eye as rules 8.2 says, counted and weighed less
-#: (judgements).
-FILL_SPREAD_PERCENT: dict[FillUnit, int] = {"litre": 20, "scoop": 20, "bag": 20, "sheet": 5, "metre": 5, "gram": 2}
 
-#: Growth from inside to outside per axis when the carton was not measured (rules 9.1): both walls together.
-BOARD_WALLS_UM: dict[Board, Micrometres] = {"single": 6_000, "double": 12_000, "none": 0}
+
+def spread_percent_of(unit: FillUnit, judged: Judgements = ORDINARY) -> int:
+    """Return one sigma of a fill's weight in percent by how it is measured: by eye, counted, weighed (rules 8.2)."""
+    by_eye, counted, weighed = judged.fill_by_eye_percent, judged.fill_counted_percent, judged.fill_weighed_percent
+    return {"sheet": counted, "metre": counted, "gram": weighed}.get(unit, by_eye)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -72,6 +72,8 @@ class BoardStrength:
 
     ect_n_per_m: int  #: edge crush
     caliper_um: Micrometres
+    safety_factor: Decimal = ORDINARY.safety_factor  #: so many times what it is to bear
+    stack_um: Micrometres = ORDINARY.stack_um  #: how high like parcels are stacked
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -125,6 +127,7 @@ class Wrap:
     roll_width_um: Micrometres | None  #: None: sheets
     offcut_from_um: Micrometres | None = None  #: an offcut so wide is put back; None: offcuts are thrown away
     sheet_um: tuple[Micrometres, Micrometres] | None = None  #: length and width of pre-cut sheets, used whole
+    fold_um: Micrometres = ORDINARY.fold_um  #: folded over each side of a cut sheet (rules 2.2)
     caution: ToolCaution | None = None
 
 
@@ -150,6 +153,7 @@ class Fill:
     holds_mg: Milligrams | None = None  #: heaviest unit it holds in place; None: no limit
     sinks: bool = False  #: goods work their way down in it
     bursts: bool = False  #: it may burst under goods and hold nothing then
+    spread_percent: int | None = None  #: one sigma of its weight (rules 8.2); None: as such a measure ordinarily has
 
     def holds(self, unit_mg: Milligrams) -> bool:
         """Return whether it holds a unit of that weight in place."""
@@ -196,7 +200,7 @@ class UnitBox:
     unit_cost: Decimal
 
 
-def outer_of(inner: Size, board: Board) -> Size:
+def outer_of(inner: Size, board: Board, judged: Judgements = ORDINARY) -> Size:
     """Return the outside of a carton that was not measured: inside plus both walls (rules 9.1), um."""
-    walls_um = BOARD_WALLS_UM[board]
+    walls_um = {"single": judged.single_walls_um, "double": judged.double_walls_um, "none": 0}[board]
     return inner.grown(walls_um, walls_um, walls_um)

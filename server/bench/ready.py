@@ -29,6 +29,7 @@ from server.supplies.models import Supply
 from server.supplies.selectors import stock_of
 from server.supplies.services import post_converted
 from server.workshops.happened import tell_stock
+from server.workshops.judging import judgements_of
 from server.workshops.models import Member, Workshop, lock_workshop
 
 __all__ = ["for_the_order", "give_back", "pack_ahead", "take_for", "unpack"]
@@ -139,7 +140,7 @@ def for_the_order(use: Use, mine: PlannedParcel) -> bool:
 
 
 def _planned(workshop: Workshop, product: Product, recipe: Recipe, units: int) -> PlannedParcel:
-    shelf, containers, free = core_cupboard(stock_of(workshop))
+    shelf, containers, free = core_cupboard(stock_of(workshop), judgements_of(workshop))
     facts = Facts(
         shelf=shelf, containers=containers, free=free, tariffs=core_tariffs(workshop), settings=settings_of(workshop)
     )

@@ -15,6 +15,7 @@ from server.plans.facts import settings_of, ship_day
 from server.recipes.models import RecipeVersion
 from server.supplies.mapping import core_cupboard, materials_of
 from server.supplies.selectors import Stock, stock_of
+from server.workshops.judging import judgements_of
 from server.workshops.models import Workshop
 
 __all__ = ["desk_of", "one_place_a_zone", "reorder_marks", "usual_inserts"]
@@ -26,7 +27,7 @@ _NEWEST = 300
 def desk_of(workshop: Workshop, stocks: list[Stock] | None = None) -> Desk:
     """Return the desk; stock counts in its facts as it stands."""
     stocks = stock_of(workshop) if stocks is None else stocks
-    shelf, containers, free = core_cupboard(stocks)
+    shelf, containers, free = core_cupboard(stocks, judgements_of(workshop))
     tariffs = core_tariffs(workshop)
     return Desk(
         facts=Facts(shelf=shelf, containers=containers, free=free, tariffs=tariffs, settings=settings_of(workshop)),

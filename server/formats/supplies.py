@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, TypeAdapter, model_validator
 
+from core.judgements import ORDINARY, Judgements
 from core.supplies.items import (
     Board,
     BoardStrength,
@@ -22,6 +23,7 @@ from core.supplies.items import (
     UnitBox,
     Wrap,
     outer_of,
+    spread_percent_of,
 )
 from core.units import Size
 from server.formats.base import Code, FileModel, LengthUm, Money, Quantity, Text, WeightMg
@@ -256,7 +258,12 @@ def facts_of(document: object) -> Facts:
 
 
 def item_of(
-    code: str, name: str, facts: Facts, unit_cost: Decimal, narrowest_cut_um: int | None = None
+    code: str,
+    name: str,
+    facts: Facts,
+    unit_cost: Decimal,
+    narrowest_cut_um: int | None = None,
+    judged: Judgements = ORDINARY,
 ) -> Container | Mailer | UnitBox | Wrap | Fill | Tape | Insert:
     """Return the core's value of one supply at its present average cost.
 
@@ -264,7 +271,7 @@ def item_of(
     """
     if isinstance(facts, CartonFacts):
         inner = facts.inner.core()
-        outer = facts.outer.core() if facts.outer else outer_of(inner, facts.board)
+        outer = facts.outer.core() if facts.outer else outer_of(inner, facts.board, judged)
         return Container(
             code=code,
             name=name,
@@ -275,7 +282,11 @@ def item_of(
             unit_cost=unit_cost,
             board=facts.board,
             cut=facts.cut.core() if facts.cut else None,
-            strength=BoardStrength(**facts.strength.model_dump()) if facts.strength else None,
+            strength=BoardStrength(
+                **facts.strength.model_dump(), safety_factor=judged.safety_factor, stack_um=judged.stack_um
+            )
+            if facts.strength
+            else None,
             telescope=Telescope(**facts.telescope.model_dump()) if facts.telescope else None,
         )
     own = facts.model_dump(exclude={"kind", "material"})
@@ -291,15 +302,22 @@ def item_of(
             tare_mg=facts.tare_mg,
         )
     if isinstance(facts, WrapFacts):
-        return _wrap(code, name, facts, unit_cost, narrowest_cut_um)
+        return _wrap(code, name, facts, unit_cost, narrowest_cut_um, judged)
     if isinstance(facts, FillFacts):
-        return Fill(code=code, name=name, unit_cost=unit_cost, **{**own, "measure": facts.measure.core()})
+        return Fill(
+            code=code,
+            name=name,
+            unit_cost=unit_cost,
+            **{**own, "measure": facts.measure.core(), "spread_percent": spread_percent_of(facts.measure.unit, judged)},
+        )
     if isinstance(facts, TapeFacts):
         return Tape(code=code, name=name, unit_cost=unit_cost, **own)
     return Insert(code=code, name=name, unit_cost=unit_cost, **own)
 
 
-def _wrap(code: str, name: str, facts: WrapFacts, unit_cost: Decimal, narrowest_cut_um: int | None) -> Wrap:
+def _wrap(
+    code: str, name: str, facts: WrapFacts, unit_cost: Decimal, narrowest_cut_um: int | None, judged: Judgements
+) -> Wrap:
     kept_from: dict[OffcutRule, int | None] = {
         "narrowest": narrowest_cut_um,
         "thrown_away": None,
@@ -317,4 +335,5 @@ def _wrap(code: str, name: str, facts: WrapFacts, unit_cost: Decimal, narrowest_
         offcut_from_um=kept_from[facts.offcut],
         sheet_um=(facts.sheet_um[0], facts.sheet_um[1]) if facts.sheet_um else None,
         caution=facts.caution,
+        fold_um=judged.fold_um,
     )

@@ -9,6 +9,7 @@ from server.recipes.selectors import versions_in_force, with_their_families
 from server.supplies.mapping import core_cupboard
 from server.supplies.models import Supply
 from server.supplies.selectors import stock_of
+from server.workshops.judging import judgements_of
 from server.workshops.models import Workshop
 
 __all__ = ["refresh_narrowest_cuts"]
@@ -21,7 +22,7 @@ def refresh_narrowest_cuts(workshop: Workshop) -> None:
     recipes = {pk: core_recipe(version) for pk, version in versions.items()}
     goods = core_products(rows, with_their_families(workshop, rows))
     packed = [(goods[row.sku], recipes[row.recipe_id]) for row in rows if row.recipe_id in recipes]
-    shelf, _, _ = core_cupboard(stock_of(workshop))
+    shelf, _, _ = core_cupboard(stock_of(workshop), judgements_of(workshop))
     narrowest = narrowest_cuts(packed, shelf.wraps)
     changed = []
     for supply in Supply.objects.of(workshop).filter(kind="wrap"):

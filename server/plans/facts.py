@@ -25,6 +25,7 @@ from server.supplies.mapping import core_cupboard
 from server.supplies.models import Balance
 from server.supplies.selectors import Stock, stock_of
 from server.workshops.clock import today
+from server.workshops.judging import judgements_of
 from server.workshops.models import Workshop
 
 __all__ = ["Loaded", "leaves_on", "load", "place_of", "settings_of", "ship_day", "ship_days"]
@@ -60,6 +61,7 @@ def settings_of(workshop: Workshop) -> Settings:
         unprotected_factor=workshop.unprotected_factor,
         slip_one_in=workshop.slip_one_in,
         look_minutes=workshop.look_minutes,
+        judgements=judgements_of(workshop),
         choosing=Choosing(
             services=tuple(workshop.services),
             trusted=workshop.trusted_carrier,
@@ -155,7 +157,7 @@ def load(
     by_id = {pk: core_recipe(row, tried=row.pk in tried) for pk, row in versions.items()}
     goods_of = core_products(products, with_their_families(workshop, products))
     stocks = stock_of(workshop)
-    shelf, containers, free = core_cupboard(stocks)
+    shelf, containers, free = core_cupboard(stocks, judgements_of(workshop))
     return Loaded(
         workshop=workshop,
         facts=Facts(

@@ -2,10 +2,13 @@
 
 from django.urls import path
 
-from server.plans import advice_api, api, by_hand_api, orders_api
+from server.plans import advice_api, api, by_hand_api, orders_api, settings_api
 
 urlpatterns = [
     path("orders/intake/accept", orders_api.AcceptView.as_view()),
+    path("settings", settings_api.SettingsView.as_view()),
+    path("settings/effect", settings_api.SettingsEffectView.as_view()),
+    path("settings/history", settings_api.SettingsHistoryView.as_view()),
     path("buyers", by_hand_api.BuyersView.as_view()),
     path("orders/by-hand", by_hand_api.AddOrderView.as_view()),
     path("orders/by-hand/sketch", by_hand_api.SketchView.as_view()),

@@ -3,6 +3,7 @@
 from collections.abc import Iterable
 from decimal import Decimal
 
+from core.judgements import Judgements
 from core.recipes.expand import Shelf
 from core.supplies.items import Container, Fill, Insert, Mailer, Tape, UnitBox, Wrap
 from server.formats.supplies import CartonFacts, MailerFacts, facts_of, item_of
@@ -16,7 +17,9 @@ def materials_of(stocks: Iterable[Stock]) -> dict[str, str]:
     return {stock.supply.code: stock.supply.facts.get("material") or "paper" for stock in stocks}
 
 
-def core_cupboard(stocks: Iterable[Stock]) -> tuple[Shelf, tuple[Container | Mailer, ...], dict[str, Decimal]]:
+def core_cupboard(
+    stocks: Iterable[Stock], judged: Judgements
+) -> tuple[Shelf, tuple[Container | Mailer, ...], dict[str, Decimal]]:
     """Return the shelf, the containers and the free quantities as the core wants them."""
     items = []
     free: dict[str, Decimal] = {}
@@ -28,7 +31,7 @@ def core_cupboard(stocks: Iterable[Stock]) -> tuple[Shelf, tuple[Container | Mai
             continue  # a reclaimed carton that went out will not come again
         if row.retired_at is not None and isinstance(facts, CartonFacts | MailerFacts):
             continue  # parcels under way still name the others
-        items.append(item_of(row.code, row.name, facts, stock.average_cost, row.narrowest_cut_um))
+        items.append(item_of(row.code, row.name, facts, stock.average_cost, row.narrowest_cut_um, judged))
     shelf = Shelf(
         wraps={i.code: i for i in items if isinstance(i, Wrap)},
         fills={i.code: i for i in items if isinstance(i, Fill)},

@@ -10,7 +10,16 @@ from typing import Any, TypeVar
 from django.contrib.auth.models import AbstractBaseUser, AnonymousUser, User
 from django.db import models
 
-__all__ = ["Member", "ScopedManager", "SignedIn", "UnscopedQuery", "Workshop", "WorkshopOwned", "lock_workshop"]
+__all__ = [
+    "Member",
+    "ScopedManager",
+    "SettingChange",
+    "SignedIn",
+    "UnscopedQuery",
+    "Workshop",
+    "WorkshopOwned",
+    "lock_workshop",
+]
 
 M = TypeVar("M", bound=models.Model)
 
@@ -61,6 +70,11 @@ class Workshop(models.Model):
     slip_one_in = models.PositiveIntegerField(default=200, help_text="One parcel in so many has a slip")
     look_minutes = models.DecimalField(max_digits=5, decimal_places=2, default=Decimal("0.5"))
     unprotected_factor = models.DecimalField(max_digits=5, decimal_places=2, default=Decimal("3"))
+
+    judgements = models.JSONField(
+        default=dict, help_text="What it judges otherwise than core.judgements.ORDINARY, by name"
+    )
+    packers_see_costs = models.BooleanField(default=True)
 
     changes = models.PositiveBigIntegerField(
         default=0,
@@ -158,3 +172,21 @@ class WorkshopOwned(models.Model):
         abstract = True
         default_manager_name = "unscoped"
         base_manager_name = "unscoped"
+
+
+class SettingChange(WorkshopOwned):
+    """One setting that was given another value: what it was, what it is, who and when."""
+
+    name = models.CharField(max_length=40)
+    before = models.JSONField()
+    after = models.JSONField()
+    by = models.CharField(max_length=80)
+    at = models.DateTimeField()
+
+    class Meta(WorkshopOwned.Meta):
+        abstract = False
+        ordering = ["-at", "-id"]
+        indexes = [models.Index(fields=["workshop", "-at"])]
+
+    def __str__(self) -> str:
+        return f"{self.name}: {self.before} to {self.after}"

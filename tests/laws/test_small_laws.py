@@ -14,7 +14,7 @@ from core.packing.mailer import MailerFit, MailerShort, fit_mailer
 from core.packing.model import Packing, PackUnit, Placement, orientations
 from core.packing.void import fill_amount, void_of
 from core.parcels.strap import lyings
-from core.parcels.strength import SAFETY_FACTOR, stacking
+from core.parcels.strength import stacking
 from core.supplies.items import BoardStrength, Mailer
 from core.units import Size
 from tests.core.samples import KRAFT, MAILER, unit
@@ -174,7 +174,7 @@ class Together(unittest.TestCase):
     ) -> None:
         board = BoardStrength(ect_n_per_m=ect, caliper_um=4_000)
         here = stacking(board, outer, grams * 1000)
-        self.assertLessEqual(here.allowed_n * SAFETY_FACTOR, here.compression_n)
+        self.assertLessEqual(here.allowed_n * board.safety_factor, here.compression_n)
         stronger = stacking(replace(board, ect_n_per_m=ect + 500), outer, grams * 1000)
         lighter = stacking(board, outer, grams * 500)
         self.assertGreaterEqual(stronger.compression_n, here.compression_n)

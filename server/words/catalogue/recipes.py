@@ -46,6 +46,8 @@ RECIPES: dict[str, str] = {
     "mind_between": "{name} keeps between {low_c} and {high_c} in transit: check the weather before it goes.",
     "mind_cold": "{name} may not get colder than {low_c} in transit: check the weather before it goes.",
     "mind_heat": "{name} may not get warmer than {high_c} in transit: check the weather before it goes.",
+    "lift_heavy": "It weighs {gross_mg}: lift with a straight back, and mark it as heavy.",
+    "lift_two": "It weighs {gross_mg}: two people, or a trolley.",
     "mind_hot_tool": "{supply} needs a hot tool: gloves, nothing that burns near it, let it cool before you touch it.",
     "mind_tension": "{supply} is under tension: protect your eyes, hold both ends before you cut it.",
     "mind_blade": "{supply} is cut with a blade: cut away from yourself.",

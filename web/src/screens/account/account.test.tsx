@@ -97,7 +97,7 @@ describe("where one is signed in", () => {
 });
 
 describe("the people of the workshop", () => {
-  const person = { places: 0, must_change: false, me: false };
+  const person = { places: 0, active: true, must_change: false, me: false };
   const people = [
     { ...person, id: 1, name: "Maren", username: "maren", role: "owner", places: 2, me: true },
     { ...person, id: 2, name: "Oswin", username: "oswin", role: "packer" },

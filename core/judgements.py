@@ -1,0 +1,38 @@
+"""Figures nobody can prove, each the workshop's own to set: what they begin with, and no rule that uses them.
+
+Every one is named in docs/rules.md at the rule it belongs to.
+"""
+
+from dataclasses import dataclass
+from decimal import Decimal
+
+__all__ = ["ORDINARY", "Judgements"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Judgements:
+    """What a workshop judges; lengths um, weights mg."""
+
+    damage_sturdy: Decimal = Decimal("0.003")  #: share of parcels damaged, before arrivals are counted (rules 5.3)
+    damage_delicate: Decimal = Decimal("0.015")
+    damage_fragile: Decimal = Decimal("0.040")
+    fold_um: int = 20_000  #: folded over each side of a sheet (rules 2.2)
+    compression: Decimal = Decimal("0.9")  #: of wraps, in new recipes (rules 2.1)
+    sheet_overlap_um: int = 50_000  #: of sheets, in new recipes (rules 2.2)
+    floating_um: int = 25_000  #: round an inner carton, in new recipes (rules 3.2)
+    proud_percent: int = 5  #: the top fill, in new recipes (rules 6.3)
+    tape_overhang_um: int = 65_000  #: in new recipes (rules 7.1)
+    fill_by_eye_percent: int = 20  #: one sigma of a fill's weight, by how it is measured (rules 8.2)
+    fill_counted_percent: int = 5
+    fill_weighed_percent: int = 2
+    single_walls_um: int = 6_000  #: both walls of a carton together (rules 9.1)
+    double_walls_um: int = 12_000
+    safety_factor: Decimal = Decimal(5)  #: of box compression (rules 16.1)
+    stack_um: int = 1_500_000  #: how high like parcels are stacked
+    strap_minutes: Decimal = Decimal(2)  #: for two cartons strapped together (rules 3.3)
+    lift_mg: int = 10_000_000  #: marked as heavy from here on (rules 16.3)
+    lift_two_mg: int = 20_000_000  #: two people or a trolley
+
+
+#: What a workshop begins with.
+ORDINARY = Judgements()
