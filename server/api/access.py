@@ -48,4 +48,10 @@ class IsMember(BasePermission):
         seen(request._request)
         if request.method in getattr(view, "owner_only", ()) and member.role != Member.Role.OWNER:
             raise PermissionDenied("This is the owner's to do. Ask the owner of the workshop.", code="owner_only")
+        if getattr(view, "shows_costs", False) and not member.workshop.packers_see_costs and _packs(member):
+            raise PermissionDenied("The owner keeps what things cost to the owners.", code="costs_hidden")
         return True
+
+
+def _packs(member: Member) -> bool:
+    return bool(member.role == Member.Role.PACKER)

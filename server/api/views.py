@@ -10,6 +10,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from server.api.hiding import without_costs
 from server.api.operation import MAX_PAGE_SIZE, PAGE_SIZE
 from server.api.problems import Refused
 from server.formats.text import no_nul
@@ -53,6 +54,8 @@ class MemberView(APIView):
     """Base of every view behind the sign-in."""
 
     owner_only: ClassVar[frozenset[str]] = frozenset()
+    #: Nothing but what things cost: closed to packers where costs are kept from them.
+    shows_costs: ClassVar[bool] = False
     #: Also for somebody with a one-time password, who has to change it before anything else.
     open_to_one_time: ClassVar[bool] = False
 
@@ -68,14 +71,19 @@ class MemberView(APIView):
 
     @property
     def words(self) -> Words:
-        """Writes messages in the workshop's units."""
-        return words_of(self.workshop.unit_system)
+        """Writes messages in the workshop's units, and without what is hidden from the member."""
+        return words_of(self.workshop.unit_system, hide_money=self.hides_costs)
+
+    @property
+    def hides_costs(self) -> bool:
+        """Return whether the member is not shown what things cost."""
+        return self.member.role == Member.Role.PACKER and not self.workshop.packers_see_costs
 
     def finalize_response(self, request: Request, response: Response, *args: Any, **kwargs: Any) -> Response:
         """Write every message of the core in words: the one place where an answer leaves."""
         data = getattr(response, "data", None)
         if data is not None and hasattr(self.request, "member"):
-            response.data = self.words.within(data)
+            response.data = self.words.within(without_costs(data) if self.hides_costs else data)
         return super().finalize_response(request, response, *args, **kwargs)
 
     def paged(self, rows: "QuerySet[Any]", show: Callable[[list[Any]], Iterable[Out]]) -> Page[Out]:

@@ -45,6 +45,8 @@ class UnitCostsIn(Body):
 class RecipeStepsView(MemberView):
     """GET /api/recipes/{id}/steps"""
 
+    shows_costs = True
+
     @operation("recipe_steps")
     def get(self, recipe_id: int) -> RecipeStepsOut:
         """Which step each band sits just above, weighted by the orders of the last weeks."""
@@ -56,6 +58,8 @@ class RecipeStepsView(MemberView):
 
 class UnitCostsView(MemberView):
     """GET /api/products/{id}/unit-costs"""
+
+    shows_costs = True
 
     @operation(
         "unit_costs",

@@ -60,6 +60,8 @@ def _advice(one: Advice, recurring: dict[str, Recurring]) -> AdviceOut:
 class PlanAdviceView(MemberView):
     """GET /api/orders/{id}/plan/advice"""
 
+    shows_costs = True
+
     @operation("plan_advice")
     def get(self, order_id: int) -> PlanAdviceOut:
         """What small changes pay, each planned and priced again."""

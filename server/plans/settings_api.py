@@ -74,6 +74,7 @@ _TITLES = {one.name: (one.title, one.kind) for one in settings.SETTINGS}
 class SettingsView(MemberView):
     """GET and PUT /api/settings"""
 
+    shows_costs = True
     owner_only = frozenset({"PUT"})
 
     @operation("settings")
@@ -101,6 +102,7 @@ class SettingsView(MemberView):
 class SettingsEffectView(MemberView):
     """POST /api/settings/effect"""
 
+    shows_costs = True
     owner_only = frozenset({"POST"})
 
     @operation("settings_effect")
@@ -112,6 +114,8 @@ class SettingsEffectView(MemberView):
 
 class SettingsHistoryView(MemberView):
     """GET /api/settings/history"""
+
+    shows_costs = True
 
     @operation("settings_history")
     def get(self) -> Page[SettingChangeOut]:

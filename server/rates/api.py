@@ -178,6 +178,7 @@ def _taken(view: MemberView, taken: TakenIn) -> TariffTakenOut:
 class TariffsView(MemberView):
     """GET and POST /api/tariffs"""
 
+    shows_costs = True
     owner_only = frozenset({"POST"})
 
     @operation("tariffs")
@@ -196,6 +197,7 @@ class TariffsView(MemberView):
 class TariffView(MemberView):
     """GET and DELETE /api/tariffs/{id}"""
 
+    shows_costs = True
     owner_only = frozenset({"DELETE"})
 
     @operation("tariff")
@@ -230,6 +232,8 @@ class TariffView(MemberView):
 class TariffFileView(MemberView):
     """GET /api/tariffs/{id}/file"""
 
+    shows_costs = True
+
     @extend_schema(operation_id="tariff_file", responses={(200, "application/json"): OpenApiTypes.BINARY, **PROBLEMS})
     def get(self, request: Request, tariff_id: int) -> HttpResponse:
         """The file as it was imported."""
@@ -241,6 +245,7 @@ class TariffFileView(MemberView):
 class StepsView(MemberView):
     """GET and POST /api/tariffs/{id}/steps"""
 
+    shows_costs = True
     owner_only = frozenset({"POST"})
 
     @extend_schema(operation_id="tariff_steps", responses={(200, "text/csv"): OpenApiTypes.BINARY, **PROBLEMS})
@@ -265,6 +270,8 @@ class StepsView(MemberView):
 class EffectView(MemberView):
     """GET /api/tariffs/{id}/effect"""
 
+    shows_costs = True
+
     @operation("tariff_effect")
     def get(self, tariff_id: int) -> ListEffect:
         """What the version changes for our own orders of the last weeks."""
@@ -273,6 +280,8 @@ class EffectView(MemberView):
 
 class CompareView(MemberView):
     """POST /api/rates/compare"""
+
+    shows_costs = True
 
     @operation("compare_rates")
     def post(self, body: CompareIn) -> ComparedRates:
@@ -300,6 +309,7 @@ class CompareView(MemberView):
 class ChoosingView(MemberView):
     """GET and PUT /api/choosing"""
 
+    shows_costs = True
     owner_only = frozenset({"PUT"})
 
     @operation("choosing")

@@ -39,6 +39,8 @@ class CheckTariffOut(BaseModel):
 class CheckTariffView(MemberView):
     """POST /api/tariffs/check"""
 
+    shows_costs = True
+
     @operation("check_tariff")
     def post(self, body: CheckTariffIn) -> CheckTariffOut:
         """Check a price list as the import does, and try it on a parcel; nothing is saved."""

@@ -33,9 +33,10 @@ _POUND_FORCE_N = Decimal("4.4482216")
 class Words(string.Formatter):
     """Writes messages in one system of units."""
 
-    def __init__(self, system: str) -> None:
-        """Write in ``metric`` or ``imperial``."""
+    def __init__(self, system: str, *, hide_money: bool = False) -> None:
+        """Write in ``metric`` or ``imperial``; with a dash in place of money where that is hidden."""
         self.system = system
+        self.hide_money = hide_money
         self._by_ending: dict[str, Callable[[Any], str]] = {
             "size_um": self._size,
             "um": lambda value: format_length(int(value), system),
@@ -124,6 +125,8 @@ class Words(string.Formatter):
     def _shown(self, name: str, fact: Fact) -> str:
         if isinstance(fact, Message):
             return self._said(fact)
+        if self.hide_money and name.endswith("_money"):
+            return "–"
         parts = name.split("_")
         for ending in ("_".join(parts[-2:]), parts[-1]):
             if len(parts) > 1 and ending in self._by_ending:
@@ -172,10 +175,13 @@ class Words(string.Formatter):
 
 
 METRIC, IMPERIAL = Words("metric"), Words("imperial")
+_WITHOUT_MONEY = {system: Words(system, hide_money=True) for system in ("metric", "imperial")}
 
 
-def words_of(unit_system: str) -> Words:
+def words_of(unit_system: str, *, hide_money: bool = False) -> Words:
     """Return the writer for a workshop's units."""
+    if hide_money:
+        return _WITHOUT_MONEY["imperial" if unit_system == "imperial" else "metric"]
     return IMPERIAL if unit_system == "imperial" else METRIC
 
 

@@ -41,6 +41,7 @@ class SessionOut(BaseModel):
     unit_system: str
     country: str
     postcode: str
+    sees_costs: bool  #: what things cost is shown; else "hidden" stands in its place
 
 
 def session_out(member: Member) -> SessionOut:
@@ -56,6 +57,7 @@ def session_out(member: Member) -> SessionOut:
         unit_system=workshop.unit_system,
         country=workshop.country,
         postcode=workshop.postcode,
+        sees_costs=member.role == Member.Role.OWNER or workshop.packers_see_costs,
     )
 
 

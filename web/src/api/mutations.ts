@@ -241,6 +241,19 @@ export const decide = (id: number) =>
     planned(id),
   );
 
+export const saveSettings = () =>
+  write(
+    (values: Record<string, string>) => answer(api.PUT("/api/settings", { body: { values } })),
+    {
+      stale: [["settings"], ["readiness"], ...PLANS],
+    },
+  );
+
+export const saveWorkshop = () =>
+  write((body: Schemas["WorkshopIn"]) => answer(api.PUT("/api/workshop", { body })), {
+    stale: [["workshop"], ["session"], ["readiness"], ...PLANS],
+  });
+
 // --- the bench ------------------------------------------------------------------------------------------------------
 
 export const beginParcel = () =>

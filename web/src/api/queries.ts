@@ -35,6 +35,33 @@ export const starterShelf = () =>
     queryFn: () => answer(api.GET("/api/supplies/starter")),
   });
 
+/** Figures of judgement, and the workshop itself. */
+export const settings = () =>
+  queryOptions({ queryKey: ["settings"], queryFn: () => answer(api.GET("/api/settings")) });
+
+export const settingsHistory = (page: number) =>
+  queryOptions({
+    queryKey: ["settings", "history", page],
+    queryFn: () =>
+      answer(api.GET("/api/settings/history", { params: { query: { page, page_size: 20 } } })),
+  });
+
+/** What these values would do to open orders; nothing is saved. */
+export const settingsEffect = (values: Record<string, string> | null) =>
+  queryOptions({
+    queryKey: ["settings-effect", values],
+    queryFn: () =>
+      answer(
+        api.POST("/api/settings/effect", { body: { values: values as Record<string, string> } }),
+      ),
+    enabled: values !== null,
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+
+export const workshop = () =>
+  queryOptions({ queryKey: ["workshop"], queryFn: () => answer(api.GET("/api/workshop")) });
+
 /** Who ordered before, by part of the name. */
 export const buyers = (find: string) =>
   queryOptions({

@@ -1795,6 +1795,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workshop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The workshop as it is. */
+        get: operations["workshop"];
+        /** @description Change it; open orders are planned again. */
+        put: operations["change_workshop"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -3443,6 +3461,16 @@ export interface components {
         KeptOut: {
             /** Kept */
             kept: boolean;
+        };
+        /**
+         * LabelChoice
+         * @description An insert that may be the label.
+         */
+        LabelChoice: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
         };
         /**
          * LabelEvent
@@ -5890,6 +5918,8 @@ export interface components {
             country: string;
             /** Postcode */
             postcode: string;
+            /** Sees Costs */
+            sees_costs: boolean;
         };
         /**
          * SetUpIn
@@ -7451,6 +7481,62 @@ export interface components {
             /** Label */
             label: components["schemas"]["Message"] | string;
             amount: components["schemas"]["Amount"];
+        };
+        /**
+         * WorkshopIn
+         * @description What may be changed of a workshop; its currency stays: prices are in it.
+         */
+        WorkshopIn: {
+            /** Name */
+            name: string;
+            /** Address */
+            address: string[];
+            /** Postcode */
+            postcode: string;
+            /** Country */
+            country: string;
+            /** Time Zone */
+            time_zone: string;
+            /**
+             * Unit System
+             * @enum {string}
+             */
+            unit_system: "metric" | "imperial";
+            /** Label Supply */
+            label_supply: string;
+            /** Packers See Costs */
+            packers_see_costs: boolean;
+        };
+        /**
+         * WorkshopOut
+         * @description The workshop as it is.
+         */
+        WorkshopOut: {
+            /** Name */
+            name: string;
+            /** Address */
+            address: string[];
+            /** Postcode */
+            postcode: string;
+            /** Country */
+            country: string;
+            /** Time Zone */
+            time_zone: string;
+            /**
+             * Unit System
+             * @enum {string}
+             */
+            unit_system: "metric" | "imperial";
+            /** Label Supply */
+            label_supply: string;
+            /** Packers See Costs */
+            packers_see_costs: boolean;
+            /** Currency */
+            currency: string;
+            /** Sample */
+            sample: boolean;
+            /** Labels */
+            labels: components["schemas"]["LabelChoice"][];
         };
         /**
          * WrapFacts
@@ -16484,6 +16570,144 @@ export interface operations {
                 };
                 content: {
                     "image/*": string;
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    workshop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkshopOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_workshop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorkshopIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkshopOut"];
                 };
             };
             400: {

@@ -25,6 +25,7 @@ export function Rail() {
   const counts = useQuery(rail());
   const { pathname } = useLocation();
   const help = useHelp();
+  const who = useSession();
   const at = STOPS.findIndex((stop) => pathname.startsWith(stop.to));
   return (
     <nav
@@ -78,7 +79,7 @@ export function Rail() {
         </NavLink>
       ) : null}
       <ul className="flex gap-6 max-lg:gap-4">
-        {THINGS.map((thing) => (
+        {THINGS.filter((thing) => who.sees_costs || thing.to !== "/rates").map((thing) => (
           <li key={thing.to}>
             <NavLink
               to={thing.to}

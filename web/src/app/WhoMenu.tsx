@@ -32,6 +32,9 @@ export function WhoMenu() {
           <DropdownMenu.Label className="px-3 py-2 text-small text-ink2">
             {who.workshop}, {who.role}
           </DropdownMenu.Label>
+          <DropdownMenu.Item className={item} onSelect={() => void navigate("/settings")}>
+            Settings
+          </DropdownMenu.Item>
           <DropdownMenu.Item className={item} onSelect={() => void navigate("/account")}>
             Your account
           </DropdownMenu.Item>

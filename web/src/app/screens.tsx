@@ -82,6 +82,10 @@ export const PLACES: readonly Place[] = [
     Screen: screen(() => import("../screens/policies/Screen"), "PoliciesScreen"),
   },
   {
+    path: "/settings",
+    Screen: screen(() => import("../screens/settings/Screen"), "SettingsScreen"),
+  },
+  {
     path: "/account",
     Screen: screen(() => import("../screens/account/Screen"), "AccountScreen"),
   },

@@ -13,6 +13,8 @@ export function fixed(value: number, places = 0, most = places): string {
       useGrouping: false,
     });
   numbers.set(key, known);
+  // What is hidden from this person is no number.
+  if (!Number.isFinite(value)) return "–";
   return known.format(Object.is(value, -0) ? 0 : value);
 }
 

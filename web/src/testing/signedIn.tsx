@@ -10,6 +10,7 @@ const SOMEBODY: Session = {
   name: "Maren",
   role: "owner",
   must_change: false,
+  sees_costs: true,
   workshop: "Hollin Row",
   currency: "Cr",
   money_digits: 2,
