@@ -47,7 +47,7 @@ def set_up(*, new: NewWorkshop, username: str, name: str, password: str) -> Memb
         cursor.execute(_LOCK)
     if not may_set_up():
         raise Refused(
-            "There is a workshop here already. Its owner adds you under Settings, People.", code="set_up_already"
+            "This machine has a workshop. Its owner adds you under Settings, People.", code="set_up_already"
         )
     user = User(username=username, first_name=name)
     try:

@@ -16,6 +16,38 @@ KEY = str(uuid4())
 PHOTO = b64encode(b"\x89PNG\r\n\x1a\n and more").decode()
 PRODUCT = {"sku": "PRE-BLK", "name": "Preserve"}
 PARCEL = {"outer_um": [1, 1, 1], "gross_weight_mg": 1, "destination": {"country": "ALM"}}
+ORDER = {
+    "buyer": "Ottilie Fenn",
+    "address": ["2 Mill Lane", "Dunmere"],
+    "postcode": "AC3 1",
+    "country": "ALM",
+    "lines": [{"sku": "PRE-BLK", "quantity": 1, "unit_price": "6.50"}],
+}
+SUPPLY = {
+    "code": "C-14",
+    "name": "Carton",
+    "shelf": "A",
+    "slot": 4,
+    "unit_cost": "1",
+    "facts": {
+        "kind": "carton",
+        "inner": {"length_um": 320_000, "width_um": 230_000, "height_um": 170_000},
+        "tare_mg": 334_000,
+        "max_load_mg": 12_000_000,
+        "board": "double",
+    },
+}
+PERSON = {"name": "Pim", "role": "packer"}
+WORKSHOP = {
+    "name": "Hollin Row",
+    "address": ["3 Hollin Row", "Dunmere"],
+    "postcode": "DM1 4",
+    "country": "ALM",
+    "time_zone": "UTC",
+    "unit_system": "metric",
+    "label_supply": "L-100",
+    "packers_see_costs": True,
+}
 TRIAL = {"request_key": KEY, "version": 1, "kind": "drop", "units": 2, "passed": True, "drop_mm": 760}
 #: route -> method -> (body, who may: "member" or "owner")
 ROUTES: dict[str, dict[str, tuple[Any, str]]] = {
@@ -24,12 +56,29 @@ ROUTES: dict[str, dict[str, tuple[Any, str]]] = {
     "api/session/password": {"post": ({"current": "a-long-password", "new": "a-long-password"}, "member")},
     "api/session/places": {"get": (None, "member")},
     "api/session/places/<int:place_id>": {"delete": (None, "member")},
-    "api/members": {"get": (None, "owner")},
+    "api/members": {"get": (None, "owner"), "post": ({**PERSON, "username": "pim"}, "owner")},
+    "api/members/<int:member_id>": {"put": ({**PERSON, "active": True}, "owner")},
+    "api/sample": {"post": ({}, "owner"), "delete": (None, "owner")},
+    "api/workshop": {"get": (None, "member"), "put": (WORKSHOP, "owner")},
+    "api/first-parcel": {"get": (None, "member")},
+    "api/settings": {"get": (None, "member"), "put": ({"values": {}}, "owner")},
+    "api/settings/effect": {"post": ({"values": {}}, "owner")},
+    "api/settings/history": {"get": (None, "member")},
+    "api/buyers": {"get": (None, "member")},
     "api/members/<int:member_id>/one-time-password": {"post": ({}, "owner")},
     "api/rail": {"get": (None, "member")},
     "api/find": {"get": (None, "member")},
-    "api/supplies": {"get": (None, "member")},
-    "api/supplies/<int:supply_id>": {"get": (None, "member")},
+    "api/supplies": {"get": (None, "member"), "post": ({"supply": SUPPLY}, "owner")},
+    "api/supplies/estimate": {
+        "post": ({"length_um": 1, "width_um": 1, "height_um": 1, "board": "single"}, "member")
+    },
+    "api/supplies/places.pdf": {"get": (None, "member")},
+    "api/supplies/starter": {"get": (None, "member"), "post": ({"supplies": [SUPPLY]}, "owner")},
+    "api/supplies/<int:supply_id>": {"get": (None, "member"), "put": ({"supply": SUPPLY}, "owner")},
+    "api/supplies/<int:supply_id>/arrange": {"post": ({"shelf": "A", "slot": 1}, "member")},
+    "api/supplies/<int:supply_id>/bring-back": {"post": ({}, "owner")},
+    "api/supplies/<int:supply_id>/uses": {"get": (None, "member")},
+    "api/supplies/<int:supply_id>/retire": {"post": ({"replace_by": None}, "owner")},
     "api/supplies/<int:supply_id>/entries": {"get": (None, "member")},
     "api/supplies/<int:supply_id>/receive": {
         "post": ({"quantity": "1", "total_cost": "1", "request_key": KEY}, "member")
@@ -67,6 +116,7 @@ ROUTES: dict[str, dict[str, tuple[Any, str]]] = {
     "api/products/<int:product_id>/unit-costs": {"get": (None, "member")},
     "api/rates/compare": {"post": (PARCEL, "member")},
     "api/tariffs": {"get": (None, "member"), "post": ({"content": "{}"}, "owner")},
+    "api/tariffs/check": {"post": ({"document": {}}, "member")},
     "api/tariffs/<int:tariff_id>": {"get": (None, "member"), "delete": (None, "owner")},
     "api/tariffs/<int:tariff_id>/file": {"get": (None, "member")},
     "api/tariffs/<int:tariff_id>/steps": {
@@ -88,7 +138,10 @@ ROUTES: dict[str, dict[str, tuple[Any, str]]] = {
     "api/orders": {"get": (None, "member")},
     "api/orders/intake/preview": {"post": ({"name": "f", "content": "x"}, "member")},
     "api/orders/intake/accept": {"post": ({"name": "f", "content": "x"}, "member")},
+    "api/orders/by-hand": {"post": ({"order": ORDER, "request_key": KEY}, "member")},
+    "api/orders/by-hand/sketch": {"post": ({"order": ORDER}, "member")},
     "api/orders/<int:order_id>": {"get": (None, "member")},
+    "api/orders/<int:order_id>/change": {"post": ({"order": ORDER, "revision": 0}, "member")},
     "api/orders/<int:order_id>/cancel": {"post": ({"reason": "why"}, "member")},
     "api/orders/<int:order_id>/hold": {"post": ({"reason": "wait"}, "member")},
     "api/orders/<int:order_id>/release": {"post": ({}, "member")},
@@ -129,7 +182,13 @@ ROUTES: dict[str, dict[str, tuple[Any, str]]] = {
     "api/standins/<str:device>": {"put": ({"mode": "well"}, "owner")},
 }
 #: The only doors for strangers.
-OPEN = {"api/session/sign-in": {"post"}, "api/health": {"get"}}
+OPEN = {
+    "api/session/sign-in": {"post"},
+    "api/health": {"get"},
+    "api/begin": {"get"},
+    "api/begin/workshop": {"post"},
+    "api/begin/sample": {"post"},
+}
 
 
 def routes_there_are(patterns: list[URLPattern | URLResolver], before: str = "") -> dict[str, set[str]]:

@@ -119,7 +119,7 @@ function useSave(version: boolean) {
       say(
         done.new
           ? `${done.row.carrier_name}: ${version ? "the new version" : "the price list"} is saved.`
-          : "This price list is here already; nothing changed.",
+          : "This price list was already imported; nothing changed.",
       );
       void navigate(`/rates/tariffs?list=${done.row.id}`);
     },

@@ -85,8 +85,8 @@ interface Part {
 
 function Moved({ service, set }: Part) {
   return (
-    <div role="group" aria-label="Days it is on the road">
-      <p className="text-small text-ink2">On the road on</p>
+    <div role="group" aria-label="Days it is in transit">
+      <p className="text-small text-ink2">In transit on</p>
       <div className="flex gap-x-2">
         {DAYS.map((day, at) => (
           <label key={day} className="flex min-h-10 items-center gap-1 text-small">
