@@ -129,6 +129,7 @@ _FORMS = {
     "^[A-Z]{2,3}$": "must be two or three capital letters, such as ALM",
     "^[A-Z]{3}$": "must be three capital letters",
     "^[A-Z]$": "must be one capital letter",
+    "^[A-Za-z0-9][A-Za-z0-9._-]{1,39}$": "must be 2 to 40 letters, digits, dots or dashes, a letter or digit first",
     r"^[A-Za-z0-9][A-Za-z0-9._-]*$": "must be letters, digits, dots, dashes or underscores, a letter or digit first",
 }
 

@@ -69,9 +69,7 @@ ROUTES: dict[str, dict[str, tuple[Any, str]]] = {
     "api/rail": {"get": (None, "member")},
     "api/find": {"get": (None, "member")},
     "api/supplies": {"get": (None, "member"), "post": ({"supply": SUPPLY}, "owner")},
-    "api/supplies/estimate": {
-        "post": ({"length_um": 1, "width_um": 1, "height_um": 1, "board": "single"}, "member")
-    },
+    "api/supplies/estimate": {"post": ({"length_um": 1, "width_um": 1, "height_um": 1, "board": "single"}, "member")},
     "api/supplies/places.pdf": {"get": (None, "member")},
     "api/supplies/starter": {"get": (None, "member"), "post": ({"supplies": [SUPPLY]}, "owner")},
     "api/supplies/<int:supply_id>": {"get": (None, "member"), "put": ({"supply": SUPPLY}, "owner")},

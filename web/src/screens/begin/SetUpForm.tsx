@@ -26,7 +26,7 @@ export function SetUpForm({ onBack }: { onBack: () => void }) {
   const form = useZodForm<Typed, SetUp>(SET_UP, beginning(), {
     error: make.error,
     fieldOf: (path) => {
-      const last = path.split(".").find((part) => !/^\d+$/.test(part)) ?? "";
+      const last = path.split(/[.[\]]+/).find((part) => part && !/^\d+$/.test(part)) ?? "";
       const name = FIELD_OF[last] ?? last;
       return name in beginning() ? (name as keyof Typed) : null;
     },

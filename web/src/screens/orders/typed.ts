@@ -94,9 +94,9 @@ export function typedOf(order: Schemas["OrderOut"] | null, country: string): Typ
 
 /** The field an error of the server belongs to: "order.lines.0.sku" is that line's. */
 export function fieldAt(path: string): keyof Typed | `lines.${number}.quantity` | null {
-  const line = /lines\.(\d+)/.exec(path);
+  const line = /lines[.[](\d+)/.exec(path);
   if (line) return `lines.${Number(line[1])}.quantity`;
-  const last = path.split(".").find((part) => !/^\d+$/.test(part) && part !== "order") ?? "";
+  const last = path.split(/[.[\]]+/).find((part) => part && !/^\d+$/.test(part) && part !== "order") ?? "";
   const names: Record<string, keyof Typed> = { address: "street", postage_charged: "postage" };
   const name = names[last] ?? last;
   return name in typedOf(null, "") ? (name as keyof Typed) : null;
