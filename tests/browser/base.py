@@ -27,6 +27,7 @@ expect.set_options(timeout=10_000)
 class BrowserCase(StaticLiveServerTestCase):
     playwright: ClassVar[Playwright]
     browser: ClassVar[Browser]
+    sample = True  #: with the sample workshop, or nothing at all
 
     @classmethod
     def setUpClass(cls) -> None:
@@ -45,7 +46,8 @@ class BrowserCase(StaticLiveServerTestCase):
 
     def setUp(self) -> None:
         cache.clear()
-        load_demo(whole=False)
+        if self.sample:
+            load_demo(whole=False)
         self.trouble: list[str] = []
         self.expected_trouble: tuple[str, ...] = ()
         context = self.browser.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce")
@@ -88,7 +90,7 @@ class BrowserCase(StaticLiveServerTestCase):
         expect(self.page.get_by_role("dialog")).to_have_count(0)
 
     def sign_in(self, name: str = "maren", password: str = "salt-pig-40") -> None:
-        self.open("/")
+        self.open("/sign-in")
         self.page.get_by_label("Name").fill(name)
         self.page.get_by_label("Password").fill(password)
         self.page.keyboard.press("Enter")

@@ -147,7 +147,7 @@ class Doors(BrowserCase):
     def test_a_wrong_password_is_said_and_a_packer_cannot_change_recipes(self) -> None:
         page = self.page
         self.expected_trouble = ("401",)
-        self.open("/")
+        self.open("/sign-in")
         page.get_by_label("Name").fill("oswin")
         page.get_by_label("Password").fill("wrong")
         self.press("Enter")

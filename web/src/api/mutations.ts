@@ -35,7 +35,7 @@ function write<Got, Sent = void>(
 }
 
 /** Where an order stands. */
-const STANDING: readonly QueryKey[] = [["orders"], ["rail"], ["find"]];
+const STANDING: readonly QueryKey[] = [["orders"], ["rail"], ["find"], ["first-parcel"]];
 /** What every plan says and reserves. Open orders are planned again in the background, so its count is asked for. */
 const PLANS: readonly QueryKey[] = [...STANDING, ["plan"], ["supplies"], ["wave"]];
 /** What is told of recipes as a whole: what is missing, which policies they break, what advice recurs. */
@@ -140,7 +140,7 @@ export const importOrders = () =>
 
 export const addOrder = () =>
   write((body: Schemas["AddOrderIn"]) => answer(api.POST("/api/orders/by-hand", { body })), {
-    stale: [...PLANS, ["buyers"], ["first-parcel"]],
+    stale: [...PLANS, ["buyers"]],
   });
 
 export const changeOrder = (id: number) =>

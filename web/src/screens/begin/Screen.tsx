@@ -12,7 +12,10 @@ const SetUpForm = lazy(async () => ({ default: (await import("./SetUpForm")).Set
 
 export function BeginScreen() {
   const there = useQuery(begin());
-  const [step, setStep] = useState<"choose" | "set-up" | "sign-in">("choose");
+  // Whose session ended on a screen wants that screen back; at the front door there is a choice.
+  const [step, setStep] = useState<"choose" | "set-up" | "sign-in">(
+    window.location.pathname === "/" ? "choose" : "sign-in",
+  );
   if (there.isPending) return <Waiting what="Calm Cupboard" />;
   if (there.isError || there.data.own || step === "sign-in")
     return (

@@ -96,7 +96,8 @@ export function typedOf(order: Schemas["OrderOut"] | null, country: string): Typ
 export function fieldAt(path: string): keyof Typed | `lines.${number}.quantity` | null {
   const line = /lines[.[](\d+)/.exec(path);
   if (line) return `lines.${Number(line[1])}.quantity`;
-  const last = path.split(/[.[\]]+/).find((part) => part && !/^\d+$/.test(part) && part !== "order") ?? "";
+  const last =
+    path.split(/[.[\]]+/).find((part) => part && !/^\d+$/.test(part) && part !== "order") ?? "";
   const names: Record<string, keyof Typed> = { address: "street", postage_charged: "postage" };
   const name = names[last] ?? last;
   return name in typedOf(null, "") ? (name as keyof Typed) : null;
