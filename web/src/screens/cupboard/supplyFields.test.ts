@@ -1,0 +1,103 @@
+import { describe, expect, it } from "vitest";
+import {
+  codeFor,
+  factsOf,
+  fieldsOfKind,
+  KIND_WORDS,
+  typedOf,
+  type Item,
+  type Kind,
+} from "./supplyFields";
+
+const files = import.meta.glob<{ supplies: Item[] }>("../../../../demo/{.,range}/supplies.json", {
+  eager: true,
+  import: "default",
+});
+const items = Object.values(files).flatMap((file) => file.supplies);
+const plain = (facts: unknown) =>
+  Object.fromEntries(
+    Object.entries(facts as Record<string, unknown>).filter(
+      ([, value]) => value !== null && value !== false && value !== undefined,
+    ),
+  );
+
+describe("a supply's form", () => {
+  for (const system of ["metric", "imperial"] as const)
+    it(`keeps every fact that is not touched, ${system}`, () => {
+      expect(items.length).toBeGreaterThan(40);
+      for (const item of items) {
+        const kind = item.facts.kind;
+        const read = factsOf(kind, typedOf(item, kind, system), item, system, null);
+        expect(read.faults, item.code).toEqual({});
+        expect(plain(read.facts), item.code).toEqual(plain(item.facts));
+      }
+    });
+
+  it("asks something of every kind, and each field once", () => {
+    for (const kind of Object.keys(KIND_WORDS) as Kind[]) {
+      const keys = fieldsOfKind(kind).map((field) => field.key);
+      expect(new Set(keys).size).toBe(keys.length);
+      const read = factsOf(kind, {}, null, "metric", null);
+      expect(Object.keys(read.faults).length).toBeGreaterThan(0);
+    }
+  });
+
+  it("takes the estimate where nothing was measured, and says so", () => {
+    const typed = {
+      ...typedOf(null, "carton", "metric"),
+      "inner.length_um": "250",
+      "inner.width_um": "18 cm",
+      "inner.height_um": "120",
+      max_load_mg: "4 kg",
+    };
+    const read = factsOf("carton", typed, null, "metric", {
+      tare_mg: 145_000,
+      max_load_mg: 5_500_000,
+    });
+    expect(read.faults).toEqual({});
+    expect(read.estimated).toEqual(["tare_mg"]);
+    expect(read.facts).toMatchObject({
+      kind: "carton",
+      inner: { length_um: 250_000, width_um: 180_000, height_um: 120_000 },
+      tare_mg: 145_000,
+      max_load_mg: 4_000_000,
+      board: "single",
+      cut: null,
+    });
+  });
+
+  it("reads inches, and grams of a square metre", () => {
+    const carton = { "inner.length_um": "8 1/2", "inner.width_um": "6", "inner.height_um": "4 in" };
+    const typed = {
+      ...typedOf(null, "carton", "imperial"),
+      ...carton,
+      tare_mg: "5",
+      max_load_mg: "20 lb",
+    };
+    expect(factsOf("carton", typed, null, "imperial", null).facts).toMatchObject({
+      inner: { length_um: 215_900, width_um: 152_400, height_um: 101_600 },
+    });
+    const wrap = {
+      ...typedOf(null, "wrap", "metric"),
+      roll_width_um: "380",
+      thickness_um: "4",
+      mg_per_m2: "82",
+    };
+    expect(factsOf("wrap", wrap, null, "metric", null).facts).toMatchObject({
+      mg_per_m2: 82_000,
+      sheet_um: null,
+    });
+  });
+
+  it("asks about what could be two numbers", () => {
+    const typed = { ...typedOf(null, "insert", "metric"), weight_mg: "1,200" };
+    expect(factsOf("insert", typed, null, "metric", null).faults.weight_mg).toContain("may be");
+  });
+
+  it("makes a code that nothing else has", () => {
+    const typed = { "inner.length_um": "250", "inner.width_um": "180", "inner.height_um": "120" };
+    expect(codeFor("carton", typed, "", [])).toBe("C-250-180-120");
+    expect(codeFor("carton", typed, "", ["c-250-180-120"])).toBe("C-250-180-120-2");
+    expect(codeFor("wrap", {}, "Tissue, white", [])).toBe("TISSUE-WHITE");
+  });
+});
