@@ -46,9 +46,7 @@ def set_up(*, new: NewWorkshop, username: str, name: str, password: str) -> Memb
     with connection.cursor() as cursor:
         cursor.execute(_LOCK)
     if not may_set_up():
-        raise Refused(
-            "This machine has a workshop. Its owner adds you under Settings, People.", code="set_up_already"
-        )
+        raise Refused("This machine has a workshop. Its owner adds you under Settings, People.", code="set_up_already")
     user = User(username=username, first_name=name)
     try:
         validate_password(password, user)

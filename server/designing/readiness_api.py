@@ -30,7 +30,12 @@ class ReadinessView(MemberView):
     @operation("readiness")
     def get(self) -> Page[ProductReadiness]:
         """Every product by order size: ready, or what is missing, newest products first."""
-        rows = Product.objects.of(self.workshop).filter(contents=[]).select_related("recipe").order_by("-pk")
+        rows = (
+            Product.objects.of(self.workshop)
+            .filter(contents=[], retired_at=None)
+            .select_related("recipe")
+            .order_by("-pk")
+        )
         return self.paged(rows, lambda page: [_readiness(*one) for one in readiness.of_products(self.workshop, page)])
 
 

@@ -3,7 +3,9 @@
 from datetime import datetime
 from typing import Annotated, Any
 
+from django.db.models import Q
 from django.http import Http404
+from drf_spectacular.utils import OpenApiParameter
 from pydantic import BaseModel, Field
 
 from server.api.operation import operation
@@ -11,9 +13,10 @@ from server.api.views import Body, MemberView, Page
 from server.formats.recipe import RecipeFile
 from server.recipes import services
 from server.recipes.models import Recipe, RecipeVersion
+from server.recipes.products_api import RetiredIn
 from server.recipes.selectors import recipes_with_version, tried_versions, versions_in_force
 
-__all__ = ["RecipesView", "VersionRow", "VersionView", "VersionsView", "version_row"]
+__all__ = ["RecipesView", "RetireRecipeView", "VersionRow", "VersionView", "VersionsView", "version_row"]
 
 
 class RecipeRow(BaseModel):
@@ -63,6 +66,14 @@ class NewRecipeIn(Body):
     product_ids: Annotated[list[int], Field(max_length=200)] = []
 
 
+class RetiredRecipeOut(BaseModel):
+    """A recipe that was retired, or brought back."""
+
+    id: int
+    name: str
+    retired: bool
+
+
 class NewRecipeOut(BaseModel):
     """The recipe that was made."""
 
@@ -71,14 +82,38 @@ class NewRecipeOut(BaseModel):
     version: VersionRow
 
 
+class RetireRecipeView(MemberView):
+    """POST /api/recipes/{id}/retire"""
+
+    owner_only = frozenset({"POST"})
+
+    @operation("retire_recipe")
+    def post(self, body: RetiredIn, recipe_id: int) -> RetiredRecipeOut:
+        """Take a recipe off the lists, or bring it back."""
+        row = services.retire_recipe(workshop=self.workshop, recipe_id=recipe_id, retired=body.retired)
+        return RetiredRecipeOut(id=row.pk, name=row.name, retired=row.retired_at is not None)
+
+
 class RecipesView(MemberView):
     """GET and POST /api/recipes"""
 
     owner_only = frozenset({"POST"})
 
-    @operation("recipes")
+    @operation(
+        "recipes",
+        parameters=[
+            OpenApiParameter("find", str, description="Part of its name or code"),
+            OpenApiParameter("retired", bool, description="The retired ones instead"),
+        ],
+    )
     def get(self) -> Page[RecipeRow]:
         """Every recipe with its current version."""
+        retired = self.request.query_params.get("retired") == "true"
+        find = self.request.query_params.get("find", "").strip().replace("\x00", "")[:80]
+        all_rows = recipes_with_version(self.workshop)
+        all_rows = all_rows.exclude(retired_at=None) if retired else all_rows.filter(retired_at=None)
+        if find:
+            all_rows = all_rows.filter(Q(name__icontains=find) | Q(code__icontains=find))
 
         def show(rows: list[Any]) -> list[RecipeRow]:
             versions = versions_in_force(self.workshop, [r.pk for r in rows])
@@ -95,7 +130,7 @@ class RecipesView(MemberView):
                 for r in rows
             ]
 
-        return self.paged(recipes_with_version(self.workshop), show)
+        return self.paged(all_rows, show)
 
     @operation("new_recipe", status=201)
     def post(self, body: NewRecipeIn) -> NewRecipeOut:

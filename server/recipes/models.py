@@ -17,6 +17,7 @@ class Recipe(WorkshopOwned):
     code = models.CharField(max_length=40)
     name = models.CharField(max_length=80)
     for_mix = models.BooleanField(default=False, help_text="The current version is for a named mix")
+    retired_at = models.DateTimeField(null=True, help_text="Not used any more; its versions are kept")
 
     class Meta(WorkshopOwned.Meta):
         abstract = False
@@ -55,6 +56,7 @@ class Product(WorkshopOwned):
     name = models.CharField(max_length=80)
     recipe = models.ForeignKey(Recipe, null=True, on_delete=models.SET_NULL, related_name="products")
     shelf = models.CharField(max_length=8, blank=True)
+    retired_at = models.DateTimeField(null=True, help_text="Not sold any more; what was sent stays")
     length_um = models.PositiveIntegerField(null=True)
     width_um = models.PositiveIntegerField(null=True)
     height_um = models.PositiveIntegerField(null=True)

@@ -17,7 +17,7 @@ from server.recipes import services
 from server.recipes.mapping import product_item
 from server.recipes.models import Product, ProductPhoto
 
-__all__ = ["PhotoView", "ProductOut", "ProductView", "ProductsView", "products_out"]
+__all__ = ["PhotoView", "ProductOut", "ProductView", "ProductsView", "RetireProductView", "RetiredIn", "products_out"]
 
 
 class ProductOut(ProductItem):
@@ -27,6 +27,13 @@ class ProductOut(ProductItem):
     recipe_id: int | None
     recipe_name: str | None
     has_photo: bool
+    retired: bool
+
+
+class RetiredIn(Body):
+    """Off the lists, or back on them."""
+
+    retired: bool
 
 
 class ProductIn(Body):
@@ -48,6 +55,7 @@ def products_out(rows: list[Product]) -> list[ProductOut]:
             recipe_id=row.recipe_id,
             recipe_name=row.recipe.name if row.recipe else None,
             has_photo=row.pk in pictured,
+            retired=row.retired_at is not None,
         )
         for row in rows
     ]
@@ -58,10 +66,18 @@ class ProductsView(MemberView):
 
     owner_only = frozenset({"POST"})
 
-    @operation("products", parameters=[OpenApiParameter("find", str, description="Part of its name or sku")])
+    @operation(
+        "products",
+        parameters=[
+            OpenApiParameter("find", str, description="Part of its name or sku"),
+            OpenApiParameter("retired", bool, description="The retired ones instead"),
+        ],
+    )
     def get(self) -> Page[ProductOut]:
         """Every product, or those whose name, sku or family holds what is looked for."""
+        retired = self.request.query_params.get("retired") == "true"
         rows = Product.objects.of(self.workshop).select_related("recipe", "workshop")
+        rows = rows.exclude(retired_at=None) if retired else rows.filter(retired_at=None)
         wanted = self.request.query_params.get("find", "").strip().replace("\x00", "")[:80]
         if wanted:
             rows = rows.filter(Q(name__icontains=wanted) | Q(sku__icontains=wanted) | Q(family__icontains=wanted))
@@ -104,6 +120,18 @@ class KeptOut(BaseModel):
     """That it was kept."""
 
     kept: bool
+
+
+class RetireProductView(MemberView):
+    """POST /api/products/{id}/retire"""
+
+    owner_only = frozenset({"POST"})
+
+    @operation("retire_product")
+    def post(self, body: RetiredIn, product_id: int) -> ProductOut:
+        """Take a product off the lists, or bring it back."""
+        row = services.retire_product(workshop=self.workshop, product_id=product_id, retired=body.retired)
+        return products_out([Product.objects.of(self.workshop).select_related("recipe", "workshop").get(pk=row.pk)])[0]
 
 
 class PhotoView(MemberView):

@@ -25,6 +25,8 @@ __all__ = [
     "import_recipe",
     "import_recipes",
     "new_recipe",
+    "retire_product",
+    "retire_recipe",
     "save_photo",
     "save_product",
 ]
@@ -128,6 +130,40 @@ def save_product(*, workshop: Workshop, item: ProductItem, product_id: int | Non
     file = ProductsFile(format="calm-cupboard/products", version=1, products=[item])
     import_products(workshop=workshop, file=file)
     return Product.objects.of(workshop).get(sku=item.sku)
+
+
+@transaction.atomic
+def retire_product(*, workshop: Workshop, product_id: int, retired: bool) -> Product:
+    """Take a product off the lists, or bring it back; orders that hold it are packed. Raises Refused (404)."""
+    lock_workshop(workshop)
+    row = Product.objects.of(workshop).select_for_update(of=("self",)).filter(pk=product_id).first()
+    if row is None:
+        raise Refused("There is no such product in your workshop.", code="not_found", status=404)
+    row.retired_at = (row.retired_at or timezone.now()) if retired else None
+    row.save(update_fields=["retired_at"])
+    return row
+
+
+@transaction.atomic
+def retire_recipe(*, workshop: Workshop, recipe_id: int, retired: bool) -> Recipe:
+    """Take a recipe off the lists, or bring it back; its versions are kept.
+
+    Raises Refused: not_found; in_use while products that are sold are packed by it.
+    """
+    lock_workshop(workshop)
+    row = Recipe.objects.of(workshop).select_for_update().filter(pk=recipe_id).first()
+    if row is None:
+        raise Refused("There is no such recipe in your workshop.", code="not_found", status=404)
+    packed = list(Product.objects.of(workshop).filter(recipe=row, retired_at=None).values_list("name", flat=True)[:6])
+    if retired and packed:
+        raise Refused(
+            f"{row.name} packs {', '.join(packed[:5])}{' and others' if len(packed) > 5 else ''}. Give them another "
+            "recipe, or retire them first.",
+            code="in_use",
+        )
+    row.retired_at = (row.retired_at or timezone.now()) if retired else None
+    row.save(update_fields=["retired_at"])
+    return row
 
 
 @transaction.atomic

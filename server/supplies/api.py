@@ -6,7 +6,7 @@ from decimal import Decimal
 from typing import Annotated, Any, Literal
 from uuid import UUID
 
-from django.db.models import Sum
+from django.db.models import Q, Sum
 from django.http import Http404, HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
@@ -36,6 +36,8 @@ __all__ = [
     "PlaceLabelsView",
     "ReceiveView",
     "ReclaimView",
+    "ShelfView",
+    "ShelvesView",
     "SuppliesView",
     "SupplyView",
 ]
@@ -154,6 +156,18 @@ class SlotIn(Body):
     slot: Annotated[int, Field(ge=1, le=99)]
 
 
+class ShelfIn(Body):
+    """What stands on a shelf."""
+
+    name: Annotated[str, Field(max_length=60)]
+
+
+class ShelvesOut(BaseModel):
+    """Names of shelves, by letter."""
+
+    names: dict[str, str]
+
+
 class EstimateIn(Body):
     """A carton's inside and board."""
 
@@ -203,13 +217,22 @@ class SuppliesView(MemberView):
 
     owner_only = frozenset({"POST"})
 
-    @operation("supplies", parameters=[OpenApiParameter("retired", bool, description="The retired ones instead")])
+    @operation(
+        "supplies",
+        parameters=[
+            OpenApiParameter("find", str, description="Part of its name, code or place"),
+            OpenApiParameter("retired", bool, description="The retired ones instead"),
+        ],
+    )
     def get(self) -> Page[SupplyOut]:
         """Every supply with its stock, in shelf order."""
         if self.request.query_params.get("retired") == "true":
             rows = supplies_with_stock(self.workshop).exclude(retired_at=None)
         else:
             rows = slots_of(self.workshop)
+        find = self.request.query_params.get("find", "").strip().replace("\x00", "")[:80]
+        if find:
+            rows = rows.filter(Q(name__icontains=find) | Q(code__icontains=find) | Q(shelf__iexact=find))
         return self.paged(rows, lambda page: [_show(row) for row in page])
 
     @operation("add_supply", status=201)
@@ -279,6 +302,24 @@ class PlaceLabelsView(MemberView):
         response = HttpResponse(place_labels_pdf(labels), content_type="application/pdf")
         response["Content-Disposition"] = 'inline; filename="places.pdf"'
         return response
+
+
+class ShelfView(MemberView):
+    """PUT /api/shelves/{letter}"""
+
+    @operation("name_shelf")
+    def put(self, body: ShelfIn, letter: str) -> ShelvesOut:
+        """Say what stands on a shelf; empty: as it ordinarily is."""
+        return ShelvesOut(names=shelf.name_shelf(by=self.member, letter=letter, name=body.name))
+
+
+class ShelvesView(MemberView):
+    """GET /api/shelves"""
+
+    @operation("shelves")
+    def get(self) -> ShelvesOut:
+        """What stands on each shelf that was named."""
+        return ShelvesOut(names=self.workshop.shelf_names)
 
 
 class ArrangeView(MemberView):

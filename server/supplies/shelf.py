@@ -3,6 +3,7 @@
 Stock is not touched here but for the first entry of a new supply; see ``services`` for the ledger.
 """
 
+import re
 from collections.abc import Sequence
 
 from django.db import transaction
@@ -16,7 +17,16 @@ from server.supplies.services import first_stock
 from server.workshops.happened import tell_anything
 from server.workshops.models import Member, Workshop, lock_workshop
 
-__all__ = ["add_supplies", "add_supply", "arrange", "bring_back", "change_supply", "retire", "set_label_supply"]
+__all__ = [
+    "add_supplies",
+    "add_supply",
+    "arrange",
+    "bring_back",
+    "change_supply",
+    "name_shelf",
+    "retire",
+    "set_label_supply",
+]
 
 _MOST_SLOT = 99
 
@@ -105,6 +115,19 @@ def arrange(*, by: Member, supply_id: int, shelf: str, slot: int) -> None:
     for at, one in enumerate(there, start=1):
         one.shelf, one.slot = shelf, at
     Supply.objects.of(by.workshop).bulk_update(there, ["shelf", "slot"])
+
+
+@transaction.atomic
+def name_shelf(*, by: Member, letter: str, name: str) -> dict[str, str]:
+    """Say what stands on a shelf. Returns all names. Raises Refused when there is no such shelf."""
+    if not re.fullmatch("[A-Z]", letter):
+        raise Refused(f"A shelf is one capital letter; given: {letter[:10]}.", code="not_found", status=404)
+    lock_workshop(by.workshop)
+    workshop = Workshop.objects.get(pk=by.workshop.pk)
+    names = {**workshop.shelf_names, letter: name.strip()}
+    workshop.shelf_names = {key: value for key, value in sorted(names.items()) if value}
+    workshop.save(update_fields=["shelf_names"])
+    return dict(workshop.shelf_names)
 
 
 @transaction.atomic

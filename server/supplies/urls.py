@@ -5,6 +5,8 @@ from django.urls import path
 from server.supplies import api
 
 urlpatterns = [
+    path("shelves", api.ShelvesView.as_view()),
+    path("shelves/<str:letter>", api.ShelfView.as_view()),
     path("supplies", api.SuppliesView.as_view()),
     path("supplies/estimate", api.EstimateView.as_view()),
     path("supplies/places.pdf", api.PlaceLabelsView.as_view()),

@@ -75,6 +75,7 @@ class Workshop(models.Model):
         default=dict, help_text="What it judges otherwise than core.judgements.ORDINARY, by name"
     )
     packers_see_costs = models.BooleanField(default=True)
+    shelf_names = models.JSONField(default=dict, help_text="What stands on each shelf, by its letter")
 
     changes = models.PositiveBigIntegerField(
         default=0,

@@ -99,7 +99,7 @@ class BrowserCase(StaticLiveServerTestCase):
     def sign_out(self, who: str = "Maren") -> None:
         # What is still being fetched would come back refused, which the browser writes down as an error.
         self.page.wait_for_load_state("networkidle")
-        self.page.get_by_role("button", name=who).click()
+        self.page.get_by_role("navigation", name="Main").get_by_role("button", name=who).click()
         self.page.get_by_role("menuitem", name="Sign out").click()
         expect(self.page.get_by_role("button", name="Sign in")).to_be_visible()
 

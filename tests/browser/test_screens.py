@@ -4,6 +4,7 @@ import re
 
 from playwright.sync_api import expect
 
+from server.carriers.models import TariffVersion
 from server.orders.models import Order
 from server.recipes.models import Recipe
 from server.workshops.models import Workshop
@@ -11,6 +12,20 @@ from server.workshops.services import set_member
 from tests.browser.base import BrowserCase
 from tests.server.base import make_workshop
 from tests.server.test_orders import TEN_FAULTS
+
+#: Screens on which things are typed in or set.
+BY_HAND = (
+    "/orders/new",
+    "/cupboard?new=carton",
+    "/cupboard?new=fill",
+    "/rates/tariffs/new",
+    "/settings",
+    "/settings?part=workshop",
+    "/settings?part=people",
+    "/settings?part=sample",
+    "/products?new=1",
+    "/account",
+)
 
 
 class EveryScreen(BrowserCase):
@@ -20,9 +35,13 @@ class EveryScreen(BrowserCase):
         recipe = Recipe.objects.of(workshop).get(code="preserve-250").pk
         parcel = Order.objects.of(workshop).get(number="1170").parcels.get().pk
         packed = Order.objects.of(workshop).get(number="1160").parcels.get().pk
+        tariff = TariffVersion.objects.of(workshop).get().pk
         self.open("/")
+        expect(self.page.get_by_role("button", name="Look round as Maren, owner")).to_be_visible()
+        found = [f"begin: {one}" for one in self.serious()]
+        self.open("/sign-in")
         expect(self.page.get_by_label("Name")).to_be_visible()
-        found = [f"sign-in: {one}" for one in self.serious()]
+        found += [f"sign-in: {one}" for one in self.serious()]
         self.sign_in()
         for theme in ("light", "dim"):
             self.page.evaluate("theme => localStorage.setItem('theme', theme)", theme)
@@ -40,6 +59,9 @@ class EveryScreen(BrowserCase):
                 "/cupboard?supply=1",
                 "/recipes",
                 f"/recipes/{recipe}",
+                *BY_HAND,
+                f"/orders/{held}/change",
+                f"/rates/tariffs/{tariff}/change",
             ):
                 self.open(path)
                 self.page.wait_for_load_state("networkidle")
@@ -103,7 +125,7 @@ class EveryScreen(BrowserCase):
     def test_the_screens_hold_at_tablet_width(self) -> None:
         self.sign_in()
         self.page.set_viewport_size({"width": 820, "height": 1180})
-        for path in ("/orders", "/plan", "/bench", "/cupboard", "/recipes"):
+        for path in ("/orders", "/plan", "/bench", "/cupboard", "/recipes", *BY_HAND):
             self.open(path)
             self.page.wait_for_load_state("networkidle")
             wide = self.page.evaluate("document.documentElement.scrollWidth")

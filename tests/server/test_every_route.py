@@ -99,6 +99,10 @@ ROUTES: dict[str, dict[str, tuple[Any, str]]] = {
     "api/products": {"get": (None, "member"), "post": ({"product": {}}, "owner")},
     "api/products/<int:product_id>": {"get": (None, "member"), "put": ({"product": PRODUCT}, "owner")},
     "api/products/<int:product_id>/photo": {"get": (None, "member"), "put": ({"photo": PHOTO}, "owner")},
+    "api/products/<int:product_id>/retire": {"post": ({"retired": False}, "owner")},
+    "api/recipes/<int:recipe_id>/retire": {"post": ({"retired": False}, "owner")},
+    "api/shelves": {"get": (None, "member")},
+    "api/shelves/<str:letter>": {"put": ({"name": "Cartons"}, "member")},
     "api/products/file": {"get": (None, "member"), "post": ({"name": "f", "content": "YWJjZA=="}, "owner")},
     "api/recipes": {"get": (None, "member"), "post": ({"document": {}, "reason": "why"}, "owner")},
     "api/recipes/file": {"get": (None, "member"), "post": ({"name": "f", "content": "YWJjZA=="}, "owner")},
@@ -225,6 +229,7 @@ class EveryRoute(DemoCase):
             "<int:order_id>": self.order("1163").pk,
             "<int:parcel_id>": self.parcel["id"],
             "<str:device>": "scale",
+            "<str:letter>": "A",
             "<int:place_id>": 1,
             "<int:member_id>": self.packer.pk,
         }

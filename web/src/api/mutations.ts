@@ -366,6 +366,13 @@ export const retireSupply = () =>
     { stale: [...SHELVES, ["recipe"], ["versions"]] },
   );
 
+export const nameShelf = () =>
+  write(
+    ({ letter, name }: { letter: string; name: string }) =>
+      answer(api.PUT("/api/shelves/{letter}", { params: { path: { letter } }, body: { name } })),
+    { stale: [["shelves"]] },
+  );
+
 export const bringBackSupply = () =>
   write(
     (id: number) =>
@@ -397,6 +404,30 @@ export const saveProduct = (id: number | null) =>
             }),
           ),
     { stale: PRODUCTS },
+  );
+
+export const retireProduct = () =>
+  write(
+    ({ id, retired }: { id: number; retired: boolean }) =>
+      answer(
+        api.POST("/api/products/{product_id}/retire", {
+          params: { path: { product_id: id } },
+          body: { retired },
+        }),
+      ),
+    { stale: PRODUCTS },
+  );
+
+export const retireRecipe = () =>
+  write(
+    ({ id, retired }: { id: number; retired: boolean }) =>
+      answer(
+        api.POST("/api/recipes/{recipe_id}/retire", {
+          params: { path: { recipe_id: id } },
+          body: { retired },
+        }),
+      ),
+    { stale: [...RECIPES, ["products"]] },
   );
 
 export const savePhoto = (id: number) =>

@@ -4,6 +4,21 @@ import { answer, api, type Schemas } from "./client";
 
 export type OrderState = "open" | "new" | "held" | "planned" | "bench" | "packed" | "cancelled";
 
+interface Paged<Row> {
+  count: number;
+  page: number;
+  pages: number;
+  results: Row[];
+}
+
+/** All pages of a list as one: the first, then the others at the same time. */
+async function everyPage<Row>(ask: (page: number) => Promise<Paged<Row>>): Promise<Paged<Row>> {
+  const first = await ask(1);
+  const others = await Promise.all(Array.from({ length: first.pages - 1 }, (_, at) => ask(at + 2)));
+  const results = [first, ...others].flatMap((one) => one.results);
+  return { count: first.count, page: 1, pages: 1, results };
+}
+
 export const session = () =>
   queryOptions({
     queryKey: ["session"],
@@ -170,7 +185,10 @@ export const parcel = (id: number) =>
 export const supplies = () =>
   queryOptions({
     queryKey: ["supplies"],
-    queryFn: () => answer(api.GET("/api/supplies", { params: { query: { page_size: 200 } } })),
+    queryFn: () =>
+      everyPage((page) =>
+        answer(api.GET("/api/supplies", { params: { query: { page, page_size: 200 } } })),
+      ),
   });
 
 /** Those out of use. */
@@ -203,7 +221,10 @@ export const entries = (id: number, page: number) =>
 export const recipes = () =>
   queryOptions({
     queryKey: ["recipes"],
-    queryFn: () => answer(api.GET("/api/recipes", { params: { query: { page_size: 200 } } })),
+    queryFn: () =>
+      everyPage((page) =>
+        answer(api.GET("/api/recipes", { params: { query: { page, page_size: 200 } } })),
+      ),
   });
 
 export const recipe = (id: number) =>
@@ -223,7 +244,10 @@ export const versions = (id: number) =>
 export const products = () =>
   queryOptions({
     queryKey: ["products"],
-    queryFn: () => answer(api.GET("/api/products", { params: { query: { page_size: 200 } } })),
+    queryFn: () =>
+      everyPage((page) =>
+        answer(api.GET("/api/products", { params: { query: { page, page_size: 200 } } })),
+      ),
   });
 
 /** Products by part of their name or sku. */
@@ -233,6 +257,24 @@ export const productsLike = (find: string) =>
     queryFn: () => answer(api.GET("/api/products", { params: { query: { find, page_size: 20 } } })),
     placeholderData: keepPreviousData,
   });
+
+export const retiredProducts = () =>
+  queryOptions({
+    queryKey: ["products", "retired"],
+    queryFn: () =>
+      answer(api.GET("/api/products", { params: { query: { page_size: 200, retired: true } } })),
+  });
+
+export const retiredRecipes = () =>
+  queryOptions({
+    queryKey: ["recipes", "retired"],
+    queryFn: () =>
+      answer(api.GET("/api/recipes", { params: { query: { page_size: 200, retired: true } } })),
+  });
+
+/** What stands on each shelf that was named. */
+export const shelves = () =>
+  queryOptions({ queryKey: ["shelves"], queryFn: () => answer(api.GET("/api/shelves")) });
 
 export const product = (id: number) =>
   queryOptions({

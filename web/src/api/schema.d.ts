@@ -913,6 +913,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/products/{product_id}/retire": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take a product off the lists, or bring it back. */
+        post: operations["retire_product"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/products/{product_id}/unit-costs": {
         parameters: {
             query?: never;
@@ -1114,6 +1131,23 @@ export interface paths {
         put?: never;
         /** @description Work a changed recipe out without keeping it. */
         post: operations["preview_recipe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{recipe_id}/retire": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take a recipe off the lists, or bring it back. */
+        post: operations["retire_recipe"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1408,6 +1442,40 @@ export interface paths {
         /** @description What was changed, newest first. */
         get: operations["settings_history"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What stands on each shelf that was named. */
+        get: operations["shelves"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelves/{letter}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Say what stands on a shelf; empty: as it ordinarily is. */
+        put: operations["name_shelf"];
         post?: never;
         delete?: never;
         options?: never;
@@ -5059,6 +5127,8 @@ export interface components {
             recipe_name: string | null;
             /** Has Photo */
             has_photo: boolean;
+            /** Retired */
+            retired: boolean;
         };
         /** ProductOutPage */
         ProductOutPage: {
@@ -5621,6 +5691,14 @@ export interface components {
             replace_by: number | null;
         };
         /**
+         * RetiredIn
+         * @description Off the lists, or back on them.
+         */
+        RetiredIn: {
+            /** Retired */
+            retired: boolean;
+        };
+        /**
          * RetiredOut
          * @description What was retired.
          */
@@ -5629,6 +5707,18 @@ export interface components {
             id: number;
             /** Name */
             name: string;
+        };
+        /**
+         * RetiredRecipeOut
+         * @description A recipe that was retired, or brought back.
+         */
+        RetiredRecipeOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Retired */
+            retired: boolean;
         };
         /**
          * RoomLine
@@ -6069,6 +6159,24 @@ export interface components {
             sku: string;
             /** Units */
             units: number;
+        };
+        /**
+         * ShelfIn
+         * @description What stands on a shelf.
+         */
+        ShelfIn: {
+            /** Name */
+            name: string;
+        };
+        /**
+         * ShelvesOut
+         * @description Names of shelves, by letter.
+         */
+        ShelvesOut: {
+            /** Names */
+            names: {
+                [key: string]: string;
+            };
         };
         /**
          * ShownParcel
@@ -11542,6 +11650,8 @@ export interface operations {
                 page?: number;
                 /** @description Rows a page, at most 200 */
                 page_size?: number;
+                /** @description The retired ones instead */
+                retired?: boolean;
             };
             header?: never;
             path?: never;
@@ -11910,6 +12020,79 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KeptOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    retire_product: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                product_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RetiredIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProductOut"];
                 };
             };
             400: {
@@ -12607,10 +12790,14 @@ export interface operations {
     recipes: {
         parameters: {
             query?: {
+                /** @description Part of its name or code */
+                find?: string;
                 /** @description Page number, from 1 */
                 page?: number;
                 /** @description Rows a page, at most 200 */
                 page_size?: number;
+                /** @description The retired ones instead */
+                retired?: boolean;
             };
             header?: never;
             path?: never;
@@ -12977,6 +13164,79 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecipePreviewOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    retire_recipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recipe_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RetiredIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RetiredRecipeOut"];
                 };
             };
             400: {
@@ -14644,6 +14904,146 @@ export interface operations {
             };
         };
     };
+    shelves: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelvesOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    name_shelf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                letter: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShelfIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelvesOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     standins: {
         parameters: {
             query?: never;
@@ -14787,6 +15187,8 @@ export interface operations {
     supplies: {
         parameters: {
             query?: {
+                /** @description Part of its name, code or place */
+                find?: string;
                 /** @description Page number, from 1 */
                 page?: number;
                 /** @description Rows a page, at most 200 */

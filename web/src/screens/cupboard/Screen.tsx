@@ -1,8 +1,8 @@
 /** Cupboard: what do we have, what is reserved, what needs attention? Shelves as they stand in the room. */
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { arrangeSupply } from "../../api/mutations";
-import { supplies } from "../../api/queries";
+import { arrangeSupply, nameShelf } from "../../api/mutations";
+import { shelves, supplies } from "../../api/queries";
 import { useActions } from "../../app/keys";
 import { useFormat, useSession } from "../../app/session";
 import { useAddress } from "../../ui/list/useList";
@@ -10,7 +10,7 @@ import { BESIDE, Button, ProblemNote, ScreenHead, Waiting } from "../../ui/parts
 import { Starter } from "../first-parcel/Starter";
 import { NeedsALook } from "./NeedsALook";
 import { ReclaimSheet } from "./ReclaimSheet";
-import { RetiredSheet } from "./RetiredSheet";
+import { RetiredSupplies } from "./RetiredSheet";
 import { RetireSheet } from "./RetireSheet";
 import { Shelf, ShelfKey } from "./Shelf";
 import { isShort, type Supply } from "./supply";
@@ -23,6 +23,9 @@ type Open = "reclaim" | "retire" | "retired" | null;
 
 export function CupboardScreen() {
   const list = useQuery(supplies());
+  const names = useQuery(shelves());
+  const rename = useMutation(nameShelf());
+  const arrange = useMutation(arrangeSupply());
   const [params, set] = useAddress();
   const format = useFormat();
   const owner = useSession().role === "owner";
@@ -61,7 +64,7 @@ export function CupboardScreen() {
     (sum, row) => sum + Math.max(0, Number(row.on_hand)) * Number(row.average_cost),
     0,
   );
-  const shelves = [...new Set(rows.map((row) => row.shelf))];
+  const letters = [...new Set(rows.map((row) => row.shelf))];
   const short = rows.filter(isShort).length;
   return (
     <div className="grid grid-cols-[minmax(0,1fr)_360px] max-lg:grid-cols-1">
@@ -74,7 +77,7 @@ export function CupboardScreen() {
                 ? "Nothing needs reordering"
                 : `${short} ${short === 1 ? "supply needs" : "supplies need"} reordering`
           }
-          under={`${shelves.length} ${shelves.length === 1 ? "shelf" : "shelves"}, ${rows.length} ${rows.length === 1 ? "supply" : "supplies"}, stock value ${format.money(worth)} at cost`}
+          under={`${letters.length} ${letters.length === 1 ? "shelf" : "shelves"}, ${rows.length} ${rows.length === 1 ? "supply" : "supplies"}, stock value ${format.money(worth)} at cost`}
         >
           {owner ? (
             <Button
@@ -95,13 +98,16 @@ export function CupboardScreen() {
         {asTable ? (
           <SupplyTable rows={rows} picked={picked} onPick={pick} />
         ) : (
-          shelves.map((shelf) => (
+          letters.map((shelf) => (
             <Shelf
               key={shelf}
               shelf={shelf}
               rows={rows.filter((row) => row.shelf === shelf)}
               picked={picked}
               onPick={pick}
+              name={names.data?.names[shelf]}
+              onName={(name) => rename.mutate({ letter: shelf, name })}
+              onMove={(id, slot) => arrange.mutate({ id, shelf, slot })}
             />
           ))
         )}
@@ -121,14 +127,14 @@ export function CupboardScreen() {
         />
       </aside>
       <ReclaimSheet
-        shelf={picked?.shelf ?? shelves[0] ?? "A"}
+        shelf={picked?.shelf ?? letters[0] ?? "A"}
         open={open === "reclaim"}
         onOpenChange={(now) => setOpen(now ? "reclaim" : null)}
       />
       {open === "retire" && picked ? (
         <RetireSheet supply={picked} onClose={() => setOpen(null)} />
       ) : null}
-      {open === "retired" ? <RetiredSheet onClose={() => setOpen(null)} /> : null}
+      {open === "retired" ? <RetiredSupplies onClose={() => setOpen(null)} /> : null}
     </div>
   );
 }

@@ -12,6 +12,7 @@ import { useZodForm } from "../../ui/form";
 import { FormField, FormPick, type FormOf } from "../../ui/FormField";
 import { useToast } from "../../ui/useToast";
 import { Button, ProblemNote } from "../../ui/parts";
+import { CopyRetire } from "./CopyRetire";
 import {
   fieldAt,
   fieldsOf,
@@ -27,6 +28,8 @@ type Product = Schemas["ProductOut"];
 
 interface Props {
   product: Product | null;
+  /** A new one that begins with what this one has. */
+  copyOf?: Product | undefined;
   locked: boolean;
   onClose: () => void;
   onKept: (row: Product) => void;
@@ -37,7 +40,7 @@ interface PartProps {
   locked: boolean;
 }
 
-export function ProductForm({ product, locked, onClose, onKept }: Props) {
+export function ProductForm({ product, copyOf, locked, onClose, onKept }: Props) {
   const { system } = useFormat();
   const say = useToast();
   const keep = useMutation({
@@ -51,11 +54,17 @@ export function ProductForm({ product, locked, onClose, onKept }: Props) {
     ...savePhoto(product?.id ?? 0),
     onSuccess: () => say("Photo saved."),
   });
-  const [schema] = useState(() => productSchema(system, product));
-  const form = useZodForm(schema, fieldsOf(product, system), {
-    error: keep.error,
-    fieldOf: fieldAt,
-  });
+  const like = product ?? copyOf ?? null;
+  const [schema] = useState(() => productSchema(system, like));
+  const begins = fieldsOf(like, system);
+  const form = useZodForm(
+    schema,
+    copyOf ? { ...begins, sku: "", name: `${copyOf.name}, copy` } : begins,
+    {
+      error: keep.error,
+      fieldOf: fieldAt,
+    },
+  );
   const send = form.handleSubmit((read) => {
     if (!locked && !keep.isPending) keep.mutate(read);
   });
@@ -92,6 +101,7 @@ export function ProductForm({ product, locked, onClose, onKept }: Props) {
           />
         ) : null}
         {product && product.contents.length === 0 ? <ToRecipe product={product} /> : null}
+        {product && !locked ? <CopyRetire product={product} onGone={onClose} /> : null}
       </div>
     </form>
   );

@@ -1,5 +1,7 @@
 /** Products: size, weight and nature of what is sold; what a variant lacks is said. Files in and out. */
 import { useMutation, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import type { Schemas } from "../../api/client";
 import { importProducts } from "../../api/mutations";
 import { products } from "../../api/queries";
 import { useActions } from "../../app/keys";
@@ -11,13 +13,18 @@ import { Button, Empty, LinkButton, ProblemNote, ScreenHead, Waiting } from "../
 import { DeskTabs } from "../recipes/DeskTabs";
 import { ProductForm } from "./ProductForm";
 import { ProductList } from "./ProductList";
+import { RetiredProducts } from "./RetiredProducts";
 import { many } from "../../domain/words";
+
+const lacks = (row: Schemas["ProductOut"]) =>
+  row.contents.length === 0 && (row.size === null || row.weight_mg === null);
 
 export function ProductsScreen() {
   const list = useQuery(products());
   const owner = useSession().role === "owner";
   const say = useToast();
   const [params, set] = useAddress();
+  const [retired, setRetired] = useState(false);
   const take = useMutation({
     ...importProducts(),
     onSuccess: (done) => {
@@ -34,7 +41,12 @@ export function ProductsScreen() {
   useActions([
     { key: "arrowdown", label: "Next product", run: () => go(at + 1) },
     { key: "arrowup", label: "Product before", run: () => go(at - 1) },
-    { key: "n", label: "New product", run: () => set({ new: "1", product: null }), off: !owner },
+    {
+      key: "n",
+      label: "New product",
+      run: () => set({ new: "1", product: null, copy: null }),
+      off: !owner,
+    },
     {
       key: "escape",
       label: "Step back",
@@ -49,12 +61,11 @@ export function ProductsScreen() {
         <ProblemNote error={list.error} />
       </div>
     );
-  const lacking = rows.filter(
-    (row) => row.contents.length === 0 && (row.size === null || row.weight_mg === null),
-  ).length;
+  const lacking = rows.filter(lacks).length;
   const picked = rows[at];
   return (
     <>
+      {retired ? <RetiredProducts onClose={() => setRetired(false)} /> : null}
       <DeskTabs />
       <ScreenHead
         title={rows.length === 0 ? "No product yet" : many(rows.length, "product")}
@@ -64,6 +75,9 @@ export function ProductsScreen() {
             : `${lacking} without size or weight of their own`
         }
       >
+        <Button kind="quiet" onClick={() => setRetired(true)}>
+          Retired
+        </Button>
         <LinkButton href="/api/products/file?as=csv" download>
           Export CSV
         </LinkButton>
@@ -109,11 +123,14 @@ export function ProductsScreen() {
             aria-label={picked ? picked.name : "New product"}
           >
             <ProductForm
-              key={picked?.id ?? "new"}
+              key={picked?.id ?? `new-${params.get("copy") ?? ""}`}
+              copyOf={
+                adding ? rows.find((row) => String(row.id) === params.get("copy")) : undefined
+              }
               product={picked ?? null}
               locked={!owner}
-              onClose={() => set({ new: null, product: null })}
-              onKept={(row) => set({ product: String(row.id), new: null })}
+              onClose={() => set({ new: null, product: null, copy: null })}
+              onKept={(row) => set({ product: String(row.id), new: null, copy: null })}
             />
           </aside>
         ) : null}

@@ -10,6 +10,7 @@ const ROW = {
   recipe_id: 2,
   recipe_name: "Preserves",
   has_photo: false,
+  retired: false,
   shelf: "G1",
   size: { length_um: 72_123, width_um: 72_000, height_um: 98_000 },
   weight_mg: 430_500,

@@ -15,6 +15,7 @@ import { Table } from "../../ui/list/Table";
 import { useList, type ListState } from "../../ui/list/useList";
 import { Button, Empty, Mark, ProblemNote, ScreenHead, Waiting, LinkButton } from "../../ui/parts";
 import { DeskTabs } from "./DeskTabs";
+import { RetiredRecipes } from "./RetiredRecipes";
 
 export function RecipesScreen() {
   const known = useQuery(recipes());
@@ -23,6 +24,7 @@ export function RecipesScreen() {
   const say = useToast();
   const navigate = useNavigate();
   const [at, setAt] = useState(0);
+  const [retired, setRetired] = useState(false);
   const all = goods.data?.results ?? [];
   const every = known.data?.results ?? [];
   const list = useList(every, rulesFor(all));
@@ -64,6 +66,7 @@ export function RecipesScreen() {
   const untried = every.filter((row) => !row.tried).length;
   return (
     <>
+      {retired ? <RetiredRecipes onClose={() => setRetired(false)} /> : null}
       <DeskTabs />
       <ScreenHead
         title={
@@ -73,6 +76,9 @@ export function RecipesScreen() {
         }
         under={`${untried === 0 ? "All versions tested" : `${many(untried, "version")} not tested`}${bare.length > 0 ? `; ${many(bare.length, "product")} without a recipe` : ""}`}
       >
+        <Button kind="quiet" onClick={() => setRetired(true)}>
+          Retired
+        </Button>
         <LinkButton href="/api/recipes/file" download>
           Export
         </LinkButton>

@@ -10,6 +10,7 @@ import { dayWords, many } from "../../domain/words";
 import { useToast } from "../../ui/useToast";
 import { Button, Mark, Notice, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { BandAside } from "./BandAside";
+import { CopyRetire } from "./CopyRetire";
 import { Figures } from "./Figures";
 import { Grid } from "./Grid";
 import { RecipeSheets, type SheetName } from "./RecipeSheets";
@@ -124,6 +125,7 @@ function RecipeOf({
             onAll={() => setAll(!all)}
             onSheet={setSheet}
             onCard={openCard}
+            data={data}
           />
         </div>
       </div>
@@ -225,7 +227,15 @@ function Notes({
   );
 }
 
-function GridFoot({ edit, locked, all, onAll, onSheet, onCard }: HandProps) {
+function GridFoot({
+  edit,
+  locked,
+  all,
+  onAll,
+  onSheet,
+  onCard,
+  data,
+}: HandProps & { data: Schemas["RecipeOut"] }) {
   return (
     <p className="mt-2 flex flex-wrap items-center gap-x-3 gap-y-1 text-small text-ink2">
       {locked ? (
@@ -255,6 +265,7 @@ function GridFoot({ edit, locked, all, onAll, onSheet, onCard }: HandProps) {
       {edit.canUndo ? <KeyWord name="Z" text="undo" run={edit.undo} /> : null}
       {edit.canRedo ? <KeyWord name="Y" text="redo" run={edit.redo} /> : null}
       <KeyWord name="P" text="card" run={onCard} />
+      {locked ? null : <CopyRetire data={data} />}
     </p>
   );
 }
