@@ -177,7 +177,6 @@ class FirstParcel(BrowserCase):
         expect(self.page).to_have_url(re.compile("/orders"))  # it is done with
         expect(self.page.get_by_role("link", name=re.compile("^First parcel"))).to_have_count(0)
         self.assertLess(self.keys, _MOST_KEYS)
-        open("/tmp/keys", "a").write(f"{units} {self.keys}\n")
 
     def test_in_metric_units(self) -> None:
         self.set_up("metric")
