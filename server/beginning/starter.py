@@ -4,6 +4,7 @@ Sizes are common ones of the workshop's unit system. What a piece weighs and bea
 13.7), prices are ordinary ones; both are marked so until somebody measures or pays.
 """
 
+import re
 from collections.abc import Sequence
 from decimal import ROUND_HALF_UP, Decimal
 from typing import Any
@@ -106,9 +107,10 @@ _INSERTS: tuple[tuple[str, str, str, dict[str, Any]], ...] = (
 
 def starter_shelf(workshop: Workshop) -> list[SupplyItem]:
     """Return ordinary supplies in the workshop's units, each with its place, a price and what is estimated."""
+    system = workshop.unit_system
     times = 100 if workshop.money_digits == 0 else 1
     rows = [*_cartons(workshop, times), *_mailers(workshop, times)]
-    found = [_item(row, shelf="A", slot=at) for at, row in enumerate(rows, start=1)]
+    found = [_item(row, system, shelf="A", slot=at) for at, row in enumerate(rows, start=1)]
     for shelf, tables in (
         ("B", (("wrap", _WRAPS),)),
         ("C", (("fill", _FILLS), ("tape", _TAPES))),
@@ -119,7 +121,7 @@ def starter_shelf(workshop: Workshop) -> list[SupplyItem]:
             for kind, table in tables
             for code, name, cost, facts in table
         ]
-        found += [_item(row, shelf=shelf, slot=at) for at, row in enumerate(plain, start=1)]
+        found += [_item(row, system, shelf=shelf, slot=at) for at, row in enumerate(plain, start=1)]
     return found
 
 
@@ -142,8 +144,25 @@ def add_ticked(*, by: Member, items: Sequence[SupplyItem]) -> int:
 _Row = tuple[str, str, Decimal, dict[str, Any], list[str]]
 
 
-def _item(row: _Row, *, shelf: str, slot: int) -> SupplyItem:
+def _in_units(name: str, system: str) -> str:
+    """Return a name with its sizes in the workshop's units: "Strap, 12 mm" is "Strap, 0.5 in"."""
+    if system == "metric":
+        return name
+    return re.sub(
+        r"\d+(?: x \d+)* mm",
+        lambda found: (
+            " x ".join(
+                format_length(int(side) * _MM, system).removesuffix(" in") for side in re.findall(r"\d+", found[0])
+            )
+            + " in"
+        ),
+        name,
+    )
+
+
+def _item(row: _Row, system: str, *, shelf: str, slot: int) -> SupplyItem:
     code, name, cost, facts, estimated = row
+    name = _in_units(name, system)
     return SupplyItem.model_validate(
         {
             "code": code,

@@ -75,7 +75,7 @@ SETTINGS: tuple[Setting, ...] = (
     _row("slip_one_in", "weight", "number", "One parcel has a slip in", ("2", "100000"), "8.3",
          "One in two hundred is what careful people do.", "When the scale asks for a look.", default=200),
     _row("scale_division_mg", "weight", "weight", "The scale shows steps of", ("1", "1000000"), "8.2",
-         "1 g, as most parcel scales do; it stands on the scale.", "The uncertainty of every weight.", default=1_000),
+         "What is written on the scale.", "The uncertainty of every weight.", default=1_000),
     _row("fill_by_eye_percent", "weight", "percent", "Fill measured by eye is off by", ("0", "100"), "8.2",
          "One sigma; hands vary that much in litres, scoops and bags.", "The uncertainty of parcels with loose fill."),
     _row("fill_counted_percent", "weight", "percent", "Fill that is counted is off by", ("0", "100"), "8.2",
@@ -94,29 +94,29 @@ SETTINGS: tuple[Setting, ...] = (
     _row("support_percent", "packing", "percent", "Of a base must lie on something", ("0", "100"), "4.3",
          "Three quarters: then nothing tips.", "Where goods may stand in a carton.", default=75),
     _row("fold_um", "packing", "length", "Folded over each side of a wrap", ("0", "500000"), "2.2",
-         "20 mm: two fingers of paper hold.", "How much sheet every wrapped piece takes."),
+         "Two fingers of paper hold.", "How much sheet every wrapped piece takes."),
     _row("single_walls_um", "outside", "length", "Walls of single board add", ("0", "100000"), "9.1",
-         "6 mm: both walls together, until the carton is measured outside.", "Outside sizes of cartons not measured."),
+         "Both walls together, until the carton is measured outside.", "Outside sizes of cartons not measured."),
     _row("double_walls_um", "outside", "length", "Walls of double board add", ("0", "100000"), "9.1",
-         "12 mm: both walls together, until the carton is measured outside.", "Outside sizes of cartons not measured."),
+         "Both walls together, until the carton is measured outside.", "Outside sizes of cartons not measured."),
     _row("safety_factor", "strength", "number", "Board is loaded to one part in", ("1", "20"), "16.1",
          "Five: damp, handling and time take most of a board's strength.", "Whether a carton bears a stack."),
     _row("stack_um", "strength", "length", "Parcels are stacked up to", ("100000", "5000000"), "16.1",
-         "1.5 m: as high as people stack by hand.", "Whether a carton bears a stack."),
+         "As high as people stack by hand.", "Whether a carton bears a stack."),
     _row("lift_mg", "strength", "weight", "A parcel is heavy from", ("1000000", "100000000"), "16.3",
-         "10 kg: what anybody lifts many times a day.", "The mark Heavy, and a caution at the bench."),
+         "Less than that anybody lifts many times a day.", "The mark Heavy, and a caution at the bench."),
     _row("lift_two_mg", "strength", "weight", "Two people or a trolley from", ("1000000", "200000000"), "16.3",
-         "20 kg: more than one person lifts safely.", "A caution at the bench."),
+         "More than one person lifts safely.", "A caution at the bench."),
     _row("compression", "recipes", "share", "Wraps are pressed to", ("0.1", "1"), "2.1",
          "Nine tenths of their thickness.", "Recipes that are proposed from now on."),
     _row("sheet_overlap_um", "recipes", "length", "A sheet overlaps by", ("0", "500000"), "2.2",
-         "50 mm: enough for a strip of tape.", "Recipes that are proposed from now on."),
+         "Enough for a strip of tape.", "Recipes that are proposed from now on."),
     _row("floating_um", "recipes", "length", "An inner carton has clear on every face", ("0", "200000"), "3.2",
-         "25 mm: what an inner carton needs to float.", "Recipes that are proposed from now on."),
+         "What an inner carton needs to float.", "Recipes that are proposed from now on."),
     _row("proud_percent", "recipes", "percent", "The top is overfilled by", ("0", "50"), "6.3",
-         "5 %: then the flaps push back.", "Recipes that are proposed from now on."),
+         "Then the flaps push back a little.", "Recipes that are proposed from now on."),
     _row("tape_overhang_um", "recipes", "length", "Tape reaches over the edge by", ("0", "300000"), "7.1",
-         "65 mm: so that it holds on the sides.", "Recipes that are proposed from now on."),
+         "So that it holds on the sides.", "Recipes that are proposed from now on."),
 )  # fmt: skip
 _BY_NAME = {one.name: one for one in SETTINGS}
 _COLUMNS = frozenset(one.name for one in SETTINGS if not hasattr(ORDINARY, one.name))
@@ -149,7 +149,7 @@ def set_settings(*, by: Member, values: Mapping[str, str]) -> None:
     """Write settings down, each with what it was; open orders are planned again. Raises Refused with every error."""
     lock_workshop(by.workshop)
     by.workshop.refresh_from_db()
-    given = _read(values)
+    given = _read(values, values_of(by.workshop))
     before = values_of(by.workshop)
     changed = {name: value for name, value in given.items() if value != before[name]}
     if not changed:
@@ -166,7 +166,7 @@ def set_settings(*, by: Member, values: Mapping[str, str]) -> None:
 
 def effect_of_settings(workshop: Workshop, values: Mapping[str, str]) -> SettingsEffect:
     """Plan open orders as they would be with these settings; nothing is written. Raises Refused with every error."""
-    given = _read(values)
+    given = _read(values, values_of(workshop))
     tried = copy(workshop)
     tried.judgements = dict(workshop.judgements)
     _apply(tried, given)
@@ -205,7 +205,7 @@ def _apply(workshop: Workshop, values: Mapping[str, Decimal]) -> None:
             workshop.judgements[name] = str(value)
 
 
-def _read(values: Mapping[str, str]) -> dict[str, Decimal]:
+def _read(values: Mapping[str, str], now: Mapping[str, Decimal]) -> dict[str, Decimal]:
     faults: list[Fault] = []
     found: dict[str, Decimal] = {}
     for name, text in values.items():
@@ -221,7 +221,8 @@ def _read(values: Mapping[str, str]) -> dict[str, Decimal]:
         if wrong:
             faults.append(Fault(path=name, message=wrong))
         found[name] = value
-    if not faults and found.get("lift_two_mg", Decimal(10**12)) < found.get("lift_mg", Decimal(0)):
+    lifts = {**now, **found}
+    if not faults and lifts["lift_two_mg"] < lifts["lift_mg"]:
         faults.append(Fault(path="lift_two_mg", message="Two people are needed for more than one person lifts."))
     if faults:
         detail = f"{len(faults)} setting{'' if len(faults) == 1 else 's'} cannot be so. Nothing was saved."

@@ -96,7 +96,7 @@ class Products(Desk):
 
     def test_a_variant_without_a_weight_is_planned_by_the_heaviest_of_its_family_and_says_so(self) -> None:
         heavy = self.product("PRE-QUI")
-        keys = {"id", "recipe_id", "recipe_name", "has_photo"}
+        keys = {"id", "recipe_id", "recipe_name", "has_photo", "retired"}
         plain = {name: value for name, value in heavy.items() if name not in keys}
         self.ask("put", f"products/{heavy['id']}", {"product": {**plain, "family": "preserve"}})
         light = self.product("PRE-BLK")
@@ -264,7 +264,7 @@ class Policies(Desk):
         effect = self.ask("get", "policies/two_cartons_for_glass/effect")
         self.assertEqual(effect["effects"], [])  # nothing is marked as glass yet
         jam = self.product("PRE-BLK")
-        plain = {n: v for n, v in jam.items() if n not in {"id", "recipe_id", "recipe_name", "has_photo"}}
+        plain = {n: v for n, v in jam.items() if n not in {"id", "recipe_id", "recipe_name", "has_photo", "retired"}}
         self.ask("put", f"products/{jam['id']}", {"product": {**plain, "glass": True}})
         effect = self.ask("get", "policies/two_cartons_for_glass/effect")["effects"]
         self.assertEqual([e["recipe"] for e in effect], ["Preserves, 250 ml jar"])

@@ -4,6 +4,7 @@ import { DropdownMenu } from "radix-ui";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { signOut } from "../api/mutations";
+import { forgetDrafts } from "../ui/useDraft";
 import { useSession } from "./session";
 import { applyTheme, savedTheme } from "./theme";
 
@@ -11,7 +12,13 @@ export function WhoMenu() {
   const who = useSession();
   const navigate = useNavigate();
   const [theme, setTheme] = useState(savedTheme);
-  const leave = useMutation({ ...signOut(), onSuccess: () => window.location.assign("/") });
+  const leave = useMutation({
+    ...signOut(),
+    onSuccess: () => {
+      forgetDrafts();
+      window.location.assign("/");
+    },
+  });
   const turn = () => {
     const next = theme === "dim" ? "light" : "dim";
     applyTheme(next);

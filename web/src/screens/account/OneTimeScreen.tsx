@@ -1,11 +1,18 @@
 /** Signed in with a one-time password: nothing else is open until it is changed. */
 import { useMutation } from "@tanstack/react-query";
 import { signOut } from "../../api/mutations";
+import { forgetDrafts } from "../../ui/useDraft";
 import { Button } from "../../ui/parts";
 import { PasswordForm } from "./PasswordForm";
 
 export function OneTimeScreen() {
-  const leave = useMutation({ ...signOut(), onSuccess: () => window.location.assign("/") });
+  const leave = useMutation({
+    ...signOut(),
+    onSuccess: () => {
+      forgetDrafts();
+      window.location.assign("/");
+    },
+  });
   return (
     <main className="mx-auto max-w-md px-6 py-14">
       <h1 className="text-[28px]">Choose your password</h1>

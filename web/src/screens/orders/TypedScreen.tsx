@@ -1,5 +1,6 @@
 /** An order by hand: a counter sale, a letter; or one that is changed. What comes of it is planned beside it. */
 import { useMutation, useQuery } from "@tanstack/react-query";
+import { useEffect } from "react";
 import { useNavigate, useParams } from "react-router";
 import { addOrder, changeOrder } from "../../api/mutations";
 import { order as orderQuery } from "../../api/queries";
@@ -8,7 +9,8 @@ import { useActions } from "../../app/keys";
 import { useSession } from "../../app/session";
 import { useZodForm } from "../../ui/form";
 import { FormField, FormTick, type FormOf } from "../../ui/FormField";
-import { Button, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
+import { Button, Notice, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
+import { useDraft } from "../../ui/useDraft";
 import { useRequestKey } from "../../ui/useRequestKey";
 import { useSubmitKey } from "../../ui/useSubmitKey";
 import { useToast } from "../../ui/useToast";
@@ -38,14 +40,23 @@ function TypedScreen({ order }: { order: Schemas["OrderOut"] | null }) {
   const navigate = useNavigate();
   const say = useToast();
   const { country } = useSession();
+  const draft = useDraft<Typed>(order ? `order-${order.id}-${order.revision}` : "order-new", () =>
+    typedOf(order, country),
+  );
   const save = useSave(order, (now) => {
+    draft.drop();
     say(`Order ${now.number} is ${order ? "changed" : "taken in"}.`);
     void navigate(`/plan/${now.id}`);
   });
-  const form = useZodForm<Typed, TypedOrder>(ORDER, typedOf(order, country), {
+  const form = useZodForm<Typed, TypedOrder>(ORDER, draft.value, {
     error: save.error,
     fieldOf: fieldAt,
   });
+  const { setValue: keep } = draft;
+  useEffect(() => {
+    const watching = form.watch((now) => keep(structuredClone(now) as Typed));
+    return () => watching.unsubscribe();
+  }, [form, keep]);
   const send = () => void form.handleSubmit(save.send)();
   const leave = () => void navigate(order ? `/plan/${order.id}` : "/orders");
   useSubmitKey(send);
@@ -72,6 +83,23 @@ function TypedScreen({ order }: { order: Schemas["OrderOut"] | null }) {
           {order ? "Save the change" : "Save the order"}
         </Button>
       </ScreenHead>
+      {draft.restored ? (
+        <Notice
+          kind="mind"
+          action={
+            <Button
+              onClick={() => {
+                form.reset(typedOf(order, country));
+                draft.restart();
+              }}
+            >
+              Begin again
+            </Button>
+          }
+        >
+          This is your draft; it was not saved yet.
+        </Notice>
+      ) : null}
       {save.error ? (
         <div className="px-6 pb-3">
           <ProblemNote error={save.error} />

@@ -6,12 +6,14 @@ import { importTariff } from "../../api/mutations";
 import { checkTariff, tariffDocument } from "../../api/queries";
 import { useActions } from "../../app/keys";
 import { useFormat, useSession } from "../../app/session";
-import { Button, Field, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
+import { Button, Field, Notice, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { PickRow } from "../../ui/PickRow";
+import { useDraft } from "../../ui/useDraft";
 import { useRested } from "../../ui/useRested";
 import { useSubmitKey } from "../../ui/useSubmitKey";
 import { useToast } from "../../ui/useToast";
 import {
+  codeOf,
   columnsOf,
   fromFile,
   newList,
@@ -55,14 +57,16 @@ function Builder({ file }: { file: FileDoc | null }) {
   const { country, currency } = useSession();
   const { system } = useFormat();
   const navigate = useNavigate();
-  const [typed, setTyped] = useState<TypedList>(() =>
-    file ? changing(fromFile(file, system)) : newList(country, today(), system),
+  const draft = useDraft<TypedList>(
+    `tariff-${file ? codeOf(String(file.carrier), "") : "new"}`,
+    () => (file ? changing(fromFile(file, system)) : newList(country, today(), system)),
   );
+  const { value: typed, setValue: setTyped } = draft;
   const [at, setAt] = useState("0");
   const tried = useTried(typed.zones[0]?.country ?? country);
   const made = toFile(typed, system);
   const document = { currency, ...made.file };
-  const save = useSave(file !== null);
+  const save = useSave(file !== null, draft.drop);
   const send = () => {
     // Of the version it was read from it takes the place, where no parcel went by that one.
     const replace = file?.tariff_version === typed.version;
@@ -99,6 +103,11 @@ function Builder({ file }: { file: FileDoc | null }) {
           Save the price list
         </Button>
       </ScreenHead>
+      {draft.restored ? (
+        <Notice kind="mind" action={<Button onClick={draft.restart}>Begin again</Button>}>
+          This is your draft; it was not saved yet.
+        </Notice>
+      ) : null}
       <div className="grid grid-cols-[minmax(0,1fr)_340px] border-t border-line bg-sheet max-lg:grid-cols-1">
         <div className="min-w-0 px-6 py-4">
           <Named typed={typed} isNew={file === null} onChange={change} />
@@ -110,12 +119,13 @@ function Builder({ file }: { file: FileDoc | null }) {
   );
 }
 
-function useSave(version: boolean) {
+function useSave(version: boolean, onSaved: () => void) {
   const say = useToast();
   const navigate = useNavigate();
   return useMutation({
     ...importTariff(),
     onSuccess: (done) => {
+      onSaved();
       say(
         done.new
           ? `${done.row.carrier_name}: ${version ? "the new version" : "the price list"} is saved.`

@@ -56,6 +56,25 @@ export function ServiceForm({ service, columns, onChange }: Props) {
           onChange={(event) => set({ cover: event.target.value })}
         />
         <Field
+          label="More cover: each"
+          inputMode="decimal"
+          placeholder="none"
+          value={service.coverEach}
+          onChange={(event) => set({ coverEach: event.target.value })}
+        />
+        <Field
+          label="costs"
+          inputMode="decimal"
+          value={service.coverPrice}
+          onChange={(event) => set({ coverPrice: event.target.value })}
+        />
+        <Field
+          label="up to"
+          inputMode="decimal"
+          value={service.coverMost}
+          onChange={(event) => set({ coverMost: event.target.value })}
+        />
+        <Field
           label="Tax on it all"
           inputMode="decimal"
           unit="%"

@@ -51,6 +51,10 @@ export interface ServiceRow {
   divisor: string;
   surcharges: SurchargeRow[];
   cover: string;
+  /** More cover, bought in steps: each so much for a price, up to the most. */
+  coverEach: string;
+  coverPrice: string;
+  coverMost: string;
   tax: string;
   moved: number[];
   cutOff: string;
@@ -163,6 +167,7 @@ function serviceRow(service: Doc, columns: readonly string[], shown: Shown): Ser
     text(list(tables.get(zone)?.steps).find((step) => step.up_to_mg === mg)?.price);
   const limits = (service.limits ?? {}) as Doc;
   const volumetric = service.volumetric as Doc | null | undefined;
+  const extra = service.extra_cover as Doc | null | undefined;
   return {
     name: text(service.name),
     weights: weights.map((mg) => shown.weight(mg)),
@@ -174,6 +179,9 @@ function serviceRow(service: Doc, columns: readonly string[], shown: Shown): Ser
     divisor: text(volumetric?.divisor_cm3_per_kg),
     surcharges: list(service.surcharges).map((one) => surchargeRow(one, shown)),
     cover: text(service.cover_included),
+    coverEach: text(extra?.each),
+    coverPrice: text(extra?.price),
+    coverMost: text(extra?.most),
     tax: text(service.tax_percent),
     moved: (service.days_moved as number[] | undefined) ?? [],
     cutOff: text(service.cut_off),
@@ -396,6 +404,18 @@ function serviceDoc(
     [],
   );
   put(doc, "cover_included", numberText(row.cover), "0");
+  const more = [row.coverEach, row.coverPrice, row.coverMost].some((typed) => typed.trim());
+  put(
+    doc,
+    "extra_cover",
+    more
+      ? {
+          each: numberText(row.coverEach),
+          price: numberText(row.coverPrice),
+          most: numberText(row.coverMost),
+        }
+      : null,
+  );
   put(doc, "tax_percent", numberText(row.tax), "0");
   doc.days_moved = row.moved;
   doc.cut_off = row.cutOff.trim();
@@ -514,6 +534,9 @@ export function newService(columns: number): ServiceRow {
     divisor: "",
     surcharges: [],
     cover: "",
+    coverEach: "",
+    coverPrice: "",
+    coverMost: "",
     tax: "",
     moved: [0, 1, 2, 3, 4],
     cutOff: "16:00",
