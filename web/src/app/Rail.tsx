@@ -43,7 +43,7 @@ export function Rail() {
       <ol className="relative flex h-full items-stretch">
         <span
           aria-hidden="true"
-          className="absolute bottom-[15px] left-[5px] right-[62px] h-0.5 bg-line"
+          className="absolute bottom-[15px] left-[5px] right-[62px] h-0.5 bg-line max-lg:right-[44px]"
         />
         {STOPS.map((stop, index) => {
           const here = index === at;
@@ -51,7 +51,7 @@ export function Rail() {
             <li key={stop.to}>
               <NavLink
                 to={stop.to}
-                className={`relative flex h-full w-[104px] flex-col justify-between pb-[11px] pt-[11px] ${here ? "text-action" : "text-ink2 hover:text-ink"}`}
+                className={`relative flex h-full w-[104px] flex-col max-lg:w-[84px] justify-between pb-[11px] pt-[11px] ${here ? "text-action" : "text-ink2 hover:text-ink"}`}
               >
                 <span>
                   {stop.name}{" "}
@@ -103,7 +103,7 @@ export function Rail() {
         </button>
         <button
           type="button"
-          className="min-h-11 whitespace-nowrap px-1.5 hover:text-ink max-md:hidden"
+          className="min-h-11 whitespace-nowrap px-1.5 hover:text-ink max-lg:hidden"
           onClick={help.keys}
         >
           <span className="keycap">?</span> keys

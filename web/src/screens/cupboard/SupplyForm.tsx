@@ -18,6 +18,7 @@ import {
   fieldsOfKind,
   KIND_WORDS,
   typedOf,
+  unitOf,
   type FieldOf,
   type Item,
   type Kind,
@@ -367,7 +368,7 @@ function Facts({
       );
     const unit =
       field.is === "number"
-        ? field.unit
+        ? unitOf(field, format.system)
         : field.is === "length"
           ? format.imperial
             ? "in"

@@ -83,6 +83,9 @@ describe("a supply's form", () => {
       thickness_um: "4",
       mg_per_m2: "82",
     };
+    expect(
+      factsOf("wrap", { ...wrap, mg_per_m2: "0.27" }, null, "imperial", null).facts,
+    ).toMatchObject({ mg_per_m2: 82_391 });
     expect(factsOf("wrap", wrap, null, "metric", null).facts).toMatchObject({
       mg_per_m2: 82_000,
       sheet_um: null,

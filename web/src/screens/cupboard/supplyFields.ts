@@ -25,9 +25,14 @@ interface Base {
   /** What is filled in for a new one. */
   begins?: string;
 }
+/** How a figure is written where inches and pounds count: its unit, and how many of ours one is. */
+interface Other {
+  unit: string;
+  times: number;
+}
 export type FieldOf =
   | (Base & { is: "length" | "weight" })
-  | (Base & { is: "number"; unit?: string; times?: number })
+  | (Base & { is: "number"; unit?: string; times?: number; imperial?: Other })
   | (Base & { is: "tick" })
   | (Base & { is: "pick"; options: readonly (readonly [string, string])[] });
 
@@ -149,11 +154,12 @@ export const FIELDS: Record<Kind, readonly FieldOf[]> = {
     length("thickness_um", "Thickness", { how: PILE }),
     {
       key: "mg_per_m2",
-      label: "Weight of a square metre",
+      label: "Weight of its area",
       is: "number",
       unit: "g/m²",
       times: 1000,
-      how: "One metre by one metre on the scale.",
+      imperial: { unit: "oz/sq ft", times: 28_349.523125 / 0.09290304 },
+      how: "A large square on the scale, divided by its area.",
     },
     { key: "food_contact", label: "May touch food", is: "tick" },
     CAUTION,
@@ -161,18 +167,19 @@ export const FIELDS: Record<Kind, readonly FieldOf[]> = {
   fill: [
     {
       key: "packing_factor",
-      label: "Litres taken for a litre of void",
+      label: "Loose stock for one of void",
       is: "number",
       begins: "1",
       how: "It is pressed together: paper 1.0, peanuts 1.15, shred 1.3.",
     },
     {
       key: "packed_mg_per_l",
-      label: "Weight of a packed litre",
+      label: "Weight when packed",
       is: "number",
       unit: "g/l",
       times: 1000,
-      how: "Fill a box of ten litres as you pack, weigh it, divide by ten.",
+      imperial: { unit: "oz/cu ft", times: 28_349.523125 / 28.316847 },
+      how: "Fill a box of known volume as you pack, weigh it, divide.",
     },
     length("bulge_um", "Pushes the carton out by", {
       begins: "5 mm",
@@ -192,7 +199,14 @@ export const FIELDS: Record<Kind, readonly FieldOf[]> = {
         ["gram", "weight"],
       ],
     },
-    { key: "measure.loose_l", label: "Litres in one of them", is: "number", begins: "1" },
+    {
+      key: "measure.loose_l",
+      label: "Loose stock in one of them",
+      is: "number",
+      unit: "l",
+      imperial: { unit: "cu ft", times: 28.316847 },
+      begins: "1",
+    },
     weight("holds_mg", "Holds a piece of at most", { optional: true }),
     { key: "sinks", label: "Goods sink in it", is: "tick" },
     { key: "bursts", label: "May burst", is: "tick" },
@@ -200,11 +214,12 @@ export const FIELDS: Record<Kind, readonly FieldOf[]> = {
   tape: [
     {
       key: "mg_per_m",
-      label: "Weight of a metre",
+      label: "Weight of its length",
       is: "number",
       unit: "g/m",
       times: 1000,
-      how: "Five metres on the scale, divided by five.",
+      imperial: { unit: "oz/ft", times: 28_349.523125 / 0.3048 },
+      how: "A long piece on the scale, divided by its length.",
     },
     { key: "grade", label: "Opening it", is: "pick", begins: "none", options: GRADES },
     CAUTION,
@@ -225,12 +240,19 @@ const at = (facts: unknown, key: string): unknown =>
     .split(".")
     .reduce<unknown>((inside, part) => (inside as Facts | null | undefined)?.[part], facts);
 
+const timesOf = (field: FieldOf & { is: "number" }, system: UnitSystem): number =>
+  (system === "imperial" ? field.imperial?.times : undefined) ?? field.times ?? 1;
+
+export const unitOf = (field: FieldOf & { is: "number" }, system: UnitSystem): string | undefined =>
+  (system === "imperial" ? field.imperial?.unit : undefined) ?? field.unit;
+
 /** One fact as its field shows it. */
 function shown(field: FieldOf, value: unknown, system: UnitSystem): string {
   if (value === null || value === undefined || value === "") return "";
   if (field.is === "length") return lengthText(Number(value), system);
   if (field.is === "weight") return weightNumber(Number(value), system);
-  if (field.is === "number") return String(Number(value) / (field.times ?? 1));
+  if (field.is === "number")
+    return String(Number((Number(value) / timesOf(field, system)).toFixed(4)));
   if (field.is === "tick") return value === true ? "yes" : "";
   return typeof value === "string" ? value : "";
 }
@@ -258,6 +280,7 @@ export function typedOf(
 
 function begins(field: FieldOf, system: UnitSystem): string {
   if (field.begins === undefined) return "";
+  if (field.is === "number") return shown(field, field.begins, system);
   const um = field.is === "length" ? readLength(field.begins, "metric") : null;
   return um === null ? field.begins : lengthText(um, system);
 }
@@ -307,7 +330,10 @@ function readField(
     const asked = askAbout(text);
     const number = numberIn(text);
     if (asked || number === null) return { value: null, fault: asked || "A number, such as 1.5." };
-    return { value: field.times ? Math.round(number * field.times) : numberText(text) };
+    const times = timesOf(field, system);
+    if (times === 1) return { value: numberText(text) };
+    // Weights are whole milligrams, volumes exact decimals.
+    return { value: field.times ? Math.round(number * times) : (number * times).toFixed(4) };
   }
   const value = field.is === "length" ? readLength(text, system) : readWeight(text, system);
   if (value !== null) return { value };

@@ -112,7 +112,7 @@ function PlanOf({ data }: { data: Answer }) {
             <span>{where}</span>
             <span>leaves {dayWords(data.ship_on)}</span>
             {next.at >= 0 ? (
-              <span>
+              <span className="max-2xl:hidden">
                 {next.at + 1} of {next.of} planned
               </span>
             ) : null}

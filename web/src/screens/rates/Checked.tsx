@@ -96,11 +96,13 @@ function Tried({
       <h2 className="text-[18px]">Try it on a parcel</h2>
       <div className="mt-1 grid grid-cols-2 gap-2">
         <Field
+          className="col-span-2"
           label="Outside"
           value={tried.size}
           onChange={(event) => tried.set({ size: event.target.value })}
         />
         <Field
+          className="col-span-2"
           label="Weight"
           value={tried.weight}
           onChange={(event) => tried.set({ weight: event.target.value })}

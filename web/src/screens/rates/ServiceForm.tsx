@@ -1,4 +1,5 @@
 /** One service: its grid of prices, limits, surcharges, cover, days and cut-off. */
+import { useFormat } from "../../app/session";
 import { Field } from "../../ui/parts";
 import { Pick } from "../../ui/Pick";
 import type { ServiceRow } from "./builder";
@@ -130,6 +131,7 @@ function Moved({ service, set }: Part) {
 }
 
 function Limits({ service, set }: Part) {
+  const { imperial } = useFormat();
   return (
     <div className="mt-4 grid grid-cols-4 gap-3 max-md:grid-cols-2">
       <Field
@@ -153,7 +155,7 @@ function Limits({ service, set }: Part) {
       <Field
         label="Volume counts, divided by"
         placeholder="it does not"
-        unit="cm³/kg"
+        unit={imperial ? "cu in/lb" : "cm³/kg"}
         value={service.divisor}
         onChange={(event) => set({ divisor: event.target.value })}
       />

@@ -26,39 +26,57 @@ export function ZoneRows({ typed, onChange }: Props) {
         By the place a parcel goes to. Beginnings of postcodes such as AB, C1 or ranges such as
         10-19, pasted as they come; nothing: the whole country.
       </p>
-      {typed.zones.map((row, at) => (
-        <div
-          key={at}
-          className="mt-2 grid grid-cols-[5rem_5rem_minmax(0,1fr)_auto] items-end gap-3"
-        >
-          <Field
-            label="Zone"
-            maxLength={12}
-            value={row.zone}
-            onChange={(event) => set(at, { zone: event.target.value })}
-          />
-          <Field
-            label="Country"
-            maxLength={3}
-            value={row.country}
-            onChange={(event) => set(at, { country: event.target.value })}
-          />
-          <Field
-            label="Postcodes"
-            placeholder="all of it"
-            value={row.places}
-            onChange={(event) => set(at, { places: event.target.value })}
-          />
-          <Button
-            kind="quiet"
-            aria-label={`Take zone ${row.zone} off`}
-            disabled={typed.zones.length === 1}
-            onClick={() => onChange({ zones: typed.zones.filter((_, n) => n !== at) })}
-          >
-            ×
-          </Button>
-        </div>
-      ))}
+      <table className="mt-2 w-full border-collapse">
+        <thead>
+          <tr className="text-left text-small text-ink2">
+            <th scope="col" className="w-20 px-2 font-normal">
+              Zone
+            </th>
+            <th scope="col" className="w-20 px-2 font-normal">
+              Country
+            </th>
+            <th scope="col" className="px-2 font-normal">
+              Postcodes
+            </th>
+            <td className="w-9" />
+          </tr>
+        </thead>
+        <tbody>
+          {typed.zones.map((row, at) => (
+            <tr key={at} className="border border-line">
+              <Cell
+                label={`Zone, row ${at + 1}`}
+                most={12}
+                value={row.zone}
+                onChange={(zone) => set(at, { zone })}
+              />
+              <Cell
+                label={`Country, row ${at + 1}`}
+                most={3}
+                value={row.country}
+                onChange={(country) => set(at, { country })}
+              />
+              <Cell
+                label={`Postcodes, row ${at + 1}`}
+                placeholder="all of it"
+                value={row.places}
+                onChange={(places) => set(at, { places })}
+              />
+              <td>
+                <button
+                  type="button"
+                  aria-label={`Take zone ${row.zone} off`}
+                  className="h-8 px-2.5 text-ink2 hover:text-ink disabled:opacity-40"
+                  disabled={typed.zones.length === 1}
+                  onClick={() => onChange({ zones: typed.zones.filter((_, n) => n !== at) })}
+                >
+                  ×
+                </button>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
       <div className="mt-2 flex flex-wrap items-end gap-4">
         <Button onClick={add}>Add a zone</Button>
         <Field
@@ -71,5 +89,32 @@ export function ZoneRows({ typed, onChange }: Props) {
         />
       </div>
     </section>
+  );
+}
+
+function Cell({
+  label,
+  value,
+  placeholder = "",
+  most,
+  onChange,
+}: {
+  label: string;
+  value: string;
+  placeholder?: string;
+  most?: number;
+  onChange: (value: string) => void;
+}) {
+  return (
+    <td className="border-r border-line">
+      <input
+        aria-label={label}
+        className="h-8 w-full min-w-0 bg-transparent px-2 outline-none focus:outline-2 focus:outline-action"
+        placeholder={placeholder}
+        {...(most === undefined ? {} : { maxLength: most })}
+        value={value}
+        onChange={(event) => onChange(event.target.value)}
+      />
+    </td>
   );
 }

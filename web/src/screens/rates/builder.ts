@@ -102,6 +102,9 @@ const weightText = (mg: number, system: UnitSystem): string =>
 const lengthText = (um: number, system: UnitSystem): string =>
   system === "imperial" ? `${Number((um / 25_400).toFixed(2))} in` : `${um / 10_000} cm`;
 
+/** One cubic inch a pound. */
+const CM3_PER_KG_OF_ONE = 16.387064 / 0.45359237;
+
 class Shown {
   readonly exact: Record<string, number> = {};
   readonly system: UnitSystem;
@@ -113,6 +116,14 @@ class Shown {
   }
   length(um: unknown): string {
     return typeof um === "number" ? this.#keep(lengthText(um, this.system), um) : "";
+  }
+  /** cm³ a kg, or cubic inches a pound. */
+  divisor(cm3PerKg: unknown): string {
+    if (typeof cm3PerKg !== "number") return "";
+    if (this.system === "metric") return String(cm3PerKg);
+    const words = String(Math.round(cm3PerKg / CM3_PER_KG_OF_ONE));
+    this.exact[`divisor ${words}`] = cm3PerKg;
+    return words;
   }
   #keep(words: string, value: number): string {
     this.exact[words] = value;
@@ -176,7 +187,7 @@ function serviceRow(service: Doc, columns: readonly string[], shown: Shown): Ser
     longest: shown.length(limits.longest_um),
     together: shown.length(limits.length_plus_girth_um),
     heaviest: shown.weight(limits.max_mg),
-    divisor: text(volumetric?.divisor_cm3_per_kg),
+    divisor: shown.divisor(volumetric?.divisor_cm3_per_kg),
     surcharges: list(service.surcharges).map((one) => surchargeRow(one, shown)),
     cover: text(service.cover_included),
     coverEach: text(extra?.each),
@@ -270,6 +281,14 @@ class Reader {
   }
   length(typed: string, at: string): number | null {
     return this.#read(typed, at, readLength, this.system === "imperial" ? "24 in" : "60 cm");
+  }
+  divisor(typed: string, at: string): number | null {
+    const known = this.exact[`divisor ${typed.trim()}`];
+    if (known !== undefined) return known;
+    const found = this.whole(typed, at);
+    return found === null || this.system === "metric"
+      ? found
+      : Math.round(found * CM3_PER_KG_OF_ONE);
   }
   whole(typed: string, at: string): number | null {
     const plain = typed.trim();
@@ -387,7 +406,7 @@ function serviceDoc(
   put(limits, "length_plus_girth_um", reader.length(row.together, `${at}, length and girth`));
   put(limits, "max_mg", reader.weight(row.heaviest, `${at}, most weight`));
   doc.limits = limits;
-  const divisor = reader.whole(row.divisor, `${at}, divisor`);
+  const divisor = reader.divisor(row.divisor, `${at}, divisor`);
   const volumetric = row.was?.volumetric as Doc | null | undefined;
   put(
     doc,
