@@ -49,12 +49,9 @@ class FirstParcel:
 def first_parcel(workshop: Workshop) -> FirstParcel:
     """Return what is there and what is not, in a fixed number of queries."""
     supplies = list(supplies_with_stock(workshop).filter(retired_at=None).order_by("shelf", "slot", "code"))
-    order = (
-        Order.objects.of(workshop)
-        .exclude(state=Order.State.CANCELLED)
-        .order_by("-state", "id")  # planned and packed ones before held ones
-        .first()
-    )
+    orders = Order.objects.of(workshop).exclude(state=Order.State.CANCELLED).order_by("id")
+    # One that can go on before one that is held.
+    order = orders.exclude(state=Order.State.HELD).first() or orders.first()
     packed = Parcel.objects.of(workshop).filter(state=Parcel.State.CLOSED).exists()
     used = _used(workshop, order)
     parts = (

@@ -29,24 +29,30 @@ export function Starter({ onAdded }: { onAdded?: () => void }) {
   });
   const rows = list.data?.supplies ?? [];
   const chosen = rows.filter((row) => !row.there && ticked.has(row.supply.code));
-  const values = (item: StarterItem) =>
-    changed[item.code] ?? {
-      amount: String(format.inStock(FIRST_AMOUNT[item.facts.kind] ?? 0, STOCK_UNIT(item))),
-      cost: String(Number(item.unit_cost)),
+  const perUnit = (item: StarterItem) => format.inStock(1, STOCK_UNIT(item));
+  const values = (item: StarterItem, ordinary = false) =>
+    (ordinary ? undefined : changed[item.code]) ?? {
+      amount: String(
+        Math.round(format.inStock(FIRST_AMOUNT[item.facts.kind] ?? 0, STOCK_UNIT(item))),
+      ),
+      // Of one of what is shown: a square foot costs less than a square metre.
+      cost: String(Number((Number(item.unit_cost) / perUnit(item)).toFixed(4))),
     };
   const send = () => {
     if (chosen.length > 0 && !add.isPending)
       add.mutate(
         chosen.map(({ supply }) => {
           const { amount, cost } = values(supply);
-          const paid = numberText(cost) || "0";
+          const typed = numberText(cost) || "0";
+          const own = Number(typed) !== Number(values(supply, true).cost);
+          const paid = own
+            ? String(Number((Number(typed) * perUnit(supply)).toFixed(6)))
+            : supply.unit_cost;
           return {
             ...supply,
             on_hand: format.toStock(amount || "0", STOCK_UNIT(supply)),
             unit_cost: paid,
-            estimated: (supply.estimated ?? []).filter(
-              (name) => name !== "unit_cost" || Number(paid) === Number(supply.unit_cost),
-            ),
+            estimated: (supply.estimated ?? []).filter((name) => name !== "unit_cost" || !own),
           };
         }),
       );
@@ -138,7 +144,7 @@ function Row({
           {supply.name}
         </span>
         <span className="shrink-0 text-small text-ink2">
-          {row.there ? "there" : format.money(supply.unit_cost)}
+          {row.there ? "there" : format.unitCost(supply.unit_cost, STOCK_UNIT(supply))}
         </span>
       </label>
       {ticked && !row.there ? (
