@@ -20,15 +20,13 @@ from server.api.views import Body, MemberView
 from server.beginning import sample, setting_up
 from server.beginning.first_parcel import Part, first_parcel
 from server.beginning.starter import add_ticked, codes_there, starter_shelf
+from server.commands.demo import SAMPLE_PEOPLE
 from server.formats.supplies import SupplyItem
 from server.workshops import people
 from server.workshops.api import SessionOut, session_out
 from server.workshops.models import Workshop
 
 __all__ = ["BeginView", "FirstParcelView", "OwnSampleView", "SampleView", "SetUpView", "StarterView"]
-
-#: Who may sign in to the sample workshop: shown on the first page, and by ./start.
-_SAMPLE_PEOPLE = (("Maren", "owner", "maren", "salt-pig-40"), ("Oswin", "packer", "oswin", "butter-crock-12"))
 
 
 class SamplePerson(BaseModel):
@@ -127,7 +125,7 @@ class AddedOut(BaseModel):
 
 def _begin() -> BeginOut:
     state = sample.sample_state()
-    people_there = _SAMPLE_PEOPLE if state == "ready" else ()
+    people_there = SAMPLE_PEOPLE if state == "ready" else ()
     return BeginOut(
         own=Workshop.objects.filter(sample=False).exists(),
         may_set_up=setting_up.may_set_up(),

@@ -27,9 +27,11 @@ from server.workshops.clock import today
 from server.workshops.models import Member, Workshop
 from server.workshops.services import import_workshop, set_member
 
-__all__ = ["DEMO", "load_demo"]
+__all__ = ["DEMO", "SAMPLE_PEOPLE", "load_demo"]
 
 DEMO = ROOT / "demo"
+#: Who may sign in to the sample: name, role, sign-in name, password. No secret: it stands on the first page.
+SAMPLE_PEOPLE = (("Maren", "owner", "maren", "salt-pig-40"), ("Oswin", "packer", "oswin", "butter-crock-12"))
 _PACKED, _AT_BENCH = 7, 2
 
 
@@ -40,8 +42,10 @@ def load_demo(*, whole: bool = True) -> list[str]:
     """
     workshop = import_workshop(read_file(WorkshopFile, _read("workshop.json"), what="workshop file"))
     Workshop.objects.filter(pk=workshop.pk).update(sample=True)
-    owner = set_member(workshop=workshop, username="maren", name="Maren", role="owner", password="salt-pig-40")
-    packer = set_member(workshop=workshop, username="oswin", name="Oswin", role="packer", password="butter-crock-12")
+    owner, packer = (
+        set_member(workshop=workshop, username=username, name=name, role=role, password=password)
+        for name, role, username, password in SAMPLE_PEOPLE
+    )
     said = [f"workshop {workshop.name}"]
     for kind, files in (
         ("supplies", [DEMO / "supplies.json"]),

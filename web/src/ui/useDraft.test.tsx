@@ -32,7 +32,7 @@ describe("a draft", () => {
     const other = opened("two");
     act(() => other.result.current.setValue("typed"));
     act(() => other.result.current.restart());
-    expect(other.result.current.value).toBe("new");
+    expect([other.result.current.value, other.result.current.restored]).toEqual(["new", false]);
     expect(opened("two").result.current.restored).toBe(false);
   });
 

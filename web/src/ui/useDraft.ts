@@ -15,6 +15,7 @@ function kept<Value>(name: string): Value | null {
 export function useDraft<Value>(name: string, begin: () => Value) {
   const [was] = useState(() => kept<Value>(name));
   const [value, setValue] = useState<Value>(() => was ?? begin());
+  const [restored, setRestored] = useState(was !== null);
   const dropped = useRef(false);
   const first = useRef(true);
   useEffect(() => {
@@ -31,9 +32,10 @@ export function useDraft<Value>(name: string, begin: () => Value) {
   const restart = () => {
     window.localStorage.removeItem(KEY + name);
     first.current = true;
+    setRestored(false);
     setValue(begin());
   };
-  return { value, setValue, restored: was !== null, drop, restart };
+  return { value, setValue, restored, drop, restart };
 }
 
 /** Who signs out leaves nothing typed behind for the next person at this device. */
