@@ -11,6 +11,7 @@ from decimal import Decimal
 from typing import Literal
 
 from core.errors import BadRecipe
+from core.judgements import ORDINARY
 from core.messages import Message, say
 from core.supplies.items import ClosureGrade
 from core.supplies.stock_asked import covers
@@ -44,7 +45,7 @@ __all__ = [
 
 TapePattern = Literal["centre", "h", "cross"]
 #: How far tape reaches over the edge unless the recipe says otherwise (rules 7.1).
-TAPE_OVERHANG_UM: Micrometres = 65_000
+TAPE_OVERHANG_UM: Micrometres = ORDINARY.tape_overhang_um
 
 InsertPer = Literal["unit", "group", "layer", "parcel", "order", "product"]
 School = Literal["fill_tight", "base_fixed"]
@@ -59,8 +60,8 @@ class WrapLayer:
     turns: Decimal  #: round the sides
     ends_top: int  #: thicknesses folded over the top
     ends_bottom: int
-    compression: Decimal = Decimal("0.9")  #: k of rules 2.1
-    overlap_um: Micrometres = 50_000
+    compression: Decimal = ORDINARY.compression  #: k of rules 2.1
+    overlap_um: Micrometres = ORDINARY.sheet_overlap_um
     per_units: int = 1  #: how many are wrapped together; a last group may be smaller
 
 
@@ -78,7 +79,7 @@ class InnerCarton:
     """An inner carton that takes all the units and floats in the outer with clearance on every face."""
 
     container: str
-    clearance_um: Micrometres = 25_000  #: rules 3.2: 25 mm to the outer on every face
+    clearance_um: Micrometres = ORDINARY.floating_um  #: rules 3.2: 25 mm to the outer on every face
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

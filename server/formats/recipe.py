@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from core.errors import BadRecipe
+from core.judgements import ORDINARY
 from core.recipes.model import (
     TAPE_OVERHANG_UM,
     Ahead,
@@ -42,8 +43,8 @@ class LayerDoc(FileModel):
     turns: Annotated[Quantity, Field(gt=0, le=20)]
     ends_top: Annotated[int, Field(ge=0, le=20, strict=True)]
     ends_bottom: Annotated[int, Field(ge=0, le=20, strict=True)]
-    compression: Annotated[Quantity, Field(gt=0, le=1)] = Decimal("0.9")
-    overlap_um: LengthUm = 50_000
+    compression: Annotated[Quantity, Field(gt=0, le=1)] = ORDINARY.compression
+    overlap_um: LengthUm = ORDINARY.sheet_overlap_um
     per_units: Annotated[int, Field(ge=1, le=24, strict=True)] = 1
 
 
@@ -59,7 +60,7 @@ class InnerDoc(FileModel):
     """An inner carton."""
 
     container: Code
-    clearance_um: _Gap = 25_000
+    clearance_um: _Gap = ORDINARY.floating_um
 
 
 class ClosureDoc(FileModel):
@@ -157,7 +158,7 @@ class BandDoc(FileModel):
     gap_um: _Gap
     cushion: CushionDoc
     fill: Code | None
-    proud_percent: Annotated[int, Field(ge=0, le=50, strict=True)] = 5
+    proud_percent: Annotated[int, Field(ge=0, le=50, strict=True)] = ORDINARY.proud_percent
     closure: ClosureDoc | None
     inserts: Annotated[list[InsertDoc], Field(max_length=20)]
     marks: Annotated[list[Line], Field(max_length=8)]
