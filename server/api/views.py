@@ -95,6 +95,16 @@ class MemberView(APIView):
         # Not checked again: the rows are values already, and their type is known to the caller alone.
         return Page.model_construct(count=count, page=page, pages=max(1, -(-count // size)), results=results)
 
+    @property
+    def sought(self) -> str:
+        """What the list is searched for (``?find=``); empty: nothing."""
+        return self.request.query_params.get("find", "").strip().replace("\x00", "")[:80]
+
+    @property
+    def wants_retired(self) -> bool:
+        """Whether the retired ones are asked for instead of those in use."""
+        return self.request.query_params.get("retired") == "true"
+
     def _number(self, name: str, default: int, most: int) -> int:
         given = self.request.query_params.get(name)
         if given is None:

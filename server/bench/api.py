@@ -12,6 +12,7 @@ from rest_framework.request import Request
 
 from core.bench.weighing import ScaleState, settle
 from core.units import format_weight, parse_weight
+from server.api.downloads import paper
 from server.api.operation import PROBLEMS, operation
 from server.api.problems import Refused
 from server.api.views import Body, MemberView, Page
@@ -301,7 +302,7 @@ class LabelPdfView(MemberView):
         label = labels.live_label(self.workshop, row)
         if label is None or label.state != Label.State.BOUGHT:
             raise Refused("No label was bought for this parcel yet.", code="no_label")
-        return _pdf(label_pdf(label_sheet(self.workshop, row, label)), f"label-{file_name(row)}.pdf")
+        return paper(label_pdf(label_sheet(self.workshop, row, label)), f"label-{file_name(row)}.pdf")
 
 
 class SlipPdfView(MemberView):
@@ -311,11 +312,4 @@ class SlipPdfView(MemberView):
     def get(self, request: Request, parcel_id: int) -> HttpResponse:
         """The packing slip as PDF, A5."""
         row = found_parcel(self.workshop, parcel_id)
-        return _pdf(slip_pdf(slip_sheet(self.workshop, row)), f"slip-{file_name(row)}.pdf")
-
-
-def _pdf(content: bytes, name: str) -> HttpResponse:
-    response = HttpResponse(content, content_type="application/pdf")
-    safe = "".join(ch if ch.isalnum() or ch in "-._" else "_" for ch in name)
-    response["Content-Disposition"] = f'inline; filename="{safe}"'
-    return response
+        return paper(slip_pdf(slip_sheet(self.workshop, row)), f"slip-{file_name(row)}.pdf")

@@ -1,6 +1,6 @@
 """Products and recipes in and out as open files, and the recipe card, over HTTP: thin."""
 
-from typing import Annotated, Literal
+from typing import Annotated
 
 from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
@@ -8,6 +8,7 @@ from drf_spectacular.utils import OpenApiParameter, extend_schema
 from pydantic import BaseModel, Field
 from rest_framework.request import Request
 
+from server.api.downloads import paper, saved_file
 from server.api.operation import PROBLEMS, operation
 from server.api.problems import Refused
 from server.api.uploads import uploaded_bytes
@@ -35,13 +36,6 @@ class TakenInOut(BaseModel):
     words: str
 
 
-def _file(content: str, kind: Literal["json", "csv"], name: str) -> HttpResponse:
-    types = {"json": "application/json", "csv": "text/csv; charset=utf-8"}
-    response = HttpResponse(content, content_type=types[kind])
-    response["Content-Disposition"] = f'attachment; filename="{name}.{kind}"'
-    return response
-
-
 _AS = OpenApiParameter("as", str, enum=["json", "csv"], description="Which kind of file; json when not given")
 
 
@@ -60,10 +54,10 @@ class ProductFilesView(MemberView):
         kind = request.query_params.get("as", "json")
         file = products_file(self.workshop)
         if kind == "csv":
-            return _file(write_products(file.products), "csv", "products")
+            return saved_file(write_products(file.products), "text/csv", "products.csv")
         if kind != "json":
             raise Refused(f"as is json or csv; given: {kind[:20]}.", code="not_valid", status=400, field="as")
-        return _file(file.model_dump_json(indent=1), "json", "products")
+        return saved_file(file.model_dump_json(indent=1), "application/json", "products.json")
 
     @operation("take_in_products")
     def post(self, body: FileUploadIn) -> TakenInOut:
@@ -82,7 +76,7 @@ class RecipeFilesView(MemberView):
     @extend_schema(operation_id="recipes_file", responses={(200, "application/json"): OpenApiTypes.BINARY, **PROBLEMS})
     def get(self, request: Request) -> HttpResponse:
         """Every current recipe as one file."""
-        return _file(recipes_file(self.workshop).model_dump_json(indent=1), "json", "recipes")
+        return saved_file(recipes_file(self.workshop).model_dump_json(indent=1), "application/json", "recipes.json")
 
     @operation("take_in_recipes")
     def post(self, body: FileUploadIn) -> TakenInOut:
@@ -100,6 +94,4 @@ class CardView(MemberView):
     def get(self, request: Request, recipe_id: int) -> HttpResponse:
         """The current recipe on paper, for the wall; read back it gives the same recipe."""
         card = recipe_card(self.workshop, recipe_id)
-        response = HttpResponse(recipe_card_pdf(card), content_type="application/pdf")
-        response["Content-Disposition"] = f'inline; filename="recipe-{card.recipe.code}.pdf"'
-        return response
+        return paper(recipe_card_pdf(card), f"recipe-{card.recipe.code}.pdf")

@@ -8,8 +8,10 @@ from typing import Any
 from django.db import transaction
 
 from server.api.problems import Refused
+from server.carriers.selectors import core_tariffs
 from server.formats.supplies import CartonFacts, facts_of
 from server.orders.models import Order
+from server.plans.writing import OPEN
 from server.recipes.models import Recipe
 from server.recipes.selectors import versions_in_force
 from server.recipes.services import add_version
@@ -43,14 +45,13 @@ def uses_of_supply(workshop: Workshop, supply_id: int) -> SupplyUses:
     recipes = list(Recipe.objects.of(workshop))
     versions = versions_in_force(workshop, [recipe.pk for recipe in recipes])
     naming = [r for r in recipes if r.pk in versions and _names(versions[r.pk].document, row.code)]
-    orders = Order.objects.of(workshop).filter(plan__uses__supply=row).exclude(state=Order.State.PACKED).distinct()
-    others = list(Supply.objects.of(workshop).filter(kind=row.kind, retired_at=None).exclude(pk=row.pk))
+    orders = Order.objects.of(workshop).filter(plan__uses__supply=row, state__in=OPEN).distinct()
     return SupplyUses(
         recipes=tuple(naming),
         orders=tuple(orders),
         on_hand=row.on_hand,  # type: ignore[attr-defined]
         label=workshop.label_supply == row.code,
-        replacements=tuple(sorted(others, key=lambda one: _unlike(row, one))[:_OFFERED]),
+        replacements=tuple(sorted(_others(workshop, row), key=lambda one: _unlike(row, one))[:_OFFERED]),
     )
 
 
@@ -78,6 +79,13 @@ def retire_supply(*, by: Member, supply_id: int, replace_by: int | None) -> Supp
             raise Refused(f"Choose another supply of the kind {row.kind}.", code="not_found", status=422)
         _replace(by, uses.recipes, row, other)
     return retire(by=by, supply_id=supply_id)
+
+
+def _others(workshop: Workshop, row: Supply) -> list[Supply]:
+    """Return what may take its place anywhere: not a carrier's own package, not a carton there is one of."""
+    packages = {one.code for tariff in core_tariffs(workshop) for one in tariff.packaging}
+    rows = Supply.objects.of(workshop).filter(kind=row.kind, retired_at=None).exclude(pk=row.pk)
+    return [one for one in rows if one.code not in packages and not one.facts.get("one_off")]
 
 
 def _replace(by: Member, recipes: Sequence[Recipe], row: Supply, other: Supply) -> None:
@@ -117,10 +125,10 @@ def _with(document: Any, code: str, other: str) -> Any:
 _TEXTS = frozenset({"name", "code", "note", "notes", "cautions", "title", "words", "reason"})
 
 
-def _unlike(row: Supply, other: Supply) -> tuple[float, str]:
-    """Return how far another supply is from this one: by size for cartons, else by name."""
+def _unlike(row: Supply, other: Supply) -> tuple[bool, int, str]:
+    """Return how far another supply is from this one: of cartons those first that take what it takes, by size."""
     mine, its = facts_of(row.facts), facts_of(other.facts)
     if isinstance(mine, CartonFacts) and isinstance(its, CartonFacts):
-        a, b = mine.inner.core(), its.inner.core()
-        return sum(abs(x - y) for x, y in zip(a.sides_um, b.sides_um, strict=True)), other.code
-    return 0.0, other.code
+        pairs = list(zip(mine.inner.core().sides_um, its.inner.core().sides_um, strict=True))
+        return any(its < own for own, its in pairs), sum(abs(own - its) for own, its in pairs), other.code
+    return False, 0, other.code

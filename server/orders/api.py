@@ -141,10 +141,7 @@ class OrdersView(MemberView):
     def get(self) -> Page[OrderOut]:
         """Orders, oldest first; the packed ones newest first."""
         rows = Order.objects.of(self.workshop).select_related("plan").prefetch_related("parcels")
-        state, find = (
-            self.request.query_params.get("state"),
-            self.request.query_params.get("find", "").strip().replace("\x00", ""),
-        )
+        state, find = self.request.query_params.get("state"), self.sought
         if state is not None and state not in _STATES:
             raise Refused(
                 f"state is one of {', '.join(_STATES)}; given: {state[:20]}.",

@@ -80,9 +80,15 @@ _EACH = 6
 def _find(workshop: Workshop, text: str) -> list[Found]:
     orders = Order.objects.of(workshop).filter(Q(number__icontains=text) | Q(buyer__icontains=text))[:_EACH]
     place = Q(shelf__iexact=text[:1], slot=int(text[1:])) if text[1:].isdecimal() and len(text) < 4 else Q(pk=None)
-    supplies = Supply.objects.of(workshop).filter(Q(code__icontains=text) | Q(name__icontains=text) | place)[:_EACH]
-    recipes = Recipe.objects.of(workshop).filter(Q(name__icontains=text) | Q(code__icontains=text))[:_EACH]
-    products = Product.objects.of(workshop).filter(Q(name__icontains=text) | Q(sku__icontains=text))[:_EACH]
+    supplies = Supply.objects.of(workshop).filter(
+        Q(retired_at=None), Q(code__icontains=text) | Q(name__icontains=text) | place
+    )[:_EACH]
+    recipes = Recipe.objects.of(workshop).filter(Q(retired_at=None), Q(name__icontains=text) | Q(code__icontains=text))[
+        :_EACH
+    ]
+    products = Product.objects.of(workshop).filter(
+        Q(retired_at=None), Q(name__icontains=text) | Q(sku__icontains=text)
+    )[:_EACH]
     return [
         *(Found(kind="order", title=f"{o.number}, {o.buyer}", detail=o.state, path=_order_path(o)) for o in orders),
         *(

@@ -15,6 +15,7 @@ from core.messages import Text
 from core.parcels.divide import MOST_PARCELS
 from core.parcels.facts import Overrides
 from core.parcels.room import Room
+from server.api.downloads import paper
 from server.api.operation import PROBLEMS, operation
 from server.api.problems import Refused
 from server.api.views import Body, MemberView
@@ -226,9 +227,7 @@ class PackCardView(MemberView):
         if isinstance(view, BlockedView):
             raise Refused("This order has no plan to print; see what is missing.", code="blocked")
         content = pack_card_pdf(card_sheets(self.workshop, plan, view))
-        response = HttpResponse(content, content_type="application/pdf")
-        response["Content-Disposition"] = f'inline; filename="pack-card-{plan.order.pk}.pdf"'
-        return response
+        return paper(content, f"pack-card-{plan.order.pk}.pdf")
 
 
 class WaveOut(BaseModel):

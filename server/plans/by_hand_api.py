@@ -172,6 +172,5 @@ class BuyersView(MemberView):
     @operation("buyers", parameters=[OpenApiParameter("find", str, description="Part of the name")])
     def get(self) -> BuyersOut:
         """Who ordered before, the last ones first."""
-        find = self.request.query_params.get("find", "").strip().replace("\x00", "")[:80]
-        found = by_hand.buyers(self.workshop, find) if find else []
+        found = by_hand.buyers(self.workshop, self.sought) if self.sought else []
         return BuyersOut(buyers=[BuyerOut(**asdict(one) | {"address": list(one.address)}) for one in found])

@@ -46,9 +46,8 @@ class Setting:
 
 def _row(
     name: str, group: Group, kind: Kind, title: str, ends: tuple[str, str], rule: str, reason: str, where: str,
-    default: object = None,
 ) -> Setting:  # fmt: skip
-    value = getattr(ORDINARY, name, default)
+    value = getattr(ORDINARY if hasattr(ORDINARY, name) else Workshop(), name)
     return Setting(
         name=name,
         group=group,
@@ -67,15 +66,15 @@ def _row(
 SETTINGS: tuple[Setting, ...] = (
     _row("wage_per_hour", "work", "money", "An hour of work costs", ("0", "1000"), "5.2",
          "What an hour of your own would earn elsewhere; minutes count in every comparison.",
-         "The cost of every plan, and what a look into a parcel costs.", default=Decimal("15.00")),
+         "The cost of every plan, and what a look into a parcel costs."),
     _row("strap_minutes", "work", "minutes", "Strapping two cartons takes", ("0", "60"), "3.3",
          "Two bands, and holding two cartons still.", "Plans of two cartons strapped together."),
     _row("look_minutes", "weight", "minutes", "A look into a packed parcel takes", ("0.01", "60"), "8.3",
-         "Half a minute: open, look, close.", "When the scale asks for a look.", default=Decimal("0.5")),
+         "Half a minute: open, look, close.", "When the scale asks for a look."),
     _row("slip_one_in", "weight", "number", "One parcel has a slip in", ("2", "100000"), "8.3",
-         "One in two hundred is what careful people do.", "When the scale asks for a look.", default=200),
+         "One in two hundred is what careful people do.", "When the scale asks for a look."),
     _row("scale_division_mg", "weight", "weight", "The scale shows steps of", ("1", "1000000"), "8.2",
-         "What is written on the scale.", "The uncertainty of every weight.", default=1_000),
+         "What is written on the scale.", "The uncertainty of every weight."),
     _row("fill_by_eye_percent", "weight", "percent", "Fill measured by eye is off by", ("0", "100"), "8.2",
          "One sigma; hands vary that much in litres, scoops and bags.", "The uncertainty of parcels with loose fill."),
     _row("fill_counted_percent", "weight", "percent", "Fill that is counted is off by", ("0", "100"), "8.2",
@@ -89,10 +88,9 @@ SETTINGS: tuple[Setting, ...] = (
     _row("damage_fragile", "risk", "share", "Fragile goods arrive damaged", ("0", "0.5"), "5.3",
          "Forty in a thousand, until arrivals are counted.", "The expected damage in every plan of fragile goods."),
     _row("unprotected_factor", "risk", "number", "Exposed goods break so many times as often", ("1", "100"), "5.3",
-         "Three times: a cushion without fill is little more than air.", "Ways that protect less than they should.",
-         default=Decimal(3)),
+         "Three times: a cushion without fill is little more than air.", "Ways that protect less than they should."),
     _row("support_percent", "packing", "percent", "Of a base must lie on something", ("0", "100"), "4.3",
-         "Three quarters: then nothing tips.", "Where goods may stand in a carton.", default=75),
+         "Three quarters: then nothing tips.", "Where goods may stand in a carton."),
     _row("fold_um", "packing", "length", "Folded over each side of a wrap", ("0", "500000"), "2.2",
          "Two fingers of paper hold.", "How much sheet every wrapped piece takes."),
     _row("single_walls_um", "outside", "length", "Walls of single board add", ("0", "100000"), "9.1",

@@ -21,6 +21,7 @@ from core.tariffs.quote import tariff_in_force
 from core.tariffs.surcharges import conditions_of
 from core.tariffs.zones import plain_postcode
 from core.units import Size
+from server.api.downloads import saved_file
 from server.api.operation import PROBLEMS, operation
 from server.api.problems import Refused
 from server.api.views import Body, MemberView, Page
@@ -239,7 +240,7 @@ class TariffFileView(MemberView):
         """The file as it was imported."""
         row = _found(self, tariff_id)
         content = json.dumps(row.document, indent=1, ensure_ascii=False) + "\n"
-        return _file(content, "application/json", f"{row.carrier}-{row.version}.json")
+        return saved_file(content, "application/json", f"{row.carrier}-{row.version}.json")
 
 
 class StepsView(MemberView):
@@ -252,7 +253,7 @@ class StepsView(MemberView):
     def get(self, request: Request, tariff_id: int) -> HttpResponse:
         """The step tables as CSV."""
         row = _found(self, tariff_id)
-        return _file(steps_csv(file_of(row)), "text/csv", f"{row.carrier}-{row.version}.csv")
+        return saved_file(steps_csv(file_of(row)), "text/csv", f"{row.carrier}-{row.version}.csv")
 
     @operation("take_in_steps")
     def post(self, body: StepsIn, tariff_id: int) -> TariffTakenOut:
@@ -330,9 +331,3 @@ class ChoosingView(MemberView):
             reasons=REASONS,
             services=services_there_are(self.workshop),
         )
-
-
-def _file(content: str, kind: str, name: str) -> HttpResponse:
-    response = HttpResponse(content, content_type=f"{kind}; charset=utf-8")
-    response["Content-Disposition"] = f'attachment; filename="{name}"'
-    return response

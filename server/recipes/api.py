@@ -108,12 +108,10 @@ class RecipesView(MemberView):
     )
     def get(self) -> Page[RecipeRow]:
         """Every recipe with its current version."""
-        retired = self.request.query_params.get("retired") == "true"
-        find = self.request.query_params.get("find", "").strip().replace("\x00", "")[:80]
         all_rows = recipes_with_version(self.workshop)
-        all_rows = all_rows.exclude(retired_at=None) if retired else all_rows.filter(retired_at=None)
-        if find:
-            all_rows = all_rows.filter(Q(name__icontains=find) | Q(code__icontains=find))
+        all_rows = all_rows.exclude(retired_at=None) if self.wants_retired else all_rows.filter(retired_at=None)
+        if self.sought:
+            all_rows = all_rows.filter(Q(name__icontains=self.sought) | Q(code__icontains=self.sought))
 
         def show(rows: list[Any]) -> list[RecipeRow]:
             versions = versions_in_force(self.workshop, [r.pk for r in rows])

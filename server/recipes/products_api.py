@@ -75,10 +75,9 @@ class ProductsView(MemberView):
     )
     def get(self) -> Page[ProductOut]:
         """Every product, or those whose name, sku or family holds what is looked for."""
-        retired = self.request.query_params.get("retired") == "true"
         rows = Product.objects.of(self.workshop).select_related("recipe", "workshop")
-        rows = rows.exclude(retired_at=None) if retired else rows.filter(retired_at=None)
-        wanted = self.request.query_params.get("find", "").strip().replace("\x00", "")[:80]
+        rows = rows.exclude(retired_at=None) if self.wants_retired else rows.filter(retired_at=None)
+        wanted = self.sought
         if wanted:
             rows = rows.filter(Q(name__icontains=wanted) | Q(sku__icontains=wanted) | Q(family__icontains=wanted))
         return self.paged(rows, products_out)

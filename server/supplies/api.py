@@ -17,6 +17,7 @@ from core.errors import BadMeasure
 from core.supplies.estimates import board_area_m2, carton_load_mg, carton_tare_mg
 from core.supplies.items import Board
 from core.units import Size, format_length, format_weight, parse_length, parse_weight
+from server.api.downloads import paper
 from server.api.operation import PROBLEMS, operation
 from server.api.problems import Refused
 from server.api.views import Body, MemberView, Page
@@ -226,11 +227,8 @@ class SuppliesView(MemberView):
     )
     def get(self) -> Page[SupplyOut]:
         """Every supply with its stock, in shelf order."""
-        if self.request.query_params.get("retired") == "true":
-            rows = supplies_with_stock(self.workshop).exclude(retired_at=None)
-        else:
-            rows = slots_of(self.workshop)
-        find = self.request.query_params.get("find", "").strip().replace("\x00", "")[:80]
+        retired = supplies_with_stock(self.workshop).exclude(retired_at=None)
+        rows, find = retired if self.wants_retired else slots_of(self.workshop), self.sought
         if find:
             rows = rows.filter(Q(name__icontains=find) | Q(code__icontains=find) | Q(shelf__iexact=find))
         return self.paged(rows, lambda page: [_show(row) for row in page])
@@ -299,9 +297,7 @@ class PlaceLabelsView(MemberView):
     def get(self, request: Request) -> HttpResponse:
         """Labels for the places of the shelves, with the supplies' codes to scan."""
         labels = [PlaceLabel(place=row.place, name=row.name, code=row.code) for row in slots_of(self.workshop)]
-        response = HttpResponse(place_labels_pdf(labels), content_type="application/pdf")
-        response["Content-Disposition"] = 'inline; filename="places.pdf"'
-        return response
+        return paper(place_labels_pdf(labels), "places.pdf")
 
 
 class ShelfView(MemberView):

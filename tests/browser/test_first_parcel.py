@@ -123,7 +123,7 @@ class FirstParcel(BrowserCase):
         self.heading("It can be saved")
         self.assertEqual(self.serious(), [])
         self.press("Control+Enter")
-        expect(page.get_by_text("the price list is saved").first).to_be_visible()
+        expect(page.get_by_text(re.compile("Hill Post .* is saved")).first).to_be_visible()
 
     def recipe(self) -> None:
         self.next("Propose a recipe")

@@ -6,6 +6,18 @@ export { dateWords, dayWords, momentWords } from "./figures";
 export const many = (count: number, noun: string): string =>
   `${count} ${noun}${count === 1 ? "" : "s"}`;
 
+/** As the server counts them: Monday is 0. */
+export const WEEKDAYS = [
+  "Monday",
+  "Tuesday",
+  "Wednesday",
+  "Thursday",
+  "Friday",
+  "Saturday",
+  "Sunday",
+] as const;
+export const SHORT_WEEKDAYS: readonly string[] = WEEKDAYS.map((day) => day.slice(0, 3));
+
 export const STATE_WORDS: Record<string, string> = {
   new: "new",
   held: "held",

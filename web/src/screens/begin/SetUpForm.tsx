@@ -2,18 +2,11 @@
 import { useMutation } from "@tanstack/react-query";
 import { useWatch } from "react-hook-form";
 import { setUpWorkshop } from "../../api/mutations";
+import { WEEKDAYS } from "../../domain/words";
 import { useZodForm } from "../../ui/form";
 import { FormField, FormPick, FormTick, type FormOf } from "../../ui/FormField";
 import { Button, Mark, ProblemNote } from "../../ui/parts";
-import {
-  beginning,
-  DAYS,
-  passwordRules,
-  SET_UP,
-  timeZones,
-  type SetUp,
-  type Typed,
-} from "./schema";
+import { beginning, passwordRules, SET_UP, timeZones, type SetUp, type Typed } from "./schema";
 
 const FIELD_OF: Record<string, keyof Typed> = { address: "street", wage_per_hour: "wage" };
 
@@ -118,7 +111,7 @@ function Counting({ form }: Part) {
       <div role="group" aria-label="Days parcels leave">
         <p className="text-small text-ink2">Parcels leave on</p>
         <div className="grid grid-cols-4 gap-x-3">
-          {DAYS.map((day, index) => (
+          {WEEKDAYS.map((day, index) => (
             <FormTick
               key={day}
               form={form}

@@ -6,16 +6,6 @@ import { required, typedNumber } from "../../ui/form";
 
 export type SetUp = Schemas["SetUpIn"];
 
-export const DAYS = [
-  "Monday",
-  "Tuesday",
-  "Wednesday",
-  "Thursday",
-  "Friday",
-  "Saturday",
-  "Sunday",
-] as const;
-
 export const SET_UP = z
   .object({
     workshop: required("The name of your workshop.").max(80),

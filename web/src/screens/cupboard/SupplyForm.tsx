@@ -10,6 +10,7 @@ import { readLength, stockWord, type StockUnit } from "../../domain/units";
 import { SupplyShape } from "../../drawings/SupplyShape";
 import { Button, Field, ProblemNote } from "../../ui/parts";
 import { Pick } from "../../ui/Pick";
+import { TypedField } from "../../ui/TypedField";
 import { useToast } from "../../ui/useToast";
 import type { Supply } from "./supply";
 import {
@@ -100,8 +101,7 @@ export function SupplyForm({ kind, supply, copy = false, all, onKind, onClose, o
     };
     save.mutate(item);
   };
-  const set = (key: keyof Plain) => (value: string) =>
-    setPlain((now) => ({ ...now, [key]: value }));
+  const set = (now: Partial<Plain>) => setPlain((was) => ({ ...was, ...now }));
   return (
     <form
       aria-label={changed ? `Change ${changed.name}` : `New ${KIND_WORDS[kind].toLowerCase()}`}
@@ -124,14 +124,15 @@ export function SupplyForm({ kind, supply, copy = false, all, onKind, onClose, o
       )}
       <Shape kind={kind} typed={typed} system={format.system} name={name} />
       <div className="grid grid-cols-2 gap-x-3 gap-y-2.5">
-        <Field
+        <TypedField
           className="col-span-2"
           label="Name"
           autoFocus={!supply}
           maxLength={80}
           placeholder={name}
-          value={plain.name}
-          onChange={(event) => set("name")(event.target.value)}
+          values={plain}
+          name="name"
+          set={set}
           fault={tried ? faults.name : undefined}
         />
         <Facts
@@ -172,7 +173,7 @@ function Standing({
   faults,
 }: {
   plain: Plain;
-  set: (key: keyof Plain) => (value: string) => void;
+  set: (now: Partial<Plain>) => void;
   unit: StockUnit;
   code: string;
   isNew: boolean;
@@ -181,42 +182,47 @@ function Standing({
   const format = useFormat();
   return (
     <>
-      <Field
+      <TypedField
         label="Place, such as A3"
-        value={plain.place}
-        onChange={(event) => set("place")(event.target.value)}
+        values={plain}
+        name="place"
+        set={set}
         fault={faults.place}
       />
-      <Field
+      <TypedField
         label="Code"
         disabled={!isNew}
         placeholder={code}
         maxLength={30}
-        value={plain.code}
-        onChange={(event) => set("code")(event.target.value)}
+        values={plain}
+        name="code"
+        set={set}
         fault={faults.code}
       />
-      <Field
+      <TypedField
         label="Reorder at"
         inputMode="decimal"
         unit={stockWord(unit, format.system)}
-        value={plain.reorder}
-        onChange={(event) => set("reorder")(event.target.value)}
+        values={plain}
+        name="reorder"
+        set={set}
       />
       {isNew ? (
         <>
-          <Field
+          <TypedField
             label="On the shelf now"
             inputMode="decimal"
             unit={stockWord(unit, format.system)}
-            value={plain.amount}
-            onChange={(event) => set("amount")(event.target.value)}
+            values={plain}
+            name="amount"
+            set={set}
           />
-          <Field
+          <TypedField
             label={unit === "pieces" ? "One costs" : `One ${stockWord(unit, format.system)} costs`}
             inputMode="decimal"
-            value={plain.cost}
-            onChange={(event) => set("cost")(event.target.value)}
+            values={plain}
+            name="cost"
+            set={set}
           />
         </>
       ) : null}

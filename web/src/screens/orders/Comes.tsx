@@ -71,7 +71,7 @@ function Found({ found, fresh }: { found: Schemas["ChangeOut"]; fresh: boolean }
       ))}
       {before?.planned ? (
         <div className="flex justify-between gap-4 border-t border-line py-1.5">
-          <dt className="text-ink2">Than before</dt>
+          <dt className="text-ink2">Difference</dt>
           <dd className="text-right font-semibold">
             {format.signed(Number(after.total) - Number(before.total))},{" "}
             {format.signedWeight(after.gross_mg - before.gross_mg)}

@@ -2,7 +2,7 @@
 import { useState, type ReactNode } from "react";
 import type { Schemas } from "../../api/client";
 import { percent } from "../../domain/figures";
-import { useFormat } from "../../app/session";
+import { useFormat, useSession } from "../../app/session";
 import { parcelName, many } from "../../domain/words";
 import { Sheet } from "../../ui/Sheet";
 import { PriceRulers } from "./PriceRulers";
@@ -22,11 +22,31 @@ interface Props {
 /** One parcel's costs; with several, the order's total below. */
 export function CostBreakdown({ way, shown, charged, supplies, near }: Props) {
   const format = useFormat();
+  const { sees_costs } = useSession();
   const [open, setOpen] = useState<string | null>(null);
   const [quotes, setQuotes] = useState(false);
   const parcel = way.parcels[shown] ?? way.parcels[0];
   if (!parcel) return null;
   const { candidate: c } = parcel;
+  if (!sees_costs)
+    return (
+      <section
+        className="border-l border-line px-5 py-3 max-lg:col-span-2 max-lg:border-l-0 max-lg:border-t"
+        aria-label="Parcel"
+      >
+        <h2 className="text-[15px] text-ink2">Parcel</h2>
+        <p className="mt-1">
+          {parcelName(c, format.length)}, {c.quote.service_name}, zone {c.quote.zone}
+        </p>
+        <Measures candidate={c} onOpen={setOpen} />
+        <SumSheet
+          workings={parcel.workings}
+          first={open}
+          names={{}}
+          onClose={() => setOpen(null)}
+        />
+      </section>
+    );
   const several = way.parcels.length > 1;
   const names = Object.fromEntries(supplies.map((ref) => [ref.code, ref.name]));
   const rows: { label: string; value: string; sum: string }[] = [

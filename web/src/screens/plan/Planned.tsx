@@ -2,7 +2,7 @@
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useActions } from "../../app/keys";
-import { useFormat } from "../../app/session";
+import { useFormat, useSession } from "../../app/session";
 import { goodsWords, parcelName } from "../../domain/words";
 import { BESIDE, Button, Mark, Notice } from "../../ui/parts";
 import { Advice } from "./Advice";
@@ -22,6 +22,7 @@ interface PlannedProps {
 }
 
 export function Planned({ order, plan, overrides, choose, onDecide, onRoom }: PlannedProps) {
+  const { sees_costs } = useSession();
   const { way, shown, setShown, parcel, number, at, setLayer, setParcel, forward, backward } =
     usePosition(plan);
   const editable = order.parcel_id === null;
@@ -51,7 +52,9 @@ export function Planned({ order, plan, overrides, choose, onDecide, onRoom }: Pl
   if (!way || !parcel) return null;
   return (
     <>
-      <Advice order={order} plan={plan} decided={overrides} editable={editable} />
+      {sees_costs ? (
+        <Advice order={order} plan={plan} decided={overrides} editable={editable} />
+      ) : null}
       {plan.warnings.map((warning) => (
         <Notice key={warning} kind="mind">
           {way.chosen ? null : <b>For the chosen way: </b>}

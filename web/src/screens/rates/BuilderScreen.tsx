@@ -1,4 +1,5 @@
 /** A price list by hand: zones, services with their grids, surcharges; checked and tried while it is typed. */
+import { TypedField } from "../../ui/TypedField";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
@@ -6,24 +7,23 @@ import { importTariff } from "../../api/mutations";
 import { checkTariff, tariffDocument } from "../../api/queries";
 import { useActions } from "../../app/keys";
 import { useFormat, useSession } from "../../app/session";
-import { Button, Field, Notice, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
+import { Button, Notice, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { PickRow } from "../../ui/PickRow";
 import { useDraft } from "../../ui/useDraft";
 import { useRested } from "../../ui/useRested";
 import { useSubmitKey } from "../../ui/useSubmitKey";
 import { useToast } from "../../ui/useToast";
+import { fromFile } from "./listFromFile";
+import { codeOf, toFile } from "./listToFile";
 import {
-  codeOf,
   columnsOf,
-  fromFile,
   newList,
   newService,
-  toFile,
   withColumns,
   type FileDoc,
   type ServiceRow,
   type TypedList,
-} from "./builder";
+} from "./typedList";
 import { Checked, type TriedParcel, useTried } from "./Checked";
 import { PackageRows } from "./PackageRows";
 import { RatesTabs } from "./RatesTabs";
@@ -66,7 +66,7 @@ function Builder({ file }: { file: FileDoc | null }) {
   const tried = useTried(typed.zones[0]?.country ?? country);
   const made = toFile(typed, system);
   const document = { currency, ...made.file };
-  const save = useSave(file !== null, draft.drop);
+  const save = useSave(draft.drop);
   const send = () => {
     // Of the version it was read from it takes the place, where no parcel went by that one.
     const replace = file?.tariff_version === typed.version;
@@ -119,7 +119,7 @@ function Builder({ file }: { file: FileDoc | null }) {
   );
 }
 
-function useSave(version: boolean, onSaved: () => void) {
+function useSave(onSaved: () => void) {
   const say = useToast();
   const navigate = useNavigate();
   return useMutation({
@@ -128,7 +128,7 @@ function useSave(version: boolean, onSaved: () => void) {
       onSaved();
       say(
         done.new
-          ? `${done.row.carrier_name}: ${version ? "the new version" : "the price list"} is saved.`
+          ? `${done.row.carrier_name} ${done.row.version} is saved.`
           : "This price list was already imported; nothing changed.",
       );
       void navigate(`/rates/tariffs?list=${done.row.id}`);
@@ -169,30 +169,22 @@ function Named({ typed, isNew, onChange }: Part & { isNew: boolean }) {
   return (
     <>
       <div className="grid grid-cols-[minmax(0,2fr)_minmax(0,1fr)_minmax(0,1fr)_minmax(0,2fr)] gap-3 max-md:grid-cols-2">
-        <Field
+        <TypedField
+          values={typed}
+          name="carrier"
+          set={onChange}
           label="Carrier"
           autoFocus={isNew}
           maxLength={80}
-          value={typed.carrier}
-          onChange={(event) => onChange({ carrier: event.target.value })}
         />
-        <Field
-          label="Version"
-          maxLength={30}
-          value={typed.version}
-          onChange={(event) => onChange({ version: event.target.value })}
-        />
-        <Field
-          label="Valid from"
-          type="date"
-          value={typed.validFrom}
-          onChange={(event) => onChange({ validFrom: event.target.value })}
-        />
-        <Field
+        <TypedField values={typed} name="version" set={onChange} label="Version" maxLength={30} />
+        <TypedField values={typed} name="validFrom" set={onChange} label="Valid from" type="date" />
+        <TypedField
+          values={typed}
+          name="source"
+          set={onChange}
           label="Where it comes from"
           maxLength={200}
-          value={typed.source}
-          onChange={(event) => onChange({ source: event.target.value })}
         />
       </div>
       <ZoneRows typed={typed} onChange={onChange} />

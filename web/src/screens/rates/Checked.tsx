@@ -1,12 +1,13 @@
 /** Beside a price list that is typed: its errors as the import says them, what is odd, and what it asks for a parcel. */
+import { TypedField } from "../../ui/TypedField";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useFormat } from "../../app/session";
 import { dayWords } from "../../domain/words";
 import { readSize, readWeight } from "../../domain/units";
-import { Field, Mark } from "../../ui/parts";
+import { Mark } from "../../ui/parts";
 import { QuoteLines } from "../../ui/QuoteLines";
-import type { Unread } from "./builder";
+import { type Unread } from "./listToFile";
 
 export interface TriedParcel {
   size: string;
@@ -95,28 +96,22 @@ function Tried({
     <section className="mt-5" aria-label="Try it on a parcel">
       <h2 className="text-[18px]">Try it on a parcel</h2>
       <div className="mt-1 grid grid-cols-2 gap-2">
-        <Field
+        <TypedField
+          values={tried}
+          name="size"
+          set={tried.set}
           className="col-span-2"
           label="Outside"
-          value={tried.size}
-          onChange={(event) => tried.set({ size: event.target.value })}
         />
-        <Field
+        <TypedField
+          values={tried}
+          name="weight"
+          set={tried.set}
           className="col-span-2"
           label="Weight"
-          value={tried.weight}
-          onChange={(event) => tried.set({ weight: event.target.value })}
         />
-        <Field
-          label="To country"
-          value={tried.country}
-          onChange={(event) => tried.set({ country: event.target.value })}
-        />
-        <Field
-          label="To postcode"
-          value={tried.postcode}
-          onChange={(event) => tried.set({ postcode: event.target.value })}
-        />
+        <TypedField values={tried} name="country" set={tried.set} label="To country" />
+        <TypedField values={tried} name="postcode" set={tried.set} label="To postcode" />
       </div>
       {(checked?.quotes ?? []).map((quote) => (
         <div key={`${quote.service}-${quote.billed}`} className="mt-3">

@@ -1,6 +1,7 @@
 /** A carrier's own packages, some at one price whatever they weigh. */
+import { TypedField } from "../../ui/TypedField";
 import { Button, Field } from "../../ui/parts";
-import type { PackageRow, TypedList } from "./builder";
+import { type PackageRow, type TypedList } from "./typedList";
 
 interface Props {
   typed: TypedList;
@@ -30,34 +31,28 @@ export function PackageRows({ typed, onChange }: Props) {
           key={at}
           className="mt-2 grid grid-cols-[minmax(0,2fr)_8rem_minmax(0,2fr)_6rem_7rem_auto] items-end gap-2"
         >
-          <Field
-            label="Package"
-            value={row.name}
-            onChange={(event) => change(at, { name: event.target.value })}
-          />
+          <TypedField values={row} name="name" set={(now) => change(at, now)} label="Package" />
           <Field
             label="Code"
             value={row.code}
             disabled={row.was !== null}
             onChange={(event) => change(at, { code: event.target.value })}
           />
-          <Field
+          <TypedField
+            values={row}
+            name="size"
+            set={(now) => change(at, now)}
             label="Size inside"
             placeholder="30 x 20 x 10 cm"
-            value={row.size}
-            onChange={(event) => change(at, { size: event.target.value })}
           />
-          <Field
+          <TypedField
+            values={row}
+            name="price"
+            set={(now) => change(at, now)}
             label="Flat price"
             inputMode="decimal"
-            value={row.price}
-            onChange={(event) => change(at, { price: event.target.value })}
           />
-          <Field
-            label="Up to"
-            value={row.heaviest}
-            onChange={(event) => change(at, { heaviest: event.target.value })}
-          />
+          <TypedField values={row} name="heaviest" set={(now) => change(at, now)} label="Up to" />
           <Button
             kind="quiet"
             aria-label={`Take the package ${row.name} off`}

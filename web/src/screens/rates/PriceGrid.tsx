@@ -1,6 +1,6 @@
 /** Prices up to a weight, a column a zone. Arrows walk, a block from a spreadsheet is pasted where the cursor is. */
 import type { ClipboardEvent, KeyboardEvent, ReactNode } from "react";
-import { pasted, type ServiceRow } from "./builder";
+import { pasted, type ServiceRow } from "./typedList";
 
 interface Props {
   service: ServiceRow;

@@ -1,4 +1,5 @@
 /** Each rule a service is chosen by: what it is now, and why a new workshop begins with what it does. */
+import { SHORT_WEEKDAYS } from "../../domain/words";
 import { useMutation } from "@tanstack/react-query";
 import { useState, type ReactNode } from "react";
 import { useWatch } from "react-hook-form";
@@ -11,8 +12,6 @@ import { FormPick, FormTick, type FormOf } from "../../ui/FormField";
 import { useToast } from "../../ui/useToast";
 import { Button, ProblemNote, ScreenHead } from "../../ui/parts";
 import { rulesSchema, rulesWords, typedRules, type TypedRules } from "./rules";
-
-const DAYS = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"];
 
 interface PartProps {
   form: FormOf<TypedRules>;
@@ -151,7 +150,7 @@ function When({ form, data }: PartProps) {
         ) : null}
       </Rule>
       <Rule form={form} at="ship_days" name="Handed over on" why={data.reasons.ship_days}>
-        {DAYS.map((day, index) => (
+        {SHORT_WEEKDAYS.map((day, index) => (
           <FormTick key={day} form={form} name="ship_days" value={String(index)} label={day} />
         ))}
       </Rule>

@@ -1,8 +1,9 @@
 /** One service: its grid of prices, limits, surcharges, cover, days and cut-off. */
+import { SHORT_WEEKDAYS } from "../../domain/words";
+import { TypedField } from "../../ui/TypedField";
 import { useFormat } from "../../app/session";
-import { Field } from "../../ui/parts";
 import { Pick } from "../../ui/Pick";
-import type { ServiceRow } from "./builder";
+import { type ServiceRow } from "./typedList";
 import { PriceGrid } from "./PriceGrid";
 import { SurchargeRows } from "./SurchargeRows";
 
@@ -12,7 +13,6 @@ interface Props {
   onChange: (now: ServiceRow) => void;
 }
 
-const DAYS = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"];
 const TAPE = [
   { value: "never", text: "never over the label" },
   { value: "edges", text: "at the edges only" },
@@ -25,18 +25,14 @@ export function ServiceForm({ service, columns, onChange }: Props) {
   return (
     <div className="mt-3">
       <div className="grid grid-cols-[minmax(0,2fr)_9rem_auto] items-end gap-4 max-md:grid-cols-1">
-        <Field
+        <TypedField
+          values={service}
+          name="name"
+          set={set}
           label="Name of the service"
           maxLength={80}
-          value={service.name}
-          onChange={(event) => set({ name: event.target.value })}
         />
-        <Field
-          label="Cut-off"
-          type="time"
-          value={service.cutOff}
-          onChange={(event) => set({ cutOff: event.target.value })}
-        />
+        <TypedField values={service} name="cutOff" set={set} label="Cut-off" type="time" />
         <Moved service={service} set={set} />
       </div>
       {formats.length > 0 ? (
@@ -49,39 +45,38 @@ export function ServiceForm({ service, columns, onChange }: Props) {
       <Limits service={service} set={set} />
       <SurchargeRows service={service} set={set} />
       <div className="mt-4 grid grid-cols-3 gap-3 max-md:grid-cols-2">
-        <Field
+        <TypedField
+          values={service}
+          name="cover"
+          set={set}
           label="Cover included, up to"
           inputMode="decimal"
           placeholder="0"
-          value={service.cover}
-          onChange={(event) => set({ cover: event.target.value })}
         />
-        <Field
+        <TypedField
+          values={service}
+          name="coverEach"
+          set={set}
           label="More cover: each"
           inputMode="decimal"
           placeholder="none"
-          value={service.coverEach}
-          onChange={(event) => set({ coverEach: event.target.value })}
         />
-        <Field
+        <TypedField
+          values={service}
+          name="coverPrice"
+          set={set}
           label="costs"
           inputMode="decimal"
-          value={service.coverPrice}
-          onChange={(event) => set({ coverPrice: event.target.value })}
         />
-        <Field
-          label="up to"
-          inputMode="decimal"
-          value={service.coverMost}
-          onChange={(event) => set({ coverMost: event.target.value })}
-        />
-        <Field
+        <TypedField values={service} name="coverMost" set={set} label="up to" inputMode="decimal" />
+        <TypedField
+          values={service}
+          name="tax"
+          set={set}
           label="Tax on it all"
           inputMode="decimal"
           unit="%"
           placeholder="0"
-          value={service.tax}
-          onChange={(event) => set({ tax: event.target.value })}
         />
         <div>
           <p className="mb-1 text-small text-ink2">Tape</p>
@@ -108,7 +103,7 @@ function Moved({ service, set }: Part) {
     <div role="group" aria-label="Days it is in transit">
       <p className="text-small text-ink2">In transit on</p>
       <div className="flex gap-x-2">
-        {DAYS.map((day, at) => (
+        {SHORT_WEEKDAYS.map((day, at) => (
           <label key={day} className="flex min-h-10 items-center gap-1 text-small">
             <input
               type="checkbox"
@@ -134,30 +129,34 @@ function Limits({ service, set }: Part) {
   const { imperial } = useFormat();
   return (
     <div className="mt-4 grid grid-cols-4 gap-3 max-md:grid-cols-2">
-      <Field
+      <TypedField
+        values={service}
+        name="heaviest"
+        set={set}
         label="Heaviest"
         placeholder="no limit"
-        value={service.heaviest}
-        onChange={(event) => set({ heaviest: event.target.value })}
       />
-      <Field
+      <TypedField
+        values={service}
+        name="longest"
+        set={set}
         label="Longest side"
         placeholder="no limit"
-        value={service.longest}
-        onChange={(event) => set({ longest: event.target.value })}
       />
-      <Field
+      <TypedField
+        values={service}
+        name="together"
+        set={set}
         label="Length and girth"
         placeholder="no limit"
-        value={service.together}
-        onChange={(event) => set({ together: event.target.value })}
       />
-      <Field
+      <TypedField
+        values={service}
+        name="divisor"
+        set={set}
         label="Volume counts, divided by"
         placeholder="it does not"
         unit={imperial ? "cu in/lb" : "cm³/kg"}
-        value={service.divisor}
-        onChange={(event) => set({ divisor: event.target.value })}
       />
     </div>
   );

@@ -1,7 +1,8 @@
 /** Surcharges of a service: what for, how much, and when it is due. */
-import { Button, Field } from "../../ui/parts";
+import { TypedField } from "../../ui/TypedField";
+import { Button } from "../../ui/parts";
 import { Pick } from "../../ui/Pick";
-import type { Condition, ServiceRow, SurchargeRow } from "./builder";
+import { type Condition, type ServiceRow, type SurchargeRow } from "./typedList";
 
 const CONDITIONS: { value: Condition; text: string; asks?: string }[] = [
   { value: "always", text: "always" },
@@ -41,17 +42,19 @@ export function SurchargeRows({ service, set }: Props) {
             key={at}
             className="mt-2 grid grid-cols-[minmax(0,2fr)_6rem_6.5rem_minmax(0,2fr)_minmax(0,1fr)_auto] items-end gap-2"
           >
-            <Field
+            <TypedField
+              values={row}
+              name="name"
+              set={(now) => change(at, now)}
               label="Surcharge"
               maxLength={80}
-              value={row.name}
-              onChange={(event) => change(at, { name: event.target.value })}
             />
-            <Field
+            <TypedField
+              values={row}
+              name="amount"
+              set={(now) => change(at, now)}
               label="Amount"
               inputMode="decimal"
-              value={row.amount}
-              onChange={(event) => change(at, { amount: event.target.value })}
             />
             <Pick
               label={`How surcharge ${at + 1} counts`}
@@ -75,11 +78,7 @@ export function SurchargeRows({ service, set }: Props) {
               className="min-h-10 w-full"
             />
             {asks ? (
-              <Field
-                label={asks}
-                value={row.value}
-                onChange={(event) => change(at, { value: event.target.value })}
-              />
+              <TypedField values={row} name="value" set={(now) => change(at, now)} label={asks} />
             ) : (
               <span />
             )}

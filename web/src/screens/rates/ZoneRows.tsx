@@ -1,6 +1,7 @@
 /** The zones of a price list: whole countries, or beginnings and ranges of postcodes, pasted as they are. */
-import { Button, Field } from "../../ui/parts";
-import type { TypedList, ZoneRow } from "./builder";
+import { TypedField } from "../../ui/TypedField";
+import { Button } from "../../ui/parts";
+import { type TypedList, type ZoneRow } from "./typedList";
 
 interface Props {
   typed: TypedList;
@@ -79,13 +80,14 @@ export function ZoneRows({ typed, onChange }: Props) {
       </table>
       <div className="mt-2 flex flex-wrap items-end gap-4">
         <Button onClick={add}>Add a zone</Button>
-        <Field
+        <TypedField
+          values={typed}
+          name="others"
+          set={onChange}
           className="w-40"
           label="Every other place: zone"
           placeholder="none"
           maxLength={12}
-          value={typed.others}
-          onChange={(event) => onChange({ others: event.target.value })}
         />
       </div>
     </section>

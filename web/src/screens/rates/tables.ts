@@ -1,4 +1,5 @@
 /** A price list in words and rows. No React. */
+import { SHORT_WEEKDAYS } from "../../domain/words";
 import type { Schemas } from "../../api/client";
 
 interface Format {
@@ -57,8 +58,6 @@ export function limitsOf(limits: Schemas["LimitsDoc"], format: Format): string[]
   ];
 }
 
-const DAYS = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"];
-
 /** [0, 1, 2, 3, 4] -> "Mon to Fri"; [0, 2, 4] -> "Mon, Wed, Fri". */
 export function daysWords(days: readonly number[]): string {
   const sorted = [...new Set(days)].sort((a, b) => a - b);
@@ -69,6 +68,6 @@ export function daysWords(days: readonly number[]): string {
     sorted.length > 2 &&
     last - first === sorted.length - 1
   )
-    return `${DAYS[first]} to ${DAYS[last]}`;
-  return sorted.map((day) => DAYS[day]).join(", ");
+    return `${SHORT_WEEKDAYS[first]} to ${SHORT_WEEKDAYS[last]}`;
+  return sorted.map((day) => SHORT_WEEKDAYS[day]).join(", ");
 }

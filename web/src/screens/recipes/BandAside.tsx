@@ -2,6 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import type { Schemas } from "../../api/client";
 import { recipeSteps } from "../../api/queries";
+import { useSession } from "../../app/session";
 import { many } from "../../domain/words";
 import { Section } from "../../drawings/Section";
 import { Mark } from "../../ui/parts";
@@ -64,7 +65,8 @@ function Minded({ figure }: { figure: Schemas["BandFigures"] | undefined }) {
 
 /** The price steps that past orders of this recipe just missed; those of the column the hand is in stand out. */
 function Steps({ id, first }: { id: number; first: number | undefined }) {
-  const found = useQuery(recipeSteps(id));
+  const { sees_costs } = useSession();
+  const found = useQuery({ ...recipeSteps(id), enabled: sees_costs });
   if (!found.data || found.data.steps.length + found.data.recurring.length === 0) return null;
   return (
     <ul className="mt-1 text-small" aria-label="Price steps just missed">

@@ -17,16 +17,19 @@ const PARTS = [
 
 export function SettingsScreen() {
   const [params, set] = useAddress();
-  const owner = useSession().role === "owner";
-  const part = params.get("part") ?? "figures";
-  const parts = owner ? PARTS : PARTS.slice(0, 2);
+  const { role, sees_costs } = useSession();
+  const owner = role === "owner";
+  const parts = PARTS.filter(
+    (one) => owner || one.value === "workshop" || (sees_costs && one.value === "figures"),
+  );
+  const part = params.get("part") ?? parts[0]?.value ?? "workshop";
   const tabs = (
     <div className="px-6 pt-2">
       <PickRow
         label="Parts of the settings"
         value={part}
         options={parts}
-        onPick={(now) => set({ part: now === "figures" ? null : now })}
+        onPick={(now) => set({ part: now === parts[0]?.value ? null : now })}
       />
     </div>
   );

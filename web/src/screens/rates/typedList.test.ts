@@ -1,15 +1,7 @@
 import { describe, expect, it } from "vitest";
-import {
-  columnsOf,
-  fromFile,
-  newList,
-  newService,
-  pasted,
-  readPlaces,
-  toFile,
-  withColumns,
-  type FileDoc,
-} from "./builder";
+import { fromFile } from "./listFromFile";
+import { readPlaces, toFile } from "./listToFile";
+import { columnsOf, newList, newService, pasted, withColumns, type FileDoc } from "./typedList";
 
 const found = import.meta.glob<FileDoc>(
   "../../../../demo/{tariffs,carriers,carriers/coming}/*.json",
