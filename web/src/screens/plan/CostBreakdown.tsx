@@ -32,7 +32,7 @@ export function CostBreakdown({ way, shown, charged, supplies, near }: Props) {
     return (
       <section
         className="border-l border-line px-5 py-3 max-lg:col-span-2 max-lg:border-l-0 max-lg:border-t"
-        aria-label="Parcel"
+        aria-label="Measures of the parcel"
       >
         <h2 className="text-[15px] text-ink2">Parcel</h2>
         <p className="mt-1">
