@@ -4,6 +4,20 @@ import type { ReactNode } from "react";
 import { MemoryRouter } from "react-router";
 import { vi } from "vitest";
 import { makeQueryClient } from "../app/queryClient";
+import { SessionProvider, type Session } from "../app/session";
+
+export const SESSION: Session = {
+  name: "Maren",
+  role: "owner",
+  must_change: false,
+  workshop: "Hollin Row",
+  currency: "EUR",
+  money_digits: 2,
+  unit_system: "metric",
+  country: "HV",
+  postcode: "4100",
+  sees_costs: true,
+};
 
 export interface Sent {
   method: string;
@@ -33,13 +47,15 @@ export function answering(answer: Answer): Sent[] {
   return sent;
 }
 
-/** What hooks stand in: queries and an address. Each test gets its own. */
-export function around(address = "/") {
+/** What hooks and screens stand in: who is signed in, queries and an address. Each test gets its own. */
+export function around(address = "/", session: Partial<Session> = {}) {
   const client = makeQueryClient();
   return function Around({ children }: { children: ReactNode }) {
     return (
       <QueryClientProvider client={client}>
-        <MemoryRouter initialEntries={[address]}>{children}</MemoryRouter>
+        <MemoryRouter initialEntries={[address]}>
+          <SessionProvider session={{ ...SESSION, ...session }}>{children}</SessionProvider>
+        </MemoryRouter>
       </QueryClientProvider>
     );
   };

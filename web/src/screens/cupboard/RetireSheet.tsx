@@ -60,7 +60,7 @@ function Uses({
       <p>
         No plan will use it any more.{" "}
         {Number(uses.on_hand) > 0
-          ? `${format.quantity(uses.on_hand, supply.unit)} of it stay on the shelf and in the ledger.`
+          ? `What is on hand, ${format.quantity(uses.on_hand, supply.unit)}, stays on the shelf and in the ledger.`
           : ""}
       </p>
       {named ? (
