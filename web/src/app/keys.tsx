@@ -3,6 +3,7 @@ import {
   createContext,
   useContext,
   useEffect,
+  useLayoutEffect,
   useMemo,
   useRef,
   useState,
@@ -92,10 +93,11 @@ export function KeyProvider({ children }: { children: ReactNode }) {
 export function useActions(actions: Action[]): void {
   const book = useContext(KeyContext);
   const [id] = useState(() => Symbol("keys"));
-  useEffect(() => {
+  // Before it is painted: a key that a button names works from the moment the button is seen.
+  useLayoutEffect(() => {
     book?.set(id, actions);
   });
-  useEffect(() => () => book?.drop(id), [book, id]);
+  useLayoutEffect(() => () => book?.drop(id), [book, id]);
 }
 
 export function useAllActions(): () => Action[] {
