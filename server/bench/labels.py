@@ -19,6 +19,7 @@ from django.utils import timezone
 
 from core.messages import Text
 from server.api.problems import Refused
+from server.bench.changed import refuse_changed
 from server.bench.models import Parcel
 from server.bench.offers import offers
 from server.bench.selectors import weight_check_of
@@ -339,6 +340,7 @@ def _asked_price(by: Member, parcel_id: int, service: str, agreed: Decimal | Non
     parcel = _found(by.workshop, parcel_id)
     if live_label(by.workshop, parcel) is not None:
         return None
+    refuse_changed(by.workshop, parcel.order_id)
     quote = next((one for one in offers(by.workshop, parcel)[0] if one.service == service), None)
     if quote is None:
         return None  # said by _ask, with the reason

@@ -20,6 +20,7 @@ def file_name(row: Parcel) -> str:
 def label_sheet(workshop: Workshop, row: Parcel, label: Label) -> LabelSheet:
     """Return what stands on the label that was bought."""
     mine, parts = part_of(row), len(planned(row).chosen.parcels)
+    numbers = ", ".join((row.order.number, *order_out(workshop, row.order).joined))
     return LabelSheet(
         service=label.service_name,
         sender=(workshop.name, *workshop.address, f"{workshop.postcode} {workshop.country}"),
@@ -28,7 +29,7 @@ def label_sheet(workshop: Workshop, row: Parcel, label: Label) -> LabelSheet:
         postcode=row.order.postcode,
         country=row.order.country,
         tracking=label.tracking,
-        order_number=row.order.number if parts == 1 else f"{row.order.number}, {row.part} of {parts}",
+        order_number=numbers if parts == 1 else f"{numbers}, {row.part} of {parts}",
         weight_mg=label.weight_mg,
         unit_system=workshop.unit_system,
         marks=marks_of(mine, label.service),
@@ -44,7 +45,7 @@ def slip_sheet(workshop: Workshop, row: Parcel) -> SlipSheet:
     return SlipSheet(
         workshop=workshop.name,
         sender=tuple(workshop.address),
-        order_number=order.number,
+        order_number=", ".join((order.number, *order.joined)),
         placed_on=order.placed_on.isoformat(),
         buyer=order.buyer,
         address=(*order.address, f"{order.postcode} {order.country}"),

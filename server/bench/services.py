@@ -22,6 +22,7 @@ from core.recipes.model import Recipe
 from core.units import format_weight
 from server.api.problems import Refused
 from server.bench import ready
+from server.bench.changed import refuse_changed
 from server.bench.models import Parcel
 from server.bench.offers import charge_at_weight
 from server.bench.selectors import CHECK, parcels_of, part_of, planned, weight_check_of
@@ -78,6 +79,11 @@ def _begin(workshop: Workshop, order_id: int) -> Parcel:
         return existing
     if order.state == Order.State.CANCELLED:
         raise Refused((f"Order {order.number} is cancelled.", order.hold_text), code="cancelled")
+    if order.joined_into is not None:
+        raise Refused(
+            f"Order {order.number} is packed with order {order.joined_into.number}: bring that one to the bench.",
+            code="joined",
+        )
     plan = fresh_plan(workshop=workshop, order_id=order_id)
     order.refresh_from_db()
     if order.state != Order.State.PLANNED:
@@ -196,7 +202,7 @@ def close(*, by: Member, parcel_id: int, request_key: UUID, agreed: Decimal | No
 
     ``agreed``: what a person agreed the carrier will charge, when it weighs other than its label says. Asked again with
     the same key, returns the parcel as closed then. Raises Refused: already_closed, undone, not_weighed,
-    weight_not_settled, no_label, label_weight.
+    weight_not_settled, no_label, label_weight, change_waits.
     """
     lock_workshop(by.workshop)
     parcel = _locked(by.workshop, parcel_id)
@@ -206,6 +212,7 @@ def close(*, by: Member, parcel_id: int, request_key: UUID, agreed: Decimal | No
         raise Refused(
             f"{parcel.closed_by} closed this parcel already. Nothing was posted twice.", code="already_closed"
         )
+    refuse_changed(by.workshop, parcel.order_id)
     check = weight_check_of(parcel)
     if check is None or parcel.measured_mg is None:
         raise Refused("Weigh the parcel before you close it.", code="not_weighed")

@@ -6,13 +6,14 @@ from datetime import timedelta
 from server.api.problems import Refused
 from server.carriers.services import import_tariff
 from server.formats.base import read_file
-from server.formats.orders import ReadFile, read_orders
+from server.formats.orders import ReadFile
 from server.formats.products import ProductsFile
 from server.formats.products_csv import read_products
 from server.formats.recipe import RecipeFile, RecipesFile
 from server.formats.supplies import SuppliesFile
 from server.formats.tariff import TariffFile
-from server.orders.services import accept, group
+from server.orders.intake import accept, group
+from server.orders.reading import open_file
 from server.plans.waves import run_wave
 from server.recipes.services import import_products, import_recipe, import_recipes
 from server.supplies.services import import_supplies
@@ -59,7 +60,15 @@ def import_kind(workshop: Workshop, kind: str, content: bytes, *, by: str) -> st
         notes = words_of(workshop.unit_system).all(taken.notes) if taken.new else ()
         words += "".join(f"\n  check: {note}" for note in notes)
     elif kind == "orders":
-        return import_orders(workshop, read_orders(content, today=today(workshop)))
+        opened = open_file(workshop, content)
+        if opened.questions:
+            raise Refused(
+                "The columns of this file are not known. Import it once on the Orders screen: you are asked there, and "
+                "its channel is remembered.",
+                code="not_matched",
+                status=422,
+            )
+        return import_orders(workshop, opened.read)
     else:
         raise Refused(f"There is no kind {kind}; there are {', '.join(KINDS)}.", code="not_valid", status=422)
     run_wave(workshop=workshop)
@@ -74,9 +83,11 @@ def import_orders(workshop: Workshop, read: ReadFile) -> str:
             f"  line {f.line}, {f.column}: {f.value or 'empty'}; allowed: {f.allowed}" for f in intake.faults
         )
         raise Refused(f"{len(intake.faults)} errors, nothing was imported:\n{shown}", code="file_faults", status=422)
-    new, known = accept(workshop=workshop, intake=intake)
+    taken = accept(workshop=workshop, intake=intake)
     run_wave(workshop=workshop)
-    return f"{len(new)} new orders, {known} already imported"
+    changed = taken.changed + taken.cancelled
+    told = f", {changed} changed or cancelled by their channel: see Orders, Changes" if changed else ""
+    return f"{len(taken.new)} new orders, {taken.known} already imported{told}"
 
 
 def dated_up_to_today(read: ReadFile, workshop: Workshop) -> ReadFile:

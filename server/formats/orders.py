@@ -8,15 +8,27 @@ import csv
 import io
 import json
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal, InvalidOperation
-from typing import Literal
+from typing import cast, get_args
 
+from core.intake.values import Standing
+from server.formats.tables import Encoding, Table
 from server.formats.text import file_text, table_faults
 
-__all__ = ["COLUMNS", "MAX_LINES", "FileFault", "OrderRow", "ReadFile", "read_orders"]
+__all__ = [
+    "COLUMNS",
+    "MAX_LINES",
+    "FileFault",
+    "OrderRow",
+    "ReadFile",
+    "from_lines",
+    "is_own_heading",
+    "own_lines",
+    "read_orders",
+]
 
 COLUMNS = (
     "order",
@@ -35,6 +47,10 @@ COLUMNS = (
     "paid",
     "gift",
     "note",
+    "company",
+    "address2",
+    "region",
+    "status",
 )
 _REQUIRED = frozenset({"order", "placed_on", "buyer", "town", "postcode", "country", "sku", "quantity", "unit_price"})
 _LONGEST = {
@@ -48,6 +64,9 @@ _LONGEST = {
     "sku": 40,
     "title": 120,
     "note": 500,
+    "company": 80,
+    "address2": 120,
+    "region": 60,
 }
 #: Columns that must be the same on every line of one order.
 _OF_ORDER = (
@@ -62,6 +81,10 @@ _OF_ORDER = (
     "paid",
     "gift",
     "note",
+    "company",
+    "address2",
+    "region",
+    "standing",
 )
 MAX_LINES = 20_000
 _MAX_QUANTITY = 10_000
@@ -99,6 +122,18 @@ class OrderRow:
     paid: bool
     gift: bool
     note: str
+    company: str = ""
+    address2: str = ""
+    region: str = ""
+    standing: Standing = "open"  #: where the order stands at its channel
+    mark: int = 0  #: which change of the order this is at its channel; 0: the channel does not count them
+
+    @property
+    def address_lines(self) -> tuple[str, ...]:
+        """Return the lines of the address between the buyer and the postcode, as they stand on a label."""
+        street = ", ".join(part for part in (self.address, self.address2) if part)
+        town = ", ".join(part for part in (self.town, self.region) if part)
+        return tuple(part for part in (self.company, street, town) if part)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -108,7 +143,8 @@ class ReadFile:
     rows: tuple[OrderRow, ...]
     faults: tuple[FileFault, ...]
     raw: tuple[tuple[int, dict[str, str]], ...]
-    encoding: Literal["utf-8", "utf-16", "windows-1252"] = "utf-8"
+    encoding: Encoding = "utf-8"
+    left_out: tuple[int, ...] = ()  #: lines that are no orders: totals
 
 
 def read_orders(content: bytes, *, today: date) -> ReadFile:
@@ -127,15 +163,38 @@ def read_orders(content: bytes, *, today: date) -> ReadFile:
     lines = _json_lines(text) if start in "{[" else _csv_lines(text)
     if isinstance(lines, FileFault):
         return ReadFile(rows=(), faults=(lines,), raw=())
+    return from_lines(lines, today=today, encoding=file.encoding)
+
+
+def from_lines(
+    lines: Sequence[tuple[int, dict[str, str]]], *, today: date, encoding: Encoding, faults: Sequence[FileFault] = ()
+) -> ReadFile:
+    """Return the rows and errors of lines in our own columns. ``faults``: what is known to be wrong already."""
+    wrong = {fault.line for fault in faults}
     rows: list[OrderRow] = []
-    faults: list[FileFault] = []
+    found = list(faults)
     for number, cells in lines:
-        found = list(_line_faults(number, cells, today))
-        faults += found
-        if not found:
+        mine = list(_line_faults(number, cells, today)) if number not in wrong else []
+        found += mine
+        if not mine and number not in wrong:
             rows.append(_row(number, cells))
-    faults += _disagreements(rows)
-    return ReadFile(rows=tuple(rows), faults=tuple(faults), raw=tuple(lines), encoding=file.encoding)
+    found += _disagreements(rows)
+    return ReadFile(rows=tuple(rows), faults=tuple(found), raw=tuple(lines), encoding=encoding)
+
+
+def is_own_heading(head: Sequence[str]) -> bool:
+    """Return whether a file's columns are our own: then nothing needs to be matched."""
+    return _heading_fault([_own_name(name) for name in head]) is None
+
+
+def own_lines(table: Table) -> list[tuple[int, dict[str, str]]]:
+    """Return the lines of a table with our own heading."""
+    head = [_own_name(name) for name in table.head]
+    return [(line, dict(zip(head, cells, strict=True))) for line, cells in table.rows]
+
+
+def _own_name(name: str) -> str:
+    return name.strip().lower().replace(" ", "_")
 
 
 def _whole(column: str, value: str, allowed: str) -> ReadFile:
@@ -150,7 +209,7 @@ def _csv_lines(text: str) -> list[tuple[int, dict[str, str]]] | FileFault:
     delimiter = ";" if head.count(";") > head.count(",") else "\t" if head.count("\t") > head.count(",") else ","
     reader = csv.reader(io.StringIO(text, newline=""), delimiter=delimiter, strict=True)
     try:
-        heading = [name.strip().lower().replace(" ", "_") for name in next(reader)]
+        heading = [_own_name(name) for name in next(reader)]
         fault = _heading_fault(heading)
         if fault is not None:
             return fault
@@ -276,6 +335,8 @@ def _line_faults(line: int, cells: dict[str, str], today: date) -> Iterator[File
     for column in ("paid", "gift"):
         if cells.get(column, "").lower() not in ("", "yes", "no"):
             yield fault(column, "yes or no")
+    if cells.get("status", "").lower() not in ("", *get_args(Standing)):
+        yield fault("status", "open, cancelled or sent")
 
 
 def _is_date(text: str) -> bool:
@@ -318,6 +379,10 @@ def _row(line: int, cells: dict[str, str]) -> OrderRow:
         paid=cells.get("paid", "").lower() != "no",
         gift=cells.get("gift", "").lower() == "yes",
         note=cells.get("note", ""),
+        company=cells.get("company", ""),
+        address2=cells.get("address2", ""),
+        region=cells.get("region", ""),
+        standing=cast(Standing, cells.get("status", "").lower() or "open"),
     )
 
 

@@ -104,6 +104,10 @@ def change_order(*, by: Member, order_id: int, typed: TypedOrder, revision: int)
             f"Order {order.number} is {order.state} already. Open it again first.",
             code="not_open",
         )
+    if order.state == Order.State.JOINED or order.joined.exists():
+        raise Refused(
+            f"Order {order.number} is packed with another one. Part them first, then change it.", code="joined"
+        )
     if order.revision != revision:
         raise Refused(
             f"Somebody changed order {order.number} meanwhile. Look at it as it is now, then change it again.",

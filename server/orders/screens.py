@@ -21,6 +21,7 @@ class LineOut(BaseModel):
     quantity: int
     unit_price: Decimal
     known: bool  #: there is a product of that sku
+    of_order: str  #: number of the joined order it came with; empty: this one
 
 
 class OrderOut(BaseModel):
@@ -47,15 +48,19 @@ class OrderOut(BaseModel):
     parcel_id: int | None  #: the first that is not closed, else the first
     tracking: str
     revision: int  #: counts its changes
+    joined_into: str  #: number of the order it is packed with; empty: none
+    joined: list[str]  #: numbers of the orders that are packed with it
     lines: list[LineOut]
 
 
 def orders_out(workshop: Workshop, rows: list[Any]) -> list[OrderOut]:
-    """Return orders for the screens; rows need ``plan`` selected and ``parcels`` prefetched."""
+    """Return orders for the screens; rows need ``plan`` and ``joined_into`` selected, and
+    ``parcels``, ``joined`` and ``joined_into__parcels`` prefetched."""
     lines: dict[int, list[LineOut]] = {}
-    for line in OrderLine.objects.of(workshop).filter(order__in=rows):
+    for line in OrderLine.objects.of(workshop).filter(order__in=rows).select_related("of_order"):
         lines.setdefault(line.order_id, []).append(
             LineOut(
+                of_order=line.of_order.number if line.of_order else "",
                 sku=line.sku,
                 title=line.title or line.sku,
                 quantity=line.quantity,
@@ -68,7 +73,8 @@ def orders_out(workshop: Workshop, rows: list[Any]) -> list[OrderOut]:
 
 def order_out(workshop: Workshop, order: Order) -> OrderOut:
     """Return one order for the screens."""
-    row = Order.objects.of(workshop).select_related("plan").prefetch_related("parcels").get(pk=order.pk)
+    rows = Order.objects.of(workshop).select_related("plan", "joined_into")
+    row = rows.prefetch_related("parcels", "joined", "joined_into__parcels").get(pk=order.pk)
     return orders_out(workshop, [row])[0]
 
 
@@ -81,7 +87,7 @@ _MESSAGE: TypeAdapter[Message] = TypeAdapter(Message)
 
 def _out(row: Order, lines: list[LineOut]) -> OrderOut:
     plan = getattr(row, "plan", None)
-    parcels = sorted((p for p in row.parcels.all() if p.state != "undone"), key=lambda p: p.part)
+    parcels = sorted((p for p in (row.joined_into or row).parcels.all() if p.state != "undone"), key=lambda p: p.part)
     parcel = next((p for p in parcels if p.state == "packing"), parcels[0] if parcels else None)
     reasons: list[Any] = [row.hold_text] if row.hold_code else []
     held_by = row.hold_code
@@ -113,5 +119,7 @@ def _out(row: Order, lines: list[LineOut]) -> OrderOut:
         parcel_id=parcel.pk if parcel else None,
         tracking=", ".join(p.tracking for p in parcels if p.tracking),
         revision=row.revision,
+        joined_into=row.joined_into.number if row.joined_into else "",
+        joined=[one.number for one in row.joined.all()],
         lines=lines,
     )

@@ -188,7 +188,7 @@ def _again(workshop: Workshop, orders: list[Order]) -> set[tuple[str, str]]:
     """Return who of these buyers has more than one order here."""
     rows = (
         Order.objects.of(workshop)
-        .filter(buyer__in={order.buyer for order in orders})
+        .filter(buyer__in={order.buyer for order in orders}, joined_into=None)
         .values_list("buyer", "postcode")
         .annotate(orders=Count("id"))
         .filter(orders__gt=1)

@@ -17,7 +17,7 @@ from server.plans.models import Plan
 from server.plans.writing import draft
 from server.workshops.models import Workshop
 
-__all__ = ["Changed", "Sketch", "sketch"]
+__all__ = ["Changed", "Sketch", "sketch", "sketch_of"]
 
 #: The key of an order that is not saved yet.
 _UNSAVED = 0
@@ -37,6 +37,22 @@ class Sketch:
     missing: tuple[Text, ...]
     zone_known: bool
 
+    def __add__(self, other: "Sketch") -> "Sketch":
+        """Return how two orders would go, one after the other."""
+        days = [day for day in (self.arrives_on, other.arrives_on) if day is not None]
+        services = (*self.service.split(", "), *other.service.split(", "))
+        return Sketch(
+            planned=self.planned and other.planned,
+            containers=(*self.containers, *other.containers),
+            gross_mg=self.gross_mg + other.gross_mg,
+            service=", ".join(dict.fromkeys(name for name in services if name)),
+            arrives_on=max(days, default=None),
+            postage=self.postage + other.postage,
+            total=self.total + other.total,
+            missing=(*self.missing, *other.missing),
+            zone_known=self.zone_known and other.zone_known,
+        )
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Changed:
@@ -52,8 +68,8 @@ def sketch(workshop: Workshop, typed: TypedOrder, old: Order | None) -> Changed:
     order, lines = sketched(workshop, typed, copy(old) if old is not None else Order(pk=_UNSAVED))
     made = draft(workshop, [order], typed={order.pk: lines}).orders[0].result
     known = _zone_known(workshop, order)
-    before = _of(plan_of(plan.kept), zone_known=True) if plan is not None else None
-    return Changed(before=before, after=_of(made, zone_known=known))
+    before = sketch_of(plan_of(plan.kept), zone_known=True) if plan is not None else None
+    return Changed(before=before, after=sketch_of(made, zone_known=known))
 
 
 def _zone_known(workshop: Workshop, order: Order) -> bool:
@@ -61,7 +77,8 @@ def _zone_known(workshop: Workshop, order: Order) -> bool:
     return any(zone_of(tariff, place, origin) is not None for tariff in core_tariffs(workshop))
 
 
-def _of(plan: PlannedOrder | Blocked, *, zone_known: bool) -> Sketch:
+def sketch_of(plan: PlannedOrder | Blocked, *, zone_known: bool) -> Sketch:
+    """Return what is shown of a plan."""
     if isinstance(plan, Blocked):
         return Sketch(
             planned=False,

@@ -6,6 +6,13 @@ from server.plans import advice_api, api, by_hand_api, orders_api, settings_api
 
 urlpatterns = [
     path("orders/intake/accept", orders_api.AcceptView.as_view()),
+    path("orders/changes", orders_api.ChangesView.as_view()),
+    path("orders/changes/<int:change_id>/effect", orders_api.ChangeEffectView.as_view()),
+    path("orders/changes/<int:change_id>/apply", orders_api.ApplyChangeView.as_view()),
+    path("orders/changes/<int:change_id>/ignore", orders_api.IgnoreChangeView.as_view()),
+    path("orders/joins", orders_api.JoinsView.as_view()),
+    path("orders/joins/effect", orders_api.JoinEffectView.as_view()),
+    path("orders/<int:order_id>/part", orders_api.PartView.as_view()),
     path("settings", settings_api.SettingsView.as_view()),
     path("settings/effect", settings_api.SettingsEffectView.as_view()),
     path("settings/history", settings_api.SettingsHistoryView.as_view()),

@@ -153,7 +153,7 @@ INVARIANTS: tuple[Invariant, ...] = (
             select w.code || ': order ' || o.number || ' is ' || o.state || ' and holds ' || s.code
             from plans_planneduse u join plans_plan p on p.id = u.plan_id join orders_order o on o.id = p.order_id
             join supplies_supply s on s.id = u.supply_id join workshops_workshop w on w.id = u.workshop_id
-            where o.state in ('packed', 'cancelled') or u.quantity < 0
+            where o.state in ('packed', 'cancelled', 'joined') or u.quantity < 0
         """,
     ),
     Invariant(

@@ -32,6 +32,11 @@ TARIFFS: dict[str, str] = {
     "goods_restricted": "restricted",
     "no_zone": "{service:of carrier}: no zone of its list covers {place}, so it does not go there.",
     "no_zone_of_any": "No price list covers {place}, so none of these go there: {services}.",
+    "place_in_zone": "{carrier}: zone {zone}.",
+    "place_remote": "{carrier}: zone {zone}, a remote place for which it asks more ({names}).",
+    "place_not_reached": "{carrier} does not go there.",
+    "postcode_missing": "The postcode is missing; price lists tell places of {country} apart by it.",
+    "postcode_unlike": "{postcode} looks unlike the postcodes of {country}, such as {example}…",
     "zone_without_prices": "{service:of carrier}: {place} is in zone {zone}, for which this service has no prices.",
     "no_step": "{service:of carrier}: has prices up to {limit_mg:vs value_mg} in zone {zone}; this parcel counts "
     "as {value_mg:vs limit_mg}, {over_mg:over} over.",
