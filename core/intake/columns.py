@@ -185,7 +185,8 @@ def _points_for_content(name: Field, values: Sequence[str], known: Knowledge) ->
         share = _share(values, lambda text: any(day_orders([text], known.latest, known.months))) if read else 0
         return (6, share) if share >= 90 else None
     if kind == "amount":
-        share = max(_share(values, partial(_is_amount, mark=mark)) for mark in DECIMAL_MARKS)
+        each = [one for text in values for one in _several(text)] or [""]
+        share = max(_share(each, partial(_is_amount, mark=mark)) for mark in DECIMAL_MARKS)
         return (1, share) if share >= 60 else None
     if kind == "count":
         share = _share(values, lambda text: all(read_count(one) is not None for one in _several(text)))
@@ -215,6 +216,8 @@ def _points_for_text(name: Field, values: Sequence[str], known: Knowledge) -> tu
         share = _share(values, lambda text: any(one in known.skus for one in _several(text)))
         return (8, share) if share >= 30 else (0, share)
     if name == "title":
+        if _share(values, lambda text: text in known.skus) >= 30:
+            return None  # codes, whatever the column is called
         share = _share(values, lambda text: text.lower() in known.titles)
         return (4 if share >= 30 else 0, 100)
     if name == "status":

@@ -133,6 +133,8 @@ def locked_out(request: HttpRequest, *args: Any, **kwargs: Any) -> JsonResponse:
 
 
 def _of_drf(error: exceptions.APIException) -> Problem:
+    if error.get_codes() == "bad_token":
+        return _problem(401, "bad_token", str(error.detail))
     if isinstance(error, exceptions.NotAuthenticated | exceptions.AuthenticationFailed):
         return _problem(401, "not_signed_in", "Sign in first.")
     if isinstance(error, exceptions.Throttled):

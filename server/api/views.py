@@ -1,7 +1,8 @@
 """``MemberView``, the base of every view of the trade: it knows the member, reads bodies, pages lists."""
 
 import re
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping
+from types import MappingProxyType
 from typing import Any, ClassVar, Generic, TypeVar
 
 from django.db.models import QuerySet
@@ -56,6 +57,10 @@ class MemberView(APIView):
     owner_only: ClassVar[frozenset[str]] = frozenset()
     #: Nothing but what things cost: closed to packers where costs are kept from them.
     shows_costs: ClassVar[bool] = False
+    #: What a token needs to come in, by method; reading anything else needs read_all, and writing is closed to tokens.
+    token_scopes: ClassVar[Mapping[str, str]] = MappingProxyType({})
+    #: Of people only: passwords, people, tokens.
+    closed_to_tokens: ClassVar[bool] = False
     #: Also for somebody with a one-time password, who has to change it before anything else.
     open_to_one_time: ClassVar[bool] = False
 

@@ -205,6 +205,8 @@ class SampleView(_Open):
 class OwnSampleView(MemberView):
     """POST and DELETE /api/sample"""
 
+    closed_to_tokens = True
+
     owner_only = frozenset({"POST", "DELETE"})
 
     @operation("load_sample_again")

@@ -36,6 +36,7 @@ INSTALLED_APPS = [
     "server.plans.apps.PlansConfig",
     "server.bench",
     "server.standins",
+    "server.channels",
     "server.upkeep",
     "server.beginning",
     "server.commands",
@@ -135,13 +136,14 @@ DATA_UPLOAD_MAX_MEMORY_SIZE = 12 * 1024 * 1024
 
 # --- API ---
 REST_FRAMEWORK = {
-    "DEFAULT_AUTHENTICATION_CLASSES": ["server.api.access.MemberSession"],
+    "DEFAULT_AUTHENTICATION_CLASSES": ["server.api.access.TokenAccess", "server.api.access.MemberSession"],
     "DEFAULT_PERMISSION_CLASSES": ["server.api.access.IsMember"],
     "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
     "DEFAULT_PARSER_CLASSES": ["server.api.parsing.BoundedJSON"],
     "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
     "EXCEPTION_HANDLER": "server.api.problems.to_problem",
-    "DEFAULT_THROTTLE_RATES": {"sign_in": "30/minute"},
+    "DEFAULT_THROTTLE_CLASSES": ["server.api.access.TokenThrottle"],
+    "DEFAULT_THROTTLE_RATES": {"sign_in": "30/minute", "token": "120/minute"},
     "NUM_PROXIES": ENV.proxies,
     "UNAUTHENTICATED_USER": "django.contrib.auth.models.AnonymousUser",
 }

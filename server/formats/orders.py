@@ -9,7 +9,7 @@ import io
 import json
 import re
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal, InvalidOperation
 from typing import cast, get_args
@@ -127,6 +127,10 @@ class OrderRow:
     region: str = ""
     standing: Standing = "open"  #: where the order stands at its channel
     mark: int = 0  #: which change of the order this is at its channel; 0: the channel does not count them
+
+    def marked(self, mark: int) -> "OrderRow":
+        """Return the row with its channel's count of changes."""
+        return replace(self, mark=mark)
 
     @property
     def address_lines(self) -> tuple[str, ...]:

@@ -1,17 +1,20 @@
 """Telling the stand-ins how to behave: the owner's, for trying the program out."""
 
-from pydantic import BaseModel
+from typing import Annotated
+
+from pydantic import BaseModel, Field
 
 from server.api.operation import operation
 from server.api.problems import Refused
 from server.api.views import Body, MemberView
 from server.standins.carrier import CALENDAR_MODES, CARRIER_MODES
+from server.standins.channel import CHANNEL_MODES, Happening, happen
 from server.standins.models import Behaviour
 from server.standins.scale import SCALE_MODES
 
-__all__ = ["MODES", "StandinView", "StandinsView"]
+__all__ = ["MODES", "ChannelHappensView", "StandinView", "StandinsView"]
 
-MODES = {"scale": SCALE_MODES, "carrier": CARRIER_MODES, "calendar": CALENDAR_MODES}
+MODES = {"scale": SCALE_MODES, "carrier": CARRIER_MODES, "calendar": CALENDAR_MODES, "channel": CHANNEL_MODES}
 
 
 class StandinOut(BaseModel):
@@ -73,3 +76,27 @@ class StandinView(MemberView):
             workshop=self.workshop, device=device, defaults={"mode": body.mode}
         )
         return _all(self)
+
+
+class HappensIn(Body):
+    """What buyers do at the simulated channel."""
+
+    what: Happening
+    count: Annotated[int, Field(ge=1, le=50)] = 1
+
+
+class HappensOut(BaseModel):
+    """Numbers of the orders it happened to."""
+
+    numbers: list[str]
+
+
+class ChannelHappensView(MemberView):
+    """POST /api/standins/channel/happens"""
+
+    owner_only = frozenset({"POST"})
+
+    @operation("channel_happens")
+    def post(self, body: HappensIn) -> HappensOut:
+        """Let buyers order, change or cancel at the simulated channel."""
+        return HappensOut(numbers=happen(self.workshop, body.what, count=body.count))

@@ -6,14 +6,15 @@ from django.db import models
 
 from server.workshops.models import WorkshopOwned
 
-__all__ = ["Behaviour", "CarrierSale", "ScalePan"]
+__all__ = ["Behaviour", "CarrierSale", "ChannelOrder", "ScalePan"]
 
 
 class Behaviour(WorkshopOwned):
     """How one stand-in behaves: ``well`` unless told otherwise."""
 
     device = models.CharField(
-        max_length=12, choices=[("scale", "scale"), ("carrier", "carrier"), ("calendar", "calendar")]
+        max_length=12,
+        choices=[("scale", "scale"), ("carrier", "carrier"), ("calendar", "calendar"), ("channel", "channel")],
     )
     mode = models.CharField(max_length=24, default="well")
 
@@ -60,3 +61,24 @@ class CarrierSale(WorkshopOwned):
 
     def __str__(self) -> str:
         return self.tracking
+
+
+class ChannelOrder(WorkshopOwned):
+    """The stand-in channel's own book: an order as it sends it, and what it was told. Only the stand-in reads it."""
+
+    number = models.CharField(max_length=40)
+    seq = models.PositiveBigIntegerField(
+        help_text="Counts what happened at the channel; the last that changed this order"
+    )
+    document = models.JSONField()
+    before = models.JSONField(null=True, help_text="As it was before its last change")
+    tracking = models.JSONField(default=list, help_text="What it was told: [{key, tracking, carrier}]")
+    times_told = models.PositiveIntegerField(default=0)
+
+    class Meta(WorkshopOwned.Meta):
+        abstract = False
+        constraints = [models.UniqueConstraint(fields=["workshop", "number"], name="channel_order_once")]
+        indexes = [models.Index(fields=["workshop", "seq"])]
+
+    def __str__(self) -> str:
+        return self.number

@@ -6,5 +6,6 @@ from server.standins import api
 
 urlpatterns = [
     path("standins", api.StandinsView.as_view()),
+    path("standins/channel/happens", api.ChannelHappensView.as_view()),
     path("standins/<str:device>", api.StandinView.as_view()),
 ]

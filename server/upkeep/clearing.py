@@ -7,6 +7,7 @@ from django.contrib.sessions.models import Session
 from django.db import connection, transaction
 from django.utils import timezone
 
+from server.channels.models import IncomingRequest
 from server.plans.models import PlanDocument, Wave
 from server.workshops.models import SignedIn, Workshop
 
@@ -14,6 +15,8 @@ __all__ = ["clear", "repair_balances"]
 
 #: A wave that ended is looked back at for so long, and so is who tried to sign in.
 _WAVES, _ATTEMPTS = timedelta(days=7), timedelta(days=30)
+#: A program that sends something again does so within so many days.
+_INCOMING = timedelta(days=30)
 
 
 def clear() -> dict[str, int]:
@@ -24,6 +27,9 @@ def clear() -> dict[str, int]:
         "sessions": Session.objects.filter(expire_date__lt=now).delete()[0],
         "signed_in": SignedIn.objects.filter(expires_at__lt=now).delete()[0],
         "waves": sum(Wave.objects.of(one).filter(ended_at__lt=now - _WAVES).delete()[0] for one in workshops),
+        "incoming": sum(
+            IncomingRequest.objects.of(one).filter(at__lt=now - _INCOMING).delete()[0] for one in workshops
+        ),
         "attempts": AccessAttempt.objects.filter(attempt_time__lt=now - _ATTEMPTS).delete()[0],
         "sign_ins": AccessLog.objects.filter(attempt_time__lt=now - _ATTEMPTS).delete()[0],
         "documents": sum(PlanDocument.objects.of(one).filter(plan=None, parcels=None).delete()[0] for one in workshops),

@@ -90,6 +90,8 @@ class SignInView(APIView):
 class SessionView(MemberView):
     """/api/session"""
 
+    closed_to_tokens = True
+
     open_to_one_time = True
 
     @operation("session")

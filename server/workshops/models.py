@@ -11,6 +11,7 @@ from django.contrib.auth.models import AbstractBaseUser, AnonymousUser, User
 from django.db import models
 
 __all__ = [
+    "ApiToken",
     "Member",
     "ScopedManager",
     "SettingChange",
@@ -173,6 +174,30 @@ class WorkshopOwned(models.Model):
         abstract = True
         default_manager_name = "unscoped"
         base_manager_name = "unscoped"
+
+
+class ApiToken(WorkshopOwned):
+    """A token another program signs in with. Only its digest is kept."""
+
+    name = models.CharField(max_length=60)
+    scopes = models.JSONField(help_text="server.workshops.tokens.Scope")
+    digest = models.CharField(max_length=64, unique=True)
+    begins = models.CharField(max_length=12, help_text="Its first letters, to tell it by")
+    member = models.ForeignKey(Member, on_delete=models.CASCADE, related_name="tokens", help_text="Who made it")
+    made_at = models.DateTimeField()
+    used_at = models.DateTimeField(null=True)
+    revoked_at = models.DateTimeField(null=True)
+
+    class Meta(WorkshopOwned.Meta):
+        abstract = False
+        constraints = [
+            models.UniqueConstraint(
+                fields=["workshop", "name"], condition=models.Q(revoked_at=None), name="api_token_name_once"
+            )
+        ]
+
+    def __str__(self) -> str:
+        return self.name
 
 
 class SettingChange(WorkshopOwned):

@@ -84,6 +84,8 @@ class MemberChangedOut(BaseModel):
 class PasswordView(MemberView):
     """POST /api/session/password"""
 
+    closed_to_tokens = True
+
     open_to_one_time = True
 
     @operation("change_password")
@@ -95,6 +97,8 @@ class PasswordView(MemberView):
 
 class PlacesView(MemberView):
     """GET /api/session/places"""
+
+    closed_to_tokens = True
 
     @operation("places")
     def get(self) -> Page[PlaceOut]:
@@ -119,6 +123,8 @@ class PlacesView(MemberView):
 class PlaceView(MemberView):
     """DELETE /api/session/places/{id}"""
 
+    closed_to_tokens = True
+
     @extend_schema(operation_id="end_place", responses={204: None, **PROBLEMS})
     def delete(self, request: Request, place_id: int) -> Response:
         """Sign a place out: one's own or, for the owner, anybody's of the workshop."""
@@ -128,6 +134,8 @@ class PlaceView(MemberView):
 
 class MembersView(MemberView):
     """GET and POST /api/members"""
+
+    closed_to_tokens = True
 
     owner_only = frozenset({"GET", "POST"})
 
@@ -168,6 +176,8 @@ class MembersView(MemberView):
 class ChangeMemberView(MemberView):
     """PUT /api/members/{id}"""
 
+    closed_to_tokens = True
+
     owner_only = frozenset({"PUT"})
 
     @operation("change_member")
@@ -179,6 +189,8 @@ class ChangeMemberView(MemberView):
 
 class OneTimeView(MemberView):
     """POST /api/members/{id}/one-time-password"""
+
+    closed_to_tokens = True
 
     owner_only = frozenset({"POST"})
 

@@ -4,12 +4,15 @@
 
 from base64 import b64encode
 from typing import Any
+from unittest import mock
 from uuid import uuid4
 
 from django.urls import URLPattern, URLResolver, get_resolver
 
+from server.api.access import TokenThrottle
 from server.carriers.models import TariffVersion
 from server.recipes.models import Product
+from server.workshops.tokens import SCOPES, make_token
 from tests.server.base import DemoCase, make_member, make_workshop
 
 KEY = str(uuid4())
@@ -180,8 +183,42 @@ ROUTES: dict[str, dict[str, tuple[Any, str]]] = {
     "api/parcels/<int:parcel_id>/hold": {"post": ({"words": "why"}, "member")},
     "api/parcels/<int:parcel_id>/label.pdf": {"get": (None, "member")},
     "api/parcels/<int:parcel_id>/slip.pdf": {"get": (None, "member")},
+    "api/channel-files": {"get": (None, "member")},
+    "api/channel-files/<int:channel_id>": {"delete": (None, "owner")},
+    "api/goods-names": {"get": (None, "member")},
+    "api/goods-names/<int:name_id>": {"delete": (None, "owner")},
+    "api/orders/changes": {"get": (None, "member")},
+    "api/orders/changes/<int:change_id>/effect": {"get": (None, "member")},
+    "api/orders/changes/<int:change_id>/apply": {"post": ({}, "member")},
+    "api/orders/changes/<int:change_id>/ignore": {"post": ({}, "member")},
+    "api/orders/joins": {"get": (None, "member"), "post": ({"order_ids": [1, 2]}, "member")},
+    "api/orders/joins/effect": {"post": ({"order_ids": [1, 2]}, "member")},
+    "api/orders/<int:order_id>/part": {"post": ({}, "member")},
+    "api/channel-links": {"get": (None, "member"), "post": ({"name": "Far Stalls"}, "owner")},
+    "api/channel-links/<int:link_id>/off": {"post": ({}, "owner")},
+    "api/channel-links/<int:link_id>/ask": {"post": ({}, "member")},
+    "api/incoming/orders": {"post": ({"request_key": KEY, "channel": "x", "orders": []}, "member")},
+    "api/tracking": {"get": (None, "member")},
+    "api/tokens": {"get": (None, "owner"), "post": ({"name": "till", "scopes": ["orders_in"]}, "owner")},
+    "api/tokens/<int:token_id>/revoke": {"post": ({}, "owner")},
+    "api/standins/channel/happens": {"post": ({"what": "order"}, "owner")},
     "api/standins": {"get": (None, "member")},
     "api/standins/<str:device>": {"put": ({"mode": "well"}, "owner")},
+}
+#: What a token needs where reading everything is not enough, or is not needed.
+SCOPED = {("api/incoming/orders", "post"): "orders_in", ("api/tracking", "get"): "tracking_out"}
+#: Doors no token opens.
+PEOPLE_ONLY = {
+    "api/session",
+    "api/session/password",
+    "api/session/places",
+    "api/session/places/<int:place_id>",
+    "api/members",
+    "api/members/<int:member_id>",
+    "api/members/<int:member_id>/one-time-password",
+    "api/sample",
+    "api/tokens",
+    "api/tokens/<int:token_id>/revoke",
 }
 #: The only doors for strangers.
 OPEN = {
@@ -232,6 +269,11 @@ class EveryRoute(DemoCase):
             "<str:letter>": "A",
             "<int:place_id>": 1,
             "<int:member_id>": self.packer.pk,
+            "<int:channel_id>": 1,
+            "<int:name_id>": 1,
+            "<int:change_id>": 1,
+            "<int:link_id>": 1,
+            "<int:token_id>": 1,
         }
         for name, value in ids.items():
             route = route.replace(name, str(value))
@@ -264,6 +306,24 @@ class EveryRoute(DemoCase):
                 elif method == "get" and route not in ("api/schema", "api/session", "api/standins", "api/members"):
                     answer = self.ask("get", self.path(route) + "?q=1163")
                     self.assertFalse(answer.get("results") or answer.get("count") or answer.get("orders"), answer)
+
+    def test_a_token_opens_what_its_scope_says_and_nothing_else(self) -> None:
+        self.client.logout()
+        made = {scope: make_token(by=self.owner, name=scope, scopes=(scope,))[1] for scope in SCOPES}
+        with mock.patch.object(TokenThrottle, "allow_request", return_value=True):
+            for route, method, body, _ in self.each():
+                for scope, text in made.items():
+                    opens = SCOPED.get((route, method)) == scope or (
+                        method == "get" and scope == "read_all" and route not in PEOPLE_ONLY
+                    )
+                    with self.subTest(f"{method} {route} with {scope}"):
+                        answer = getattr(self.client, method)(
+                            f"/api/{self.path(route)}",
+                            data=body,
+                            content_type="application/json",
+                            headers={"Authorization": f"Bearer {text}"},
+                        )
+                        self.assertEqual(answer.status_code != 403, opens, answer.content[:300])
 
     def test_a_packer_is_refused_where_the_owner_is_needed_and_only_there(self) -> None:
         self.as_(self.packer)

@@ -6,159 +6,220 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     dependencies = [
-        ('orders', '0003_by_hand'),
-        ('recipes', '0002_retired'),
-        ('workshops', '0003_own_workshop'),
+        ("orders", "0003_by_hand"),
+        ("recipes", "0002_retired"),
+        ("workshops", "0003_own_workshop"),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='ChannelFile',
+            name="ChannelFile",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('name', models.CharField(help_text='The channel: orders of its files belong to it', max_length=30)),
-                ('head', models.JSONField(help_text="Names of the file's columns")),
-                ('matching', models.JSONField(help_text='core.intake.columns.Matching')),
-                ('used_at', models.DateTimeField()),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("name", models.CharField(help_text="The channel: orders of its files belong to it", max_length=30)),
+                ("head", models.JSONField(help_text="Names of the file's columns")),
+                ("matching", models.JSONField(help_text="core.intake.columns.Matching")),
+                ("used_at", models.DateTimeField()),
             ],
             options={
-                'ordering': ['name'],
-                'abstract': False,
-                'base_manager_name': 'unscoped',
-                'default_manager_name': 'unscoped',
+                "ordering": ["name"],
+                "abstract": False,
+                "base_manager_name": "unscoped",
+                "default_manager_name": "unscoped",
             },
             managers=[
-                ('unscoped', django.db.models.manager.Manager()),
+                ("unscoped", django.db.models.manager.Manager()),
             ],
         ),
         migrations.CreateModel(
-            name='GoodsName',
+            name="GoodsName",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('said', models.CharField(help_text='A code or a title as it stands in their files', max_length=120)),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("said", models.CharField(help_text="A code or a title as it stands in their files", max_length=120)),
             ],
             options={
-                'ordering': ['said'],
-                'abstract': False,
-                'base_manager_name': 'unscoped',
-                'default_manager_name': 'unscoped',
+                "ordering": ["said"],
+                "abstract": False,
+                "base_manager_name": "unscoped",
+                "default_manager_name": "unscoped",
             },
             managers=[
-                ('unscoped', django.db.models.manager.Manager()),
+                ("unscoped", django.db.models.manager.Manager()),
             ],
         ),
         migrations.CreateModel(
-            name='OrderChange',
+            name="OrderChange",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('kind', models.CharField(choices=[('changed', 'changed'), ('cancelled', 'cancelled')], max_length=9)),
-                ('document', models.JSONField(help_text='The order as it came, like Order.came_as')),
-                ('mark', models.PositiveBigIntegerField(default=0)),
-                ('state', models.CharField(choices=[('open', 'Open'), ('applied', 'Applied'), ('ignored', 'Ignored'), ('over', 'Over')], default='open', max_length=8)),
-                ('came_at', models.DateTimeField()),
-                ('settled_at', models.DateTimeField(null=True)),
-                ('settled_by', models.CharField(blank=True, max_length=80)),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("kind", models.CharField(choices=[("changed", "changed"), ("cancelled", "cancelled")], max_length=9)),
+                ("document", models.JSONField(help_text="The order as it came, like Order.came_as")),
+                ("mark", models.PositiveBigIntegerField(default=0)),
+                (
+                    "state",
+                    models.CharField(
+                        choices=[("open", "Open"), ("applied", "Applied"), ("ignored", "Ignored"), ("over", "Over")],
+                        default="open",
+                        max_length=8,
+                    ),
+                ),
+                ("came_at", models.DateTimeField()),
+                ("settled_at", models.DateTimeField(null=True)),
+                ("settled_by", models.CharField(blank=True, max_length=80)),
             ],
             options={
-                'ordering': ['-came_at', '-id'],
-                'abstract': False,
-                'base_manager_name': 'unscoped',
-                'default_manager_name': 'unscoped',
+                "ordering": ["-came_at", "-id"],
+                "abstract": False,
+                "base_manager_name": "unscoped",
+                "default_manager_name": "unscoped",
             },
             managers=[
-                ('unscoped', django.db.models.manager.Manager()),
+                ("unscoped", django.db.models.manager.Manager()),
             ],
         ),
         migrations.RemoveConstraint(
-            model_name='order',
-            name='order_state_known',
+            model_name="order",
+            name="order_state_known",
         ),
         migrations.AddField(
-            model_name='order',
-            name='came_as',
-            field=models.JSONField(help_text='What the channel sent last; None: typed in, or before that was kept', null=True),
+            model_name="order",
+            name="came_as",
+            field=models.JSONField(
+                help_text="What the channel sent last; None: typed in, or before that was kept", null=True
+            ),
         ),
         migrations.AddField(
-            model_name='order',
-            name='joined_into',
-            field=models.ForeignKey(help_text='It is packed with this one', null=True, on_delete=django.db.models.deletion.SET_NULL, related_name='joined', to='orders.order'),
+            model_name="order",
+            name="joined_into",
+            field=models.ForeignKey(
+                help_text="It is packed with this one",
+                null=True,
+                on_delete=django.db.models.deletion.SET_NULL,
+                related_name="joined",
+                to="orders.order",
+            ),
         ),
         migrations.AddField(
-            model_name='order',
-            name='mark',
-            field=models.PositiveBigIntegerField(default=0, help_text="The channel's count of its changes; 0: it has none"),
+            model_name="order",
+            name="mark",
+            field=models.PositiveBigIntegerField(
+                default=0, help_text="The channel's count of its changes; 0: it has none"
+            ),
         ),
         migrations.AddField(
-            model_name='orderline',
-            name='of_order',
-            field=models.ForeignKey(help_text='The joined order it came with', null=True, on_delete=django.db.models.deletion.CASCADE, related_name='+', to='orders.order'),
+            model_name="orderline",
+            name="of_order",
+            field=models.ForeignKey(
+                help_text="The joined order it came with",
+                null=True,
+                on_delete=django.db.models.deletion.CASCADE,
+                related_name="+",
+                to="orders.order",
+            ),
         ),
         migrations.AlterField(
-            model_name='order',
-            name='state',
-            field=models.CharField(choices=[('new', 'New'), ('held', 'Held'), ('planned', 'Planned'), ('bench', 'Bench'), ('packed', 'Packed'), ('cancelled', 'Cancelled'), ('joined', 'Joined')], default='new', max_length=9),
+            model_name="order",
+            name="state",
+            field=models.CharField(
+                choices=[
+                    ("new", "New"),
+                    ("held", "Held"),
+                    ("planned", "Planned"),
+                    ("bench", "Bench"),
+                    ("packed", "Packed"),
+                    ("cancelled", "Cancelled"),
+                    ("joined", "Joined"),
+                ],
+                default="new",
+                max_length=9,
+            ),
         ),
         migrations.AddIndex(
-            model_name='order',
-            index=models.Index(fields=['workshop', 'buyer', 'postcode'], name='orders_orde_worksho_a1f6a4_idx'),
+            model_name="order",
+            index=models.Index(fields=["workshop", "buyer", "postcode"], name="orders_orde_worksho_a1f6a4_idx"),
         ),
         migrations.AddConstraint(
-            model_name='order',
-            constraint=models.CheckConstraint(condition=models.Q(('state__in', ['new', 'held', 'planned', 'bench', 'packed', 'cancelled', 'joined'])), name='order_state_known'),
+            model_name="order",
+            constraint=models.CheckConstraint(
+                condition=models.Q(("state__in", ["new", "held", "planned", "bench", "packed", "cancelled", "joined"])),
+                name="order_state_known",
+            ),
         ),
         migrations.AddConstraint(
-            model_name='order',
-            constraint=models.CheckConstraint(condition=models.Q(models.Q(('joined_into__isnull', False), ('state', 'joined')), models.Q(models.Q(('state', 'joined'), _negated=True), ('joined_into', None)), _connector='OR'), name='order_joined_to_one'),
+            model_name="order",
+            constraint=models.CheckConstraint(
+                condition=models.Q(
+                    models.Q(("joined_into__isnull", False), ("state", "joined")),
+                    models.Q(models.Q(("state", "joined"), _negated=True), ("joined_into", None)),
+                    _connector="OR",
+                ),
+                name="order_joined_to_one",
+            ),
         ),
         migrations.AddField(
-            model_name='channelfile',
-            name='workshop',
-            field=models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to='workshops.workshop'),
+            model_name="channelfile",
+            name="workshop",
+            field=models.ForeignKey(
+                on_delete=django.db.models.deletion.CASCADE, related_name="+", to="workshops.workshop"
+            ),
         ),
         migrations.AddField(
-            model_name='goodsname',
-            name='product',
-            field=models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='called', to='recipes.product'),
+            model_name="goodsname",
+            name="product",
+            field=models.ForeignKey(
+                on_delete=django.db.models.deletion.CASCADE, related_name="called", to="recipes.product"
+            ),
         ),
         migrations.AddField(
-            model_name='goodsname',
-            name='workshop',
-            field=models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to='workshops.workshop'),
+            model_name="goodsname",
+            name="workshop",
+            field=models.ForeignKey(
+                on_delete=django.db.models.deletion.CASCADE, related_name="+", to="workshops.workshop"
+            ),
         ),
         migrations.AddField(
-            model_name='orderchange',
-            name='order',
-            field=models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='changes', to='orders.order'),
+            model_name="orderchange",
+            name="order",
+            field=models.ForeignKey(
+                on_delete=django.db.models.deletion.CASCADE, related_name="changes", to="orders.order"
+            ),
         ),
         migrations.AddField(
-            model_name='orderchange',
-            name='workshop',
-            field=models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to='workshops.workshop'),
+            model_name="orderchange",
+            name="workshop",
+            field=models.ForeignKey(
+                on_delete=django.db.models.deletion.CASCADE, related_name="+", to="workshops.workshop"
+            ),
         ),
         migrations.AddConstraint(
-            model_name='channelfile',
-            constraint=models.UniqueConstraint(fields=('workshop', 'name'), name='channel_file_once'),
+            model_name="channelfile",
+            constraint=models.UniqueConstraint(fields=("workshop", "name"), name="channel_file_once"),
         ),
         migrations.AddConstraint(
-            model_name='goodsname',
-            constraint=models.UniqueConstraint(fields=('workshop', 'said'), name='goods_name_once'),
+            model_name="goodsname",
+            constraint=models.UniqueConstraint(fields=("workshop", "said"), name="goods_name_once"),
         ),
         migrations.AddIndex(
-            model_name='orderchange',
-            index=models.Index(fields=['workshop', 'state', '-came_at'], name='orders_orde_worksho_a42134_idx'),
+            model_name="orderchange",
+            index=models.Index(fields=["workshop", "state", "-came_at"], name="orders_orde_worksho_a42134_idx"),
         ),
         migrations.AddConstraint(
-            model_name='orderchange',
-            constraint=models.UniqueConstraint(condition=models.Q(('state', 'open')), fields=('order',), name='one_open_change_an_order'),
+            model_name="orderchange",
+            constraint=models.UniqueConstraint(
+                condition=models.Q(("state", "open")), fields=("order",), name="one_open_change_an_order"
+            ),
         ),
         migrations.AddConstraint(
-            model_name='orderchange',
-            constraint=models.CheckConstraint(condition=models.Q(('kind__in', ['changed', 'cancelled'])), name='order_change_kind_known'),
+            model_name="orderchange",
+            constraint=models.CheckConstraint(
+                condition=models.Q(("kind__in", ["changed", "cancelled"])), name="order_change_kind_known"
+            ),
         ),
         migrations.AddConstraint(
-            model_name='orderchange',
-            constraint=models.CheckConstraint(condition=models.Q(('state__in', ['open', 'applied', 'ignored', 'over'])), name='order_change_state_known'),
+            model_name="orderchange",
+            constraint=models.CheckConstraint(
+                condition=models.Q(("state__in", ["open", "applied", "ignored", "over"])),
+                name="order_change_state_known",
+            ),
         ),
     ]

@@ -72,6 +72,92 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/channel-files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Channels whose files are known. */
+        get: operations["channel_files"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/channel-files/{channel_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Forget how a channel's files are read; its next file is asked about. */
+        delete: operations["forget_channel_file"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/channel-links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Channels the worker asks for orders. */
+        get: operations["channel_links"];
+        put?: never;
+        /** @description Connect a channel, or switch it on again. */
+        post: operations["connect_channel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/channel-links/{link_id}/ask": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Ask a channel now instead of within the minute. */
+        post: operations["ask_channel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/channel-links/{link_id}/off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Stop asking a channel. */
+        post: operations["disconnect_channel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/choosing": {
         parameters: {
             query?: never;
@@ -141,6 +227,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/goods-names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What other programs call the products. */
+        get: operations["goods_names"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/goods-names/{name_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Forget which product a name means; the next file with it is asked about. */
+        delete: operations["forget_goods_name"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/health": {
         parameters: {
             query?: never;
@@ -152,6 +272,23 @@ export interface paths {
         get: operations["health"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/incoming/orders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take in orders another program sends. */
+        post: operations["send_orders"];
         delete?: never;
         options?: never;
         head?: never;
@@ -289,6 +426,23 @@ export interface paths {
         put?: never;
         /** @description Set an order aside. */
         post: operations["hold_order"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{order_id}/part": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Pack joined orders apart again. */
+        post: operations["part_orders"];
         delete?: never;
         options?: never;
         head?: never;
@@ -482,6 +636,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/orders/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Orders whose channel sent them again otherwise, or cancelled, and that nobody has looked at. */
+        get: operations["order_changes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/changes/{change_id}/apply": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Make the order as its channel says, and plan it again. */
+        post: operations["apply_order_change"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/changes/{change_id}/effect": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What applying a change would do to plan, reservation and label. */
+        get: operations["order_change_effect"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/changes/{change_id}/ignore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep the order as it is here. */
+        post: operations["ignore_order_change"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/orders/intake/accept": {
         parameters: {
             query?: never;
@@ -491,7 +713,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Import the valid orders of a file and plan them. */
+        /** @description Import the valid orders of a file and plan them; keep how its columns are read, under the channel's name. */
         post: operations["accept_orders"];
         delete?: never;
         options?: never;
@@ -510,6 +732,41 @@ export interface paths {
         put?: never;
         /** @description Read a file line by line; nothing is saved. */
         post: operations["preview_orders"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/joins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Open orders of one buyer to one place. */
+        get: operations["join_offers"];
+        put?: never;
+        /** @description Pack these orders as one parcel. */
+        post: operations["join_orders"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/joins/effect": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What packing these orders as one would do; nothing is saved. */
+        post: operations["join_effect"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1517,6 +1774,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/standins/channel/happens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Let buyers order, change or cancel at the simulated channel. */
+        post: operations["channel_happens"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/supplies": {
         parameters: {
             query?: never;
@@ -1846,6 +2120,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tokens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All tokens, those that stand first. */
+        get: operations["tokens"];
+        put?: never;
+        /** @description Make a token. */
+        post: operations["make_token"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tokens/{token_id}/revoke": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description End a token at once. */
+        post: operations["revoke_token"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tracking": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Parcels that were closed after a mark, with their tracking numbers. */
+        get: operations["tracking"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{trial_id}/photo": {
         parameters: {
             query?: never;
@@ -1894,8 +2220,14 @@ export interface components {
             new_orders: number;
             /** Known Orders */
             known_orders: number;
+            /** Changed Orders */
+            changed_orders: number;
+            /** Cancelled Orders */
+            cancelled_orders: number;
             /** Left Out Lines */
             left_out_lines: number;
+            /** Kept Channel */
+            kept_channel: string;
         };
         /**
          * AddOrderIn
@@ -2022,6 +2354,24 @@ export interface components {
              * @enum {string}
              */
             unit: "um" | "mg" | "money" | "m" | "m2" | "l" | "cm3" | "pieces" | "minutes" | "percent" | "number" | "N";
+        };
+        /**
+         * AskedOut
+         * @description What asking a channel brought.
+         */
+        AskedOut: {
+            /** New Orders */
+            new_orders: number;
+            /** Known Orders */
+            known_orders: number;
+            /** Changed Orders */
+            changed_orders: number;
+            /** Cancelled Orders */
+            cancelled_orders: number;
+            /** Told */
+            told: number;
+            /** Problem */
+            problem: string;
         };
         /**
          * Band
@@ -2158,27 +2508,6 @@ export interface components {
              * @default []
              */
             steps: string[];
-        };
-        /**
-         * BandEffect
-         * @description One band before and after; differences are after less before, None when one of them cannot be planned.
-         */
-        BandEffect: {
-            /** Band */
-            band: components["schemas"]["Message"] | string;
-            /** Units */
-            units: number;
-            /** Cost */
-            cost: string | null;
-            /** Grams */
-            grams: string | null;
-            /** Minutes */
-            minutes: string | null;
-            /**
-             * Problem
-             * @default
-             */
-            problem: components["schemas"]["Message"] | string;
         };
         /**
          * BandFigures
@@ -2378,21 +2707,6 @@ export interface components {
             ruled_out: components["schemas"]["RuledOutView"][];
         };
         /**
-         * Breach
-         * @description Where a recipe does not keep to a policy.
-         */
-        Breach: {
-            /**
-             * Policy
-             * @enum {string}
-             */
-            policy: "plant_based" | "no_plastic_tape" | "two_cartons_for_glass" | "fragile_marks_always" | "fragile_marks_never" | "evident_for_food";
-            /** Band */
-            band: components["schemas"]["Message"] | string;
-            /** Words */
-            words: components["schemas"]["Message"] | string;
-        };
-        /**
          * BuyerOut
          * @description Somebody who ordered before.
          */
@@ -2543,6 +2857,63 @@ export interface components {
         ChangeOut: {
             before: components["schemas"]["SketchOut"] | null;
             after: components["schemas"]["SketchOut"];
+        };
+        /**
+         * ChannelFileOut
+         * @description A channel whose files are known.
+         */
+        ChannelFileOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Columns */
+            columns: string[];
+            /** Fields */
+            fields: components["schemas"]["FieldOut"][];
+        };
+        /** ChannelFileOutPage */
+        ChannelFileOutPage: {
+            /** Count */
+            count: number;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /** Results */
+            results: components["schemas"]["ChannelFileOut"][];
+        };
+        /**
+         * ChannelLinkOut
+         * @description A connected channel and how it fares.
+         */
+        ChannelLinkOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** On */
+            on: boolean;
+            /** Asked At */
+            asked_at: string | null;
+            /** Answered At */
+            answered_at: string | null;
+            /** Problem */
+            problem: string;
+            /** Unread */
+            unread: components["schemas"]["UnreadOut"][];
+            /** Told */
+            told: number;
+            /** Waiting */
+            waiting: number;
+        };
+        /**
+         * ChannelLinksOut
+         * @description All connected channels.
+         */
+        ChannelLinksOut: {
+            /** Links */
+            links: components["schemas"]["ChannelLinkOut"][];
         };
         /**
          * ChargeOut
@@ -2699,6 +3070,18 @@ export interface components {
             required_grade: "none" | "resistant" | "evident";
         };
         /**
+         * ColumnOut
+         * @description One column of the file.
+         */
+        ColumnOut: {
+            /** Name */
+            name: string;
+            /** Filled */
+            filled: number;
+            /** Samples */
+            samples: string[];
+        };
+        /**
          * CompareIn
          * @description A parcel to be compared over all services.
          */
@@ -2777,6 +3160,14 @@ export interface components {
             currency: string;
             /** Versions */
             versions: string[];
+        };
+        /**
+         * ConnectIn
+         * @description The name its orders are listed under.
+         */
+        ConnectIn: {
+            /** Name */
+            name: string;
         };
         /**
          * ContentItem
@@ -2999,19 +3390,33 @@ export interface components {
             after: components["schemas"]["Message"] | string;
         };
         /**
-         * EffectOut
-         * @description What turning one policy on would change, recipe by recipe.
+         * DifferenceOut
+         * @description One thing that is otherwise.
          */
-        EffectOut: {
+        DifferenceOut: {
             /**
-             * Policy
+             * Part
              * @enum {string}
              */
-            policy: "plant_based" | "no_plastic_tape" | "two_cartons_for_glass" | "fragile_marks_always" | "fragile_marks_never" | "evident_for_food";
-            /** Words */
-            words: components["schemas"]["Message"] | string;
-            /** Effects */
-            effects: components["schemas"]["PolicyEffect"][];
+            part: "goods" | "buyer" | "address" | "postcode" | "country" | "note" | "paid" | "gift" | "postage_charged";
+            /** Of */
+            of: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+        };
+        /**
+         * EffectOut
+         * @description What would come of it: the plan now and then, what is promised, a label that would be of no use.
+         */
+        EffectOut: {
+            before: components["schemas"]["SketchOut"] | null;
+            after: components["schemas"]["SketchOut"] | null;
+            /** Shifts */
+            shifts: components["schemas"]["ShiftOut"][];
+            /** Label */
+            label: string;
         };
         /**
          * EntryOut
@@ -3149,8 +3554,29 @@ export interface components {
             allowed: string;
         };
         /**
+         * FieldOut
+         * @description One field of an order and the columns it is read from.
+         */
+        FieldOut: {
+            /** Name */
+            name: string;
+            /** Several */
+            several: boolean;
+            /** Columns */
+            columns: string[];
+            /** Constant */
+            constant: string;
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "" | "name" | "content" | "both" | "person";
+            /** Read */
+            read: number | null;
+        };
+        /**
          * FileIn
-         * @description An orders file: its text, or its bytes as base64, so that the encoding is found here.
+         * @description An orders file, its text or its bytes as base64, and how its columns are to be read when a person said so.
          */
         FileIn: {
             /** Name */
@@ -3165,6 +3591,20 @@ export interface components {
              * @default
              */
             content_base64: string;
+            /** @default null */
+            matching: components["schemas"]["MatchingIn"] | null;
+            /**
+             * Channel
+             * @default
+             */
+            channel: string;
+            /**
+             * Goods
+             * @default {}
+             */
+            goods: {
+                [key: string]: string;
+            };
         };
         /**
          * FileUploadIn
@@ -3327,6 +3767,31 @@ export interface components {
             results: components["schemas"]["Found"][];
         };
         /**
+         * GoodsNameOut
+         * @description What other programs call a product.
+         */
+        GoodsNameOut: {
+            /** Id */
+            id: number;
+            /** Said */
+            said: string;
+            /** Sku */
+            sku: string;
+            /** Name */
+            name: string;
+        };
+        /** GoodsNameOutPage */
+        GoodsNameOutPage: {
+            /** Count */
+            count: number;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /** Results */
+            results: components["schemas"]["GoodsNameOut"][];
+        };
+        /**
          * GoodsView
          * @description So many units of one product in a parcel.
          */
@@ -3337,6 +3802,30 @@ export interface components {
             name: string;
             /** Units */
             units: number;
+        };
+        /**
+         * HappensIn
+         * @description What buyers do at the simulated channel.
+         */
+        HappensIn: {
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "order" | "change" | "cancel";
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+        };
+        /**
+         * HappensOut
+         * @description Numbers of the orders it happened to.
+         */
+        HappensOut: {
+            /** Numbers */
+            numbers: string[];
         };
         /**
          * HealthOut
@@ -3363,6 +3852,157 @@ export interface components {
         HoldIn: {
             /** Reason */
             reason: string;
+        };
+        /**
+         * IncomingFaultOut
+         * @description One error of an order.
+         */
+        IncomingFaultOut: {
+            /** Field */
+            field: string;
+            /** Value */
+            value: string;
+            /** Allowed */
+            allowed: string;
+        };
+        /**
+         * IncomingIn
+         * @description Orders of one channel. Sent again with the same key, the same is answered.
+         */
+        IncomingIn: {
+            /**
+             * Request Key
+             * Format: uuid
+             */
+            request_key: string;
+            /** Channel */
+            channel: string;
+            /** Orders */
+            orders: components["schemas"]["IncomingOrder"][];
+        };
+        /**
+         * IncomingLine
+         * @description So many of one product.
+         */
+        IncomingLine: {
+            /**
+             * Sku
+             * @default
+             */
+            sku: string;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /** Quantity */
+            quantity: number;
+            /**
+             * Unit Price
+             * @default 0
+             */
+            unit_price: string;
+        };
+        /**
+         * IncomingOrder
+         * @description One order.
+         */
+        IncomingOrder: {
+            /** Number */
+            number: string;
+            /**
+             * Revision
+             * @default 0
+             */
+            revision: number;
+            /**
+             * Status
+             * @default open
+             * @enum {string}
+             */
+            status: "open" | "cancelled" | "sent";
+            /**
+             * Placed On
+             * Format: date
+             */
+            placed_on: string;
+            /** Buyer */
+            buyer: string;
+            /**
+             * Company
+             * @default
+             */
+            company: string;
+            /**
+             * Address
+             * @default
+             */
+            address: string;
+            /**
+             * Address2
+             * @default
+             */
+            address2: string;
+            /** Town */
+            town: string;
+            /**
+             * Region
+             * @default
+             */
+            region: string;
+            /** Postcode */
+            postcode: string;
+            /** Country */
+            country: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Paid
+             * @default true
+             */
+            paid: boolean;
+            /**
+             * Gift
+             * @default false
+             */
+            gift: boolean;
+            /**
+             * Postage Charged
+             * @default 0
+             */
+            postage_charged: string;
+            /** Lines */
+            lines: components["schemas"]["IncomingLine"][];
+        };
+        /**
+         * IncomingOrderOut
+         * @description What became of one order.
+         */
+        IncomingOrderOut: {
+            /** Number */
+            number: string;
+            /**
+             * Result
+             * @enum {string}
+             */
+            result: "new" | "known" | "changed" | "cancelled" | "void" | "fault";
+            /** Order Id */
+            order_id: number | null;
+            /** Reached */
+            reached: boolean | null;
+            /** Faults */
+            faults: components["schemas"]["IncomingFaultOut"][];
+        };
+        /**
+         * IncomingOut
+         * @description What became of the orders, in the order they were sent.
+         */
+        IncomingOut: {
+            /** Orders */
+            orders: components["schemas"]["IncomingOrderOut"][];
         };
         /**
          * IncrementDoc
@@ -3521,6 +4161,34 @@ export interface components {
              * @default null
              */
             caution: ("hot_tool" | "tension" | "blade") | null;
+        };
+        /**
+         * JoinIn
+         * @description Orders to be packed as one.
+         */
+        JoinIn: {
+            /** Order Ids */
+            order_ids: number[];
+        };
+        /**
+         * JoinOut
+         * @description Orders of one buyer to one place.
+         */
+        JoinOut: {
+            /** Buyer */
+            buyer: string;
+            /** Place */
+            place: (components["schemas"]["Message"] | string)[];
+            /** Orders */
+            orders: components["schemas"]["OrderOut"][];
+        };
+        /**
+         * JoinsOut
+         * @description What could leave as one parcel.
+         */
+        JoinsOut: {
+            /** Offers */
+            offers: components["schemas"]["JoinOut"][];
         };
         /**
          * KeptOut
@@ -3721,6 +4389,8 @@ export interface components {
             unit_price: string;
             /** Known */
             known: boolean;
+            /** Of Order */
+            of_order: string;
         };
         /**
          * ListEffect
@@ -3809,6 +4479,64 @@ export interface components {
              * @default null
              */
             longest_above_um: number | null;
+        };
+        /**
+         * MatchingIn
+         * @description How a person says a file's columns are to be read.
+         */
+        MatchingIn: {
+            /** Columns */
+            columns: {
+                [key: string]: string[];
+            };
+            /**
+             * Day Order
+             * @default null
+             */
+            day_order: ("day_first" | "month_first") | null;
+            /**
+             * Decimal Mark
+             * @default null
+             */
+            decimal_mark: ("point" | "comma") | null;
+            /**
+             * Constants
+             * @default {}
+             */
+            constants: {
+                [key: string]: string;
+            };
+            /**
+             * Words
+             * @default {}
+             */
+            words: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+        };
+        /**
+         * MatchingOut
+         * @description How the file is read.
+         */
+        MatchingOut: {
+            /** Fields */
+            fields: components["schemas"]["FieldOut"][];
+            /** Columns */
+            columns: components["schemas"]["ColumnOut"][];
+            /** Day Order */
+            day_order: ("day_first" | "month_first") | null;
+            /** Decimal Mark */
+            decimal_mark: ("point" | "comma") | null;
+            /** Words */
+            words: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+            /** Questions */
+            questions: components["schemas"]["QuestionOut"][];
         };
         /**
          * MeasureFacts
@@ -3999,6 +4727,15 @@ export interface components {
             version: components["schemas"]["VersionRow"];
         };
         /**
+         * NewTokenOut
+         * @description A token that was made, with its text: shown this once.
+         */
+        NewTokenOut: {
+            token: components["schemas"]["TokenOut"];
+            /** Text */
+            text: string;
+        };
+        /**
          * NewVersionIn
          * @description A change to a recipe: the whole document, the version it was made on, and why.
          */
@@ -4092,6 +4829,40 @@ export interface components {
             until: string;
         };
         /**
+         * OrderChangeOut
+         * @description An order that came again otherwise, or cancelled.
+         */
+        OrderChangeOut: {
+            /** Id */
+            id: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "changed" | "cancelled";
+            order: components["schemas"]["OrderOut"];
+            /**
+             * Came At
+             * Format: date-time
+             */
+            came_at: string;
+            /** Differences */
+            differences: components["schemas"]["DifferenceOut"][];
+            /** May Apply */
+            may_apply: boolean;
+        };
+        /** OrderChangeOutPage */
+        OrderChangeOutPage: {
+            /** Count */
+            count: number;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /** Results */
+            results: components["schemas"]["OrderChangeOut"][];
+        };
+        /**
          * OrderOut
          * @description An order with its lines, where it stands and why it is held.
          */
@@ -4141,6 +4912,10 @@ export interface components {
             tracking: string;
             /** Revision */
             revision: number;
+            /** Joined Into */
+            joined_into: string;
+            /** Joined */
+            joined: string[];
             /** Lines */
             lines: components["schemas"]["LineOut"][];
         };
@@ -4589,25 +5364,19 @@ export interface components {
         };
         /**
          * PlaceOut
-         * @description Where somebody is signed in.
+         * @description An address somebody should look at.
          */
         PlaceOut: {
-            /** Id */
-            id: number;
-            /** Agent */
-            agent: string;
-            /**
-             * Began At
-             * Format: date-time
-             */
-            began_at: string;
-            /**
-             * Seen At
-             * Format: date-time
-             */
-            seen_at: string;
-            /** Here */
-            here: boolean;
+            /** Order */
+            order: string;
+            /** Buyer */
+            buyer: string;
+            /** Place */
+            place: string;
+            /** Reached */
+            reached: boolean;
+            /** Words */
+            words: (components["schemas"]["Message"] | string)[];
         };
         /** PlaceOutPage */
         PlaceOutPage: {
@@ -4722,22 +5491,6 @@ export interface components {
             policies: components["schemas"]["PolicyOut"][];
         };
         /**
-         * PolicyEffect
-         * @description A recipe that breaks the policy, and what keeping to it would mean.
-         */
-        PolicyEffect: {
-            /** Recipe Id */
-            recipe_id: number;
-            /** Recipe */
-            recipe: string;
-            /** Breaches */
-            breaches: components["schemas"]["Breach"][];
-            /** Left */
-            left: (components["schemas"]["Message"] | string)[];
-            /** Bands */
-            bands: components["schemas"]["BandEffect"][];
-        };
-        /**
          * PolicyOut
          * @description One policy and whether the workshop follows it.
          */
@@ -4771,9 +5524,11 @@ export interface components {
              * Verdict
              * @enum {string}
              */
-            verdict: "new" | "known" | "fault" | "left_out";
+            verdict: "new" | "known" | "changed" | "cancelled" | "void" | "fault" | "left_out" | "total";
             /** Words */
             words: string;
+            /** Label */
+            label: string[];
         };
         /**
          * PreviewNewIn
@@ -4801,6 +5556,16 @@ export interface components {
          * @description What importing the file would do.
          */
         PreviewOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "own" | "kept" | "asked";
+            /** Channel */
+            channel: string;
+            matching: components["schemas"]["MatchingOut"] | null;
+            /** Unknown */
+            unknown: components["schemas"]["UnknownOut"][];
             /** Lines */
             lines: components["schemas"]["PreviewLine"][];
             /** More Lines */
@@ -4811,13 +5576,21 @@ export interface components {
             new_orders: number;
             /** Known Orders */
             known_orders: number;
+            /** Changed Orders */
+            changed_orders: number;
+            /** Cancelled Orders */
+            cancelled_orders: number;
+            /** Void Orders */
+            void_orders: number;
             /** Left Out Orders */
             left_out_orders: number;
+            /** Places */
+            places: components["schemas"]["PlaceOut"][];
             /**
              * Encoding
              * @enum {string}
              */
-            encoding: "utf-8" | "utf-16" | "windows-1252";
+            encoding: "utf-8" | "utf-16" | "windows-1252" | "xlsx";
         };
         /**
          * Problem
@@ -5255,6 +6028,21 @@ export interface components {
              * @default []
              */
             known: components["schemas"]["SizeStep"][];
+        };
+        /**
+         * QuestionOut
+         * @description What only a person can say before the file can be imported.
+         */
+        QuestionOut: {
+            /**
+             * About
+             * @enum {string}
+             */
+            about: "missing" | "day_order" | "decimal_mark" | "word";
+            /** Field */
+            field: string;
+            /** Sample */
+            sample: string;
         };
         /**
          * Quote
@@ -5891,6 +6679,31 @@ export interface components {
             goods: ("food" | "perishable" | "live" | "frozen" | "melts" | "glass" | "fragile" | "restricted")[];
         };
         /**
+         * SentParcelOut
+         * @description A parcel that was packed and closed.
+         */
+        SentParcelOut: {
+            /** Order */
+            order: string;
+            /** Channel */
+            channel: string;
+            /** Also */
+            also: string[];
+            /** Parcel */
+            parcel: number;
+            /** Parcels */
+            parcels: number;
+            /** Tracking */
+            tracking: string;
+            /** Service */
+            service: string;
+            /**
+             * Closed At
+             * Format: date-time
+             */
+            closed_at: string;
+        };
+        /**
          * ServiceChoice
          * @description One service of the tariffs there are.
          */
@@ -6177,6 +6990,20 @@ export interface components {
             names: {
                 [key: string]: string;
             };
+        };
+        /**
+         * ShiftOut
+         * @description How much of a supply is promised, before and after.
+         */
+        ShiftOut: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
         };
         /**
          * ShownParcel
@@ -6984,6 +7811,64 @@ export interface components {
             minutes: string;
         };
         /**
+         * TokenIn
+         * @description A token to be made.
+         */
+        TokenIn: {
+            /** Name */
+            name: string;
+            /** Scopes */
+            scopes: ("orders_in" | "tracking_out" | "read_all")[];
+        };
+        /**
+         * TokenOut
+         * @description A token; its text is not kept.
+         */
+        TokenOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Scopes */
+            scopes: ("orders_in" | "tracking_out" | "read_all")[];
+            /** Begins */
+            begins: string;
+            /** Made By */
+            made_by: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Used At */
+            used_at: string | null;
+            /** Revoked At */
+            revoked_at: string | null;
+        };
+        /** TokenOutPage */
+        TokenOutPage: {
+            /** Count */
+            count: number;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /** Results */
+            results: components["schemas"]["TokenOut"][];
+        };
+        /**
+         * TrackingOut
+         * @description Parcels closed after a mark, the oldest first, and the mark to ask from next time.
+         */
+        TrackingOut: {
+            /** Parcels */
+            parcels: components["schemas"]["SentParcelOut"][];
+            /** Mark */
+            mark: string;
+            /** More */
+            more: boolean;
+        };
+        /**
          * TrialIn
          * @description What was done to a parcel of this version, and whether it passed.
          */
@@ -7186,12 +8071,34 @@ export interface components {
             costs: components["schemas"]["UnitCost"][];
         };
         /**
+         * UnknownOut
+         * @description Goods of the file that are none of the workshop's products.
+         */
+        UnknownOut: {
+            /** Said */
+            said: string;
+            /** Title */
+            title: string;
+            /** Lines */
+            lines: number;
+        };
+        /**
          * UnpackIn
          * @description Why it is taken apart.
          */
         UnpackIn: {
             /** Reason */
             reason: string;
+        };
+        /**
+         * UnreadOut
+         * @description An order the channel sent that cannot be read.
+         */
+        UnreadOut: {
+            /** Number */
+            number: string;
+            /** Faults */
+            faults: string[];
         };
         /**
          * Use
@@ -8056,6 +8963,422 @@ export interface operations {
             };
         };
     };
+    channel_files: {
+        parameters: {
+            query?: {
+                /** @description Page number, from 1 */
+                page?: number;
+                /** @description Rows a page, at most 200 */
+                page_size?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChannelFileOutPage"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forget_channel_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                channel_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    channel_links: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChannelLinksOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    connect_channel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConnectIn"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChannelLinksOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ask_channel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AskedOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    disconnect_channel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChannelLinksOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     choosing: {
         parameters: {
             query?: never;
@@ -8397,6 +9720,146 @@ export interface operations {
             };
         };
     };
+    goods_names: {
+        parameters: {
+            query?: {
+                /** @description Page number, from 1 */
+                page?: number;
+                /** @description Rows a page, at most 200 */
+                page_size?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GoodsNameOutPage"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forget_goods_name: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     health: {
         parameters: {
             query?: never;
@@ -8420,6 +9883,77 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HealthOut"];
+                };
+            };
+        };
+    };
+    send_orders: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["IncomingIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IncomingOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -8718,8 +10252,8 @@ export interface operations {
                 page?: number;
                 /** @description Rows a page, at most 200 */
                 page_size?: number;
-                /** @description Only orders in this state; open: all but packed and cancelled */
-                state?: "bench" | "cancelled" | "held" | "new" | "open" | "packed" | "planned";
+                /** @description Only orders in this state; open: all but packed, cancelled and joined */
+                state?: "bench" | "cancelled" | "held" | "joined" | "new" | "open" | "packed" | "planned";
             };
             header?: never;
             path?: never;
@@ -9014,6 +10548,75 @@ export interface operations {
                 "application/json": components["schemas"]["HoldIn"];
             };
         };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    part_orders: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             200: {
                 headers: {
@@ -9848,6 +11451,285 @@ export interface operations {
             };
         };
     };
+    order_changes: {
+        parameters: {
+            query?: {
+                /** @description Page number, from 1 */
+                page?: number;
+                /** @description Rows a page, at most 200 */
+                page_size?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderChangeOutPage"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    apply_order_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                change_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    order_change_effect: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                change_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EffectOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ignore_order_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                change_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     accept_orders: {
         parameters: {
             query?: never;
@@ -9938,6 +11820,215 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PreviewOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    join_offers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinsOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    join_orders: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JoinIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    join_effect: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JoinIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EffectOut"];
                 };
             };
             400: {
@@ -15184,6 +17275,77 @@ export interface operations {
             };
         };
     };
+    channel_happens: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HappensIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HappensOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     supplies: {
         parameters: {
             query?: {
@@ -16903,6 +19065,290 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CheckTariffOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tokens: {
+        parameters: {
+            query?: {
+                /** @description Page number, from 1 */
+                page?: number;
+                /** @description Rows a page, at most 200 */
+                page_size?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TokenOutPage"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    make_token: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TokenIn"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewTokenOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    revoke_token: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TokenOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tracking: {
+        parameters: {
+            query?: {
+                /** @description Only of this channel */
+                channel?: string;
+                /** @description The mark of the last answer; without it from the beginning */
+                since?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrackingOut"];
                 };
             };
             400: {

@@ -1,0 +1,1 @@
+"""Sales channels that deliver orders themselves, and other programs that send orders and fetch tracking numbers."""
