@@ -154,7 +154,7 @@ class UnknownOut(BaseModel):
     lines: int
 
 
-class PlaceOut(BaseModel):
+class AddressOut(BaseModel):
     """An address somebody should look at."""
 
     order: str
@@ -180,7 +180,7 @@ class PreviewOut(BaseModel):
     cancelled_orders: int
     void_orders: int  #: cancelled or sent elsewhere before they were ever here
     left_out_orders: int
-    places: list[PlaceOut]  #: addresses to look at
+    places: list[AddressOut]  #: addresses to look at
     encoding: Encoding
 
 
@@ -402,7 +402,7 @@ def _label(order: GroupedOrder) -> list[str]:
     return [lead.buyer, *lead.address_lines, f"{lead.postcode} {lead.country}"]
 
 
-def _places(workshop: Workshop, intake: Intake) -> list[PlaceOut]:
+def _places(workshop: Workshop, intake: Intake) -> list[AddressOut]:
     """Addresses of new orders that no carrier reaches, that cost more everywhere, or whose postcode looks odd."""
     tariffs = tariffs_in_force(core_tariffs(workshop), today(workshop))
     if not tariffs:
@@ -418,7 +418,7 @@ def _places(workshop: Workshop, intake: Intake) -> list[PlaceOut]:
         check = checked.get(place) or checked.setdefault(place, check_place(tariffs, place, origin))
         if check.needs_a_look:
             found.append(
-                PlaceOut(
+                AddressOut(
                     order=lead.order,
                     buyer=lead.buyer,
                     place=f"{lead.postcode} {lead.country}",

@@ -70,7 +70,7 @@ class ShiftOut(BaseModel):
     after: Decimal
 
 
-class EffectOut(BaseModel):
+class OrderEffectOut(BaseModel):
     """What would come of it: the plan now and then, what is promised, a label that would be of no use."""
 
     before: SketchOut | None
@@ -79,7 +79,7 @@ class EffectOut(BaseModel):
     label: str
 
     @classmethod
-    def of(cls, effect: Effect) -> "EffectOut":
+    def of(cls, effect: Effect) -> "OrderEffectOut":
         """Return what is shown of an effect."""
         return cls(
             before=SketchOut.of(effect.before) if effect.before else None,
@@ -214,12 +214,12 @@ class ChangeEffectView(MemberView):
     """GET /api/orders/changes/{id}/effect"""
 
     @operation("order_change_effect")
-    def get(self, change_id: int) -> EffectOut:
+    def get(self, change_id: int) -> OrderEffectOut:
         """What applying a change would do to plan, reservation and label."""
         change = OrderChange.objects.of(self.workshop).filter(pk=change_id).select_related("order").first()
         if change is None:
             raise Refused("There is no such change in your workshop.", code="not_found", status=404)
-        return EffectOut.of(effect_of_change(self.workshop, change))
+        return OrderEffectOut.of(effect_of_change(self.workshop, change))
 
 
 class ApplyChangeView(MemberView):
@@ -276,7 +276,7 @@ class JoinEffectView(MemberView):
     """POST /api/orders/joins/effect"""
 
     @operation("join_effect")
-    def post(self, body: JoinIn) -> EffectOut:
+    def post(self, body: JoinIn) -> OrderEffectOut:
         """What packing these orders as one would do; nothing is saved."""
         rows = list(
             Order.objects.of(self.workshop)
@@ -286,7 +286,7 @@ class JoinEffectView(MemberView):
         )
         if len(rows) < len(set(body.order_ids)):
             raise Refused("There is no such order in your workshop.", code="not_found", status=404)
-        return EffectOut.of(effect_of_joining(self.workshop, rows))
+        return OrderEffectOut.of(effect_of_joining(self.workshop, rows))
 
 
 class PartView(MemberView):

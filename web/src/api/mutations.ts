@@ -124,18 +124,21 @@ export const changeMember = () =>
 
 // --- orders and their plans -----------------------------------------------------------------------------------------
 
+/** A file, and what the person said of it. */
+type Sent = Omit<Schemas["FileIn"], "content">;
+
 export const previewOrders = () =>
   write(
-    (body: { name: string; content_base64: string }) =>
+    (body: Sent) =>
       answer(api.POST("/api/orders/intake/preview", { body: { content: "", ...body } })),
     { stale: [] },
   );
 
 export const importOrders = () =>
   write(
-    (body: { name: string; content_base64: string }) =>
+    (body: Sent) =>
       answer(api.POST("/api/orders/intake/accept", { body: { content: "", ...body } })),
-    { stale: PLANS },
+    { stale: [...PLANS, ["channel-files"], ["goods-names"]] },
   );
 
 export const addOrder = () =>
@@ -150,6 +153,36 @@ export const changeOrder = (id: number) =>
         api.POST("/api/orders/{order_id}/change", { params: { path: { order_id: id } }, body }),
       ),
     { stale: [...PLANS, ["order", id], ["buyers"]] },
+  );
+
+export const applyChange = () =>
+  write(
+    (change_id: number) =>
+      answer(
+        api.POST("/api/orders/changes/{change_id}/apply", { params: { path: { change_id } } }),
+      ),
+    { stale: [...PLANS, ...BENCH] },
+  );
+
+export const ignoreChange = () =>
+  write(
+    (change_id: number) =>
+      answer(
+        api.POST("/api/orders/changes/{change_id}/ignore", { params: { path: { change_id } } }),
+      ),
+    { stale: [...PLANS, ...BENCH] },
+  );
+
+export const joinOrders = () =>
+  write((order_ids: number[]) => answer(api.POST("/api/orders/joins", { body: { order_ids } })), {
+    stale: PLANS,
+  });
+
+export const partOrders = () =>
+  write(
+    (order_id: number) =>
+      answer(api.POST("/api/orders/{order_id}/part", { params: { path: { order_id } } })),
+    { stale: PLANS },
   );
 
 export const releaseOrder = () =>
@@ -534,3 +567,59 @@ export const saveChoosing = () =>
     keep: (client, now) => client.setQueryData(choosing().queryKey, now),
     stale: PLANS,
   });
+
+// --- channels and other programs ------------------------------------------------------------------------------------
+
+const CHANNELS: readonly QueryKey[] = [["channel-links"]];
+
+export const connectChannel = () =>
+  write((name: string) => answer(api.POST("/api/channel-links", { body: { name } })), {
+    stale: CHANNELS,
+  });
+
+export const disconnectChannel = () =>
+  write(
+    (link_id: number) =>
+      answer(api.POST("/api/channel-links/{link_id}/off", { params: { path: { link_id } } })),
+    { stale: CHANNELS },
+  );
+
+export const askChannel = () =>
+  write(
+    (link_id: number) =>
+      answer(api.POST("/api/channel-links/{link_id}/ask", { params: { path: { link_id } } })),
+    { stale: [...CHANNELS, ...PLANS] },
+  );
+
+/** At the simulated channel: a buyer orders, changes or cancels. */
+export const channelHappens = () =>
+  write(
+    (body: Schemas["HappensIn"]) => answer(api.POST("/api/standins/channel/happens", { body })),
+    { stale: [] },
+  );
+
+export const forgetChannelFile = () =>
+  write(
+    (channel_id: number) =>
+      answer(api.DELETE("/api/channel-files/{channel_id}", { params: { path: { channel_id } } })),
+    { stale: [["channel-files"]] },
+  );
+
+export const forgetGoodsName = () =>
+  write(
+    (name_id: number) =>
+      answer(api.DELETE("/api/goods-names/{name_id}", { params: { path: { name_id } } })),
+    { stale: [["goods-names"]] },
+  );
+
+export const makeToken = () =>
+  write((body: Schemas["TokenIn"]) => answer(api.POST("/api/tokens", { body })), {
+    stale: [["tokens"]],
+  });
+
+export const revokeToken = () =>
+  write(
+    (token_id: number) =>
+      answer(api.POST("/api/tokens/{token_id}/revoke", { params: { path: { token_id } } })),
+    { stale: [["tokens"]] },
+  );

@@ -2,7 +2,8 @@
 import { keepPreviousData, queryOptions } from "@tanstack/react-query";
 import { answer, api, type Schemas } from "./client";
 
-export type OrderState = "open" | "new" | "held" | "planned" | "bench" | "packed" | "cancelled";
+export type OrderState =
+  "open" | "new" | "held" | "planned" | "bench" | "packed" | "cancelled" | "joined";
 
 interface Paged<Row> {
   count: number;
@@ -145,6 +146,66 @@ export const sketchOrder = (body: Schemas["SketchIn"] | null) =>
     enabled: body !== null,
     placeholderData: keepPreviousData,
     retry: false,
+  });
+
+/** Orders that their channel sent again otherwise, or cancelled. */
+export const orderChanges = () =>
+  queryOptions({
+    queryKey: ["orders", "changes"],
+    queryFn: () =>
+      answer(api.GET("/api/orders/changes", { params: { query: { page_size: 100 } } })),
+  });
+
+export const changeEffect = (change_id: number) =>
+  queryOptions({
+    queryKey: ["orders", "changes", change_id, "effect"],
+    queryFn: () =>
+      answer(
+        api.GET("/api/orders/changes/{change_id}/effect", { params: { path: { change_id } } }),
+      ),
+  });
+
+/** Open orders of one buyer to one place. */
+export const joinOffers = () =>
+  queryOptions({
+    queryKey: ["orders", "joins"],
+    queryFn: () => answer(api.GET("/api/orders/joins")),
+  });
+
+export const joinEffect = (order_ids: number[]) =>
+  queryOptions({
+    queryKey: ["orders", "joins", order_ids, "effect"],
+    queryFn: () => answer(api.POST("/api/orders/joins/effect", { body: { order_ids } })),
+  });
+
+export const channelFiles = () =>
+  queryOptions({
+    queryKey: ["channel-files"],
+    queryFn: () =>
+      everyPage((page) =>
+        answer(api.GET("/api/channel-files", { params: { query: { page, page_size: 200 } } })),
+      ),
+  });
+
+export const goodsNames = (page: number) =>
+  queryOptions({
+    queryKey: ["goods-names", page],
+    queryFn: () => answer(api.GET("/api/goods-names", { params: { query: { page } } })),
+    placeholderData: keepPreviousData,
+  });
+
+/** Connected channels: asked each minute by the worker, so looked at again now and then. */
+export const channelLinks = () =>
+  queryOptions({
+    queryKey: ["channel-links"],
+    queryFn: () => answer(api.GET("/api/channel-links")),
+    refetchInterval: 20_000,
+  });
+
+export const tokens = () =>
+  queryOptions({
+    queryKey: ["tokens"],
+    queryFn: () => answer(api.GET("/api/tokens", { params: { query: { page_size: 100 } } })),
   });
 
 export const orderPlan = (id: number) =>

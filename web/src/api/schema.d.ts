@@ -2250,6 +2250,22 @@ export interface components {
             added: number;
         };
         /**
+         * AddressOut
+         * @description An address somebody should look at.
+         */
+        AddressOut: {
+            /** Order */
+            order: string;
+            /** Buyer */
+            buyer: string;
+            /** Place */
+            place: string;
+            /** Reached */
+            reached: boolean;
+            /** Words */
+            words: (components["schemas"]["Message"] | string)[];
+        };
+        /**
          * AdviceOut
          * @description One change that pays; ``decisions`` applies it. Differences are after less before.
          */
@@ -2510,6 +2526,27 @@ export interface components {
             steps: string[];
         };
         /**
+         * BandEffect
+         * @description One band before and after; differences are after less before, None when one of them cannot be planned.
+         */
+        BandEffect: {
+            /** Band */
+            band: components["schemas"]["Message"] | string;
+            /** Units */
+            units: number;
+            /** Cost */
+            cost: string | null;
+            /** Grams */
+            grams: string | null;
+            /** Minutes */
+            minutes: string | null;
+            /**
+             * Problem
+             * @default
+             */
+            problem: components["schemas"]["Message"] | string;
+        };
+        /**
          * BandFigures
          * @description One band worked out for ``units`` of ``sku``.
          */
@@ -2705,6 +2742,21 @@ export interface components {
             missing: components["schemas"]["Missing"][];
             /** Ruled Out */
             ruled_out: components["schemas"]["RuledOutView"][];
+        };
+        /**
+         * Breach
+         * @description Where a recipe does not keep to a policy.
+         */
+        Breach: {
+            /**
+             * Policy
+             * @enum {string}
+             */
+            policy: "plant_based" | "no_plastic_tape" | "two_cartons_for_glass" | "fragile_marks_always" | "fragile_marks_never" | "evident_for_food";
+            /** Band */
+            band: components["schemas"]["Message"] | string;
+            /** Words */
+            words: components["schemas"]["Message"] | string;
         };
         /**
          * BuyerOut
@@ -3408,15 +3460,18 @@ export interface components {
         };
         /**
          * EffectOut
-         * @description What would come of it: the plan now and then, what is promised, a label that would be of no use.
+         * @description What turning one policy on would change, recipe by recipe.
          */
         EffectOut: {
-            before: components["schemas"]["SketchOut"] | null;
-            after: components["schemas"]["SketchOut"] | null;
-            /** Shifts */
-            shifts: components["schemas"]["ShiftOut"][];
-            /** Label */
-            label: string;
+            /**
+             * Policy
+             * @enum {string}
+             */
+            policy: "plant_based" | "no_plastic_tape" | "two_cartons_for_glass" | "fragile_marks_always" | "fragile_marks_never" | "evident_for_food";
+            /** Words */
+            words: components["schemas"]["Message"] | string;
+            /** Effects */
+            effects: components["schemas"]["PolicyEffect"][];
         };
         /**
          * EntryOut
@@ -4863,6 +4918,18 @@ export interface components {
             results: components["schemas"]["OrderChangeOut"][];
         };
         /**
+         * OrderEffectOut
+         * @description What would come of it: the plan now and then, what is promised, a label that would be of no use.
+         */
+        OrderEffectOut: {
+            before: components["schemas"]["SketchOut"] | null;
+            after: components["schemas"]["SketchOut"] | null;
+            /** Shifts */
+            shifts: components["schemas"]["ShiftOut"][];
+            /** Label */
+            label: string;
+        };
+        /**
          * OrderOut
          * @description An order with its lines, where it stands and why it is held.
          */
@@ -5364,19 +5431,25 @@ export interface components {
         };
         /**
          * PlaceOut
-         * @description An address somebody should look at.
+         * @description Where somebody is signed in.
          */
         PlaceOut: {
-            /** Order */
-            order: string;
-            /** Buyer */
-            buyer: string;
-            /** Place */
-            place: string;
-            /** Reached */
-            reached: boolean;
-            /** Words */
-            words: (components["schemas"]["Message"] | string)[];
+            /** Id */
+            id: number;
+            /** Agent */
+            agent: string;
+            /**
+             * Began At
+             * Format: date-time
+             */
+            began_at: string;
+            /**
+             * Seen At
+             * Format: date-time
+             */
+            seen_at: string;
+            /** Here */
+            here: boolean;
         };
         /** PlaceOutPage */
         PlaceOutPage: {
@@ -5491,6 +5564,22 @@ export interface components {
             policies: components["schemas"]["PolicyOut"][];
         };
         /**
+         * PolicyEffect
+         * @description A recipe that breaks the policy, and what keeping to it would mean.
+         */
+        PolicyEffect: {
+            /** Recipe Id */
+            recipe_id: number;
+            /** Recipe */
+            recipe: string;
+            /** Breaches */
+            breaches: components["schemas"]["Breach"][];
+            /** Left */
+            left: (components["schemas"]["Message"] | string)[];
+            /** Bands */
+            bands: components["schemas"]["BandEffect"][];
+        };
+        /**
          * PolicyOut
          * @description One policy and whether the workshop follows it.
          */
@@ -5585,7 +5674,7 @@ export interface components {
             /** Left Out Orders */
             left_out_orders: number;
             /** Places */
-            places: components["schemas"]["PlaceOut"][];
+            places: components["schemas"]["AddressOut"][];
             /**
              * Encoding
              * @enum {string}
@@ -11608,7 +11697,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["EffectOut"];
+                    "application/json": components["schemas"]["OrderEffectOut"];
                 };
             };
             400: {
@@ -12028,7 +12117,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["EffectOut"];
+                    "application/json": components["schemas"]["OrderEffectOut"];
                 };
             };
             400: {

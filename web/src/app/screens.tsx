@@ -35,6 +35,10 @@ export const PLACES: readonly Place[] = [
     Screen: screen(() => import("../screens/orders/IntakeScreen"), "IntakeScreen"),
   },
   {
+    path: "/orders/changes",
+    Screen: screen(() => import("../screens/orders/ChangesScreen"), "ChangesScreen"),
+  },
+  {
     path: "/orders/new",
     Screen: screen(() => import("../screens/orders/TypedScreen"), "NewOrderScreen"),
   },

@@ -25,6 +25,7 @@ export const STATE_WORDS: Record<string, string> = {
   bench: "at the bench",
   packed: "packed",
   cancelled: "cancelled",
+  joined: "joined to another",
 };
 
 export const PATTERN_WORDS: Record<string, string> = {

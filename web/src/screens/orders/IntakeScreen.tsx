@@ -1,20 +1,26 @@
-/** Import: a file, line by line, before anything is saved. */
+/** Import: a file, its columns matched when they are new, line by line, before anything is saved. */
 import { useMutation } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { importOrders, previewOrders } from "../../api/mutations";
-import { type Schemas } from "../../api/client";
+import type { Schemas } from "../../api/client";
 import { useActions } from "../../app/keys";
 import { many } from "../../domain/words";
 import { fileText } from "../../ui/files";
-import { Table, type Column } from "../../ui/list/Table";
 import { useToast } from "../../ui/useToast";
-import { Button, Empty, Mark, ProblemNote, ScreenHead } from "../../ui/parts";
+import { Button, Empty, Field, Mark, ProblemNote, ScreenHead } from "../../ui/parts";
+import { matchingOf, type Matching } from "./matching";
+import { MatchingTable } from "./MatchingTable";
+import { Places, PreviewLines } from "./PreviewLines";
+import { Questions } from "./Questions";
+import { UnknownGoods } from "./UnknownGoods";
 
 interface Chosen {
   name: string;
   content_base64: string;
 }
+
+type Preview = Schemas["PreviewOut"];
 
 const DRAFT = "import-file";
 
@@ -30,94 +36,116 @@ function keep(file: Chosen | null) {
   else window.sessionStorage.setItem(DRAFT, JSON.stringify(file));
 }
 
-export function IntakeScreen() {
+/** The file, what the person said of it, and what importing it would do. */
+function useIntake() {
   const [file, setFile] = useState<Chosen | null>(savedFile);
+  const [matching, setMatching] = useState<Matching | null>(null);
+  const [name, setName] = useState<string | null>(null);
+  const [goods, setGoods] = useState<Record<string, string>>({});
+  const preview = useMutation({ ...previewOrders() });
+  const look = preview.mutate;
+  const channel = name ?? preview.data?.channel ?? "";
+  const sent = file ? { ...file, matching, channel: matching ? channel : "", goods } : null;
+  useEffect(() => {
+    if (file) look({ ...file, matching, channel: "", goods });
+  }, [file, matching, goods, look]);
+  const choose = useCallback(async (chosen: File | undefined) => {
+    if (!chosen) return;
+    const next = { name: chosen.name, content_base64: await fileText(chosen) };
+    keep(next);
+    setMatching(null);
+    setName(null);
+    setGoods({});
+    setFile(next);
+  }, []);
+  const shown = preview.data?.matching ?? null;
+  return {
+    file,
+    choose,
+    preview,
+    shown,
+    /** As it is read now: what the person said, or what was found. */
+    read: matching ?? (shown ? matchingOf(shown) : null),
+    setMatching,
+    channel,
+    setName,
+    goods,
+    match: (said: string, sku: string | null) =>
+      setGoods((now) => {
+        const next = { ...now };
+        if (sku === null) delete next[said];
+        else next[said] = sku;
+        return next;
+      }),
+    sent,
+  };
+}
+
+export function IntakeScreen() {
   const input = useRef<HTMLInputElement>(null);
   const navigate = useNavigate();
   const say = useToast();
-  const preview = useMutation({
-    ...previewOrders(),
-  });
+  const intake = useIntake();
+  const { file, preview, shown, read } = intake;
   const accept = useMutation({
     ...importOrders(),
     onSuccess: (did) => {
       keep(null);
-      say(
-        `${many(did.new_orders, "order")} imported${did.known_orders ? `, ${did.known_orders} already imported` : ""}${did.left_out_lines ? `, ${many(did.left_out_lines, "line")} skipped` : ""}.`,
-      );
-      void navigate("/orders");
+      say(done(did));
+      const changes = did.changed_orders + did.cancelled_orders > 0;
+      void navigate(changes && did.new_orders === 0 ? "/orders/changes" : "/orders");
     },
   });
-  const look = preview.mutate;
-  useEffect(() => {
-    if (file) look(file);
-  }, [file, look]);
-  const choose = async (chosen: File | undefined) => {
-    if (!chosen) return;
-    const next = { name: chosen.name, content_base64: await fileText(chosen) };
-    keep(next);
-    setFile(next);
-  };
-  const good = preview.data?.new_orders ?? 0;
+  const data = preview.data;
+  const asks = data?.kind === "asked";
+  const open = shown?.questions.length ?? 0;
+  const good =
+    (data?.new_orders ?? 0) + (data?.changed_orders ?? 0) + (data?.cancelled_orders ?? 0);
+  const named = !asks || intake.channel.trim() !== "";
+  const ready = good > 0 && open === 0 && named && !accept.isPending && !preview.isPending;
   const take = () => {
-    if (file && good > 0 && !accept.isPending) accept.mutate(file);
+    if (!ready || !intake.sent) return;
+    accept.mutate(asks ? { ...intake.sent, matching: read, channel: intake.channel } : intake.sent);
+  };
+  const leave = () => {
+    keep(null);
+    void navigate("/orders");
   };
   useActions([
     { key: "o", label: "Choose a file", run: () => input.current?.click() },
-    { key: "enter", label: "Import the valid orders", run: take, off: good === 0 },
-    {
-      key: "escape",
-      label: "Back to the orders",
-      run: () => {
-        keep(null);
-        void navigate("/orders");
-      },
-    },
+    { key: "enter", label: "Import the valid orders", run: take, off: !ready },
+    { key: "escape", label: "Back to the orders", run: leave },
   ]);
   return (
     <>
-      <ScreenHead
-        title={file ? file.name : "Import orders"}
-        under={
-          preview.data ? (
-            <Sum data={preview.data} />
-          ) : (
-            "A CSV or JSON file of one of your channels. You see every line before anything is saved."
-          )
-        }
-      >
+      <ScreenHead title={file ? file.name : "Import orders"} under={<Under data={data} />}>
         <input
           ref={input}
           type="file"
-          accept=".csv,.json,.txt,text/csv,application/json"
+          accept=".csv,.json,.txt,.tsv,.xlsx,text/csv,application/json"
           className="sr-only"
           aria-label="Orders file"
           tabIndex={-1}
           onChange={(event) => {
-            void choose(event.target.files?.[0]);
+            void intake.choose(event.target.files?.[0]);
             event.target.value = "";
           }}
         />
-        <Button
-          onClick={() => {
-            keep(null);
-            void navigate("/orders");
-          }}
-          hotkey="Esc"
-        >
+        <Button onClick={leave} hotkey="Esc">
           Cancel
         </Button>
         <Button kind={file ? "plain" : "next"} hotkey="O" onClick={() => input.current?.click()}>
           {file ? "Another file" : "Choose the file"}
         </Button>
         {file ? (
-          <Button
-            kind="next"
-            hotkey="Enter"
-            disabled={good === 0 || accept.isPending}
-            onClick={take}
-          >
-            {good === 0 ? "Nothing to import" : `Import ${many(good, "order")}`}
+          <Button kind="next" hotkey="Enter" disabled={!ready} onClick={take}>
+            {accept.isPending
+              ? `Importing ${many(data?.new_orders ?? 0, "order")}…`
+              : open > 0
+                ? `${many(open, "answer")} needed`
+                : !named
+                  ? "Name the channel"
+                  : label(data)}
           </Button>
         ) : null}
       </ScreenHead>
@@ -130,21 +158,137 @@ export function IntakeScreen() {
         {!file ? (
           <Empty title="No file chosen yet">
             <p>
-              The columns it may have are in docs/formats/orders.md; demo/orders.csv is a sample.
+              Any CSV, .xlsx or JSON file of a channel. The first time you say which column is
+              which; after that the file is read without a question.
             </p>
           </Empty>
         ) : null}
-        {preview.data ? <Preview data={preview.data} /> : null}
+        {data && shown && read ? (
+          <Matched data={data} shown={shown} read={read} intake={intake} />
+        ) : null}
+        {data ? (
+          <>
+            <UnknownGoods unknown={data.unknown} matched={intake.goods} onMatch={intake.match} />
+            <Places places={data.places} />
+            <PreviewLines data={data} />
+          </>
+        ) : null}
       </div>
     </>
   );
 }
 
-function Sum({ data }: { data: Schemas["PreviewOut"] }) {
+/** How the columns are read: asked about when they are new, otherwise told in a line. */
+function Matched({
+  data,
+  shown,
+  read,
+  intake,
+}: {
+  data: Preview;
+  shown: Schemas["MatchingOut"];
+  read: Matching;
+  intake: ReturnType<typeof useIntake>;
+}) {
+  const [showing, setShowing] = useState(false);
+  const asks = data.kind === "asked";
+  return (
+    <>
+      {asks ? (
+        <Channel
+          name={intake.channel}
+          known={data.channel}
+          onName={intake.setName}
+          questions={shown.questions.length}
+        />
+      ) : null}
+      <Questions
+        questions={shown.questions}
+        columns={shown.columns}
+        matching={read}
+        onMatching={intake.setMatching}
+      />
+      {asks || showing ? (
+        <MatchingTable shown={shown} matching={read} onMatching={intake.setMatching} />
+      ) : (
+        <p className="border-b border-line px-6 py-2.5 text-ink2">
+          Read as the files of <b className="text-ink">{data.channel}</b>.{" "}
+          <button
+            type="button"
+            className="min-h-8 text-action underline"
+            onClick={() => setShowing(true)}
+          >
+            Show how
+          </button>
+        </p>
+      )}
+    </>
+  );
+}
+
+function Channel({
+  name,
+  known,
+  onName,
+  questions,
+}: {
+  name: string;
+  known: string;
+  onName: (name: string) => void;
+  questions: number;
+}) {
+  return (
+    <div className="flex flex-wrap items-end gap-x-6 gap-y-2 border-b border-line px-6 py-4">
+      <Field
+        label="Channel"
+        className="w-64"
+        maxLength={30}
+        value={name}
+        placeholder="Where these were sold"
+        onChange={(event) => onName(event.target.value)}
+      />
+      <p className="min-w-0 max-w-2xl grow basis-72 text-ink2">
+        {known
+          ? `Looks like a file of ${known} with other columns. Check what is read below; it is kept for ${known} then.`
+          : `The columns of this file are new here. ${questions > 0 ? "Answer what is asked, then check" : "Check"} what is read below and give the channel a name: its next file is read without a question.`}
+      </p>
+    </div>
+  );
+}
+
+function label(data: Preview | undefined): string {
+  if (!data) return "Reading";
+  if (data.new_orders > 0) return `Import ${many(data.new_orders, "order")}`;
+  const others = data.changed_orders + data.cancelled_orders;
+  return others > 0 ? `Note ${many(others, "change")}` : "Nothing to import";
+}
+
+function done(did: Schemas["AcceptOut"]): string {
+  const changed = did.changed_orders + did.cancelled_orders;
+  return [
+    `${many(did.new_orders, "order")} imported`,
+    did.known_orders ? `${did.known_orders} already imported` : "",
+    changed ? `${changed} changed or cancelled: look at them under Changes` : "",
+    did.left_out_lines ? `${many(did.left_out_lines, "line")} skipped` : "",
+  ]
+    .filter(Boolean)
+    .join(", ")
+    .concat(".");
+}
+
+function Under({ data }: { data: Preview | undefined }) {
+  if (!data) return "You see every line before anything is saved.";
   const faults = data.faults.length;
+  const parts = [
+    `${data.new_orders} new`,
+    `${data.known_orders} already imported`,
+    data.changed_orders ? `${data.changed_orders} changed` : "",
+    data.cancelled_orders ? `${data.cancelled_orders} cancelled` : "",
+    `${data.left_out_orders + data.void_orders} skipped`,
+  ];
   return (
     <span>
-      {data.new_orders} new, {data.known_orders} already imported, {data.left_out_orders} skipped.{" "}
+      {parts.filter(Boolean).join(", ")}.{" "}
       {faults > 0 ? (
         <b className="text-stop">
           <Mark kind="stop" /> {many(faults, "error")}: fix the file and try again, or import the
@@ -160,76 +304,5 @@ function Sum({ data }: { data: Schemas["PreviewOut"] }) {
         </span>
       ) : null}
     </span>
-  );
-}
-
-const VERDICTS: Record<string, string> = {
-  new: "new",
-  known: "already imported",
-  fault: "error",
-  left_out: "skipped",
-};
-
-type Line = Schemas["PreviewOut"]["lines"][number];
-
-const TONES: Record<string, string> = { fault: "text-stop", left_out: "text-mind" };
-
-const LINES: readonly Column<Line>[] = [
-  {
-    key: "line",
-    name: "Line",
-    num: true,
-    className: "pl-6! text-ink2",
-    cell: (line) => line.line,
-  },
-  { key: "order", name: "Order", className: "pl-4!", cell: (line) => line.order },
-  { key: "buyer", name: "Buyer", cell: (line) => line.buyer },
-  { key: "sku", name: "Sku", className: "whitespace-nowrap", cell: (line) => line.sku },
-  { key: "quantity", name: "Quantity", num: true, cell: (line) => line.quantity },
-  {
-    key: "result",
-    name: "Result",
-    className: "pl-4! pr-6!",
-    cell: (line) => (
-      <>
-        {line.verdict === "fault" ? <Mark kind="stop" /> : null}
-        {line.verdict === "left_out" ? <Mark kind="mind" /> : null}{" "}
-        <b className={TONES[line.verdict] ?? "font-normal"}>{VERDICTS[line.verdict]}</b>
-        {line.words ? `. ${line.words}` : ""}
-      </>
-    ),
-  },
-];
-
-function Preview({ data }: { data: Schemas["PreviewOut"] }) {
-  const whole = data.faults.filter((fault) => !data.lines.some((line) => line.line === fault.line));
-  return (
-    <>
-      {whole.map((fault) => (
-        <p
-          key={fault.line + fault.column + fault.value}
-          className="flex gap-2 border-b border-line px-6 py-3"
-        >
-          <Mark kind="stop" />
-          <span>
-            {fault.line ? `Line ${fault.line}, ` : ""}
-            {fault.column}: {fault.value}. Allowed: {fault.allowed}.
-          </span>
-        </p>
-      ))}
-      {data.lines.length > 0 ? (
-        <Table
-          caption="Every line of the file with its result"
-          rows={data.lines}
-          rowKey={(line) => line.line}
-          columns={LINES}
-        />
-      ) : null}
-      {data.more_lines > 0 ? (
-        <p className="px-6 py-3 text-ink2">
-          and {many(data.more_lines, "more line")}, read the same way
-        </p>
-      ) : null}
-    </>
   );
 }

@@ -1,14 +1,11 @@
 /** The lines of an order: products by part of their name, how many, at which price. */
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useFieldArray, useWatch } from "react-hook-form";
-import { productsLike } from "../../api/queries";
 import { useFormat } from "../../app/session";
 import { numberIn } from "../../domain/numbers";
-import { Combo } from "../../ui/Combo";
 import { FormField, type FormOf } from "../../ui/FormField";
 import { Button } from "../../ui/parts";
-import { useRested } from "../../ui/useRested";
+import { ProductCombo } from "./ProductCombo";
 import type { Typed } from "./typed";
 
 export function Lines({ form }: { form: FormOf<Typed> }) {
@@ -58,7 +55,7 @@ export function Lines({ form }: { form: FormOf<Typed> }) {
         ))}
       </div>
       {adding ? (
-        <AddLine
+        <ProductCombo
           taken={lines.fields.map((line) => line.sku)}
           onPick={(sku, name) => {
             setAdding(false);
@@ -77,45 +74,6 @@ export function Lines({ form }: { form: FormOf<Typed> }) {
       {wrong ? <p className="mt-1 text-small text-stop">{wrong}</p> : null}
       <Sum form={form} />
     </fieldset>
-  );
-}
-
-function AddLine({
-  taken,
-  onPick,
-  onClose,
-}: {
-  taken: readonly string[];
-  onPick: (sku: string, name: string) => void;
-  onClose: () => void;
-}) {
-  const [typed, setTyped] = useState("");
-  const found = useQuery(productsLike(useRested(typed, 150)));
-  const options = (found.data?.results ?? [])
-    .filter((row) => !taken.includes(row.sku))
-    .slice(0, 8)
-    .map((row) => ({ value: row.sku, text: row.name }));
-  return (
-    <div className="mt-3 max-w-md">
-      <Combo
-        large
-        label="Product"
-        value=""
-        options={options}
-        typed={typed}
-        onType={setTyped}
-        empty={found.isPending ? "" : `No product matches “${typed}”`}
-        placeholder="Part of its name or sku"
-        onPick={(one) => onPick(one.value, one.text)}
-        onClose={onClose}
-      >
-        {(one) => (
-          <>
-            {one.text} <span className="text-ink2">{one.value}</span>
-          </>
-        )}
-      </Combo>
-    </div>
   );
 }
 

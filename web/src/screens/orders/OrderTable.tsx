@@ -1,7 +1,8 @@
 /** The orders as a table: what came, for whom, where each stands and why. */
 import { useMutation } from "@tanstack/react-query";
 import type { Schemas } from "../../api/client";
-import { releaseOrder } from "../../api/mutations";
+import { partOrders, releaseOrder } from "../../api/mutations";
+import { Link } from "react-router";
 import { useFormat } from "../../app/session";
 import { dayWords, goodsWords, STATE_WORDS } from "../../domain/words";
 import { Table } from "../../ui/list/Table";
@@ -67,6 +68,7 @@ export function OrderTable({ rows, at, onAt, onOpen }: Props) {
           cell: (order) => (
             <>
               {goodsWords(order.lines)}
+              {order.joined.length > 0 ? <Joined order={order} /> : null}
               {order.note ? (
                 <span className="block text-small text-ink2">“{order.note}”</span>
               ) : null}
@@ -98,6 +100,31 @@ export function OrderTable({ rows, at, onAt, onOpen }: Props) {
   );
 }
 
+/** The orders that leave in the same parcel, and the way back. */
+function Joined({ order }: { order: Order }) {
+  const say = useToast();
+  const part = useMutation({
+    ...partOrders(),
+    onSuccess: () => say(`Order ${order.number} and the others are packed apart again.`),
+    onError: (error) => say(error.message, "stop"),
+  });
+  return (
+    <span className="block text-small text-ink2">
+      with {order.joined.join(", ")}, one parcel
+      {["new", "planned", "held"].includes(order.state) ? (
+        <button
+          type="button"
+          className="ml-2 min-h-8 text-action underline"
+          disabled={part.isPending}
+          onClick={() => part.mutate(order.id)}
+        >
+          Part them
+        </button>
+      ) : null}
+    </span>
+  );
+}
+
 function Standing({ order }: { order: Order }) {
   const say = useToast();
   const release = useMutation({
@@ -113,7 +140,11 @@ function Standing({ order }: { order: Order }) {
         <Mark kind={order.held_by ? "mind" : "stop"} />
         <div>
           <b className={order.held_by ? "text-mind" : "text-stop"}>Held.</b> {order.reason}
-          {order.held_by ? (
+          {order.held_by === "changed" ? (
+            <Link className="ml-2 text-action underline" to="/orders/changes">
+              Look at it
+            </Link>
+          ) : order.held_by ? (
             <button
               type="button"
               className="ml-2 text-action underline"
@@ -139,6 +170,12 @@ function Standing({ order }: { order: Order }) {
         >
           Open again
         </button>
+      </span>
+    );
+  if (order.state === "joined")
+    return (
+      <span className="text-ink2">
+        Packed with {order.joined_into} {order.tracking}
       </span>
     );
   if (order.state === "packed")

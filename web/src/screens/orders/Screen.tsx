@@ -9,6 +9,7 @@ import { ListBar, Pages } from "../../ui/list/ListBar";
 import { useAddress } from "../../ui/list/useList";
 import { Button, Empty, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { OrderTable, type Order } from "./OrderTable";
+import { LookNotice } from "./LookNotice";
 import { usePlanAll, WaveNotice } from "./WaveNotice";
 
 const FILTERS: { key: OrderState; name: string }[] = [
@@ -17,6 +18,7 @@ const FILTERS: { key: OrderState; name: string }[] = [
   { key: "planned", name: "Planned" },
   { key: "bench", name: "At the bench" },
   { key: "packed", name: "Packed" },
+  { key: "joined", name: "Joined" },
   { key: "cancelled", name: "Cancelled" },
 ];
 
@@ -41,7 +43,7 @@ export function OrdersScreen() {
   const at = picked ?? next;
   const open = (order: Order | undefined) => {
     // A cancelled order has no plan to open; its way back is in its row.
-    if (order && order.state !== "cancelled")
+    if (order && order.state !== "cancelled" && (order.state !== "joined" || order.parcel_id))
       void navigate(order.parcel_id ? `/bench/${order.parcel_id}` : `/plan/${order.id}`);
   };
   const show = (key: string) => {
@@ -58,6 +60,7 @@ export function OrdersScreen() {
     { key: "enter", label: "Open the order", run: () => open(rows[at]) },
     { key: "r", label: "Plan all open orders again", run: () => planAll.mutate() },
     { key: "i", label: "Import file", run: () => void navigate("/orders/intake") },
+    { key: "l", label: "Look at changes", run: () => void navigate("/orders/changes") },
     { key: "n", label: "New order", run: () => void navigate("/orders/new") },
   ]);
   const held = counts.data?.held ?? 0;
@@ -87,6 +90,7 @@ export function OrdersScreen() {
         </Button>
       </ScreenHead>
       <WaveNotice />
+      <LookNotice />
       <div className="bg-sheet">
         <ListBar
           filters={FILTERS}

@@ -4,6 +4,8 @@ import { useAddress } from "../../ui/list/useList";
 import { ScreenHead } from "../../ui/parts";
 import { PickRow } from "../../ui/PickRow";
 import { People } from "../account/People";
+import { Channels } from "../channels/Channels";
+import { Tokens } from "../channels/Tokens";
 import { Figures } from "./Figures";
 import { SampleWorkshop } from "./SampleWorkshop";
 import { WorkshopForm } from "./WorkshopForm";
@@ -12,6 +14,8 @@ const PARTS = [
   { value: "figures", text: "Figures" },
   { value: "workshop", text: "Workshop" },
   { value: "people", text: "People" },
+  { value: "channels", text: "Channels" },
+  { value: "tokens", text: "Other programs" },
   { value: "sample", text: "Sample" },
 ];
 
@@ -20,7 +24,11 @@ export function SettingsScreen() {
   const { role, sees_costs } = useSession();
   const owner = role === "owner";
   const parts = PARTS.filter(
-    (one) => owner || one.value === "workshop" || (sees_costs && one.value === "figures"),
+    (one) =>
+      owner ||
+      one.value === "workshop" ||
+      one.value === "channels" ||
+      (sees_costs && one.value === "figures"),
   );
   const part = params.get("part") ?? parts[0]?.value ?? "workshop";
   const tabs = (
@@ -46,6 +54,8 @@ export function SettingsScreen() {
           </div>
         </>
       ) : null}
+      {part === "channels" ? <Channels owner={owner} /> : null}
+      {part === "tokens" && owner ? <Tokens /> : null}
       {part === "sample" && owner ? <SampleWorkshop /> : null}
     </>
   );
