@@ -226,6 +226,8 @@ def _points_for_text(name: Field, values: Sequence[str], known: Knowledge) -> tu
     if name in ("buyer", "first_name", "last_name", "town"):
         share = _share(values, lambda text: any(ch.isalpha() for ch in text) and not _is_number(text))
         return (1, share) if share >= 60 else None
+    if name == "region" and _share(values, lambda text: read_standing(text) is not None) >= 60:
+        return None
     if name == "note":
         return (1, 100) if len(set(values)) > 1 else (0, 100)
     return 0, 100

@@ -131,7 +131,7 @@ FIELDS: dict[Field, FieldRule] = {
     ),
     "status": _rule(
         "text",
-        """status, order status, fulfilment status, fulfillment status, delivery status, bestellstatus, statut,
+        """status, state, order status, fulfilment status, fulfillment status, delivery status, bestellstatus, statut,
         estado, stato""",
     ),
     "gift": _rule("yes_no", "gift, is gift, gift wrap, geschenk, cadeau, regalo"),

@@ -182,13 +182,23 @@ _NO = _words(
 ) | {"not paid", "awaiting payment", "on hold", "part paid", "partially paid", "nicht bezahlt", "non paye", "no pagado"}
 _CANCELLED = _words("cancelled canceled refunded void voided returned storniert annule annulee cancelado geannuleerd")
 _SENT = _words(
-    """sent shipped dispatched despatched delivered fulfilled versendet verschickt geliefert expedie envoye livre
+    """sent done shipped dispatched despatched delivered fulfilled versendet verschickt geliefert expedie envoye livre
     enviado spedito verzonden"""
 )
 _OPEN = _words(
     """open new paid processing unfulfilled unshipped pending received confirmed ordered offen neu bezahlt nouveau nuevo
     nuovo nieuw"""
-) | {"on hold", "to ship", "not sent", "not shipped", "ready to ship", "in progress", "in bearbeitung"}
+) | {
+    "on hold",
+    "to ship",
+    "to send",
+    "to pack",
+    "not sent",
+    "not shipped",
+    "ready to ship",
+    "in progress",
+    "in bearbeitung",
+}
 
 
 def read_yes(text: str) -> bool | None:

@@ -143,6 +143,7 @@ class MatchingOut(BaseModel):
     day_order: DayOrder | None
     decimal_mark: DecimalMark | None
     words: dict[str, dict[str, str]]
+    countries: list[str]  #: codes the price lists know
     questions: list[QuestionOut]
 
 
@@ -313,14 +314,15 @@ def _matching_out(file: Opened, *, by_person: bool) -> MatchingOut | None:
         day_order=file.matching.day_order,
         decimal_mark=file.matching.decimal_mark,
         words={name: dict(words) for name, words in file.matching.words.items()},
+        countries=list(file.countries),
         questions=[QuestionOut(about=one.about, field=one.field, sample=one.sample) for one in file.questions],
     )
 
 
 _WORDS = {
-    "changed": "it is here already and comes otherwise now: shown under Changes after the import",
-    "cancelled": "its channel says it was cancelled: shown under Changes after the import",
-    "void": "cancelled or sent already, and never here: skipped",
+    "changed": "imported before and different now: you decide about it under Changes after the import",
+    "cancelled": "imported before and cancelled since: you decide about it under Changes after the import",
+    "void": "cancelled or sent already, and never here",
     "known": "",
     "new": "",
 }
@@ -378,9 +380,7 @@ def _lines(file: Opened, intake: Intake) -> list[PreviewLine]:
             )
         )
     lines += [
-        PreviewLine(
-            line=at, order="", buyer="", sku="", quantity="", verdict="total", words="a total: skipped", label=[]
-        )
+        PreviewLine(line=at, order="", buyer="", sku="", quantity="", verdict="total", words="it is a total", label=[])
         for at in file.read.left_out
     ]
     return sorted(lines, key=lambda one: one.line)

@@ -60,6 +60,7 @@ class Opened:
     why: Mapping[Field, Guessed] | None = None
     questions: tuple[Question, ...] = ()
     unknown: tuple[Unknown, ...] = ()
+    countries: tuple[str, ...] = ()  #: codes the price lists know
 
 
 def open_file(
@@ -101,13 +102,13 @@ def _matched(
     channel: str,
     names: Mapping[str, str],
 ) -> Opened:
-    goods, columns = goods_of(workshop), columns_of(table)
+    goods, columns, countries = goods_of(workshop), columns_of(table), _Countries(workshop)
     goods = replace(goods, remembered={**goods.remembered, **names})
     known = Knowledge(
         latest=day,
         skus=goods.skus,
         titles=goods.by_title.keys(),
-        country_of=_Countries(workshop).code_of,
+        country_of=countries.code_of,
         months=_months(),
     )
     kind: Literal["kept", "asked"] = "asked"
@@ -140,6 +141,7 @@ def _matched(
         why=why,
         questions=asked,
         unknown=file.unknown,
+        countries=tuple(sorted(countries.used)),
     )
 
 
@@ -247,18 +249,18 @@ class _Countries:
     """Codes of countries as this workshop's price lists write them, from their names in any of the languages."""
 
     def __init__(self, workshop: Workshop) -> None:
-        self._used = {rule.country for tariff in core_tariffs(workshop) for rule in tariff.zone_rules}
-        self._used.add(workshop.country)
+        self.used = {rule.country for tariff in core_tariffs(workshop) for rule in tariff.zone_rules}
+        self.used.add(workshop.country)
 
     def code_of(self, text: str) -> str | None:
         """Return a country's code; None when the text names none."""
-        if text.upper() in self._used:
+        if text.upper() in self.used:
             return text.upper()
         two = names_of_countries().get(plain_words(text))
         if two is None:
             return None
         three = _threes().get(two)
-        return three if three in self._used and two not in self._used else two
+        return three if three in self.used and two not in self.used else two
 
 
 @lru_cache(maxsize=1)

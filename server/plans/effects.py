@@ -4,11 +4,13 @@ from collections.abc import Mapping, Sequence
 from copy import copy
 from dataclasses import dataclass
 from decimal import Decimal
+from typing import Literal
 
 from core.tariffs.quote import tariffs_in_force
 from core.tariffs.reach import PlaceCheck, check_place
 from server.carriers.models import Label
 from server.carriers.selectors import core_tariffs
+from server.formats.supplies import STOCK_UNITS
 from server.orders.documents import lines_of
 from server.orders.joining import joined_lines
 from server.orders.models import Order, OrderChange, OrderLine
@@ -31,6 +33,7 @@ class Shift:
 
     code: str
     name: str
+    unit: Literal["pieces", "m2", "l", "m"]
     before: Decimal
     after: Decimal
 
@@ -112,15 +115,17 @@ def _now(workshop: Workshop, orders: Sequence[Order]) -> tuple[Sketch | None, di
 
 def _shifts(workshop: Workshop, before: Mapping[str, Decimal], after: Mapping[str, Decimal]) -> tuple[Shift, ...]:
     codes = [code for code in dict.fromkeys([*before, *after]) if before.get(code, 0) != after.get(code, 0)]
-    names = dict(Supply.objects.of(workshop).filter(code__in=codes).values_list("code", "name"))
+    rows = {row.code: row for row in Supply.objects.of(workshop).filter(code__in=codes)}
     return tuple(
         Shift(
             code=code,
-            name=names.get(code, code),
+            name=rows[code].name,
+            unit=STOCK_UNITS[rows[code].kind],
             before=before.get(code, Decimal(0)),
             after=after.get(code, Decimal(0)),
         )
         for code in codes
+        if code in rows
     )
 
 

@@ -66,6 +66,7 @@ class ShiftOut(BaseModel):
 
     code: str
     name: str
+    unit: Literal["pieces", "m2", "l", "m"]
     before: Decimal
     after: Decimal
 

@@ -4590,6 +4590,8 @@ export interface components {
                     [key: string]: string;
                 };
             };
+            /** Countries */
+            countries: string[];
             /** Questions */
             questions: components["schemas"]["QuestionOut"][];
         };
@@ -7089,6 +7091,11 @@ export interface components {
             code: string;
             /** Name */
             name: string;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "pieces" | "m2" | "l" | "m";
             /** Before */
             before: string;
             /** After */

@@ -6,6 +6,7 @@ import type { Schemas } from "../../api/client";
 import { applyChange, ignoreChange, joinOrders } from "../../api/mutations";
 import { changeEffect, joinEffect, joinOffers, orderChanges } from "../../api/queries";
 import { useActions } from "../../app/keys";
+import { useFormat } from "../../app/session";
 import { goodsWords, many, momentWords } from "../../domain/words";
 import { useToast } from "../../ui/useToast";
 import { Button, Empty, Mark, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
@@ -26,7 +27,7 @@ export function ChangesScreen() {
   return (
     <>
       <ScreenHead
-        title={some.length > 0 ? `${many(some.length, "order")} came otherwise` : "Changes"}
+        title={some.length > 0 ? `${many(some.length, "order")} changed or cancelled` : "Changes"}
         under="Nothing is done before you say so. Until then a changed order is held."
       >
         <Button hotkey="Esc" onClick={() => void navigate("/orders")}>
@@ -176,6 +177,10 @@ function OneOffer({ offer }: { offer: Offer }) {
       say(`Orders ${[lead.number, ...lead.joined].join(" and ")} are one parcel.`),
     onError: (error) => say(error.message, "stop"),
   });
+  const format = useFormat();
+  const { before, after } = effect.data ?? {};
+  const saves =
+    before?.planned && after?.planned ? Number(before.total) - Number(after.total) : null;
   return (
     <Row
       title={`${offer.buyer}, ${many(offer.orders.length, "order")} to ${offer.place.map(String).join(", ")}`}
@@ -186,11 +191,22 @@ function OneOffer({ offer }: { offer: Offer }) {
         </>
       }
       actions={
-        <Button kind="next" disabled={join.isPending} onClick={() => join.mutate(ids)}>
+        <Button
+          kind={saves !== null && saves > 0 ? "next" : "plain"}
+          disabled={join.isPending}
+          onClick={() => join.mutate(ids)}
+        >
           Pack as one parcel
         </Button>
       }
     >
+      {saves === null ? null : (
+        <p className={saves > 0 ? "font-semibold" : "text-ink2"}>
+          {saves > 0
+            ? `One parcel costs ${format.money(saves)} less than ${offer.orders.length}.`
+            : `One parcel costs ${format.money(-saves)} more than ${offer.orders.length}: leave them apart, unless the buyer wants one.`}
+        </p>
+      )}
       <ul className="mt-1">
         {offer.orders.map((order) => (
           <li key={order.id}>

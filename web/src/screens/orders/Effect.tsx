@@ -28,13 +28,17 @@ export function Effect({ effect }: { effect: Schemas["OrderEffectOut"] }) {
           </tr>
         </thead>
         <tbody>
-          {rows.map(([name, read]) => (
+          {rows.map(([name, read], at) => (
             <tr key={name} className="border-t border-line align-top">
               <th className="py-1 pr-3 text-left font-normal text-ink2">{name}</th>
               <td className="py-1 pr-3">{value(before, read)}</td>
-              <td className="py-1 font-semibold">
-                {after ? value(after, read) : "nothing is sent"}
-              </td>
+              {after ? (
+                <td className="py-1 font-semibold">{value(after, read)}</td>
+              ) : at === 0 ? (
+                <td className="py-1 font-semibold" rowSpan={rows.length}>
+                  nothing is sent
+                </td>
+              ) : null}
             </tr>
           ))}
         </tbody>
@@ -48,7 +52,10 @@ export function Effect({ effect }: { effect: Schemas["OrderEffectOut"] }) {
         <p className="mt-1 text-ink2">
           Promised:{" "}
           {effect.shifts
-            .map((one) => `${one.name} ${Number(one.before)} → ${Number(one.after)}`)
+            .map(
+              (one) =>
+                `${one.name} ${format.quantity(one.before, one.unit)} → ${format.quantity(one.after, one.unit)}`,
+            )
             .join(", ")}
         </p>
       ) : null}

@@ -118,7 +118,10 @@ export function IntakeScreen() {
   ]);
   return (
     <>
-      <ScreenHead title={file ? file.name : "Import orders"} under={<Under data={data} />}>
+      <ScreenHead
+        title={file ? file.name : "Import orders"}
+        under={<Under data={data} open={open} />}
+      >
         <input
           ref={input}
           type="file"
@@ -170,7 +173,13 @@ export function IntakeScreen() {
           <>
             <UnknownGoods unknown={data.unknown} matched={intake.goods} onMatch={intake.match} />
             <Places places={data.places} />
-            <PreviewLines data={data} />
+            {open > 0 ? (
+              <p className="px-6 py-4 text-ink2">
+                Its lines are shown here as soon as that is answered.
+              </p>
+            ) : (
+              <PreviewLines data={data} />
+            )}
           </>
         ) : null}
       </div>
@@ -205,6 +214,7 @@ function Matched({
       <Questions
         questions={shown.questions}
         columns={shown.columns}
+        countries={shown.countries}
         matching={read}
         onMatching={intake.setMatching}
       />
@@ -276,8 +286,9 @@ function done(did: Schemas["AcceptOut"]): string {
     .concat(".");
 }
 
-function Under({ data }: { data: Preview | undefined }) {
+function Under({ data, open }: { data: Preview | undefined; open: number }) {
   if (!data) return "You see every line before anything is saved.";
+  if (open > 0) return "A file with columns of its own. Nothing is saved before you import it.";
   const faults = data.faults.length;
   const parts = [
     `${data.new_orders} new`,

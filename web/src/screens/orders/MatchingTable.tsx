@@ -6,6 +6,13 @@ import { andColumn, FIELD_WORDS, freeColumns, withColumn, type Matching } from "
 
 type Shown = Schemas["MatchingOut"];
 type FieldRow = Shown["fields"][number];
+type ColumnRow = Shown["columns"][number];
+
+interface Props {
+  shown: Shown;
+  matching: Matching;
+  onMatching: (now: Matching) => void;
+}
 
 const NONE = "-";
 
@@ -16,95 +23,135 @@ const REASONS: Record<string, string> = {
   person: "as you said",
 };
 
-export function MatchingTable({
-  shown,
-  matching,
-  onMatching,
-}: {
-  shown: Shown;
-  matching: Matching;
-  onMatching: (now: Matching) => void;
-}) {
+const named = (name: string) => FIELD_WORDS[name] ?? name;
+
+/** What is read comes first, then the columns nothing is read from. */
+export function MatchingTable({ shown, matching, onMatching }: Props) {
   const samples = new Map(shown.columns.map((one) => [one.name, one]));
-  const free = freeColumns(shown, matching);
   const used = (row: FieldRow) => matching.columns[row.name] ?? [];
-  // What the file has comes first; the rest is there to be chosen.
-  const rows = [
-    ...shown.fields.filter((row) => used(row).length > 0),
-    ...shown.fields.filter((row) => used(row).length === 0),
-  ];
+  const rows = shown.fields.filter((row) => used(row).length > 0 || matching.constants?.[row.name]);
+  return (
+    <>
+      <Table
+        caption="Fields of an order and the columns they are read from"
+        rows={rows}
+        rowKey={(row) => row.name}
+        columns={[
+          {
+            key: "field",
+            name: "Field",
+            className: "pl-6! w-64 align-middle font-semibold",
+            cell: (row) => named(row.name),
+          },
+          {
+            key: "column",
+            name: "Column of the file",
+            className: "w-96",
+            cell: (row) => (
+              <FieldColumns row={row} shown={shown} matching={matching} onMatching={onMatching} />
+            ),
+          },
+          {
+            key: "samples",
+            name: "What stands there",
+            className: "align-middle text-ink2",
+            cell: (row) =>
+              used(row)
+                .flatMap((column) => samples.get(column)?.samples ?? [])
+                .slice(0, 3)
+                .join(" · ") || `${matching.constants?.[row.name] ?? ""} for all`,
+          },
+          {
+            key: "why",
+            name: "Found",
+            className: "pr-6! align-middle whitespace-nowrap text-ink2",
+            cell: (row) =>
+              `${REASONS[row.by] ?? ""}${row.read !== null && row.read < 100 ? `, ${row.read} of 100 can be read` : ""}`,
+          },
+        ]}
+      />
+      <Unread shown={shown} matching={matching} onMatching={onMatching} />
+    </>
+  );
+}
+
+function FieldColumns({ row, shown, matching, onMatching }: Props & { row: FieldRow }) {
+  const used = matching.columns[row.name] ?? [];
+  const free = freeColumns(shown, matching);
+  return (
+    <span className="flex flex-wrap items-center gap-2">
+      <Pick
+        label={`Column for ${named(row.name)}`}
+        value={used[0] ?? NONE}
+        options={[
+          { value: NONE, text: "none" },
+          ...shown.columns.map((one) => ({ value: one.name, text: one.name })),
+        ]}
+        onPick={(column) =>
+          onMatching(withColumn(matching, row.name, column === NONE ? "" : column))
+        }
+        className="min-w-48"
+      />
+      {used.slice(1).map((column) => (
+        <span key={column}>and {column}</span>
+      ))}
+      {row.several && used.length > 0 && free.length > 0 && used.length < 4 ? (
+        <Pick
+          label={`Another column for ${named(row.name)}`}
+          value={NONE}
+          options={[
+            { value: NONE, text: "and…" },
+            ...free.map((name) => ({ value: name, text: name })),
+          ]}
+          onPick={(column) => column !== NONE && onMatching(andColumn(matching, row.name, column))}
+        />
+      ) : null}
+    </span>
+  );
+}
+
+/** Columns nothing is read from: left out, unless the person says what they are. */
+function Unread({ shown, matching, onMatching }: Props) {
+  const free = new Set(freeColumns(shown, matching));
+  const rows = shown.columns.filter((one) => free.has(one.name));
+  if (rows.length === 0) return null;
+  const fields = shown.fields.filter((one) => !matching.columns[one.name]?.length);
   return (
     <Table
-      caption="Fields of an order and the columns they are read from"
+      caption="Columns nothing is read from"
       rows={rows}
-      rowKey={(row) => row.name}
+      rowKey={(row: ColumnRow) => row.name}
       columns={[
         {
-          key: "field",
-          name: "Field",
-          className: "pl-6! whitespace-nowrap",
-          cell: (row) => (
-            <span className={used(row).length > 0 ? "font-semibold" : "text-ink2"}>
-              {FIELD_WORDS[row.name] ?? row.name}
-            </span>
-          ),
+          key: "column",
+          name: "Not read",
+          className: "pl-6! w-64 align-middle",
+          cell: (row) => row.name,
         },
         {
-          key: "column",
-          name: "Column of the file",
+          key: "field",
+          name: "Read it as",
+          className: "w-96",
           cell: (row) => (
-            <span className="flex flex-wrap items-center gap-2">
-              <Pick
-                label={`Column for ${FIELD_WORDS[row.name] ?? row.name}`}
-                value={used(row)[0] ?? NONE}
-                options={[
-                  { value: NONE, text: "none" },
-                  ...shown.columns.map((one) => ({ value: one.name, text: one.name })),
-                ]}
-                onPick={(column) =>
-                  onMatching(withColumn(matching, row.name, column === NONE ? "" : column))
-                }
-                className="min-w-48"
-              />
-              {used(row)
-                .slice(1)
-                .map((column) => (
-                  <span key={column}>and {column}</span>
-                ))}
-              {row.several && used(row).length > 0 && free.length > 0 && used(row).length < 4 ? (
-                <Pick
-                  label={`Another column for ${FIELD_WORDS[row.name] ?? row.name}`}
-                  value={NONE}
-                  options={[
-                    { value: NONE, text: "and…" },
-                    ...free.map((name) => ({ value: name, text: name })),
-                  ]}
-                  onPick={(column) =>
-                    column !== NONE && onMatching(andColumn(matching, row.name, column))
-                  }
-                />
-              ) : null}
-            </span>
+            <Pick
+              label={`Read ${row.name} as`}
+              value={NONE}
+              options={[
+                { value: NONE, text: "left out" },
+                ...fields.map((one) => ({ value: one.name, text: named(one.name) })),
+              ]}
+              onPick={(field) =>
+                field !== NONE && onMatching(withColumn(matching, field, row.name))
+              }
+              className="min-w-48"
+            />
           ),
         },
         {
           key: "samples",
           name: "What stands there",
-          className: "max-w-96 text-ink2",
-          cell: (row) =>
-            used(row)
-              .flatMap((column) => samples.get(column)?.samples ?? [])
-              .slice(0, 3)
-              .join(" · ") || matching.constants?.[row.name],
-        },
-        {
-          key: "why",
-          name: "Found",
-          className: "pr-6! whitespace-nowrap text-ink2",
-          cell: (row) =>
-            used(row).length === 0
-              ? ""
-              : `${REASONS[row.by] ?? ""}${row.read !== null && row.read < 100 ? `, ${row.read} of 100 can be read` : ""}`,
+          className: "pr-6! align-middle text-ink2",
+          cell: (row) => row.samples.join(" · ") || "nothing",
         },
       ]}
     />

@@ -19,13 +19,15 @@ type Question = Schemas["QuestionOut"];
 interface Props {
   questions: readonly Question[];
   columns: readonly Schemas["ColumnOut"][];
+  /** Codes of countries the price lists know. */
+  countries: readonly string[];
   matching: Matching;
   onMatching: (now: Matching) => void;
 }
 
 const NONE = "-";
 
-export function Questions({ questions, columns, matching, onMatching }: Props) {
+export function Questions({ questions, ...rest }: Props) {
   if (questions.length === 0) return null;
   return (
     <section aria-labelledby="questions" className="border-b border-line bg-mind-soft px-6 py-4">
@@ -40,7 +42,7 @@ export function Questions({ questions, columns, matching, onMatching }: Props) {
             className="flex flex-wrap items-center gap-x-4 gap-y-2"
           >
             <span className="min-w-72">{asked(one)}</span>
-            <Answer question={one} columns={columns} matching={matching} onMatching={onMatching} />
+            <Answer question={one} {...rest} />
           </li>
         ))}
       </ul>
@@ -51,6 +53,7 @@ export function Questions({ questions, columns, matching, onMatching }: Props) {
 function Answer({
   question,
   columns,
+  countries,
   matching,
   onMatching,
 }: Omit<Props, "questions"> & { question: Question }) {
@@ -78,11 +81,16 @@ function Answer({
     );
   if (about === "word")
     return (
-      <Typed
-        label={`Code for ${sample}`}
-        hint="Two or three letters, as in your price lists"
-        onDone={(text) => onMatching(withWord(matching, field, sample, text.toUpperCase()))}
-      />
+      <>
+        <Choices
+          options={countries.slice(0, 8).map((code) => ({ value: code, text: code }))}
+          onPick={(code) => onMatching(withWord(matching, field, sample, code))}
+        />
+        <Typed
+          label="or another code"
+          onDone={(text) => onMatching(withWord(matching, field, sample, text.toUpperCase()))}
+        />
+      </>
     );
   return (
     <>
@@ -91,7 +99,10 @@ function Answer({
         value={NONE}
         options={[
           { value: NONE, text: "Choose a column" },
-          ...columns.map((one) => ({ value: one.name, text: one.name })),
+          ...columns.map((one) => ({
+            value: one.name,
+            text: one.samples[0] ? `${one.name} (${one.samples[0]})` : one.name,
+          })),
         ]}
         onPick={(column) => column !== NONE && onMatching(withColumn(matching, field, column))}
         className="min-w-56"
@@ -128,15 +139,7 @@ function Choices({
   );
 }
 
-function Typed({
-  label,
-  hint,
-  onDone,
-}: {
-  label: string;
-  hint?: string;
-  onDone: (text: string) => void;
-}) {
+function Typed({ label, onDone }: { label: string; onDone: (text: string) => void }) {
   const [text, setText] = useState("");
   return (
     <form
@@ -148,7 +151,6 @@ function Typed({
     >
       <Field
         label={label}
-        hint={hint}
         className="w-48"
         maxLength={60}
         value={text}

@@ -27,6 +27,8 @@ const order = (more: object): Order =>
     total: "11.51",
     postage_charged: "5.50",
     parcel_id: null,
+    joined: [],
+    joined_into: "",
     tracking: "",
     lines: [{ sku: "PRE", title: "Preserve", quantity: 2, unit_price: "6.80", known: true }],
     ...more,
