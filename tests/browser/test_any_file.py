@@ -2,7 +2,7 @@
 
 import re
 
-from playwright.sync_api import expect
+from playwright.sync_api import FilePayload, expect
 
 from server.orders.models import Order
 from server.workshops.models import Workshop
@@ -20,11 +20,18 @@ W-3;28.11.2025;Yara Finch;2 Mill End;Dunmere;DM2 1;Almere;jam black;2;6,80
 
 
 class AnyFile(BrowserCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.chosen = ""
+        # Listened for from the beginning: the browser needs a moment until it hands choosers over.
+        self.page.on("filechooser", lambda chooser: chooser.set_files(self.file()))
+
+    def file(self) -> FilePayload:
+        return {"name": "stall.csv", "mimeType": "text/csv", "buffer": self.chosen.encode()}
+
     def choose(self, text: str) -> None:
-        file = {"name": "stall.csv", "mimeType": "text/csv", "buffer": text.encode()}
-        with self.page.expect_file_chooser() as chooser:
-            self.page.keyboard.press("o")
-        chooser.value.set_files(file)  # type: ignore[arg-type]
+        self.chosen = text
+        self.page.keyboard.press("o")
 
     def pick(self, label: str, option: str) -> None:
         self.page.get_by_label(label, exact=True).first.click()
