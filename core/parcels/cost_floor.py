@@ -12,6 +12,7 @@ from core.parcels.packed import Outer
 from core.recipes.expand import OrderLine, Piece, expand, merged
 from core.recipes.model import band_for
 from core.supplies.items import Container
+from core.tariffs.base_price import ANY_SERVICE
 from core.tariffs.model import Sending
 from core.tariffs.quote import least_price
 from core.units import Size
@@ -35,7 +36,13 @@ def cost_floor(lines: tuple[OrderLine, ...], facts: Facts, aim: Aim) -> Decimal 
             minutes += band.minutes.per_unit * line.quantity
             per_parcel = max(per_parcel, band.minutes.per_parcel)
     # Without packaging, goods and rigidity: no surcharge that may not be due.
-    barely = Sending(destination=aim.destination, ship_on=aim.ship_on, origin=facts.settings.origin, rigid=False)
+    barely = Sending(
+        destination=aim.destination,
+        ship_on=aim.ship_on,
+        origin=facts.settings.origin,
+        rigid=False,
+        further_of=ANY_SERVICE,
+    )
     postage = least_price(facts.tariffs, outer=largest, gross_mg=net_mg, sending=barely)
     if postage is None:
         return None
@@ -65,6 +72,7 @@ def closer_cost_floor(lines: tuple[OrderLine, ...], facts: Facts, aim: Aim) -> D
                 origin=facts.settings.origin,
                 packaging=(outer.code,),
                 rigid=False,
+                further_of=ANY_SERVICE,
             ),
         )
         if postage is not None:

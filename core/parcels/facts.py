@@ -90,3 +90,4 @@ class Aim:
     goods_cost: Decimal = Decimal(
         0
     )  #: at cost, of the whole order: by it the order's value is shared out to its parcels
+    further_of: tuple[str, str] | None = None  #: carrier and service of the order's first parcel; None: this is it

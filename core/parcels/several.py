@@ -152,7 +152,9 @@ def _assembled(
         forced = keys[number] if keys else None
         carries = ONCE_AN_ORDER if number == 0 else ONCE_A_PARCEL
         there = found_there[-1]
-        tried = try_all(lines, there, aim, forced=forced, carries=carries)
+        # A further parcel by the service of the first may cost less.
+        with_first = replace(aim, further_of=_service_of(parcels[0])) if parcels else aim
+        tried = try_all(lines, there, with_first, forced=forced, carries=carries)
         one = choose(tried, forced, there.free)
         if one is None or tried.request is None:
             return _Assembled()
@@ -164,8 +166,8 @@ def _assembled(
         requests.append(tried.request)
         found_there.append(_without(there, one))
     ways = [Way(parcels=tuple(parcels))]
-    others = exchanged(ways[0], [tried.found for tried in tries], facts.free)
-    offered = exchanged(ways[0], [tried.allowed for tried in tries], facts.free)
+    others = _true_prices(exchanged(ways[0], [tried.found for tried in tries], facts.free))
+    offered = _true_prices(exchanged(ways[0], [tried.allowed for tried in tries], facts.free))
     if strapped and len(parcels) == 2:
         # The second carton again, without what is already in the first: they are one parcel now.
         tried = try_all(shares[1], found_there[1], aim, forced=parcels[1].candidate.key, carries=NOTHING_MORE)
@@ -182,6 +184,23 @@ def _assembled(
         together = strap(parcels[0], replace(parcels[1], candidate=bare), both) if bare is not None else None
         ways += [Way(parcels=(together,))] if together is not None else []
     return _Assembled(tuple(ways), others, offered, _ruled_out(ways[0], tries))
+
+
+def _service_of(parcel: PlannedParcel) -> tuple[str, str]:
+    quote = parcel.candidate.quote
+    return quote.carrier, quote.service
+
+
+def _true_prices(ways: tuple[Way, ...]) -> tuple[Way, ...]:
+    """Leave out ways whose further parcels were priced beside another first parcel's service."""
+    return tuple(
+        way
+        for way in ways
+        if all(
+            not one.candidate.quote.further or _service_of(one) == _service_of(way.parcels[0])
+            for one in way.parcels[1:]
+        )
+    )
 
 
 def _ruled_out(way: Way, tries: list[Tried]) -> tuple[RuledOut, ...]:

@@ -225,6 +225,7 @@ def _sending(lines: tuple[OrderLine, ...], facts: Facts, aim: Aim) -> Sending:
         signature=settings.signature_above is not None and value > settings.signature_above,
         cover=share if settings.cover_goods else Decimal(0),
         goods=frozenset().union(*words),
+        further_of=aim.further_of,
     )
 
 

@@ -13,6 +13,7 @@ __all__ = [
     "UP_AXES",
     "Fragility",
     "GoodsWord",
+    "Holds",
     "Orientation",
     "Product",
     "cautions_of",
@@ -24,7 +25,12 @@ __all__ = [
 Fragility = Literal["sturdy", "delicate", "fragile"]
 Orientation = Literal["any", "upright", "on_edge", "flat"]
 #: What carriers ask of goods: some they refuse, some cost more, some they cover for nothing.
-GoodsWord = Literal["food", "perishable", "live", "frozen", "melts", "glass", "fragile", "restricted"]
+GoodsWord = Literal[
+    "food", "perishable", "live", "frozen", "melts", "glass", "fragile", "restricted",
+    "batteries", "liquids", "aerosols", "alcohol", "plants",
+]  # fmt: skip
+#: Those a product simply holds; the others follow from what else is known of it.
+Holds = Literal["batteries", "liquids", "aerosols", "alcohol", "plants"]
 
 #: Which of the product's own axes (0 length, 1 width, 2 height) may stand vertical.
 UP_AXES: dict[Orientation, tuple[int, ...]] = {
@@ -61,6 +67,7 @@ class Product:
     longest_days: int | None = None  #: in transit, weekends counted
     keeps_days: int | None = None  #: good for so many days from shipping
     not_with: tuple[str, ...] = ()  #: skus it may not share a parcel with
+    holds: tuple[Holds, ...] = ()  #: what carriers ask about and nothing else here tells
     family: str = ""  #: variants of one thing share a family
     assumed: tuple[str, ...] = ()  #: "size", "weight": taken from the largest known variant of the family
 
@@ -100,7 +107,7 @@ def goods_words(product: Product) -> frozenset[GoodsWord]:
         "fragile": product.fragility == "fragile",
         "restricted": product.restricted,
     }
-    return frozenset(word for word, true in holds.items() if true)
+    return frozenset(word for word, true in holds.items() if true) | frozenset(product.holds)
 
 
 def damage_prior(fragility: Fragility, judged: Judgements = ORDINARY) -> Decimal:
@@ -119,6 +126,8 @@ def cautions_of(product: Product) -> tuple[Message, ...]:
         told.append(say("mind_place", name=product.name, place=product.delicate_place))
     if product.restricted:
         told.append(say("mind_restricted", name=product.name))
+    if product.holds:
+        told.append(say("mind_holds", name=product.name, what=tuple(say(f"goods_{word}") for word in product.holds)))
     if product.live:
         told.append(say("mind_live", name=product.name))
     low, high = product.lowest_c, product.highest_c

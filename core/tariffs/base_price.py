@@ -3,17 +3,23 @@
 rules 10.6). Pure.
 """
 
+from collections.abc import Callable
 from dataclasses import dataclass
+from decimal import Decimal
 
 from core.errors import OutsideTariff
 from core.messages import Fact, Message, say
 from core.tariffs.billable import Billable
+from core.tariffs.charges import Further
 from core.tariffs.limits import Passed, passed
 from core.tariffs.lines import QuoteLine
 from core.tariffs.model import FlatRate, Format, Packaging, Sending, Service, Tariff, WeightStep, ZoneTable
 from core.units import Milligrams, Size, round_money
 
-__all__ = ["BasePrice", "by_weight", "flat_price"]
+__all__ = ["ANY_SERVICE", "BasePrice", "by_weight", "flat_price"]
+
+#: As if a parcel were a further one of every service: for what it costs at the least.
+ANY_SERVICE = ("*", "*")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -27,13 +33,21 @@ class BasePrice:
     transit_days: int
     format_code: str = ""
     format_name: str = ""
+    further: bool = False  #: the price of a further parcel of the order
 
 
 def by_weight(
-    tariff: Tariff, service: Service, zone: str | None, outer: Size, billable: Billable, sending: Sending
-) -> BasePrice:
+    tariff: Tariff,
+    service: Service,
+    zone: str | None,
+    outer: Size,
+    billable_in: Callable[[str], Billable],
+    gross_mg: Milligrams,
+    sending: Sending,
+) -> tuple[BasePrice, Billable]:
     """Return the price of the first format that takes the parcel and has one for it; one um over a format is the next.
 
+    ``billable_in``: the weight that counts in a format; formats may turn size into weight differently.
     Raises OutsideTariff naming each limit it is outside of, or that the service does not go there.
     """
     there = [
@@ -41,16 +55,17 @@ def by_weight(
     ]
     if not there:
         raise _not_there(tariff, service, zone, sending)
-    over = passed(service.limits, outer, billable.gross_mg)
+    over = passed(service.limits, outer, gross_mg)
     refusal: OutsideTariff | None = None
     if not over:
         for one, table in there:
-            over = passed(one.limits, outer, billable.gross_mg)
-            step = table.step_for(billable.billable_mg)
+            over = passed(one.limits, outer, gross_mg)
             if over:
                 continue
+            billable = billable_in(one.code)
+            step = table.step_for(billable.billable_mg)
             if step is not None:
-                return _in_step(one, table, step, billable)
+                return _in_step(one, table, step, billable, _further_of(service, tariff, sending)), billable
             refusal = _no_step(tariff, service, table, billable)
     if refusal is not None:
         raise refusal
@@ -60,7 +75,14 @@ def by_weight(
     raise OutsideTariff(message, limit_name=first.limit_name, unit=first.unit, value=first.value, limit=first.limit)
 
 
-def _in_step(one: Format, table: ZoneTable, step: WeightStep, billable: Billable) -> BasePrice:
+def _further_of(service: Service, tariff: Tariff, sending: Sending) -> Further | None:
+    """Return what a further parcel costs, when this is one by the same service."""
+    if sending.further_of in ((tariff.carrier, service.code), ANY_SERVICE):
+        return service.further
+    return None
+
+
+def _in_step(one: Format, table: ZoneTable, step: WeightStep, billable: Billable, further: Further | None) -> BasePrice:
     facts: dict[str, Fact] = {"step_mg": step.up_to_mg, "billable_mg": billable.billable_mg, "why": billable.why}
     more = table.increment
     rule: Message
@@ -74,11 +96,21 @@ def _in_step(one: Format, table: ZoneTable, step: WeightStep, billable: Billable
             each_money=more.each,
         )
     else:
-        rule = say("step_by_size" if billable.billed == "size" else "step_by_weight", **facts)
+        by = "step_by_least" if billable.raised else "step_by_size" if billable.billed == "size" else "step_by_weight"
+        rule = say(by, **facts)
+    price = round_money(step.price)
+    if further is not None:
+        price = max(Decimal(0), round_money(step.price * further.percent / 100 - further.off))
+        told: dict[str, Fact | Decimal] = {"what": rule, "percent_percent": further.percent, "of_money": step.price}
+        if further.off:
+            rule = say("further_parcel_off", **told, off_money=further.off)
+        else:
+            rule = say("further_parcel", **told)
     label = say("named_price", name=one.name, zone=table.zone) if one.name else say("base_price", zone=table.zone)
     return BasePrice(
         zone=table.zone,
-        line=QuoteLine(label=label, amount=round_money(step.price), rule=rule),
+        line=QuoteLine(label=label, amount=price, rule=rule),
+        further=further is not None,
         step_mg=step.up_to_mg,
         steps=table.steps_near(billable.billable_mg),
         transit_days=table.transit_days,

@@ -4,6 +4,7 @@ Worked case: 31 x 24 x 16 cm at 5000 cm3/kg is 11 904 / 5000 = 2.3808 kg; agains
 pays the price up to 2.5 kg.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -11,7 +12,7 @@ from core.messages import Message, say
 from core.tariffs.model import Rounding, VolumetricRule
 from core.units import Milligrams, Size, ceil_div
 
-__all__ = ["Billable", "Billed", "billable_weight", "rounded", "volumetric_mg"]
+__all__ = ["Billable", "Billed", "billable_weight", "rounded", "rule_for", "volumetric_mg"]
 
 _UM_PER_CM = 10_000
 
@@ -28,6 +29,7 @@ class Billable:
     billable_mg: Milligrams  #: the larger of both, rounded as the service says
     billed: Literal["weight", "size"]
     why: Message
+    raised: bool = False  #: to the least the service bills
 
 
 def rounded(value: int, step: int, rounding: Rounding) -> int:
@@ -55,6 +57,18 @@ def volumetric_mg(outer: Size, rule: VolumetricRule, zone: str = "") -> Milligra
     return ceil_div(volume_um3, rule.divisor_cm3_per_kg * 1_000_000)
 
 
+def rule_for(rules: Sequence[VolumetricRule], zone: str, format_code: str) -> VolumetricRule | None:
+    """Return the first rule that is for the zone and the format; None: size does not count there."""
+    return next(
+        (
+            one
+            for one in rules
+            if (not one.zones or zone in one.zones) and (not one.formats or format_code in one.formats)
+        ),
+        None,
+    )
+
+
 def billable_weight(
     outer: Size,
     gross_mg: Milligrams,
@@ -63,10 +77,16 @@ def billable_weight(
     *,
     round_mg: Milligrams = 1,
     rounding: Rounding = "up",
+    least_mg: Milligrams = 0,
 ) -> Billable:
-    """Return the larger of gross and volumetric weight, mg, rounded to a multiple of ``round_mg``."""
+    """Return the larger of gross, volumetric and least weight, mg, rounded to a multiple of ``round_mg``."""
     by_size = volumetric_mg(outer, rule, zone) if rule is not None else None
     charged = rounded(max(gross_mg, by_size or 0), round_mg, rounding)
+    if charged < least_mg:
+        why = say("least_billable", least_mg=least_mg)
+        return Billable(
+            gross_mg=gross_mg, volumetric_mg=by_size, billable_mg=least_mg, billed="weight", why=why, raised=True
+        )
     if rule is not None and by_size is not None and by_size > gross_mg:
         sides = tuple(_rounded_sides(outer, rule))
         why = say("by_size", sides_size_um=sides, divisor_per_kg=rule.divisor_cm3_per_kg)

@@ -195,9 +195,26 @@ def _asked_for(service: Service) -> set[str]:
     return asked
 
 
+def _least_taken(at: PriceAt, low: int, value: int) -> int:
+    """Return the least value the service takes, between one it refuses and one it takes."""
+    while value - low > 1:
+        middle = (low + value) // 2
+        if at(middle) is None:
+            low = middle
+        else:
+            value = middle
+    return value
+
+
 def _most_below(at: PriceAt, now: Decimal, low: int, value: int) -> int | None:
-    """Return the largest value from ``low`` on at which it costs less than ``now``; None when it never does."""
+    """Return the largest value from ``low`` on at which it costs less than ``now``; None when it never does.
+
+    What is too small for the service is refused: then it is looked from the least it takes.
+    """
     first = at(low)
+    if first is None:
+        low = _least_taken(at, low, value)
+        first = at(low)
     if first is None or first >= now:
         return None
     high = value

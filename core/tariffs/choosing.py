@@ -6,6 +6,7 @@ from datetime import date, timedelta
 from decimal import Decimal
 
 from core.messages import say
+from core.tariffs.model import DeliversTo
 from core.tariffs.quote import Quote, Refusal
 
 __all__ = ["CHEAPEST", "Choosing", "allowed_only", "choose_quote"]
@@ -19,6 +20,7 @@ class Choosing:
     trusted: str = ""  #: the carrier it stays with; empty: none
     unless_saves: Decimal = Decimal(0)  #: another carrier is taken only when it saves more than this
     arrive_within_days: int | None = None  #: from the ship date, weekends counted; None: whenever
+    delivers_to: tuple[DeliversTo, ...] = ("door",)  #: where parcels may be handed over
 
 
 CHEAPEST = Choosing()
@@ -30,7 +32,13 @@ def allowed_only(
     """Return the quotes of services the workshop uses, and the others as refusals; a person's
     service is always used.
     """
-    kept = tuple(q for q in quotes if not choosing.services or q.service in (*choosing.services, forced))
+
+    def used(q: Quote) -> bool:
+        if q.service == forced:
+            return True
+        return (not choosing.services or q.service in choosing.services) and q.delivers_to in choosing.delivers_to
+
+    kept = tuple(q for q in quotes if used(q))
     out = tuple(
         Refusal(
             carrier=q.carrier,
@@ -38,7 +46,9 @@ def allowed_only(
             service=q.service,
             service_name=q.service_name,
             limit_name="choosing",
-            message=say("not_by_your_rules", service=q.service_name, price_money=q.price),
+            message=say("not_by_your_rules", service=q.service_name, price_money=q.price)
+            if q.delivers_to in choosing.delivers_to
+            else say(f"not_to_{q.delivers_to}", service=q.service_name, price_money=q.price),
         )
         for q in quotes
         if q not in kept

@@ -11,6 +11,12 @@ from core.units import Milligrams, Size, ceil_div
 __all__ = ["Passed", "passed", "volume_cm3"]
 
 _UM3_PER_CM3 = 10**12
+#: Limits that are passed by being smaller, and the side each is of.
+_LEAST_SIDES: dict[LimitName, str] = {
+    "least longest side": "longest_side",
+    "least second side": "second_side",
+    "least thickness": "thickness",
+}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -26,6 +32,9 @@ class Passed:
         """Return what to say of a service; only said when a person is told, since it costs more than asking."""
         facts = {"service": service, "carrier": carrier}
         value, limit = self.value, self.limit
+        if self.limit_name in _LEAST_SIDES:
+            what = say(f"limit_{_LEAST_SIDES[self.limit_name]}")
+            return say("under_length", **facts, what=what, limit_um=limit, value_um=value, short_um=limit - value)
         if self.unit == "um":
             what = say(f"limit_{self.limit_name.replace(' ', '_')}")
             return say("over_length", **facts, what=what, limit_um=limit, value_um=value, over_um=value - limit)
@@ -51,11 +60,22 @@ def passed(limits: Limits, outer: Size, gross_mg: Milligrams) -> list[Passed]:
         ("thickness", shortest, limits.thickness_um),
         ("girth", girth, limits.girth_um),
         ("length plus girth", longest + girth, limits.length_plus_girth_um),
+        ("sum of sides", longest + second + shortest, limits.sum_of_sides_um),
     )
     found = [
         Passed(limit_name=name, unit="um", value=value, limit=limit)
         for name, value, limit in lengths
         if limit is not None and value > limit
+    ]
+    least: tuple[tuple[LimitName, int, int | None], ...] = (
+        ("least longest side", longest, limits.longest_min_um),
+        ("least second side", second, limits.second_min_um),
+        ("least thickness", shortest, limits.thickness_min_um),
+    )
+    found += [
+        Passed(limit_name=name, unit="um", value=value, limit=limit)
+        for name, value, limit in least
+        if limit is not None and value < limit
     ]
     if limits.volume_cm3 is not None and volume_cm3(outer) > limits.volume_cm3:
         found.append(Passed(limit_name="volume", unit="cm3", value=volume_cm3(outer), limit=limits.volume_cm3))

@@ -9,10 +9,11 @@ from decimal import Decimal
 from typing import Literal
 
 from core.recipes.goods import GoodsWord
+from core.tariffs.charges import Discount, ExtraCover, Further, Surcharge, TaxRule, TotalRounding
 from core.units import Micrometres, Milligrams, Size, ceil_div
 
 __all__ = [
-    "ExtraCover",
+    "DeliversTo",
     "FlatPrice",
     "FlatRate",
     "Format",
@@ -24,7 +25,6 @@ __all__ = [
     "Place",
     "Sending",
     "Service",
-    "Surcharge",
     "Tariff",
     "VolumetricRule",
     "WeightStep",
@@ -33,8 +33,9 @@ __all__ = [
 ]
 
 LabelTape = Literal["over", "edges", "never"]
-SurchargeKind = Literal["fixed", "percent"]
 Rounding = Literal["up", "nearest"]
+#: Where a service hands the parcel over: at the door, or where the buyer fetches it.
+DeliversTo = Literal["door", "locker", "shop"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -58,6 +59,8 @@ class Sending:
     signature: bool = False  #: somebody signs for it
     cover: Decimal = Decimal(0)  #: what it shall be covered for; 0: what the service includes
     goods: frozenset[GoodsWord] = frozenset()  #: what is in it, in the words carriers use
+    #: Carrier and service of the order's first parcel, when this is a further one; "*": as if it were one, everywhere.
+    further_of: tuple[str, str] | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -85,6 +88,10 @@ class Limits:
     girth_um: Micrometres | None = None
     length_plus_girth_um: Micrometres | None = None
     thickness_um: Micrometres | None = None
+    sum_of_sides_um: Micrometres | None = None
+    longest_min_um: Micrometres | None = None  #: least sizes: smaller ones are lost in the machines
+    second_min_um: Micrometres | None = None
+    thickness_min_um: Micrometres | None = None
     volume_cm3: int | None = None
     min_mg: Milligrams | None = None
     max_mg: Milligrams | None = None
@@ -99,6 +106,7 @@ class VolumetricRule:
     above_cm3: int  #: applied when the rounded volume is above this; 0: always
     rounding: Rounding = "up"
     zones: tuple[str, ...] = ()  #: empty: in every zone
+    formats: tuple[str, ...] = ()  #: codes; empty: for every format
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -191,40 +199,6 @@ class Format:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Surcharge:
-    """Added to the base price when every condition it names holds; without conditions always."""
-
-    code: str
-    name: str
-    kind: SurchargeKind
-    amount: Decimal  #: money, or percent of base + fixed surcharges
-    zones: tuple[str, ...]  #: empty: every zone
-    longest_above_um: Micrometres | None
-    second_above_um: Micrometres | None = None
-    girth_above_um: Micrometres | None = None
-    length_plus_girth_above_um: Micrometres | None = None
-    thickness_above_um: Micrometres | None = None
-    volume_above_cm3: int | None = None
-    weight_above_mg: Milligrams | None = None  #: gross
-    formats: tuple[str, ...] = ()  #: codes; empty: every format
-    rigid: bool = False  #: only for what does not bend
-    home: bool = False  #: only to houses
-    signature: bool = False  #: only when somebody signs
-    goods: tuple[GoodsWord, ...] = ()  #: only when one of these is in it
-    country: str = ""  #: only to these postcodes of this country: remote places
-    prefixes: tuple[str, ...] = ()
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class ExtraCover:
-    """Cover beyond what is included, bought in steps."""
-
-    each: Decimal  #: one step covers so much more
-    price: Decimal
-    most: Decimal  #: never covered for more than this
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
 class Marking:
     """What the carrier demands on the parcel, and when; all conditions named must hold."""
 
@@ -241,7 +215,7 @@ class Service:
     code: str
     name: str
     limits: Limits
-    volumetric: VolumetricRule | None
+    volumetric: tuple[VolumetricRule, ...]  #: the first that is for the zone and the format counts
     zones: tuple[ZoneTable, ...]  #: prices when the service knows no formats
     surcharges: tuple[Surcharge, ...]
     cover_included: Decimal
@@ -257,6 +231,15 @@ class Service:
     refuses: tuple[GoodsWord, ...] = ()
     markings: tuple[Marking, ...] = ()
     claim_days: int | None = None  #: a claim must be made within so many days of arrival
+    zone_rules: tuple[ZoneRule, ...] = ()  #: of this service alone; empty: those of the list
+    default_zone: str = ""  #: with zone rules of its own: for places none of them names
+    least_billable_mg: Milligrams = 0  #: no parcel counts as less
+    discount: Discount | None = None
+    further: Further | None = None  #: None: every parcel of an order costs the same
+    taxes: tuple[TaxRule, ...] = ()  #: the first that names the destination, else ``tax_percent``
+    round_total: TotalRounding | None = None
+    delivers_to: DeliversTo = "door"
+    delivery_days: tuple[int, ...] = ()  #: weekdays it is handed over on, Monday 0; empty: those it moves on
 
     @property
     def all_formats(self) -> tuple[Format, ...]:
@@ -304,3 +287,4 @@ class Tariff:
     services: tuple[Service, ...]
     default_zone: str = ""  #: for places no rule names; empty: they are not served
     packaging: tuple[Packaging, ...] = ()
+    holidays: tuple[date, ...] = ()  #: days on which nothing of this carrier moves

@@ -13,19 +13,20 @@ __all__ = ["oddities_of"]
 def oddities_of(tariff: Tariff) -> tuple[Message, ...]:
     """Return everything odd, service by service."""
     found = [message for service in tariff.services for message in _of_service(tariff, service)]
+    shared = [one for one in tariff.services if not one.zone_rules]
     countries = {rule.country for rule in tariff.zone_rules if not rule.prefix and not rule.first}
-    named = sorted({rule.country for rule in tariff.zone_rules})
+    named = sorted({rule.country for rule in tariff.zone_rules}) if shared else []
     if not tariff.default_zone:
         found += [say("country_not_whole", country=country) for country in named if country not in countries]
-    used = {table.zone for service in tariff.services for one in service.all_formats for table in one.zones}
-    zones = dict.fromkeys(rule.zone for rule in tariff.zone_rules)
+    used = {table.zone for service in shared for one in service.all_formats for table in one.zones}
+    zones = dict.fromkeys(rule.zone for rule in tariff.zone_rules) if shared else {}
     found += [say("zone_unused", zone=zone) for zone in zones if zone not in used]
     return tuple(found)
 
 
 def _of_service(tariff: Tariff, service: Service) -> list[Message]:
     found = []
-    zones = list(dict.fromkeys(rule.zone for rule in tariff.zone_rules))
+    zones = list(dict.fromkeys(rule.zone for rule in service.zone_rules or tariff.zone_rules))
     priced = {table.zone for one in service.all_formats for table in one.zones}
     missing = tuple(zone for zone in zones if zone not in priced)
     if missing:
@@ -35,6 +36,20 @@ def _of_service(tariff: Tariff, service: Service) -> list[Message]:
             found += _falls(service, one, table)
     found += _unpriced(service)
     found += _cheaper_formats(service)
+    found += _never_due(service)
+    return found
+
+
+def _never_due(service: Service) -> list[Message]:
+    """A discount so deep that nothing is left, and a group of one: both are usually slips."""
+    groups = [one.group for one in service.surcharges if one.group]
+    found = [
+        say("group_of_one", service=service.name, group=group)
+        for group in dict.fromkeys(groups)
+        if groups.count(group) == 1
+    ]
+    if service.discount is not None and service.discount.percent == 100:
+        found.append(say("all_taken_off", service=service.name))
     return found
 
 

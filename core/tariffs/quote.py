@@ -1,30 +1,34 @@
 """Quoting one parcel with one service or all (rules 10.10).
 
-Order of sums: base by billable weight, fixed surcharges, percentages, cover, tax; each is a line, rounded to
-the minor unit where it is charged. A refusal names every limit, the value and by how much. Pure.
+Order of sums: base by billable weight, discount on it, surcharges in money, percentages, discount on all, cover, tax,
+rounding of the total; each is a line, rounded to the minor unit where it is charged. A refusal names every limit, the
+value and by how much. Pure.
 """
 
 from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date, time
 from decimal import Decimal
+from functools import partial
 
 from core.errors import LimitName, MixedCurrencies, OutsideTariff
 from core.messages import Message, Text, say
 from core.tariffs.base_price import by_weight, flat_price
-from core.tariffs.billable import Billed, billable_weight
-from core.tariffs.lines import QuoteLine, cover_line, surcharge_lines
+from core.tariffs.billable import Billable, Billed, billable_weight, rule_for
+from core.tariffs.lines import QuoteLine, cover_line, discount_line, rounding_line, surcharge_lines, tax_lines
 from core.tariffs.model import (
+    DeliversTo,
     LabelTape,
     Packaging,
     Sending,
     Service,
     Tariff,
+    VolumetricRule,
     WeightStep,
 )
-from core.tariffs.surcharges import markings_of
+from core.tariffs.surcharges import Met, markings_of
 from core.tariffs.zones import arrival_date, zone_of
-from core.units import Milligrams, Size, round_money
+from core.units import Milligrams, Size
 
 __all__ = [
     "Quote",
@@ -70,6 +74,8 @@ class Quote:
     claim_days: int | None = None
     tape_over_label: LabelTape | None = None  #: None: priced before that was kept
     currency: str = ""
+    delivers_to: DeliversTo = "door"
+    further: bool = False  #: the price of a further parcel of the order
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -179,7 +185,7 @@ def _not_begun(tariffs: tuple[Tariff, ...], ship_on: date) -> list[Refusal]:
 def least_price(tariffs: tuple[Tariff, ...], *, outer: Size, gross_mg: Milligrams, sending: Sending) -> Decimal | None:
     """Return the price of the cheapest service, None when there is none: as ``quote_all``, for questions asked often.
 
-    A service none of whose steps is cheaper than the best so far need not be asked: nothing takes anything off.
+    A service that costs no less than the best so far even with all it takes off need not be asked.
     """
     in_force = tariffs_in_force(tariffs, sending.ship_on)
     if any(own.code in sending.packaging for tariff in in_force for own in tariff.packaging):
@@ -188,7 +194,7 @@ def least_price(tariffs: tuple[Tariff, ...], *, outer: Size, gross_mg: Milligram
     best: Decimal | None = None
     for tariff in in_force:
         for service in tariff.services:
-            if best is not None and _at_the_least(service) >= best:
+            if best is not None and _at_the_least(service, tariff, sending) >= best:
                 continue
             try:
                 price = quote_service(tariff, service, outer=outer, gross_mg=gross_mg, sending=sending).price
@@ -198,8 +204,17 @@ def least_price(tariffs: tuple[Tariff, ...], *, outer: Size, gross_mg: Milligram
     return best
 
 
-def _at_the_least(service: Service) -> Decimal:
-    return min((table.least for one in service.all_formats for table in one.zones), default=Decimal(0))
+def _at_the_least(service: Service, tariff: Tariff, sending: Sending) -> Decimal:
+    """Return less than which the service never costs."""
+    least = min((table.least for one in service.all_formats for table in one.zones), default=Decimal(0))
+    if service.further is not None and sending.further_of is not None:
+        least = max(Decimal(0), least * service.further.percent / 100 - service.further.off)
+    if service.discount is not None:
+        least = least * (100 - service.discount.percent) / 100
+    if service.round_total is not None and service.round_total.rounding != "up":
+        least -= service.round_total.to
+    # Rounding to the minor unit may take off half of one, twice.
+    return least - Decimal("0.01")
 
 
 def _one_currency(tariffs: tuple[Tariff, ...]) -> None:
@@ -239,40 +254,36 @@ def quote_service(tariff: Tariff, service: Service, *, outer: Size, gross_mg: Mi
 
     Raises OutsideTariff naming each limit that the parcel, its goods or its destination is outside of.
     """
-    zone = zone_of(tariff, sending.destination, sending.origin)
+    zone = zone_of(tariff, sending.destination, sending.origin, service)
     _check_goods(tariff, service, sending)
     own = next((p for p in tariff.packaging if p.code in sending.packaging and p.flat_rate), None)
-    flat = own.flat_rate if own is not None else None
-    billable = billable_weight(
-        outer,
-        gross_mg,
-        service.volumetric if flat is None else None,
-        zone or "",
-        round_mg=service.weight_round_mg,
-        rounding=service.weight_rounding,
-    )
-    base = (
-        flat_price(tariff, service, own, flat, zone, gross_mg, sending)
-        if own is not None and flat is not None
-        else by_weight(tariff, service, zone, outer, billable, sending)
-    )
-    cover, bought, notes = cover_line(service, sending)
-    added = surcharge_lines(
-        service,
-        base.line,
+    if own is not None and own.flat_rate is not None:
+        base = flat_price(tariff, service, own, own.flat_rate, zone, gross_mg, sending)
+        billable = _billable(service, None, zone or "", outer, gross_mg)
+    else:
+        base, billable = by_weight(
+            tariff,
+            service,
+            zone,
+            outer,
+            partial(_billable_in, service, zone or "", outer, gross_mg),
+            gross_mg,
+            sending,
+        )
+    flat = own is not None
+    arrives_on = arrival_date(service, sending.ship_on, base.transit_days, tariff.holidays)
+    met = Met(
         zone=base.zone,
         format_code=base.format_code,
         outer=outer,
         gross_mg=gross_mg,
+        billable_mg=billable.billable_mg,
         sending=sending,
-        flat=flat is not None,
+        flat=flat,
+        arrives_on=arrives_on,
     )
-    lines = [base.line, *added, *([bought] if bought else [])]
-    if service.tax_percent:
-        net = sum((line.amount for line in lines), Decimal(0))
-        tax = round_money(net * service.tax_percent / 100)
-        rule = say("percent_of", percent_percent=service.tax_percent, of_money=net)
-        lines.append(QuoteLine(label=say("tax"), amount=tax, rule=rule))
+    cover, bought, notes = cover_line(service, sending)
+    lines = _lines(service, base.line, bought, met)
     return Quote(
         carrier=tariff.carrier,
         carrier_name=tariff.carrier_name,
@@ -288,19 +299,60 @@ def quote_service(tariff: Tariff, service: Service, *, outer: Size, gross_mg: Mi
         step_mg=base.step_mg,
         steps=base.steps,
         transit_days=base.transit_days,
-        arrives_on=arrival_date(service, sending.ship_on, base.transit_days),
+        arrives_on=arrives_on,
         cut_off=service.cut_off,
         cover_included=service.cover_included,
         format_name=base.format_name,
-        billed="flat_rate" if flat is not None else billable.billed,
-        why=say("flat_rate") if flat is not None else billable.why,
+        billed="flat_rate" if flat else billable.billed,
+        why=say("flat_rate") if flat else billable.why,
         cover=cover,
-        notes=notes,
+        notes=(*notes, *_place_note(service)),
         markings=markings_of(service, outer, gross_mg, sending),
         claim_days=service.claim_days,
         tape_over_label=service.tape_over_label,
         currency=tariff.currency,
+        delivers_to=service.delivers_to,
+        further=base.further,
     )
+
+
+def _billable_in(service: Service, zone: str, outer: Size, gross_mg: Milligrams, format_code: str) -> Billable:
+    """Return the weight that counts in one format."""
+    return _billable(service, rule_for(service.volumetric, zone, format_code), zone, outer, gross_mg)
+
+
+def _billable(service: Service, rule: VolumetricRule | None, zone: str, outer: Size, gross_mg: Milligrams) -> Billable:
+    return billable_weight(
+        outer,
+        gross_mg,
+        rule,
+        zone,
+        round_mg=service.weight_round_mg,
+        rounding=service.weight_rounding,
+        least_mg=service.least_billable_mg,
+    )
+
+
+def _lines(service: Service, base: QuoteLine, bought: QuoteLine | None, met: Met) -> list[QuoteLine]:
+    """Return all lines: base, discount, surcharges, cover, tax, rounding (rules 10.10)."""
+    on_base = service.discount is not None and service.discount.of == "base"
+    off = discount_line(service, base.amount) if on_base else None
+    lines = [base, *([off] if off else [])]
+    lines += surcharge_lines(service, sum((line.amount for line in lines), Decimal(0)), met)
+    if not on_base:
+        off = discount_line(service, sum((line.amount for line in lines), Decimal(0)))
+        lines += [off] if off else []
+    lines += [bought] if bought else []
+    lines += tax_lines(service, lines, country=met.sending.destination.country, zone=met.zone)
+    rounding = rounding_line(service.round_total, sum((line.amount for line in lines), Decimal(0)))
+    return [*lines, *([rounding] if rounding else [])]
+
+
+def _place_note(service: Service) -> tuple[Message, ...]:
+    """Where the buyer fetches the parcel, they have to say where."""
+    if service.delivers_to == "door":
+        return ()
+    return (say(f"fetched_at_{service.delivers_to}", service=service.name),)
 
 
 def _check_goods(tariff: Tariff, service: Service, sending: Sending) -> None:

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 from core.messages import Message, say
 from core.tariffs.model import Place, Tariff
-from core.tariffs.zones import zone_of
+from core.tariffs.zones import all_zone_rules, zones_of
 
 __all__ = ["PlaceCheck", "Reach", "check_place", "reach_of"]
 
@@ -57,7 +57,8 @@ class PlaceCheck:
 
 def reach_of(tariff: Tariff, place: Place, origin: Place | None) -> Reach:
     """Return what one list says of a place."""
-    zone = zone_of(tariff, place, origin)
+    # A service with zones of its own may go where the others do not.
+    zone = next((one for one in zones_of(tariff, place, origin) if one is not None), None)
     remote = {
         one.name: None
         for service in tariff.services
@@ -89,7 +90,7 @@ def _odd_postcode(tariffs: Sequence[Tariff], place: Place) -> Message | None:
     named = {
         end
         for tariff in tariffs
-        for rule in tariff.zone_rules
+        for rule in all_zone_rules(tariff)
         if rule.country == place.country
         for end in (rule.prefix, rule.first, rule.last)
         if end

@@ -2,13 +2,16 @@
 
 from bisect import bisect_right
 from collections import defaultdict
-from collections.abc import Hashable, Sequence
+from collections.abc import Collection, Hashable, Sequence
 from datetime import date, timedelta
 from itertools import accumulate
 
 from core.tariffs.model import Place, Service, Tariff, ZoneRule
 
-__all__ = ["SHIP_DAYS", "arrival_date", "next_ship_day", "overlaps", "plain_postcode", "seen_alike", "zone_of"]
+__all__ = [
+    "SHIP_DAYS", "all_zone_rules", "arrival_date", "next_ship_day", "overlaps", "plain_postcode", "seen_alike",
+    "zone_of", "zones_of",
+]  # fmt: skip
 
 
 def plain_postcode(text: str) -> str:
@@ -16,19 +19,34 @@ def plain_postcode(text: str) -> str:
     return "".join(text.upper().split())
 
 
-def zone_of(tariff: Tariff, destination: Place, origin: Place | None = None) -> str | None:
+def zone_of(
+    tariff: Tariff, destination: Place, origin: Place | None = None, service: Service | None = None
+) -> str | None:
     """Return the zone of a destination: the rule that says most about it wins; None when none speaks of it.
 
     A longer beginning says more than a shorter one, and of two alike the one that also names the origin.
+    A ``service`` with zone rules of its own is asked for those and no others.
     """
-    index = _index_of(tariff.zone_rules)
+    own = service is not None and bool(service.zone_rules)
+    index = _index_of(service.zone_rules if service is not None and own else tariff.zone_rules)
     asked = (destination, origin)
     zone = index.answers.get(asked)
     if zone is None:
         if len(index.answers) >= _MOST_ANSWERS:
             index.answers.clear()
         zone = index.answers[asked] = _named_zone(index, destination, origin)
-    return zone or tariff.default_zone or None
+    return zone or (service.default_zone if service is not None and own else tariff.default_zone) or None
+
+
+def all_zone_rules(tariff: Tariff) -> tuple[ZoneRule, ...]:
+    """Return the zone rules of a list and those of its services that have their own."""
+    return (*tariff.zone_rules, *(rule for one in tariff.services for rule in one.zone_rules))
+
+
+def zones_of(tariff: Tariff, destination: Place, origin: Place | None = None) -> tuple[str | None, ...]:
+    """Return the zones of a destination in a list: its own, then that of each service with rules of its own."""
+    own = (zone_of(tariff, destination, origin, one) for one in tariff.services if one.zone_rules)
+    return (zone_of(tariff, destination, origin), *own)
 
 
 def _named_zone(index: "_Index", destination: Place, origin: Place | None) -> str:
@@ -120,8 +138,8 @@ def seen_alike(place: Place, tariffs: Sequence[Tariff], origin: Place | None = N
 
     Where one of them does not go, the place is told by name: only the same one is alike then.
     """
-    zones = tuple(zone_of(tariff, place, origin) for tariff in tariffs)
-    if None in zones:
+    zones = tuple(zones_of(tariff, place, origin) for tariff in tariffs)
+    if any(None in of_list for of_list in zones):
         return place
     named = tuple(
         place.country == one.country and place.postcode.startswith(one.prefixes)
@@ -144,17 +162,27 @@ def next_ship_day(day: date, ship_days: tuple[int, ...] = SHIP_DAYS) -> date:
     return day
 
 
-def arrival_date(service: Service, shipped_on: date, transit_days: int) -> date:
-    """Return the day the parcel arrives: only the days the service moves are counted.
+def arrival_date(service: Service, shipped_on: date, transit_days: int, holidays: Collection[date] = ()) -> date:
+    """Return the day the parcel arrives: only the days the service moves are counted, holidays not.
 
-    A parcel handed over on a day the service does not move starts on its next day.
+    A parcel handed over on a day the service does not move starts on its next day. Where it is handed over on certain
+    weekdays only, it waits for the next of those.
     """
-    day = next_ship_day(shipped_on, service.days_moved)
+    closed = frozenset(holidays)
+
+    def moves(day: date, weekdays: tuple[int, ...]) -> bool:
+        return day.weekday() in weekdays and day not in closed
+
+    day = shipped_on
+    while not moves(day, service.days_moved):
+        day += timedelta(days=1)
     left = transit_days
     while left > 0:
         day += timedelta(days=1)
-        if day.weekday() in service.days_moved:
+        if moves(day, service.days_moved):
             left -= 1
+    while not moves(day, service.delivery_days or service.days_moved):
+        day += timedelta(days=1)
     return day
 
 

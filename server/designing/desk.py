@@ -7,7 +7,7 @@ from core.designing.cupboard import Desk
 from core.parcels.facts import Facts
 from core.recipes.model import InsertAmount
 from core.tariffs.model import Place, Tariff
-from core.tariffs.zones import plain_postcode
+from core.tariffs.zones import all_zone_rules, plain_postcode
 from server.carriers.selectors import core_tariffs
 from server.formats.recipe import RecipeFile
 from server.orders.models import Order
@@ -42,7 +42,7 @@ def one_place_a_zone(tariffs: tuple[Tariff, ...]) -> list[Place]:
     """Return one destination for each zone of each carrier."""
     first: dict[tuple[str, str], Place] = {}
     for tariff in tariffs:
-        for rule in tariff.zone_rules:
+        for rule in all_zone_rules(tariff):
             first.setdefault((tariff.carrier, rule.zone), Place(country=rule.country, postcode=rule.prefix))
     return list(dict.fromkeys(first.values()))
 

@@ -16,7 +16,7 @@ from core.recipes.goods import Product as CoreProduct
 from core.recipes.model import Recipe as CoreRecipe
 from core.tariffs.model import Place
 from core.tariffs.quote import tariffs_in_force
-from core.tariffs.zones import plain_postcode, zone_of
+from core.tariffs.zones import plain_postcode, zones_of
 from server.api.problems import Refused
 from server.designing.desk import desk_of
 from server.orders.models import OrderLine
@@ -92,10 +92,10 @@ def _kinds(orders: list[tuple[_Lines, Place]], desk: Desk) -> list[tuple[tuple[_
     """Return the different orders and how often each came; places in the same zones of all carriers are one."""
     in_force = tariffs_in_force(desk.facts.tariffs, desk.ship_on)
     origin = desk.facts.settings.origin
-    first: dict[tuple[str | None, ...], Place] = {}
+    first: dict[tuple[tuple[str | None, ...], ...], Place] = {}
     counts: Counter[tuple[_Lines, Place]] = Counter()
     for lines, place in orders:
-        zones = tuple(zone_of(tariff, place, origin) for tariff in in_force)
+        zones = tuple(zones_of(tariff, place, origin) for tariff in in_force)
         counts[(lines, first.setdefault(zones, place))] += 1
     return sorted(counts.items(), key=lambda pair: (-pair[1], pair[0][0], pair[0][1].postcode))[:_MOST_KINDS]
 

@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from core.recipes.goods import Fragility, Orientation
+from core.recipes.goods import Fragility, Holds, Orientation
 from server.formats.base import Code, FileModel, Money, Text, WeightMg
 from server.formats.supplies import SizeUm
 
@@ -49,6 +49,7 @@ class ProductItem(FileModel):
     highest_c: Degrees | None = None
     longest_days: Days | None = None
     keeps_days: Days | None = None
+    holds: Annotated[list[Holds], Field(max_length=5)] = []
     not_with: Annotated[list[Code], Field(max_length=40)] = []
     family: Annotated[str, Field(max_length=40)] = ""
     contents: Annotated[list[ContentItem], Field(max_length=30)] = []
@@ -57,6 +58,8 @@ class ProductItem(FileModel):
     def _makes_sense(self) -> "ProductItem":
         if self.lowest_c is not None and self.highest_c is not None and self.lowest_c > self.highest_c:
             raise ValueError(f"lowest_c {self.lowest_c} is above highest_c {self.highest_c}")
+        if len(set(self.holds)) != len(self.holds):
+            raise ValueError("holds: a word appears twice")
         skus = [item.sku for item in self.contents]
         if self.sku in skus:
             raise ValueError("contents: a set cannot hold itself")

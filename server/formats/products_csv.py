@@ -24,7 +24,7 @@ _SIDES = ("length", "width", "height")
 _WEIGHTS = ("weight", "weight_spread", "load_on_top")
 _FLAGS = ("food", "scented", "frozen", "live", "glass", "meltable", "restricted")
 _NUMBERS = ("lowest_c", "highest_c", "longest_days", "keeps_days")
-COLUMNS = (*_PLAIN, *_SIDES, *_WEIGHTS, *_FLAGS, *_NUMBERS, "not_with", "contents")
+COLUMNS = (*_PLAIN, *_SIDES, *_WEIGHTS, *_FLAGS, *_NUMBERS, "holds", "not_with", "contents")
 _MOST_LINES = 5_000
 _YES = {"yes": True, "no": False, "": False}
 _SET = re.compile(r"^([A-Za-z0-9][A-Za-z0-9._-]*)\*([1-9][0-9]{0,2})$")
@@ -109,6 +109,7 @@ def _item(number: int, line: dict[str, Any]) -> tuple[ProductItem | None, list[F
         *((name, f"{name}_mg", _weight) for name in _WEIGHTS),
         *((name, name, _flag) for name in _FLAGS),
         *((name, name, _whole) for name in _NUMBERS),
+        ("holds", "holds", str.split),
         ("not_with", "not_with", str.split),
         ("contents", "contents", _contents),
     ]
@@ -185,7 +186,7 @@ def _cell(item: ProductItem, column: str) -> str:
         return "yes" if value else "no"
     if column == "contents":
         return " ".join(f"{one.sku}*{one.quantity}" for one in value)
-    if column == "not_with":
+    if column in ("holds", "not_with"):
         return " ".join(value)
     return "" if value is None else f"{value:f}" if isinstance(value, Decimal) else str(value)
 

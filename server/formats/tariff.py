@@ -3,68 +3,24 @@
 What is wrong with a file is an error and nothing is imported; what is odd but may be meant is told (``tariff_notes``).
 """
 
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal, get_args
 
 from pydantic import Field, model_validator
 
-from core.tariffs.model import FlatPrice, FlatRate, Packaging, Tariff, ZoneRule
-from core.tariffs.zones import overlaps, plain_postcode
+from core.recipes.goods import Holds
+from core.tariffs.model import FlatPrice, FlatRate, Packaging, Tariff
+from core.tariffs.zones import overlaps
 from core.units import Size
 from server.formats.base import Code, Day, FileModel, Money, Text
-from server.formats.tariff_prices import Country, Limit, UpTo, Zone, twice
+from server.formats.tariff_prices import Limit, UpTo, Zone, ZoneRuleDoc, twice
 from server.formats.tariff_service import ServiceDoc
 from server.words.faults import SeveralFaults
 
 __all__ = ["TariffFile"]
 
-_Prefix = Annotated[str, Field(max_length=10)]
 _Sides = Annotated[list[Limit], Field(min_length=3, max_length=3)]
 #: No more overlaps of zones than this are told at once.
 _MOST_OVERLAPS = 50
-
-
-class ZoneRuleDoc(FileModel):
-    """Postcodes of one country that make up one zone, by beginnings or ranges; ``[""]`` is the whole country."""
-
-    zone: Zone
-    country: Country
-    prefixes: Annotated[list[_Prefix], Field(max_length=2000)] = []
-    ranges: Annotated[
-        list[Annotated[list[Annotated[str, Field(min_length=1, max_length=10)]], Field(min_length=2, max_length=2)]],
-        Field(max_length=2000),
-    ] = []
-    origin_country: Country | None = None
-    origin_prefixes: Annotated[list[_Prefix], Field(min_length=1, max_length=200)] = [""]
-
-    @model_validator(mode="after")
-    def _said(self) -> "ZoneRuleDoc":
-        if not self.prefixes and not self.ranges:
-            raise ValueError('name prefixes or ranges of postcodes; [""] is the whole country')
-        if self.origin_country is None and self.origin_prefixes != [""]:
-            raise ValueError("origin_prefixes need the origin_country they are of")
-        for first, last in self.ranges:
-            one, other = plain_postcode(first), plain_postcode(last)
-            if len(one) != len(other):
-                raise ValueError(f"range {first} to {last}: both ends must be equally long")
-            if one > other:
-                raise ValueError(f"range {first} to {last} runs backwards")
-        return self
-
-    def core(self) -> list[ZoneRule]:
-        """Return the core's rules, one a prefix or range and origin."""
-        return [
-            ZoneRule(
-                zone=self.zone,
-                country=self.country,
-                prefix=plain_postcode(prefix),
-                first=plain_postcode(first),
-                last=plain_postcode(last),
-                origin_country=self.origin_country or "",
-                origin_prefix=plain_postcode(origin),
-            )
-            for prefix, first, last in [*((p, "", "") for p in self.prefixes), *(("", f, la) for f, la in self.ranges)]
-            for origin in (self.origin_prefixes if self.origin_country else [""])
-        ]
 
 
 class FlatPriceDoc(FileModel):
@@ -112,7 +68,7 @@ class TariffFile(FileModel):
     """The whole file."""
 
     format: Literal["calm-cupboard/tariff"]
-    version: Literal[1]
+    version: Literal[1, 2]
     carrier: Code
     carrier_name: Text
     tariff_version: Code
@@ -123,15 +79,25 @@ class TariffFile(FileModel):
     default_zone: Zone | None = None
     services: Annotated[list[ServiceDoc], Field(min_length=1, max_length=100)]
     packaging: Annotated[list[PackagingDoc], Field(max_length=100)] = []
+    holidays: Annotated[list[Day], Field(max_length=200)] = []
+
+    new_in_2: ClassVar[frozenset[str]] = frozenset({"holidays"})
+
+    @model_validator(mode="after")
+    def _of_its_version(self) -> "TariffFile":
+        later = newer_fields(self) if self.version == 1 else []
+        if later:
+            raise ValueError(f"version 1 has no {', '.join(sorted(later)[:40])}; write version 2")
+        return self
 
     @model_validator(mode="after")
     def _parts_meet(self) -> "TariffFile":
-        known = {rule.zone for rule in self.zone_rules} | ({self.default_zone} if self.default_zone else set())
+        known = _zones(self.zone_rules, self.default_zone)
         wrong = [
             f"service {service.code}, {where}: zone {zone} is not defined, no zone rule leads to it"
             for service in self.services
             for where, zone in service.named_zones
-            if zone not in known
+            if zone not in (_zones(service.zone_rules, service.default_zone) if service.zone_rules else known)
         ]
         codes = {service.code for service in self.services}
         for item in self.packaging:
@@ -141,7 +107,8 @@ class TariffFile(FileModel):
                 if code not in codes
             ]
             zones = [zone for price in (item.flat_rate.prices if item.flat_rate else []) for zone in price.zones]
-            wrong += [f"packaging {item.code}: zone {zone} is not defined" for zone in zones if zone not in known]
+            there = known.union(*(_zones(s.zone_rules, s.default_zone) for s in self.services))
+            wrong += [f"packaging {item.code}: zone {zone} is not defined" for zone in zones if zone not in there]
             wrong += twice(zones, f"flat price of {item.code} for zone")
             if item.flat_rate and sum(not price.zones for price in item.flat_rate.prices) > 1:
                 wrong.append(
@@ -149,11 +116,13 @@ class TariffFile(FileModel):
                 )
         wrong += twice([service.code for service in self.services], "service")
         wrong += twice([item.code for item in self.packaging], "packaging")
-        rules = [rule for doc in self.zone_rules for rule in doc.core()]
-        wrong += [
-            f"overlap: {one.country} {shared or 'the whole country'} is in zone {one.zone} and in zone {other.zone}"
-            for one, other, shared in overlaps(rules)[:_MOST_OVERLAPS]
-        ]
+        for of, docs in [("", self.zone_rules), *((f"service {s.code}, ", s.zone_rules) for s in self.services)]:
+            rules = [rule for doc in docs for rule in doc.core()]
+            wrong += [
+                f"{of}overlap: {one.country} {shared or 'the whole country'} is in zone {one.zone} and in zone "
+                f"{other.zone}"
+                for one, other, shared in overlaps(rules)[:_MOST_OVERLAPS]
+            ]
         if wrong:
             raise SeveralFaults(wrong)
         return self
@@ -170,4 +139,29 @@ class TariffFile(FileModel):
             default_zone=self.default_zone or "",
             services=tuple(service.core() for service in self.services),
             packaging=tuple(item.core() for item in self.packaging),
+            holidays=tuple(sorted(set(self.holidays))),
         )
+
+
+def _zones(rules: list[ZoneRuleDoc], default: str | None) -> set[str]:
+    return {rule.zone for rule in rules} | ({default} if default else set())
+
+
+def newer_fields(part: FileModel) -> list[str]:
+    """Return the fields and kinds of a part that version 1 did not have, each once."""
+    new: frozenset[str] = getattr(part, "new_in_2", frozenset())
+    found = [name for name in part.model_fields_set if name in new]
+    if getattr(part, "kind", None) == "per_weight":
+        found.append("kind per_weight")
+    found += [f"goods {word}" for name in _OF_GOODS for word in getattr(part, name, []) if word in get_args(Holds)]
+    for name in sorted(part.model_fields_set):
+        value = getattr(part, name)
+        if name == "volumetric" and isinstance(value, list):
+            found.append("several volumetric rules")
+        for inner in value if isinstance(value, list) else [value]:
+            if isinstance(inner, FileModel):
+                found += newer_fields(inner)
+    return list(dict.fromkeys(found))
+
+
+_OF_GOODS = ("goods", "refuses", "cover_excludes")

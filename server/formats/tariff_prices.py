@@ -1,6 +1,6 @@
 """The prices in a tariff file: limits, volumetric weight, steps and zone tables (docs/formats/tariff.md)."""
 
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field, model_validator
 
@@ -10,13 +10,16 @@ from core.tariffs.model import (
     Limits,
     VolumetricRule,
     WeightStep,
+    ZoneRule,
     ZoneTable,
 )
+from core.tariffs.zones import plain_postcode
 from server.formats.base import Code, FileModel, LengthUm, Money, Text, WeightMg
 from server.words.faults import SeveralFaults
 
 __all__ = [
-    "Count", "Country", "FormatDoc", "Limit", "LimitsDoc", "UpTo", "VolumetricDoc", "Zone", "ZoneTableDoc", "twice",
+    "Count", "Country", "FormatDoc", "Limit", "LimitsDoc", "UpTo", "VolumetricDoc", "Zone", "ZoneRuleDoc",
+    "ZoneTableDoc", "twice",
 ]  # fmt: skip
 
 Zone = Annotated[str, Field(min_length=1, max_length=12)]
@@ -25,6 +28,8 @@ Limit = Annotated[LengthUm, Field(gt=0)]
 Count = Annotated[int, Field(gt=0, le=10**9, strict=True)]
 Country = Annotated[str, Field(pattern=r"^[A-Z]{2,3}$")]
 _Days = Annotated[int, Field(ge=0, le=60, strict=True)]
+
+_Prefix = Annotated[str, Field(max_length=10)]
 
 #: More steps than this no list writes out; evenly rising ones are a base with increments.
 _MOST_STEPS = 500
@@ -35,22 +40,80 @@ def twice(codes: list[str], what: str) -> list[str]:
     return [f"{what} {code} appears more than once" for code in dict.fromkeys(codes) if codes.count(code) > 1]
 
 
+class ZoneRuleDoc(FileModel):
+    """Postcodes of one country that make up one zone, by beginnings or ranges; ``[""]`` is the whole country."""
+
+    zone: Zone
+    country: Country
+    prefixes: Annotated[list[_Prefix], Field(max_length=2000)] = []
+    ranges: Annotated[
+        list[Annotated[list[Annotated[str, Field(min_length=1, max_length=10)]], Field(min_length=2, max_length=2)]],
+        Field(max_length=2000),
+    ] = []
+    origin_country: Country | None = None
+    origin_prefixes: Annotated[list[_Prefix], Field(min_length=1, max_length=200)] = [""]
+
+    @model_validator(mode="after")
+    def _said(self) -> "ZoneRuleDoc":
+        if not self.prefixes and not self.ranges:
+            raise ValueError('name prefixes or ranges of postcodes; [""] is the whole country')
+        if self.origin_country is None and self.origin_prefixes != [""]:
+            raise ValueError("origin_prefixes need the origin_country they are of")
+        for first, last in self.ranges:
+            one, other = plain_postcode(first), plain_postcode(last)
+            if len(one) != len(other):
+                raise ValueError(f"range {first} to {last}: both ends must be equally long")
+            if one > other:
+                raise ValueError(f"range {first} to {last} runs backwards")
+        return self
+
+    def core(self) -> list[ZoneRule]:
+        """Return the core's rules, one a prefix or range and origin."""
+        return [
+            ZoneRule(
+                zone=self.zone,
+                country=self.country,
+                prefix=plain_postcode(prefix),
+                first=plain_postcode(first),
+                last=plain_postcode(last),
+                origin_country=self.origin_country or "",
+                origin_prefix=plain_postcode(origin),
+            )
+            for prefix, first, last in [*((p, "", "") for p in self.prefixes), *(("", f, la) for f, la in self.ranges)]
+            for origin in (self.origin_prefixes if self.origin_country else [""])
+        ]
+
+
 class LimitsDoc(FileModel):
     """What the service takes."""
 
+    new_in_2: ClassVar[frozenset[str]] = frozenset(
+        {"sum_of_sides_um", "longest_min_um", "second_min_um", "thickness_min_um"}
+    )
     longest_um: Limit | None = None
     second_um: Limit | None = None
     girth_um: Limit | None = None
     length_plus_girth_um: Limit | None = None
     thickness_um: Limit | None = None
+    sum_of_sides_um: Limit | None = None
+    longest_min_um: Limit | None = None
+    second_min_um: Limit | None = None
+    thickness_min_um: Limit | None = None
     volume_cm3: Count | None = None
     min_mg: UpTo | None = None
     max_mg: UpTo | None = None
 
     @model_validator(mode="after")
     def _ends_meet(self) -> "LimitsDoc":
+        wrong = []
         if self.min_mg is not None and self.max_mg is not None and self.min_mg > self.max_mg:
-            raise ValueError(f"the least weight {self.min_mg} mg is above the most, {self.max_mg} mg")
+            wrong.append(f"the least weight {self.min_mg} mg is above the most, {self.max_mg} mg")
+        for name in ("longest", "second", "thickness"):
+            least, most = getattr(self, f"{name}_min_um"), getattr(self, f"{name}_um")
+            if least is not None and most is not None and least > most:
+                wrong.append(f"the least {name} {least} um is above the most, {most} um")
+        if wrong:
+            raise SeveralFaults(wrong)
         return self
 
     def core(self) -> Limits:
@@ -66,10 +129,13 @@ class VolumetricDoc(FileModel):
     rounding: Literal["up", "nearest"] = "up"
     above_cm3: Annotated[int, Field(ge=0, le=10**9, strict=True)] = 0
     zones: Annotated[list[Zone], Field(max_length=200)] = []
+    formats: Annotated[list[Code], Field(max_length=20)] = []
+
+    new_in_2: ClassVar[frozenset[str]] = frozenset({"formats"})
 
     def core(self) -> VolumetricRule:
         """Return the core's rule."""
-        return VolumetricRule(**{**self.model_dump(), "zones": tuple(self.zones)})
+        return VolumetricRule(**{**self.model_dump(), "zones": tuple(self.zones), "formats": tuple(self.formats)})
 
 
 class StepDoc(FileModel):

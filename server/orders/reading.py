@@ -27,6 +27,7 @@ from core.intake.columns import (
 )
 from core.intake.fields import FIELDS, Field, plain_words
 from core.intake.values import ENGLISH_MONTHS
+from core.tariffs.zones import all_zone_rules
 from server.api.problems import Refused
 from server.carriers.selectors import core_tariffs
 from server.formats.matched_orders import Goods, Unknown, columns_of, read_matched
@@ -249,7 +250,7 @@ class _Countries:
     """Codes of countries as this workshop's price lists write them, from their names in any of the languages."""
 
     def __init__(self, workshop: Workshop) -> None:
-        self.used = {rule.country for tariff in core_tariffs(workshop) for rule in tariff.zone_rules}
+        self.used = {rule.country for tariff in core_tariffs(workshop) for rule in all_zone_rules(tariff)}
         self.used.add(workshop.country)
 
     def code_of(self, text: str) -> str | None:

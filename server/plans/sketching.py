@@ -7,7 +7,7 @@ from decimal import Decimal
 
 from core.messages import Text
 from core.parcels.plan import Blocked, PlannedOrder
-from core.tariffs.zones import zone_of
+from core.tariffs.zones import zones_of
 from server.carriers.selectors import core_tariffs
 from server.orders.by_hand import TypedOrder, sketched
 from server.orders.models import Order
@@ -74,7 +74,7 @@ def sketch(workshop: Workshop, typed: TypedOrder, old: Order | None) -> Changed:
 
 def _zone_known(workshop: Workshop, order: Order) -> bool:
     origin, place = settings_of(workshop).origin, place_of(order)
-    return any(zone_of(tariff, place, origin) is not None for tariff in core_tariffs(workshop))
+    return any(zone is not None for tariff in core_tariffs(workshop) for zone in zones_of(tariff, place, origin))
 
 
 def sketch_of(plan: PlannedOrder | Blocked, *, zone_known: bool) -> Sketch:

@@ -43,6 +43,7 @@ def core_product(row: Product) -> goods.Product:
         highest_c=row.highest_c,
         longest_days=row.longest_days,
         keeps_days=row.keeps_days,
+        holds=tuple(row.holds),
         not_with=tuple(row.not_with),
         family=row.family,
     )

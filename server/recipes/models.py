@@ -73,6 +73,7 @@ class Product(WorkshopOwned):
     glass = models.BooleanField(default=False)
     meltable = models.BooleanField(default=False)
     restricted = models.BooleanField(default=False)
+    holds = models.JSONField(default=list, help_text="What carriers ask about: core.recipes.goods.Holds")
     delicate_place = models.CharField(max_length=60, blank=True, help_text="What the hands must mind: handle, rim")
     lowest_c = models.SmallIntegerField(null=True)
     highest_c = models.SmallIntegerField(null=True)

@@ -9,12 +9,12 @@ from core.recipes.expand import OrderLine, Shelf
 from core.recipes.goods import Product
 from core.recipes.model import Band, Closure, Cushion, InsertAmount, Minutes, Recipe, WrapLayer
 from core.supplies.items import Container, Fill, Insert, Mailer, Tape, Wrap, outer_of
+from core.tariffs.charges import Surcharge
 from core.tariffs.model import (
     Limits,
     Place,
     Sending,
     Service,
-    Surcharge,
     Tariff,
     VolumetricRule,
     WeightStep,
@@ -163,7 +163,7 @@ def service(**changes: object) -> Service:
         "code": "TWO",
         "name": "Two-day",
         "limits": Limits(longest_um=1_200_000, length_plus_girth_um=3_000_000, max_mg=25_000_000),
-        "volumetric": VolumetricRule(divisor_cm3_per_kg=5_000, round_up_um=10_000, above_cm3=0),
+        "volumetric": (VolumetricRule(divisor_cm3_per_kg=5_000, round_up_um=10_000, above_cm3=0),),
         "zones": (
             ZoneTable(
                 zone="1",

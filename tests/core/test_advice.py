@@ -9,6 +9,7 @@ from core.parcels.facts import Facts, Overrides
 from core.recipes.expand import OrderLine, Shelf
 from core.recipes.model import InsertAmount, Occasion, Sample
 from core.supplies.items import CutDown, Insert
+from core.tariffs.charges import Surcharge
 from core.tariffs.choosing import Choosing
 from core.tariffs.model import (
     FlatPrice,
@@ -17,7 +18,6 @@ from core.tariffs.model import (
     Limits,
     Packaging,
     Service,
-    Surcharge,
     Tariff,
     WeightStep,
     ZoneTable,
@@ -54,7 +54,7 @@ def steps(*pairs: tuple[int, str]) -> tuple[ZoneTable, ...]:
 
 
 def plain(zones: tuple[ZoneTable, ...], **changes: object) -> Service:
-    return service(zones=zones, volumetric=None, surcharges=(), limits=Limits(), **changes)
+    return service(zones=zones, volumetric=(), surcharges=(), limits=Limits(), **changes)
 
 
 ANY = steps((25_000_000, "5.00"))
@@ -118,7 +118,7 @@ class KnownAnswers(unittest.TestCase):
             outer=size(236, 166, 196),
             cut=CutDown(heights_um=(), lowest_um=60_000, minutes=D(1)),
         )
-        one = service(zones=ANY, volumetric=None, surcharges=(dear,), limits=Limits())
+        one = service(zones=ANY, volumetric=(), surcharges=(dear,), limits=Limits())
         flat_jar = jar(size=size(72, 72, 60))
         known, lines = facts(containers=(low,), tariffs=(tariff(one),)), order(2, product=flat_jar)
         best = self.best(advised(lines, known), "cut")

@@ -317,6 +317,7 @@ class AProductSays(TestCase):
             "longest_days": 1,
             "keeps_days": 1,
             "live": True,
+            "holds": ("batteries",),
         }
         for name, value in changes.items():
             with self.subTest(name):

@@ -19,7 +19,7 @@ def at(price: str, **changes: object) -> Service:
     """Return a service that takes anything up to 25 kg at one price, without surcharges."""
     step = WeightStep(up_to_mg=25_000_000, price=D(price))
     zones = (ZoneTable(zone="1", transit_days=1, steps=(step,)),)
-    return service(zones=zones, volumetric=None, surcharges=(), **{"limits": Limits(), **changes})
+    return service(zones=zones, volumetric=(), surcharges=(), **{"limits": Limits(), **changes})
 
 
 OLD = tariff(at("5.00"))

@@ -15,7 +15,8 @@ from core.parcels.remembered import Remembered
 from core.recipes.expand import OrderLine, amounts_of
 from core.recipes.model import Occasion
 from core.supplies.stock_asked import Asked, Watched, covers, without
-from core.tariffs.model import Place, Surcharge
+from core.tariffs.charges import Surcharge
+from core.tariffs.model import Place
 from core.tariffs.zones import seen_alike
 from tests.core.samples import DAY, HERE, facts, order, service, tariff
 

@@ -46,7 +46,7 @@ ZONES = (ZoneTable(zone="1", transit_days=1, steps=(WeightStep(up_to_mg=25_000_0
 
 def listed(carrier: str, code: str, price: str, days: int = 1, **changes: object) -> Tariff:
     zones = (ZoneTable(zone="1", transit_days=days, steps=(WeightStep(up_to_mg=25_000_000, price=D(price)),)),)
-    values = {"code": code, "name": code, "zones": zones, "volumetric": None, "surcharges": (), "limits": Limits()}
+    values = {"code": code, "name": code, "zones": zones, "volumetric": (), "surcharges": (), "limits": Limits()}
     return replace(tariff(service(**{**values, **changes})), carrier=carrier, carrier_name=carrier)
 
 

@@ -37,7 +37,7 @@ def steep() -> object:
         WeightStep(up_to_mg=kg * 1_000_000, price=D(p)) for kg, p in ((2, "3.00"), (3, "9.40"), (25, "19.50"))
     )
     zones = (ZoneTable(zone="1", transit_days=1, steps=steps),)
-    return facts(tariffs=(tariff(service(zones=zones, volumetric=None, surcharges=())),))
+    return facts(tariffs=(tariff(service(zones=zones, volumetric=(), surcharges=())),))
 
 
 ANY = recipe(band(1, 6, outers=("C-14", "C-08"), any_outer=True))

@@ -19,7 +19,7 @@ D = Decimal
 def priced(*pairs: tuple[int, str]) -> Facts:
     steps = tuple(WeightStep(up_to_mg=mg, price=D(p)) for mg, p in pairs)
     one = service(
-        zones=(ZoneTable(zone="1", transit_days=1, steps=steps),), volumetric=None, surcharges=(), limits=Limits()
+        zones=(ZoneTable(zone="1", transit_days=1, steps=steps),), volumetric=(), surcharges=(), limits=Limits()
     )
     return facts(containers=(C08, C14), tariffs=(tariff(one),))
 

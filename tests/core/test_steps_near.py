@@ -29,7 +29,7 @@ STEPS = tuple(WeightStep(up_to_mg=kg * 1_000_000, price=D(p)) for kg, p in ((1, 
 def plain(**changes: object) -> Service:
     values: dict[str, object] = {
         "zones": (ZoneTable(zone="1", transit_days=1, steps=STEPS),),
-        "volumetric": None,
+        "volumetric": (),
         "surcharges": (),
         "limits": Limits(longest_um=1_000_000),
     }
@@ -57,7 +57,7 @@ class Cheaper(unittest.TestCase):
         # 31 x 20 x 17 cm is 10 540 / 5000 = 2.108 kg. 2 kg is 10 000 cm3: 29 x 20 x 17 = 9860; 31 x 18 x 17 = 9486
         # (19 wide: 10 013); 31 x 20 x 16 = 9920. Lighter does not help: size counts.
         rule = VolumetricRule(divisor_cm3_per_kg=5_000, round_up_um=10_000, above_cm3=0)
-        found = cheaper(plain(volumetric=rule), size(301, 200, 165), 1_200_000)
+        found = cheaper(plain(volumetric=(rule,)), size(301, 200, 165), 1_200_000)
         self.assertEqual(
             {m: step.at for m, step in found.items() if m != "volume"},
             {"length": 290_000, "width": 180_000, "height": 160_000},

@@ -7,15 +7,14 @@ from typing import Any
 
 from core.errors import OutsideTariff
 from core.messages import say
+from core.tariffs.charges import ExtraCover, Surcharge
 from core.tariffs.model import (
-    ExtraCover,
     FlatPrice,
     FlatRate,
     Marking,
     Packaging,
     Place,
     Sending,
-    Surcharge,
     VolumetricRule,
 )
 from core.tariffs.quote import Quote, Refusal, quote_service, reasons_of
@@ -202,9 +201,9 @@ class Cover(unittest.TestCase):
 class Billed(unittest.TestCase):
     def test_what_a_price_goes_by_is_a_code(self) -> None:
         rule = VolumetricRule(divisor_cm3_per_kg=5_000, round_up_um=10_000, above_cm3=0)
-        self.assertEqual(quote(volumetric=rule).billed, "size")  # 6000 / 5000 = 1.2 kg against 0.9
-        self.assertEqual(quote(volumetric=rule, gross_mg=1_200_000).billed, "weight")
-        self.assertEqual(quote(volumetric=None).billed, "weight")
+        self.assertEqual(quote(volumetric=(rule,)).billed, "size")  # 6000 / 5000 = 1.2 kg against 0.9
+        self.assertEqual(quote(volumetric=(rule,), gross_mg=1_200_000).billed, "weight")
+        self.assertEqual(quote(volumetric=()).billed, "weight")
 
 
 class Reasons(unittest.TestCase):

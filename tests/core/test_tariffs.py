@@ -7,12 +7,12 @@ from decimal import Decimal
 
 from core.errors import OutsideTariff
 from core.tariffs.billable import billable_weight, volumetric_mg
+from core.tariffs.charges import Surcharge
 from core.tariffs.model import (
     Increment,
     Limits,
     Packaging,
     Place,
-    Surcharge,
     Tariff,
     VolumetricRule,
     WeightStep,

@@ -262,7 +262,7 @@ class RoomToSpare(unittest.TestCase):
         # Two jars of 1.3 kg in C-08; a third fits only the low carton the recipe does not name, under the same 2 kg.
         how = recipe(band(1, 12, outers=("C-08",)))
         rule = VolumetricRule(divisor_cm3_per_kg=5_000, round_up_um=10_000, above_cm3=1_000_000)
-        by_weight = tariff(service(volumetric=rule))
+        by_weight = tariff(service(volumetric=(rule,)))
         low = carton("C-X", size(320, 160, 170), cost="0.80")
         for containers, more in (((C08,), 0), ((C08, low), 1)):
             given, lines = facts(containers=containers, tariffs=(by_weight,)), order(2, how=how)

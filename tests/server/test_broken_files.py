@@ -22,6 +22,7 @@ from server.supplies.models import Supply
 from tests.server.base import DEMO, fill_workshop, make_workshop
 
 SCRIBBLES: tuple[Any, ...] = (None, "", -1, 0, 10**12, 1.5, "x" * 500, [], {}, True, "NaN", "\x00", [None], {"a": 1})
+MARRAM = DEMO.parent / "tests" / "golden" / "marram-2026-10.json"
 ROUNDS = 120
 TARIFF_ROUNDS = 2_000
 
@@ -89,7 +90,9 @@ class BrokenFiles(TestCase):
 
     def test_two_thousand_scribbled_tariffs_crash_nothing_and_leave_nothing(self) -> None:
         paths = sorted([*(DEMO / "tariffs").glob("*.json"), *(DEMO / "carriers").rglob("*.json")])
+        # The list that uses all of version 2 comes as often as the others together.
         documents = [json.loads(path.read_text()) for path in paths]
+        documents = [one for path in documents for one in (path, json.loads(MARRAM.read_text()))]
         rng, before, refused = random.Random("tariffs"), self.counts(), 0
         for at in range(TARIFF_ROUNDS):
             changed = scribbled(documents[at % len(documents)], rng)

@@ -41,6 +41,7 @@ RECIPES: dict[str, str] = {
     "wrap_turns_together": "{turns_number} {turns_number:turn|turns} round {holds} {name} together",
     "one_round_each": "one round each {name}",
     "mind_place": "{name}: weak spot: {place}.",
+    "mind_holds": "{name} holds {what}: the carrier's and the local rules decide whether and how it may be sent; ask.",
     "mind_restricted": "{name} is restricted: the carrier's and the local dangerous-goods rules decide; ask them.",
     "mind_live": "{name} is live: laws and the carrier's terms cover it; the keeper decides.",
     "mind_between": "{name} keeps between {low_c} and {high_c} in transit: check the weather before it goes.",

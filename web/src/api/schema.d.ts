@@ -3165,7 +3165,7 @@ export interface components {
              * Goods
              * @default []
              */
-            goods: ("food" | "perishable" | "live" | "frozen" | "melts" | "glass" | "fragile" | "restricted")[];
+            goods: ("food" | "perishable" | "live" | "frozen" | "melts" | "glass" | "fragile" | "restricted" | "batteries" | "liquids" | "aerosols" | "alcohol" | "plants")[];
             /**
              * Cover
              * @default 0
@@ -3264,6 +3264,16 @@ export interface components {
              * Format: uuid
              */
             request_key: string;
+        };
+        /**
+         * CoverTierDoc
+         * @description Cover up to an amount for one price.
+         */
+        CoverTierDoc: {
+            /** Up To */
+            up_to: string;
+            /** Price */
+            price: string;
         };
         /**
          * CraftOut
@@ -3459,6 +3469,20 @@ export interface components {
             after: string;
         };
         /**
+         * DiscountDoc
+         * @description What the carrier takes off for this account.
+         */
+        DiscountDoc: {
+            /** Percent */
+            percent: string;
+            /**
+             * Of
+             * @default base
+             * @enum {string}
+             */
+            of: "base" | "all";
+        };
+        /**
          * EffectOut
          * @description What turning one policy on would change, recipe by recipe.
          */
@@ -3574,15 +3598,47 @@ export interface components {
         };
         /**
          * ExtraCoverDoc
-         * @description Cover bought in steps.
+         * @description Cover beyond what is included: in even steps, in tiers, or as a percentage.
          */
         ExtraCoverDoc: {
-            /** Each */
-            each: string;
-            /** Price */
-            price: string;
             /** Most */
             most: string;
+            /**
+             * Each
+             * @default null
+             */
+            each: string | null;
+            /**
+             * Price
+             * @default null
+             */
+            price: string | null;
+            /**
+             * Tiers
+             * @default []
+             */
+            tiers: components["schemas"]["CoverTierDoc"][];
+            /**
+             * Percent
+             * @default null
+             */
+            percent: string | null;
+            /**
+             * Of
+             * @default value
+             * @enum {string}
+             */
+            of: "value" | "excess";
+            /**
+             * Least
+             * @default 0
+             */
+            least: string;
+            /**
+             * Tax Percent
+             * @default null
+             */
+            tax_percent: string | null;
         };
         /**
          * Fault
@@ -3820,6 +3876,22 @@ export interface components {
         FoundOut: {
             /** Results */
             results: components["schemas"]["Found"][];
+        };
+        /**
+         * FurtherDoc
+         * @description The base price of the second and each further parcel of an order, by the same service on the same day.
+         */
+        FurtherDoc: {
+            /**
+             * Percent
+             * @default 100
+             */
+            percent: string;
+            /**
+             * Off
+             * @default 0
+             */
+            off: string;
         };
         /**
          * GoodsNameOut
@@ -4392,6 +4464,26 @@ export interface components {
              */
             thickness_um: number | null;
             /**
+             * Sum Of Sides Um
+             * @default null
+             */
+            sum_of_sides_um: number | null;
+            /**
+             * Longest Min Um
+             * @default null
+             */
+            longest_min_um: number | null;
+            /**
+             * Second Min Um
+             * @default null
+             */
+            second_min_um: number | null;
+            /**
+             * Thickness Min Um
+             * @default null
+             */
+            thickness_min_um: number | null;
+            /**
              * Volume Cm3
              * @default null
              */
@@ -4523,7 +4615,7 @@ export interface components {
              * Goods
              * @default []
              */
-            goods: ("food" | "perishable" | "live" | "frozen" | "melts" | "glass" | "fragile" | "restricted")[];
+            goods: ("food" | "perishable" | "live" | "frozen" | "melts" | "glass" | "fragile" | "restricted" | "batteries" | "liquids" | "aerosols" | "alcohol" | "plants")[];
             /**
              * Weight Above Mg
              * @default null
@@ -5840,6 +5932,11 @@ export interface components {
              */
             keeps_days: number | null;
             /**
+             * Holds
+             * @default []
+             */
+            holds: ("batteries" | "liquids" | "aerosols" | "alcohol" | "plants")[];
+            /**
              * Not With
              * @default []
              */
@@ -5968,6 +6065,11 @@ export interface components {
              * @default null
              */
             keeps_days: number | null;
+            /**
+             * Holds
+             * @default []
+             */
+            holds: ("batteries" | "liquids" | "aerosols" | "alcohol" | "plants")[];
             /**
              * Not With
              * @default []
@@ -6226,6 +6328,17 @@ export interface components {
              * @default
              */
             currency: string;
+            /**
+             * Delivers To
+             * @default door
+             * @enum {string}
+             */
+            delivers_to: "door" | "locker" | "shop";
+            /**
+             * Further
+             * @default false
+             */
+            further: boolean;
         };
         /**
          * QuoteLine
@@ -6238,6 +6351,11 @@ export interface components {
             amount: string;
             /** Rule */
             rule: components["schemas"]["Message"] | string;
+            /**
+             * Tax Percent
+             * @default null
+             */
+            tax_percent: string | null;
         };
         /**
          * RailOut
@@ -6554,7 +6672,7 @@ export interface components {
              * Limit Name
              * @enum {string}
              */
-            limit_name: "longest side" | "second side" | "thickness" | "girth" | "length plus girth" | "volume" | "weight" | "least weight" | "billable weight" | "packaging" | "goods" | "destination" | "choosing" | "days in transit" | "arrive by" | "ship date";
+            limit_name: "longest side" | "second side" | "thickness" | "girth" | "length plus girth" | "sum of sides" | "least longest side" | "least second side" | "least thickness" | "volume" | "weight" | "least weight" | "billable weight" | "packaging" | "goods" | "destination" | "choosing" | "days in transit" | "arrive by" | "ship date";
             /** Message */
             message: components["schemas"]["Message"] | string;
         };
@@ -6620,6 +6738,20 @@ export interface components {
         RoomOut: {
             /** Parcels */
             parcels: components["schemas"]["ParcelRoom"][];
+        };
+        /**
+         * RoundTotalDoc
+         * @description The whole price is rounded to a multiple of an amount.
+         */
+        RoundTotalDoc: {
+            /** To */
+            to: string;
+            /**
+             * Rounding
+             * @default nearest
+             * @enum {string}
+             */
+            rounding: "up" | "nearest" | "down";
         };
         /**
          * RuledOutView
@@ -6767,7 +6899,12 @@ export interface components {
              * Goods
              * @default []
              */
-            goods: ("food" | "perishable" | "live" | "frozen" | "melts" | "glass" | "fragile" | "restricted")[];
+            goods: ("food" | "perishable" | "live" | "frozen" | "melts" | "glass" | "fragile" | "restricted" | "batteries" | "liquids" | "aerosols" | "alcohol" | "plants")[];
+            /**
+             * Further Of
+             * @default null
+             */
+            further_of: string[] | null;
         };
         /**
          * SentParcelOut
@@ -6818,8 +6955,26 @@ export interface components {
             /** Name */
             name: string;
             limits: components["schemas"]["LimitsDoc"];
-            /** @default null */
-            volumetric: components["schemas"]["VolumetricDoc"] | null;
+            /**
+             * Zone Rules
+             * @default []
+             */
+            zone_rules: components["schemas"]["ZoneRuleDoc"][];
+            /**
+             * Default Zone
+             * @default null
+             */
+            default_zone: string | null;
+            /**
+             * Volumetric
+             * @default null
+             */
+            volumetric: components["schemas"]["VolumetricDoc"] | components["schemas"]["VolumetricDoc"][] | null;
+            /**
+             * Least Billable Mg
+             * @default 0
+             */
+            least_billable_mg: number;
             /**
              * Weight Round Mg
              * @default 1
@@ -6857,12 +7012,12 @@ export interface components {
              * Cover Excludes
              * @default []
              */
-            cover_excludes: ("food" | "perishable" | "live" | "frozen" | "melts" | "glass" | "fragile" | "restricted")[];
+            cover_excludes: ("food" | "perishable" | "live" | "frozen" | "melts" | "glass" | "fragile" | "restricted" | "batteries" | "liquids" | "aerosols" | "alcohol" | "plants")[];
             /**
              * Refuses
              * @default []
              */
-            refuses: ("food" | "perishable" | "live" | "frozen" | "melts" | "glass" | "fragile" | "restricted")[];
+            refuses: ("food" | "perishable" | "live" | "frozen" | "melts" | "glass" | "fragile" | "restricted" | "batteries" | "liquids" | "aerosols" | "alcohol" | "plants")[];
             /**
              * Tax Percent
              * @default 0
@@ -6888,6 +7043,28 @@ export interface components {
              * @default null
              */
             claim_days: number | null;
+            /** @default null */
+            discount: components["schemas"]["DiscountDoc"] | null;
+            /** @default null */
+            further: components["schemas"]["FurtherDoc"] | null;
+            /**
+             * Taxes
+             * @default []
+             */
+            taxes: components["schemas"]["TaxDoc"][];
+            /** @default null */
+            round_total: components["schemas"]["RoundTotalDoc"] | null;
+            /**
+             * Delivers To
+             * @default door
+             * @enum {string}
+             */
+            delivers_to: "door" | "locker" | "shop";
+            /**
+             * Delivery Days
+             * @default []
+             */
+            delivery_days: number[];
         };
         /**
          * SessionOut
@@ -7607,7 +7784,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "fixed" | "percent";
+            kind: "fixed" | "percent" | "per_weight";
             /** Amount */
             amount: string;
             /**
@@ -7640,6 +7817,11 @@ export interface components {
              * @default null
              */
             thickness_above_um: number | null;
+            /**
+             * Sum Of Sides Above Um
+             * @default null
+             */
+            sum_of_sides_above_um: number | null;
             /**
              * Volume Above Cm3
              * @default null
@@ -7674,7 +7856,7 @@ export interface components {
              * Goods
              * @default []
              */
-            goods: ("food" | "perishable" | "live" | "frozen" | "melts" | "glass" | "fragile" | "restricted")[];
+            goods: ("food" | "perishable" | "live" | "frozen" | "melts" | "glass" | "fragile" | "restricted" | "batteries" | "liquids" | "aerosols" | "alcohol" | "plants")[];
             /**
              * Country
              * @default null
@@ -7685,6 +7867,52 @@ export interface components {
              * @default []
              */
             prefixes: string[];
+            /**
+             * From On
+             * @default null
+             */
+            from_on: string | null;
+            /**
+             * Until On
+             * @default null
+             */
+            until_on: string | null;
+            /**
+             * Arrives On Days
+             * @default []
+             */
+            arrives_on_days: number[];
+            /**
+             * Each Mg
+             * @default 1000000
+             */
+            each_mg: number;
+            /**
+             * Of
+             * @default all
+             * @enum {string}
+             */
+            of: "all" | "base";
+            /**
+             * Least
+             * @default null
+             */
+            least: string | null;
+            /**
+             * Most
+             * @default null
+             */
+            most: string | null;
+            /**
+             * Group
+             * @default
+             */
+            group: string;
+            /**
+             * Tax Percent
+             * @default null
+             */
+            tax_percent: string | null;
         };
         /**
          * Take
@@ -7774,9 +8002,9 @@ export interface components {
             format: "calm-cupboard/tariff";
             /**
              * Version
-             * @constant
+             * @enum {integer}
              */
-            version: 1;
+            version: 1 | 2;
             /** Carrier */
             carrier: string;
             /** Carrier Name */
@@ -7809,6 +8037,11 @@ export interface components {
              * @default []
              */
             packaging: components["schemas"]["PackagingDoc"][];
+            /**
+             * Holidays
+             * @default []
+             */
+            holidays: string[];
         };
         /**
          * TariffIn
@@ -7892,6 +8125,24 @@ export interface components {
             new: boolean;
             /** Notes */
             notes: (components["schemas"]["Message"] | string)[];
+        };
+        /**
+         * TaxDoc
+         * @description Another tax for some destinations; the first rule that names the destination counts.
+         */
+        TaxDoc: {
+            /** Percent */
+            percent: string;
+            /**
+             * Countries
+             * @default []
+             */
+            countries: string[];
+            /**
+             * Zones
+             * @default []
+             */
+            zones: string[];
         };
         /**
          * TelescopeFacts
@@ -8327,6 +8578,11 @@ export interface components {
              * @default []
              */
             zones: string[];
+            /**
+             * Formats
+             * @default []
+             */
+            formats: string[];
         };
         /**
          * WaveOut

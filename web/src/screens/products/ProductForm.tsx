@@ -18,6 +18,7 @@ import {
   fieldsOf,
   FLAG_WORDS,
   FLAGS,
+  HOLDS,
   FRAGILITY_WORDS,
   productSchema,
   STAND_WORDS,
@@ -174,6 +175,21 @@ function Nature({ form, locked }: PartProps) {
               {...form.register("flags")}
             />
             {FLAG_WORDS[flag]}
+          </label>
+        ))}
+      </fieldset>
+      <fieldset className="flex flex-wrap gap-x-5 gap-y-1">
+        <legend className="text-small text-ink2">It holds</legend>
+        {HOLDS.map((word) => (
+          <label key={word} className="flex min-h-8 items-center gap-2">
+            <input
+              type="checkbox"
+              className="size-4"
+              disabled={locked}
+              value={word}
+              {...form.register("holds")}
+            />
+            {word}
           </label>
         ))}
       </fieldset>

@@ -26,6 +26,7 @@ const ROW = {
   glass: true,
   meltable: false,
   restricted: false,
+  holds: [],
   delicate_place: "lid",
   lowest_c: -2,
   highest_c: 30,

@@ -31,6 +31,8 @@ export const FLAG_WORDS: Record<(typeof FLAGS)[number], string> = {
   meltable: "melts",
   restricted: "restricted goods",
 };
+/** What carriers ask about and nothing else tells. */
+export const HOLDS = ["batteries", "liquids", "aerosols", "alcohol", "plants"] as const;
 export const FRAGILITY_WORDS = {
   sturdy: "sturdy: a drop from the table does nothing",
   delicate: "delicate: a knock marks it",
@@ -67,6 +69,7 @@ export interface Fields {
   family: string;
   contents: string;
   flags: (typeof FLAGS)[number][];
+  holds: (typeof HOLDS)[number][];
 }
 
 const plain = (value: number | null | undefined): string =>
@@ -99,6 +102,7 @@ export function fieldsOf(one: Shown | null, system: UnitSystem): Fields {
     family: one?.family ?? "",
     contents: one?.contents.map((item) => `${item.sku}*${item.quantity}`).join(" ") ?? "",
     flags: one ? FLAGS.filter((flag) => one[flag]) : [],
+    holds: one?.holds ?? [],
   };
 }
 
@@ -188,6 +192,7 @@ export function productSchema(
       family: z.string().trim(),
       contents: contents(),
       flags: z.array(z.enum(FLAGS)),
+      holds: z.array(z.enum(HOLDS)),
     })
     .superRefine((typed, context) => {
       const sides = ["length", "width", "height"] as const;
@@ -219,6 +224,7 @@ export function productSchema(
       not_with: words(typed.not_with),
       family: typed.family,
       contents: typed.contents,
+      holds: typed.holds,
       ...(Object.fromEntries(FLAGS.map((flag) => [flag, typed.flags.includes(flag)])) as Record<
         (typeof FLAGS)[number],
         boolean
