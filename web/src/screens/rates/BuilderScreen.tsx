@@ -78,7 +78,13 @@ function Builder({ file }: { file: FileDoc | null }) {
   const change = (now: Partial<TypedList>) =>
     setTyped((was) => {
       const next = { ...was, ...now };
-      return { ...next, services: withColumns(next.services, columnsOf(was), columnsOf(next)) };
+      const services = next.services.map((service) =>
+        // A service with zones of its own does not follow those of the list.
+        service.zones.length > 0
+          ? service
+          : { ...service, sizes: withColumns(service.sizes, columnsOf(was), columnsOf(next)) },
+      );
+      return { ...next, services };
     });
   return (
     <>
@@ -188,6 +194,14 @@ function Named({ typed, isNew, onChange }: Part & { isNew: boolean }) {
         />
       </div>
       <ZoneRows typed={typed} onChange={onChange} />
+      <TypedField
+        values={typed}
+        name="holidays"
+        set={onChange}
+        className="mt-3"
+        label="Days nothing moves"
+        placeholder="2026-12-25, 2026-12-26"
+      />
     </>
   );
 }
@@ -241,7 +255,7 @@ function Services({
       {at === "packages" ? (
         <PackageRows typed={typed} onChange={onChange} />
       ) : service ? (
-        <ServiceForm key={index} service={service} columns={columns} onChange={set} />
+        <ServiceForm key={index} service={service} typed={typed} onChange={set} />
       ) : null}
     </section>
   );

@@ -3,7 +3,16 @@ import type { Schemas } from "../../api/client";
 import { useFormat } from "../../app/session";
 import { many } from "../../domain/words";
 import { Table } from "../../ui/list/Table";
-import { daysWords, limitsOf, stepRows } from "./tables";
+import {
+  coverWords,
+  daysWords,
+  limitsOf,
+  stepRows,
+  sumWords,
+  surchargeWords,
+  volumetricOf,
+  volumetricWords,
+} from "./tables";
 
 type Service = Schemas["ServiceDoc"];
 type Format = NonNullable<Service["formats"]>[number];
@@ -97,26 +106,21 @@ function Measured({ service }: { service: Service }) {
   return (
     <>
       <Part name="Takes" lines={limitsOf(service.limits, format)} />
-      {service.volumetric ? (
-        <Part
-          name="Size counts"
-          lines={[
-            `L x W x H / ${format.divisor(service.volumetric.divisor_cm3_per_kg)}, sides ${service.volumetric.rounding === "nearest" ? "to the nearest" : "up to a whole"} ${format.length(service.volumetric.round_up_um ?? 10_000)}`,
-            service.volumetric.above_cm3
-              ? `above ${format.cubic(service.volumetric.above_cm3)}`
-              : "always",
-            ...(service.volumetric.zones && service.volumetric.zones.length > 0
-              ? [`zones ${service.volumetric.zones.join(", ")}`]
-              : []),
-          ]}
-        />
-      ) : null}
+      {volumetricOf(service).map((one, at) => (
+        <Part key={at} name="Size counts" lines={[volumetricWords(one, format)]} />
+      ))}
       {(service.weight_round_mg ?? 1) > 1 ? (
         <Part
           name="Weight"
           lines={[
             `counted in ${format.weight(service.weight_round_mg ?? 1)}, ${service.weight_rounding === "nearest" ? "to the nearest" : "rounded up"}`,
           ]}
+        />
+      ) : null}
+      {service.least_billable_mg ? (
+        <Part
+          name="Least"
+          lines={[`no parcel counts as less than ${format.weight(service.least_billable_mg)}`]}
         />
       ) : null}
     </>
@@ -132,31 +136,28 @@ function Added({ service, conditions }: Props) {
         <Part
           key={one.code}
           name={one.name}
-          lines={[
-            `${one.kind === "percent" ? `${Number(one.amount)} %` : `+ ${format.money(one.amount)}`}: ${conditions[one.code] ?? ""}`,
-          ]}
+          lines={[surchargeWords(one, conditions[one.code] ?? "", format)]}
         />
       ))}
-      <Part
-        name="Cover"
-        lines={[
-          `${format.money(service.cover_included ?? 0)} included`,
-          ...(service.extra_cover
-            ? [
-                `${format.money(service.extra_cover.price)} for each ${format.money(service.extra_cover.each)} more, up to ${format.money(service.extra_cover.most)}`,
-              ]
-            : []),
-          ...((service.cover_excludes ?? []).length > 0
-            ? [`not for ${(service.cover_excludes ?? []).join(", ")} goods`]
-            : []),
-        ]}
-      />
+      {sumWords(service, format).map(([name, lines]) =>
+        lines.length > 0 ? <Part key={name} name={name} lines={lines} /> : null,
+      )}
+      <Part name="Cover" lines={coverWords(service, format)} />
       {(service.refuses ?? []).length > 0 ? (
-        <Part name="Refuses" lines={[`${(service.refuses ?? []).join(", ")} goods`]} />
+        <Part name="Refuses" lines={[(service.refuses ?? []).join(", ")]} />
       ) : null}
       <Part
         name="Moves"
-        lines={[daysWords(service.days_moved), `cut-off ${service.cut_off.slice(0, 5)}`]}
+        lines={[
+          daysWords(service.days_moved),
+          `cut-off ${service.cut_off.slice(0, 5)}`,
+          ...((service.delivery_days ?? []).length > 0
+            ? [`handed over ${daysWords(service.delivery_days ?? [])}`]
+            : []),
+          ...(service.delivers_to && service.delivers_to !== "door"
+            ? [`fetched at a ${service.delivers_to}`]
+            : []),
+        ]}
       />
       <Part
         name="Tape and label"
@@ -174,9 +175,6 @@ function Added({ service, conditions }: Props) {
       />
       {service.claim_days !== null && service.claim_days !== undefined ? (
         <Part name="Claims" lines={[`within ${many(service.claim_days, "day")}`]} />
-      ) : null}
-      {Number(service.tax_percent ?? 0) > 0 ? (
-        <Part name="Tax" lines={[`${Number(service.tax_percent)} % on all of it`]} />
       ) : null}
     </>
   );

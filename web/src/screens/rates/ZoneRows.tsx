@@ -1,14 +1,21 @@
 /** The zones of a price list: whole countries, or beginnings and ranges of postcodes, pasted as they are. */
 import { TypedField } from "../../ui/TypedField";
 import { Button } from "../../ui/parts";
-import { type TypedList, type ZoneRow } from "./typedList";
+import { type ZoneRow } from "./typedList";
 
-interface Props {
-  typed: TypedList;
-  onChange: (now: Partial<TypedList>) => void;
+interface Zones {
+  zones: ZoneRow[];
+  others: string;
 }
 
-export function ZoneRows({ typed, onChange }: Props) {
+interface Props {
+  typed: Zones;
+  onChange: (now: Partial<Zones>) => void;
+  /** Of one service: it may have none, then those of the list hold. */
+  own?: boolean;
+}
+
+export function ZoneRows({ typed, onChange, own = false }: Props) {
   const set = (at: number, now: Partial<ZoneRow>) =>
     onChange({ zones: typed.zones.map((row, n) => (n === at ? { ...row, ...now } : row)) });
   const add = () => {
@@ -19,10 +26,8 @@ export function ZoneRows({ typed, onChange }: Props) {
     });
   };
   return (
-    <section className="mt-4" aria-labelledby="zones">
-      <h2 id="zones" className="text-[18px]">
-        Zones
-      </h2>
+    <section className="mt-4" aria-label={own ? "Zones of this service" : "Zones"}>
+      {own ? null : <h2 className="text-[18px]">Zones</h2>}
       <p className="text-small text-ink2">
         By the place a parcel goes to. Beginnings of postcodes such as AB, C1 or ranges such as
         10-19, pasted as they come; nothing: the whole country.
@@ -68,7 +73,7 @@ export function ZoneRows({ typed, onChange }: Props) {
                   type="button"
                   aria-label={`Take zone ${row.zone} off`}
                   className="h-8 px-2.5 text-ink2 hover:text-ink disabled:opacity-40"
-                  disabled={typed.zones.length === 1}
+                  disabled={!own && typed.zones.length === 1}
                   onClick={() => onChange({ zones: typed.zones.filter((_, n) => n !== at) })}
                 >
                   ×

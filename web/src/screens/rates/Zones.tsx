@@ -1,6 +1,7 @@
 /** Where a price list goes: its zones by country and postcode, and the carrier's own packaging. */
 import type { Schemas } from "../../api/client";
 import { useFormat } from "../../app/session";
+import { dateWords } from "../../domain/words";
 import { Table } from "../../ui/list/Table";
 import { Mark } from "../../ui/parts";
 
@@ -24,6 +25,11 @@ export function Zones({ file, packaging }: { file: File; packaging: Schemas["Pac
           { key: "from", name: "Only from", className: "text-ink2", cell: (row) => row.from },
         ]}
       />
+      {(file.holidays ?? []).length > 0 ? (
+        <p className="mt-2 text-ink2">
+          Nothing moves on {(file.holidays ?? []).map(dateWords).join(", ")}.
+        </p>
+      ) : null}
       {(file.packaging ?? []).length > 0 ? (
         <>
           <h3 className="mt-4 text-base">Its own packaging</h3>
@@ -63,8 +69,11 @@ export function Zones({ file, packaging }: { file: File; packaging: Schemas["Pac
 }
 
 function zoneRows(file: File) {
-  const rules = file.zone_rules.map((rule) => ({
-    zone: rule.zone,
+  const own = file.services.flatMap((service) =>
+    (service.zone_rules ?? []).map((rule) => ({ ...rule, of: service.name })),
+  );
+  const rules = [...file.zone_rules.map((rule) => ({ ...rule, of: "" })), ...own].map((rule) => ({
+    zone: rule.of ? `${rule.zone}, ${rule.of}` : rule.zone,
     country: rule.country,
     postcodes: [
       ...(rule.prefixes ?? []).map((prefix) => (prefix === "" ? "all others" : `${prefix}…`)),

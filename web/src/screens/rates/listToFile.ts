@@ -1,79 +1,44 @@
 /** A typed price list as the open file: what the import reads. No React. */
 import { numberText } from "../../domain/numbers";
-import { readLength, readWeight, type UnitSystem } from "../../domain/units";
-import { conditionOf, placesText } from "./listFromFile";
+import type { UnitSystem } from "../../domain/units";
 import {
-  CM3_PER_KG_OF_ONE,
-  columnsOf,
+  coverRow,
+  limitRow,
+  markRow,
+  placesText,
+  Shown,
+  sizeRow,
+  taxRow,
+  volumeRow,
+  volumesOf,
+} from "./listFromFile";
+import { Reader, type Unread } from "./reader";
+import { same, surchargeDoc } from "./surchargeToFile";
+import {
+  columnsFor,
+  LIMITS,
   list,
+  parts,
   text,
+  type CoverRow,
   type Doc,
   type FileDoc,
+  type LimitRow,
+  type MarkRow,
+  type MoreRow,
   type PackageRow,
   type ServiceRow,
-  type SurchargeRow,
+  type SizeRow,
   type TypedList,
+  type VolumeRow,
   type ZoneRow,
 } from "./typedList";
 
-/** Something that cannot be read as it is typed: at which part of the screen, what. */
-export interface Unread {
-  at: string;
-  words: string;
-}
-
-class Reader {
-  readonly unread: Unread[] = [];
-  readonly exact: Record<string, number>;
-  readonly system: UnitSystem;
-  constructor(exact: Record<string, number>, system: UnitSystem) {
-    this.exact = exact;
-    this.system = system;
-  }
-  weight(typed: string, at: string): number | null {
-    return this.#read(
-      typed,
-      at,
-      readWeight,
-      this.system === "imperial" ? "12 oz" : "500 g or 2 kg",
-    );
-  }
-  length(typed: string, at: string): number | null {
-    return this.#read(typed, at, readLength, this.system === "imperial" ? "24 in" : "60 cm");
-  }
-  divisor(typed: string, at: string): number | null {
-    const known = this.exact[`divisor ${typed.trim()}`];
-    if (known !== undefined) return known;
-    const found = this.whole(typed, at);
-    return found === null || this.system === "metric"
-      ? found
-      : Math.round(found * CM3_PER_KG_OF_ONE);
-  }
-  whole(typed: string, at: string): number | null {
-    const plain = typed.trim();
-    if (plain === "") return null;
-    if (/^\d{1,9}$/.test(plain)) return Number(plain);
-    this.unread.push({ at, words: `“${plain}” is no whole number.` });
-    return null;
-  }
-  #read(
-    typed: string,
-    at: string,
-    read: (typed: string, system: UnitSystem) => number | null,
-    example: string,
-  ): number | null {
-    const plain = typed.trim();
-    if (plain === "") return null;
-    const value = this.exact[plain] ?? read(plain, this.system);
-    if (value === null)
-      this.unread.push({ at, words: `“${plain}” cannot be read. Write ${example}.` });
-    return value;
-  }
-}
+export type { Unread } from "./reader";
 
 /** The file without what was not given before and is empty now. */
 function put(doc: Doc, key: string, value: unknown, nothing: unknown = null): void {
-  const empty = value === null || value === "" || JSON.stringify(value) === JSON.stringify(nothing);
+  const empty = value === null || value === "" || same(value, nothing);
   if (empty && !(key in doc)) return;
   doc[key] = value === "" ? nothing : value;
 }
@@ -92,18 +57,66 @@ export function toFile(typed: TypedList, system: UnitSystem): { file: FileDoc; u
   put(file, "source", typed.source.trim(), "");
   file.zone_rules = typed.zones.map(zoneRule);
   put(file, "default_zone", typed.others.trim() || null);
-  const columns = columnsOf(typed);
+  put(file, "holidays", parts(typed.holidays), []);
   const codes: string[] = [];
   file.services = typed.services.map((service, at) => {
     const code =
       text(service.was?.code) || unique(codeOf(service.name, `SERVICE-${at + 1}`), codes);
     codes.push(code);
-    return serviceDoc(service, code, columns, reader);
+    return serviceDoc(service, code, columnsFor(service, typed), reader);
   });
   const packages = typed.packages.map((one, at) => packageDoc(one, at, codes, reader));
   put(file, "packaging", packages, []);
   if (packages.length === 0 && !(typed.was && "packaging" in typed.was)) delete file.packaging;
+  if (usesVersion2(file)) file.version = 2;
   return { file, unread: reader.unread };
+}
+
+/** What version 1 of the format did not have, by the part it stands in. */
+const NEW_IN: Readonly<Record<string, readonly string[]>> = {
+  "": ["holidays"],
+  limits: ["sum_of_sides_um", "longest_min_um", "second_min_um", "thickness_min_um"],
+  services: [
+    "zone_rules",
+    "least_billable_mg",
+    "discount",
+    "further",
+    "taxes",
+    "round_total",
+    "delivers_to",
+    "delivery_days",
+  ],
+  surcharges: [
+    "sum_of_sides_above_um",
+    "from_on",
+    "until_on",
+    "arrives_on_days",
+    "each_mg",
+    "of",
+    "least",
+    "most",
+    "group",
+    "tax_percent",
+  ],
+  extra_cover: ["tiers", "percent", "of", "least", "tax_percent"],
+  volumetric: ["formats"],
+};
+const NEW_GOODS = new Set(["batteries", "liquids", "aerosols", "alcohol", "plants"]);
+
+/** Whether anything in a document needs version 2. */
+export function usesVersion2(value: unknown, part = ""): boolean {
+  if (Array.isArray(value))
+    return (
+      part === "volumetric" ||
+      value.some((one) => (typeof one === "string" ? NEW_GOODS.has(one) : usesVersion2(one, part)))
+    );
+  if (value === null || typeof value !== "object") return false;
+  return Object.entries(value as Doc).some(
+    ([name, inner]) =>
+      NEW_IN[part]?.includes(name) ||
+      (name === "kind" && inner === "per_weight") ||
+      usesVersion2(inner, name),
+  );
 }
 
 /** Codes keep to plain letters: "Hill Post" is "HILL-POST". */
@@ -123,18 +136,15 @@ function unique(code: string, taken: readonly string[]): string {
 
 /** Beginnings and ranges out of a pasted list: commas, semicolons, line breaks and tabs part them. */
 export function readPlaces(places: string): { prefixes: string[]; ranges: [string, string][] } {
-  const parts = places
-    .split(/[,;\n\t]+/)
-    .map((part) => part.trim())
-    .filter(Boolean);
+  const found = parts(places);
   const ranges: [string, string][] = [];
   const prefixes: string[] = [];
-  for (const part of parts) {
+  for (const part of found) {
     const ends = /^([^\s-]+)\s*(?:-|–|to)\s*([^\s-]+)$/.exec(part);
     if (ends?.[1] && ends[2]) ranges.push([ends[1], ends[2]]);
     else prefixes.push(part);
   }
-  return parts.length === 0 ? { prefixes: [""], ranges } : { prefixes, ranges };
+  return found.length === 0 ? { prefixes: [""], ranges } : { prefixes, ranges };
 }
 
 function zoneRule(row: ZoneRow): Doc {
@@ -160,71 +170,204 @@ function serviceDoc(
 ): Doc {
   const at = row.name || code;
   const doc: Doc = { code, ...(row.was ?? {}), name: row.name.trim() };
-  const limits: Doc = { ...((row.was?.limits as Doc | undefined) ?? {}) };
-  put(limits, "longest_um", reader.length(row.longest, `${at}, longest side`));
-  put(limits, "length_plus_girth_um", reader.length(row.together, `${at}, length and girth`));
-  put(limits, "max_mg", reader.weight(row.heaviest, `${at}, most weight`));
-  doc.limits = limits;
-  const divisor = reader.divisor(row.divisor, `${at}, divisor`);
-  const volumetric = row.was?.volumetric as Doc | null | undefined;
-  put(
-    doc,
-    "volumetric",
-    divisor === null ? null : { ...(volumetric ?? {}), divisor_cm3_per_kg: divisor },
-  );
-  if (!row.was?.formats || list(row.was.formats).length === 0)
-    doc.zones = zoneTables(row, at, columns, reader);
-  const taken: string[] = [];
-  put(
-    doc,
-    "surcharges",
-    row.surcharges.map((one) => surchargeDoc(one, at, taken, reader)),
-    [],
-  );
+  doc.limits = limitsDoc(row.limits, row.was?.limits as Doc | undefined, `${at}, `, reader);
+  put(doc, "zone_rules", row.zones.map(zoneRule), []);
+  put(doc, "default_zone", row.zones.length > 0 ? row.others.trim() || null : null);
+  putVolumes(doc, row, at, reader);
+  put(doc, "weight_round_mg", reader.weight(row.roundTo, `${at}, weights count in`), 1);
+  put(doc, "weight_rounding", row.rounding, "up");
+  put(doc, "least_billable_mg", reader.weight(row.least, `${at}, least weight billed`), 0);
+  putPrices(doc, row, at, columns, reader);
+  putSurcharges(doc, row, at, reader);
   put(doc, "cover_included", numberText(row.cover), "0");
-  const more = [row.coverEach, row.coverPrice, row.coverMost].some((typed) => typed.trim());
-  put(
-    doc,
-    "extra_cover",
-    more
-      ? {
-          each: numberText(row.coverEach),
-          price: numberText(row.coverPrice),
-          most: numberText(row.coverMost),
-        }
-      : null,
-  );
+  putCover(doc, row, at, reader);
+  put(doc, "cover_excludes", row.excludes, []);
+  put(doc, "refuses", row.refuses, []);
   put(doc, "tax_percent", numberText(row.tax), "0");
+  putSums(doc, row);
   doc.days_moved = row.moved;
+  put(doc, "delivery_days", row.handedOver, []);
+  put(doc, "delivers_to", row.deliversTo, "door");
   doc.cut_off = row.cutOff.trim();
   put(doc, "tape_over_label", row.tape, "never");
+  put(
+    doc,
+    "markings",
+    row.marks.map((one) => markDoc(one, at, reader)),
+    [],
+  );
+  put(doc, "claim_days", reader.whole(row.claim, `${at}, claims within`));
   return doc;
 }
 
-function zoneTables(
+/** Taxes of other places, what is taken off, and how the sum is rounded. */
+function putSums(doc: Doc, row: ServiceRow) {
+  if (!same(list(row.was?.taxes).map(taxRow), row.taxes))
+    put(
+      doc,
+      "taxes",
+      row.taxes.map((one) => ({
+        percent: numberText(one.percent),
+        ...(one.countries.trim()
+          ? { countries: parts(one.countries).map((country) => country.toUpperCase()) }
+          : {}),
+        ...(one.zones.trim() ? { zones: parts(one.zones) } : {}),
+      })),
+      [],
+    );
+  const discount = (row.was?.discount ?? null) as Doc | null;
+  put(
+    doc,
+    "discount",
+    row.discount.trim()
+      ? {
+          ...discount,
+          percent: numberText(row.discount),
+          ...(row.discountOf === "base" && !discount?.of ? {} : { of: row.discountOf }),
+        }
+      : null,
+  );
+  put(
+    doc,
+    "further",
+    row.furtherPercent.trim() || row.furtherOff.trim()
+      ? {
+          ...(row.furtherPercent.trim() ? { percent: numberText(row.furtherPercent) } : {}),
+          ...(row.furtherOff.trim() ? { off: numberText(row.furtherOff) } : {}),
+        }
+      : null,
+  );
+  const total = (row.was?.round_total ?? null) as Doc | null;
+  put(
+    doc,
+    "round_total",
+    row.totalTo.trim()
+      ? {
+          ...total,
+          to: numberText(row.totalTo),
+          ...(row.totalRounding === "nearest" && !total?.rounding
+            ? {}
+            : { rounding: row.totalRounding }),
+        }
+      : null,
+  );
+}
+
+function limitsDoc(row: LimitRow, was: Doc | undefined, at: string, reader: Reader): Doc {
+  if (was && same(limitRow(was, new Shown(reader.system)), row)) return was;
+  const limits: Doc = { ...(was ?? {}) };
+  for (const name of LIMITS)
+    put(limits, name, reader.measure(name, row[name], `${at}${LIMIT_WORDS[name]}`));
+  return limits;
+}
+
+/** What each limit is called, on screen and where it cannot be read. */
+export const LIMIT_WORDS: Record<(typeof LIMITS)[number], string> = {
+  max_mg: "heaviest",
+  min_mg: "lightest",
+  longest_um: "longest side",
+  second_um: "second side",
+  thickness_um: "thickness",
+  girth_um: "girth",
+  length_plus_girth_um: "length and girth",
+  sum_of_sides_um: "sum of sides",
+  volume_cm3: "volume",
+  longest_min_um: "least longest side",
+  second_min_um: "least second side",
+  thickness_min_um: "least thickness",
+};
+
+function putVolumes(doc: Doc, row: ServiceRow, at: string, reader: Reader) {
+  const shown = new Shown(reader.system);
+  if (
+    row.was &&
+    same(
+      volumesOf(row.was).map((one) => volumeRow(one, shown)),
+      row.volumes,
+    )
+  )
+    return;
+  const made = row.volumes.map((one) => volumeDoc(one, at, reader));
+  // One rule for all formats is written as version 1 writes it.
+  const plain = made.length === 1 && !made[0]?.formats && !Array.isArray(row.was?.volumetric);
+  put(doc, "volumetric", made.length === 0 ? null : plain ? made[0] : made);
+}
+
+function volumeDoc(row: VolumeRow, at: string, reader: Reader): Doc {
+  const doc: Doc = {
+    ...(row.was ?? {}),
+    divisor_cm3_per_kg: reader.divisor(row.divisor, `${at}, divisor`),
+  };
+  put(doc, "round_up_um", reader.length(row.sides, `${at}, sides rounded to`), 10_000);
+  if (doc.round_up_um === null) doc.round_up_um = 10_000;
+  put(doc, "rounding", row.rounding, "up");
+  put(doc, "above_cm3", reader.cubic(row.above, `${at}, volume counts above`), 0);
+  if (doc.above_cm3 === null) doc.above_cm3 = 0;
+  put(doc, "zones", parts(row.zones), []);
+  put(doc, "formats", parts(row.formats), []);
+  return doc;
+}
+
+const named = (row: ServiceRow) => row.sizes.length > 1 || (row.sizes[0]?.name ?? "").trim() !== "";
+
+function putPrices(
+  doc: Doc,
   row: ServiceRow,
+  at: string,
+  columns: readonly string[],
+  reader: Reader,
+) {
+  if (!named(row)) {
+    const size = row.sizes[0];
+    if (size) doc.zones = zoneTables(size, list(row.was?.zones), at, columns, reader);
+    delete doc.formats;
+    return;
+  }
+  const codes: string[] = [];
+  doc.formats = row.sizes.map((size, number) => {
+    const code = text(size.was?.code) || unique(codeOf(size.name, `SIZE-${number + 1}`), codes);
+    codes.push(code);
+    const was = size.was?.code ? size.was : undefined;
+    if (was && same(sizeRow(was, columns, new Shown(reader.system)), size)) return was;
+    const where = `${at}, ${size.name || code}`;
+    return {
+      code,
+      ...(was ?? {}),
+      name: size.name.trim() || code,
+      limits: limitsDoc(size.limits, was?.limits as Doc | undefined, `${where}, `, reader),
+      zones: zoneTables(size, list(was?.zones), where, columns, reader),
+    };
+  });
+  delete doc.zones;
+}
+
+function zoneTables(
+  row: SizeRow,
+  was: readonly Doc[],
   at: string,
   columns: readonly string[],
   reader: Reader,
 ): Doc[] {
   const ends = row.weights.map((typed) => reader.weight(typed, `${at}, weights`));
-  const before = new Map(list(row.was?.zones).map((table) => [text(table.zone), table]));
+  const before = new Map(was.map((table) => [text(table.zone), table]));
   const tables: Doc[] = [];
   columns.forEach((zone, column) => {
-    const was = before.get(zone);
-    if (was?.increment) {
-      tables.push(was);
+    const old = before.get(zone);
+    const days = () => reader.whole(row.days[column] ?? "", `${at}, days to ${zone}`) ?? 0;
+    const more = row.more[column];
+    if (more && Object.values(more).some((typed) => typed.trim())) {
+      const increment = incrementDoc(more, old, `${at}, zone ${zone}`, reader);
+      tables.push({ ...without(old, "steps"), zone, transit_days: days(), increment });
       return;
     }
     const steps = ends.flatMap((end, index): Doc[] => {
       const price = (row.cells[index]?.[column] ?? "").trim();
       if (end === null || price === "") return [];
-      const same = list(was?.steps).find((step) => step.up_to_mg === end);
-      return [{ ...(same ?? {}), up_to_mg: end, price: numberText(price) }];
+      const found = list(old?.steps).find((step) => step.up_to_mg === end);
+      return [{ ...(found ?? {}), up_to_mg: end, price: numberText(price) }];
     });
     if (steps.length === 0) return;
-    const days = reader.whole(row.days[column] ?? "", `${at}, days to ${zone}`);
-    tables.push({ ...(was ?? {}), zone, transit_days: days ?? 0, steps });
+    tables.push({ ...without(old, "increment"), zone, transit_days: days(), steps });
   });
   // In the order they came in, new ones after them.
   const order = [...before.keys()];
@@ -235,33 +378,69 @@ function zoneTables(
   return tables.sort((a, b) => place(a) - place(b));
 }
 
-function surchargeDoc(row: SurchargeRow, at: string, taken: string[], reader: Reader): Doc {
-  const code = text(row.was?.code) || unique(codeOf(row.name, "SURCHARGE"), taken);
-  taken.push(code);
-  const where = `${at}, surcharge ${row.name}`;
-  const base: Doc =
-    row.condition === "kept" || row.was === null
-      ? { ...(row.was ?? {}) }
-      : // What it still asks as it came may keep its other fields.
-        conditionOf(row.was) === row.condition
-        ? { ...row.was }
-        : {};
-  const doc: Doc = {
-    code,
-    ...base,
-    name: row.name.trim(),
-    kind: row.kind,
-    amount: numberText(row.amount),
+const without = (doc: Doc | undefined, key: string): Doc =>
+  Object.fromEntries(Object.entries(doc ?? {}).filter(([name]) => name !== key));
+
+function incrementDoc(row: MoreRow, old: Doc | undefined, at: string, reader: Reader): Doc {
+  return {
+    ...((old?.increment as Doc | undefined) ?? {}),
+    first_mg: reader.weight(row.first, `${at}, base up to`),
+    base: numberText(row.base),
+    each_mg: reader.weight(row.each, `${at}, each more`),
+    each: numberText(row.price),
+    max_mg: reader.weight(row.most, `${at}, up to`),
   };
-  if (row.condition === "zones")
-    doc.zones = row.value
-      .split(/[,;]+/)
-      .map((zone) => zone.trim())
-      .filter(Boolean);
-  else if (row.condition === "weight_above_mg")
-    doc[row.condition] = reader.weight(row.value, where);
-  else if (row.condition.endsWith("_um")) doc[row.condition] = reader.length(row.value, where);
-  else if (["rigid", "home", "signature"].includes(row.condition)) doc[row.condition] = true;
+}
+
+function putSurcharges(doc: Doc, row: ServiceRow, at: string, reader: Reader) {
+  const taken: string[] = [];
+  const made = row.surcharges.map((one) => {
+    const code = text(one.was?.code) || unique(codeOf(one.name, "SURCHARGE"), taken);
+    taken.push(code);
+    return surchargeDoc(one, code, `${at}, surcharge ${one.name}`, reader);
+  });
+  put(doc, "surcharges", made, []);
+}
+
+function putCover(doc: Doc, row: ServiceRow, at: string, reader: Reader) {
+  if (row.was && same(coverRow(row.was.extra_cover as Doc | undefined), row.more)) return;
+  put(doc, "extra_cover", row.more.way === "none" ? null : coverDoc(row.more, at, reader));
+}
+
+/** Tiers between semicolons or line ends: an amount may have a comma. */
+const tiersOf = (typed: string): string[] =>
+  typed
+    .split(/[;\n]+/)
+    .map((tier) => tier.trim())
+    .filter(Boolean);
+
+function coverDoc(row: CoverRow, at: string, reader: Reader): Doc {
+  const doc: Doc = { most: numberText(row.most) };
+  if (row.way === "steps") {
+    doc.each = numberText(row.each);
+    doc.price = numberText(row.price);
+  } else if (row.way === "tiers") {
+    doc.tiers = tiersOf(row.tiers).map((tier) => {
+      const [upTo, price] = tier.split(":").map((one) => one.trim());
+      if (!upTo || !price)
+        reader.wrong(`${at}, cover`, `“${tier}” is no tier. Write 100: 1.00; 500: 3.50.`);
+      return { up_to: numberText(upTo ?? ""), price: numberText(price ?? "") };
+    });
+  } else {
+    doc.percent = numberText(row.percent);
+    if (row.of === "excess") doc.of = "excess";
+    if (row.least.trim()) doc.least = numberText(row.least);
+  }
+  if (row.tax.trim()) doc.tax_percent = numberText(row.tax);
+  return doc;
+}
+
+function markDoc(row: MarkRow, at: string, reader: Reader): Doc {
+  if (row.was && same(markRow(row.was, new Shown(reader.system)), row)) return row.was;
+  const doc: Doc = { text: row.text.trim() };
+  if (row.goods.length > 0) doc.goods = row.goods;
+  if (row.heavier.trim()) doc.weight_above_mg = reader.weight(row.heavier, `${at}, marking`);
+  if (row.longer.trim()) doc.longest_above_um = reader.length(row.longer, `${at}, marking`);
   return doc;
 }
 
