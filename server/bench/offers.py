@@ -42,12 +42,30 @@ def offers(
         core_tariffs(workshop),
         outer=candidate.outer_bulged,
         gross_mg=gross_mg,
-        sending=replace(asked, ship_on=max(day, asked.ship_on)),
+        sending=replace(
+            asked, ship_on=max(day, asked.ship_on), further_of=_beside(workshop, parcel) or asked.further_of
+        ),
     )
     # What the plan would not take for these goods or by the workshop's rules is not offered at the bench either.
     ruled = {one.service: one for one in candidate.refusals if one.limit_name in RULE_LIMITS}
     kept = tuple(quote for quote in quotes if quote.service not in ruled)
     return kept, (*refusals, *(ruled[quote.service] for quote in quotes if quote.service in ruled))
+
+
+def _beside(workshop: Workshop, parcel: Parcel) -> tuple[str, str] | None:
+    """Return carrier and service of the label that was bought for the order's first parcel; None: there is none yet.
+
+    A further parcel costs less by that service only, whatever was planned.
+    """
+    if parcel.part == 1:
+        return None
+    first = (
+        Label.objects.of(workshop)
+        .filter(parcel__order_id=parcel.order_id, parcel__part=1, state=Label.State.BOUGHT)
+        .order_by("-id")
+        .first()
+    )
+    return (first.carrier, first.service) if first is not None else None
 
 
 def charge_at_weight(workshop: Workshop, parcel: Parcel, label: Label) -> Charge | None:

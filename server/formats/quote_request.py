@@ -7,6 +7,7 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
 from core.recipes.goods import GoodsWord
+from core.tariffs.base_price import ANY_SERVICE
 from core.tariffs.model import Place, Sending
 from core.tariffs.quote import Quote, Refusal
 from core.tariffs.zones import plain_postcode
@@ -38,6 +39,7 @@ class QuotedParcel(_Part):
     goods: Annotated[list[GoodsWord], Field(max_length=20)] = []
     cover: Annotated[Decimal, BeforeValidator(exact_number), Field(ge=0, max_digits=12, decimal_places=6)] = Decimal(0)
     signature: bool = False
+    further: bool = False  #: the second or a later parcel of one order, by the same service as the first
 
     def size(self) -> Size:
         """Return the outside as the core wants it."""
@@ -80,6 +82,7 @@ class QuoteRequest(_Part):
             signature=parcel.signature,
             cover=parcel.cover,
             goods=frozenset(parcel.goods),
+            further_of=ANY_SERVICE if parcel.further else None,
         )
 
 

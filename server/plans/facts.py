@@ -67,6 +67,7 @@ def settings_of(workshop: Workshop) -> Settings:
             trusted=workshop.trusted_carrier,
             unless_saves=workshop.trusted_unless_saves,
             arrive_within_days=workshop.arrive_within_days,
+            delivers_to=tuple(workshop.delivers_to) or ("door",),
         ),
     )
 

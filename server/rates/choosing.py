@@ -6,6 +6,7 @@ from typing import Annotated
 from django.db import transaction
 from pydantic import BaseModel, ConfigDict, Field
 
+from core.tariffs.model import DeliversTo
 from core.tariffs.zones import SHIP_DAYS
 from server.api.problems import Refused
 from server.carriers.selectors import core_tariffs
@@ -29,6 +30,7 @@ class Rules(BaseModel):
     arrive_within_days: Annotated[int, Field(ge=1, le=60)] | None
     ship_days: Annotated[list[Annotated[int, Field(ge=0, le=6)]], Field(min_length=1, max_length=7)]
     to_homes: bool
+    delivers_to: Annotated[list[DeliversTo], Field(min_length=1, max_length=3)]
     signature_above: Annotated[Decimal, Field(ge=0, max_digits=12, decimal_places=2)] | None
     cover_goods: bool
     advice_threshold: _Amount
@@ -43,6 +45,7 @@ DEFAULTS = Rules(
     arrive_within_days=None,
     ship_days=list(SHIP_DAYS),
     to_homes=True,
+    delivers_to=["door"],
     signature_above=None,
     cover_goods=False,
     advice_threshold=Decimal("0.50"),
@@ -57,6 +60,7 @@ REASONS: dict[str, str] = {
     "arrive_within_days": "No limit: goods that may not be long in transit have their own limit, which always holds.",
     "ship_days": "Monday to Friday: most carriers collect then.",
     "to_homes": "Yes: nearly all buyers of a small maker live where they order to; some carriers ask more for that.",
+    "delivers_to": "The door: a locker or a shop is cheaper, but buyers have to have agreed and to name it.",
     "signature_above": "Never: a signature costs at every door; most lost parcels are cheaper than that.",
     "cover_goods": "No: what services include covers most orders; the plan shows what is not covered.",
     "advice_threshold": "0.50: below that, reading the advice costs more than it saves.",
@@ -87,7 +91,8 @@ def services_there_are(workshop: Workshop) -> list[ServiceChoice]:
 def rules_of(workshop: Workshop) -> Rules:
     """Return the workshop's rules."""
     values = {name: getattr(workshop, name) for name in Rules.model_fields}
-    return Rules(**{**values, "ship_days": list(ship_days(workshop))})
+    places = workshop.delivers_to or ["door"]
+    return Rules(**{**values, "ship_days": list(ship_days(workshop)), "delivers_to": places})
 
 
 @transaction.atomic
@@ -116,7 +121,13 @@ def set_rules(*, by: Member, rules: Rules) -> Rules:
         )
     if rules == rules_of(by.workshop):
         return rules
-    tidy = rules.model_copy(update={"services": sorted(set(rules.services)), "ship_days": sorted(set(rules.ship_days))})
+    tidy = rules.model_copy(
+        update={
+            "services": sorted(set(rules.services)),
+            "ship_days": sorted(set(rules.ship_days)),
+            "delivers_to": sorted(set(rules.delivers_to)),
+        }
+    )
     Workshop.objects.filter(pk=by.workshop.pk).update(**tidy.model_dump())
     by.workshop.refresh_from_db()
     tell_anything(by.workshop)

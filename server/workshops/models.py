@@ -55,6 +55,7 @@ class Workshop(models.Model):
     services = models.JSONField(default=list, help_text="Codes of the services it uses; empty: all")
     trusted_carrier = models.CharField(max_length=30, blank=True)
     trusted_unless_saves = models.DecimalField(max_digits=10, decimal_places=2, default=Decimal("1"))
+    delivers_to = models.JSONField(default=list, help_text="Where parcels may be handed over; empty: at the door only")
     arrive_within_days = models.PositiveSmallIntegerField(null=True)
     ship_days = models.JSONField(
         default=list, help_text="Weekdays parcels are handed over, Monday 0; empty: Monday to Friday"

@@ -12,7 +12,8 @@ from core.parcels.way import called
 from core.parcels.workings import workings_of
 from core.recipes.expand import OrderLine
 from core.recipes.model import InsertAmount
-from core.tariffs.model import WeightStep, ZoneTable
+from core.tariffs.charges import Further as FurtherParcel
+from core.tariffs.model import Limits, WeightStep, ZoneTable
 from tests.core.samples import DAY, HERE, band, facts, jar, order, recipe, service, size, tariff
 from tests.said import said, said_all
 
@@ -31,13 +32,61 @@ def planned(lines: tuple[OrderLine, ...], known: object = None, **overrides: obj
     return result
 
 
+#: Two kilograms for 3.00, three for 9.40: the step that two parcels stay under.
+STEEP = (
+    ZoneTable(
+        zone="1",
+        transit_days=1,
+        steps=tuple(
+            WeightStep(up_to_mg=kg * 1_000_000, price=D(p)) for kg, p in ((2, "3.00"), (3, "9.40"), (25, "19.50"))
+        ),
+    ),
+)
+
+
 def steep() -> object:
-    """Two kilograms for 3.00, three for 9.40: the step that two parcels stay under."""
-    steps = tuple(
-        WeightStep(up_to_mg=kg * 1_000_000, price=D(p)) for kg, p in ((2, "3.00"), (3, "9.40"), (25, "19.50"))
-    )
-    zones = (ZoneTable(zone="1", transit_days=1, steps=steps),)
-    return facts(tariffs=(tariff(service(zones=zones, volumetric=(), surcharges=())),))
+    return facts(tariffs=(tariff(service(zones=STEEP, volumetric=(), surcharges=())),))
+
+
+class Further(unittest.TestCase):
+    """A carrier that asks less for the second and each further parcel of an order (rules 10)."""
+
+    @staticmethod
+    def shop(further: object) -> object:
+        one = service(zones=STEEP, volumetric=(), surcharges=(), further=further)
+        return facts(tariffs=(tariff(one),))
+
+    def postages(self, further: object, units: int = 30) -> list[Decimal]:
+        return [one.costs.postage for one in planned(order(units), self.shop(further)).chosen.candidates]
+
+    def test_the_first_parcel_pays_the_whole_and_every_further_one_less(self) -> None:
+        whole, less = self.postages(None), self.postages(FurtherParcel(percent=D(50)))
+        self.assertEqual(less[0], whole[0])
+        self.assertEqual(less[1:], [price / 2 for price in whole[1:]])
+
+    def test_further_parcels_are_told_in_the_lines_of_the_quote(self) -> None:
+        plan = planned(order(30), self.shop(FurtherParcel(percent=D(50))))
+        first, second, *_ = plan.chosen.candidates
+        self.assertFalse(first.quote.further)
+        self.assertTrue(second.quote.further)
+        self.assertIn("a further parcel of the order: 50 % of", said(second.quote.lines[0].rule))
+
+    def test_beside_another_service_a_further_parcel_pays_the_whole(self) -> None:
+        # The heavy first parcel goes by one service; the other takes only light ones and would ask less for a second.
+        heavy = service(code="HEAVY", zones=STEEP, volumetric=(), surcharges=())
+        other = service(
+            code="LIGHT", zones=STEEP, volumetric=(), surcharges=(), further=FurtherParcel(percent=D(10)),
+            limits=Limits(max_mg=1_000),
+        )  # fmt: skip
+        known = facts(tariffs=(tariff(heavy, other),))
+        plan = planned(order(30), known)
+        self.assertEqual({one.quote.service for one in plan.chosen.candidates}, {"HEAVY"})
+        self.assertEqual([one.quote.further for one in plan.chosen.candidates], [False] * 5)
+
+    def test_two_parcels_are_chosen_where_further_ones_cost_less(self) -> None:
+        way = planned(order(6), self.shop(FurtherParcel(percent=D(0)))).chosen
+        again = planned(order(6), self.shop(None)).chosen
+        self.assertLessEqual(way.costs.total, again.costs.total)
 
 
 ANY = recipe(band(1, 6, outers=("C-14", "C-08"), any_outer=True))

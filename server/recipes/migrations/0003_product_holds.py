@@ -4,15 +4,14 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     dependencies = [
-        ('recipes', '0002_retired'),
+        ("recipes", "0002_retired"),
     ]
 
     operations = [
         migrations.AddField(
-            model_name='product',
-            name='holds',
-            field=models.JSONField(default=list, help_text='What carriers ask about: core.recipes.goods.Holds'),
+            model_name="product",
+            name="holds",
+            field=models.JSONField(default=list, help_text="What carriers ask about: core.recipes.goods.Holds"),
         ),
     ]

@@ -6786,6 +6786,8 @@ export interface components {
             ship_days: number[];
             /** To Homes */
             to_homes: boolean;
+            /** Delivers To */
+            delivers_to: ("door" | "locker" | "shop")[];
             /** Signature Above */
             signature_above: string | null;
             /** Cover Goods */

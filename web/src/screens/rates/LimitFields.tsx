@@ -1,5 +1,6 @@
 /** What a service or a class of size takes: the usual limits first, the rest behind a line. */
 import { useFormat } from "../../app/session";
+import { Fold } from "../../ui/Fold";
 import { TypedField } from "../../ui/TypedField";
 import { LIMIT_WORDS } from "./listToFile";
 import { LIMITS, type LimitName, type LimitRow } from "./typedList";
@@ -21,10 +22,9 @@ export function LimitFields({ limits, onChange }: Props) {
   return (
     <div className="mt-3">
       <Fields names={USUAL} limits={limits} onChange={onChange} />
-      <details className="mt-1" open={rest.some((name) => limits[name] !== "")}>
-        <summary className="min-h-8 cursor-pointer text-small text-ink2">More limits</summary>
+      <Fold title="More limits" open={rest.some((name) => limits[name] !== "")} className="mt-1">
         <Fields names={rest} limits={limits} onChange={onChange} />
-      </details>
+      </Fold>
     </div>
   );
 }

@@ -157,6 +157,11 @@ function When({ form, data }: PartProps) {
       <Rule form={form} at="to_homes" name="Parcels go to homes" why={data.reasons.to_homes}>
         <FormTick form={form} name="to_homes" label="yes" />
       </Rule>
+      <Rule form={form} at="delivers_to" name="Handed over at" why={data.reasons.delivers_to}>
+        <FormTick form={form} name="delivers_to" value="door" label="the door" />
+        <FormTick form={form} name="delivers_to" value="locker" label="a locker" />
+        <FormTick form={form} name="delivers_to" value="shop" label="a shop" />
+      </Rule>
     </>
   );
 }

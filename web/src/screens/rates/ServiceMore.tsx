@@ -2,6 +2,7 @@
 import type { ReactNode } from "react";
 import { useFormat } from "../../app/session";
 import { SHORT_WEEKDAYS } from "../../domain/words";
+import { Fold } from "../../ui/Fold";
 import { Pick } from "../../ui/Pick";
 import { Button } from "../../ui/parts";
 import { TypedField } from "../../ui/TypedField";
@@ -35,24 +36,6 @@ const GOODS = [
   "aerosols",
   "restricted",
 ];
-
-/** A part behind a line; open when it holds something. */
-export function Folded({
-  title,
-  open,
-  children,
-}: {
-  title: string;
-  open: boolean;
-  children: ReactNode;
-}) {
-  return (
-    <details className="mt-3 border-t border-line pt-1" open={open}>
-      <summary className="min-h-10 cursor-pointer py-2 font-semibold">{title}</summary>
-      {children}
-    </details>
-  );
-}
 
 function Grid({ children }: { children: ReactNode }) {
   return <div className="grid grid-cols-4 items-end gap-3 max-md:grid-cols-2">{children}</div>;
@@ -89,7 +72,9 @@ export function Counts({ service, set }: Part) {
   const change = (at: number, now: Partial<VolumeRow>) =>
     set({ volumes: service.volumes.map((row, n) => (n === at ? { ...row, ...now } : row)) });
   return (
-    <Folded
+    <Fold
+      strong
+      className="mt-3 border-t border-line pt-1"
       title="How size and weight count"
       open={service.volumes.length > 0 || Boolean(service.roundTo || service.least)}
     >
@@ -132,7 +117,7 @@ export function Counts({ service, set }: Part) {
           placeholder="no least"
         />
       </Grid>
-    </Folded>
+    </Fold>
   );
 }
 
@@ -202,7 +187,12 @@ export function Cover({ service, set }: Part) {
   const more = (now: Partial<CoverRow>) => set({ more: { ...service.more, ...now } });
   const { way } = service.more;
   return (
-    <Folded title="Cover" open={way !== "none" || service.cover !== ""}>
+    <Fold
+      strong
+      className="mt-3 border-t border-line pt-1"
+      title="Cover"
+      open={way !== "none" || service.cover !== ""}
+    >
       <Grid>
         <TypedField
           values={service}
@@ -265,7 +255,7 @@ export function Cover({ service, set }: Part) {
         value={service.excludes}
         onChange={(excludes) => set({ excludes })}
       />
-    </Folded>
+    </Fold>
   );
 }
 
@@ -279,7 +269,9 @@ export function Sums({ service, set }: Part) {
     service.furtherOff ||
     service.totalTo;
   return (
-    <Folded
+    <Fold
+      strong
+      className="mt-3 border-t border-line pt-1"
       title="Tax, discount, further parcels, rounding"
       open={Boolean(some) || service.taxes.length > 0}
     >
@@ -363,13 +355,18 @@ export function Sums({ service, set }: Part) {
       >
         Another tax for some places
       </button>
-    </Folded>
+    </Fold>
   );
 }
 
 export function Delivery({ service, set }: Part) {
   return (
-    <Folded title="Delivery" open={service.deliversTo !== "door" || service.handedOver.length > 0}>
+    <Fold
+      strong
+      className="mt-3 border-t border-line pt-1"
+      title="Delivery"
+      open={service.deliversTo !== "door" || service.handedOver.length > 0}
+    >
       <div className="flex flex-wrap items-end gap-6">
         <div className="w-56">
           <Choice
@@ -385,7 +382,7 @@ export function Delivery({ service, set }: Part) {
           onChange={(handedOver) => set({ handedOver })}
         />
       </div>
-    </Folded>
+    </Fold>
   );
 }
 
@@ -461,7 +458,9 @@ export function Marks({ service, set }: Part) {
   const change = (at: number, now: Partial<MarkRow>) =>
     set({ marks: service.marks.map((row, n) => (n === at ? { ...row, ...now } : row)) });
   return (
-    <Folded
+    <Fold
+      strong
+      className="mt-3 border-t border-line pt-1"
       title="Goods it refuses, what must stand on the parcel"
       open={service.refuses.length > 0 || service.marks.length > 0}
     >
@@ -520,17 +519,22 @@ export function Marks({ service, set }: Part) {
       >
         Add a marking
       </button>
-    </Folded>
+    </Fold>
   );
 }
 
 export function OwnZones({ service, set }: Part) {
   return (
-    <Folded title="Zones of its own" open={service.zones.length > 0}>
+    <Fold
+      strong
+      className="mt-3 border-t border-line pt-1"
+      title="Zones of its own"
+      open={service.zones.length > 0}
+    >
       <p className="text-small text-ink2">
         Only where this service knows other zones than the list. Its prices stand under these then.
       </p>
       <ZoneRows typed={service} onChange={set} own />
-    </Folded>
+    </Fold>
   );
 }

@@ -1,6 +1,7 @@
 /** Surcharges of a service: what for, how much, and everything that must be so for it to be due. */
 import { TypedField } from "../../ui/TypedField";
 import { Button } from "../../ui/parts";
+import { Fold } from "../../ui/Fold";
 import { Pick } from "../../ui/Pick";
 import {
   newSurcharge,
@@ -92,10 +93,11 @@ function OneSurcharge({ row, at, onChange, onRemove }: OneProps) {
         </Button>
       </div>
       <Conditions row={row} at={at} onChange={onChange} />
-      <details className="mt-1" open={Boolean(row.least || row.most || row.group || row.tax)}>
-        <summary className="min-h-8 cursor-pointer text-small text-ink2">
-          Least, most, group, tax
-        </summary>
+      <Fold
+        title="Least, most, group, tax"
+        open={Boolean(row.least || row.most || row.group || row.tax)}
+        className="mt-1"
+      >
         <div className="grid grid-cols-4 gap-2">
           <TypedField values={row} name="least" set={onChange} label="At least" />
           <TypedField values={row} name="most" set={onChange} label="At most" />
@@ -116,7 +118,7 @@ function OneSurcharge({ row, at, onChange, onRemove }: OneProps) {
             placeholder="as the service"
           />
         </div>
-      </details>
+      </Fold>
     </div>
   );
 }

@@ -15,6 +15,7 @@ export interface TypedRules {
   arrive_within_days: string;
   ship_days: string[];
   to_homes: boolean;
+  delivers_to: ("door" | "locker" | "shop")[];
   signed: boolean;
   signature_above: string;
   cover_goods: boolean;
@@ -41,6 +42,7 @@ export function typedRules(rules: Rules, all: readonly string[]): TypedRules {
     arrive_within_days: String(rules.arrive_within_days ?? 5),
     ship_days: rules.ship_days.map(String),
     to_homes: rules.to_homes,
+    delivers_to: [...rules.delivers_to],
     signed: rules.signature_above !== null,
     signature_above: String(rules.signature_above ?? "100.00"),
     cover_goods: rules.cover_goods,
@@ -61,6 +63,7 @@ export const rulesSchema = (all: readonly string[]): z.ZodType<Rules, TypedRules
         .regex(/^([1-9]|[1-5]\d|60)$/, "A whole number of days, 1 to 60."),
       ship_days: z.array(z.string()).min(1, "At least one day."),
       to_homes: z.boolean(),
+      delivers_to: z.array(z.enum(["door", "locker", "shop"])).min(1, "At least one place."),
       signed: z.boolean(),
       signature_above: amount(),
       cover_goods: z.boolean(),

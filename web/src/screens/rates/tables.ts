@@ -47,7 +47,10 @@ export function stepRows(zones: readonly Table[]): {
   };
 }
 
-export function limitsOf(limits: Schemas["LimitsDoc"], format: Format): string[] {
+export function limitsOf(
+  limits: Schemas["LimitsDoc"],
+  format: Pick<Format, "length" | "weight" | "cubic">,
+): string[] {
   const lengths: [string, number | null | undefined][] = [
     ["longest side", limits.longest_um],
     ["second side", limits.second_um],
@@ -175,7 +178,7 @@ export function sumWords(service: Service, format: Format): [string, string[]][]
       "Rounding",
       total
         ? [
-            `the sum ${{ up: "up to", nearest: "to the nearest", down: "down to" }[total.rounding ?? "nearest"]} ${format.money(total.to)}`,
+            `the sum ${{ up: "up to a multiple of", nearest: "to the nearest", down: "down to a multiple of" }[total.rounding ?? "nearest"]} ${format.money(total.to)}`,
           ]
         : [],
     ],
