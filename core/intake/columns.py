@@ -96,6 +96,8 @@ _OF_PLACE: frozenset[Field] = frozenset(
 #: Fields whose content alone tells them, so that they are found under any name.
 _BY_CONTENT: frozenset[Field] = frozenset({"sku", "placed_on", "country", "items"})
 _MOST_LOOKED_AT = 300
+#: Of files with more columns than this fewer values of each are looked at.
+_MANY_COLUMNS = 60
 _FEW = 40
 _REQUIRED: tuple[Field, ...] = ("order", "postcode", "town", "country")
 _AMOUNTS: tuple[Field, ...] = ("unit_price", "line_total", "goods_total", "postage_charged")
@@ -105,11 +107,13 @@ def guess(columns: Sequence[Column], known: Knowledge) -> Guess:
     """Return the likeliest matching of a file's columns."""
     points: list[tuple[int, int, int, Field, Guessed]] = []
     for at, column in enumerate(columns):
-        values = column.values[:_MOST_LOOKED_AT]
+        values = column.values[: _MOST_LOOKED_AT if len(columns) <= _MANY_COLUMNS else _FEW]
         for place, name in enumerate(FIELDS):
             by_name = _points_for_name(name, column.name)
+            if by_name <= 0 and name not in _BY_CONTENT:
+                continue
             by_content = _points_for_content(name, values, known)
-            if by_content is None or (by_name <= 0 and name not in _BY_CONTENT):
+            if by_content is None:
                 continue
             total = by_name + by_content[0]
             if total >= _LEAST:

@@ -12,6 +12,7 @@ import re
 from collections.abc import Iterable, Mapping
 from datetime import date
 from decimal import Decimal
+from functools import lru_cache
 from typing import Literal, get_args
 
 from core.intake.fields import plain_words
@@ -40,6 +41,8 @@ ENGLISH_MONTHS: dict[str, int] = {
     for name in names.split()
 }  # fmt: skip
 
+#: No day, amount or count is written longer; what is longer is not looked into.
+_LONGEST = 60
 _TIME = re.compile(
     r"[T ,]+(?:at )?\d{1,2}:\d{2}(?::\d{2}(?:[.,]\d+)?)?(?: ?[apAP]\.?[mM]\.?)?"
     r"(?: ?(?:Z|[A-Z]{2,5}|(?:UTC|GMT)?[+-]\d{2}:?\d{2}))*$"
@@ -62,6 +65,8 @@ def read_day(text: str, order: DayOrder, months: Mapping[str, int] = ENGLISH_MON
     >>> read_day("27.11.2026", "month_first") is None
     True
     """
+    if len(text) > _LONGEST:
+        return None
     bare = _WEEKDAY.sub("", _TIME.sub("", " ".join(text.split())))
     if found := _YEAR_FIRST.fullmatch(bare):
         return _day(found[1], found[3], found[4])
@@ -122,12 +127,15 @@ _AMOUNT = {
 _SPACES = re.compile(r"[\s\u00a0\u2009\u202f]+")
 
 
+@lru_cache(maxsize=8_192)  # a file says the same few thousand amounts again and again
 def read_amount(text: str, mark: DecimalMark) -> Decimal | None:
     """Return an amount from 0 on, currency signs left out; None when the text is none under that decimal mark.
 
     >>> read_amount("€ 1.234,50", "comma"), read_amount("1,234.50 USD", "point"), read_amount("1.234,50", "point")
     (Decimal('1234.50'), Decimal('1234.50'), None)
     """
+    if len(text) > _LONGEST:
+        return None
     found = _AMOUNT[mark].fullmatch(_SPACES.sub(" ", text.strip()).replace("\u2019", "'"))
     if found is None:
         return None
@@ -165,7 +173,7 @@ def read_count(text: str) -> int | None:
     >>> read_count("2x"), read_count("x 3"), read_count("4,00"), read_count("4 pcs"), read_count("2.5")
     (2, 3, 4, 4, None)
     """
-    found = _COUNT.fullmatch(text.strip().replace("\u00fc", "u"))
+    found = None if len(text) > _LONGEST else _COUNT.fullmatch(text.strip().replace("\u00fc", "u"))
     return int(found[1]) if found else None
 
 

@@ -1,4 +1,4 @@
-"""What a service adds to its base price and takes off it: surcharges, cover, discount, tax, rounding (rules 10).
+"""What a service adds to its base price and takes off it: surcharges, cover, discount, tax, rounding (rules 10.8).
 
 Values only. Lengths um, weights mg, money Decimal.
 """

@@ -18,7 +18,9 @@ class ChannelLink(WorkshopOwned):
     asked_at = models.DateTimeField(null=True)
     answered_at = models.DateTimeField(null=True, help_text="When it last answered well")
     problem = models.CharField(max_length=300, blank=True, help_text="Why it did not, in words; empty: it did")
-    unread = models.JSONField(default=list, help_text="Orders it sent that cannot be read: [{number, faults}]")
+    unread = models.JSONField(
+        default=list, help_text="Orders it sent that cannot be read, each with its number and what is wrong"
+    )
 
     class Meta(WorkshopOwned.Meta):
         abstract = False

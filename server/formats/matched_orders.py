@@ -79,7 +79,10 @@ class _Line:
 
     def said(self, name: Field, joint: str = " ") -> str:
         """Return what stands in a field's columns, or its constant."""
-        parts = [self.cells.get(column, "") for column in self.matching.columns.get(name, ())]
+        columns = self.matching.columns.get(name, ())
+        if len(columns) <= 1:
+            return (self.cells.get(columns[0], "") if columns else "") or self.matching.constants.get(name, "")
+        parts = [self.cells.get(column, "") for column in columns]
         return joint.join(dict.fromkeys(part for part in parts if part)) or self.matching.constants.get(name, "")
 
     def word(self, name: Field) -> str | None:

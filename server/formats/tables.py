@@ -173,8 +173,10 @@ def _sheet_lines(content: bytes, most_lines: int) -> Iterator[tuple[int, list[st
     try:
         for sheet in book.worksheets:
             found = 0
-            for line, cells in enumerate(sheet.iter_rows(values_only=True, max_col=_MOST_COLUMNS), start=1):
+            for line, cells in enumerate(sheet.iter_rows(values_only=True, max_col=_MOST_COLUMNS + 1), start=1):
                 texts = [_cell(_sheet_text(value)) for value in cells]
+                if any(texts[_MOST_COLUMNS:]):
+                    raise NotATable(f"more than {_MOST_COLUMNS} columns", f"at most {_MOST_COLUMNS} columns", line=line)
                 if any(texts):
                     found += 1
                     if found > most_lines + _HEADING_WITHIN:

@@ -74,7 +74,7 @@ class SurchargeDoc(FileModel):
             wrong.append(f"it begins on {self.from_on} and ends before, on {self.until_on}")
         if self.least is not None and self.most is not None and self.least > self.most:
             wrong.append(f"the least, {self.least:f}, is above the most, {self.most:f}")
-        if "each_mg" in self.model_fields_set and self.kind != "per_weight":
+        if self.each_mg != 1_000_000 and self.kind != "per_weight":
             wrong.append("each_mg is for a surcharge of kind per_weight")
         if self.of == "base" and self.kind != "percent":
             wrong.append("of is for a surcharge of kind percent")

@@ -1,5 +1,6 @@
 """Importing a file over HTTP: what it holds, how its columns are read, what importing it would do (orders)."""
 
+from collections import Counter
 from collections.abc import Mapping
 from typing import Annotated, Literal, cast
 
@@ -23,7 +24,7 @@ from server.api.views import Body, MemberView, Page
 from server.carriers.selectors import core_tariffs
 from server.formats.tables import Encoding
 from server.orders.intake import GroupedOrder, Intake, group
-from server.orders.models import ChannelFile, GoodsName
+from server.orders.models import ChannelFile, GoodsName, Order
 from server.orders.naming import forget_name
 from server.orders.reading import Opened, matching_from_json, open_file
 from server.workshops.clock import today
@@ -165,6 +166,13 @@ class AddressOut(BaseModel):
     words: list[Text]
 
 
+class ElsewhereOut(BaseModel):
+    """So many of the file's new orders are here already, under another channel."""
+
+    channel: str
+    orders: int
+
+
 class PreviewOut(BaseModel):
     """What importing the file would do."""
 
@@ -182,6 +190,7 @@ class PreviewOut(BaseModel):
     void_orders: int  #: cancelled or sent elsewhere before they were ever here
     left_out_orders: int
     places: list[AddressOut]  #: addresses to look at
+    elsewhere: list[ElsewhereOut]  #: new orders whose numbers and buyers are here under another channel
     encoding: Encoding
 
 
@@ -350,6 +359,7 @@ def _preview(workshop: Workshop, file: Opened, intake: Intake, *, by_person: boo
         void_orders=intake.count("void"),
         left_out_orders=len(seen) - len(intake.orders) if read.raw else 0,
         places=_places(workshop, intake),
+        elsewhere=_elsewhere(workshop, intake),
         encoding=read.encoding,
     )
 
@@ -395,6 +405,14 @@ def _judged(number: int, order: GroupedOrder | None, faults: Mapping[int, list[s
     if order is None:
         return "left_out", "another line of this order has an error"
     return order.verdict, _WORDS[order.verdict]
+
+
+def _elsewhere(workshop: Workshop, intake: Intake) -> list[ElsewhereOut]:
+    """The same orders under another channel's name: imported so they would be packed twice."""
+    buyers = {order.number: order.rows[0].buyer for order in intake.orders if order.verdict == "new"}
+    rows = Order.objects.of(workshop).filter(number__in=buyers).values_list("channel", "number", "buyer")
+    counts = Counter(channel for channel, number, buyer in rows if buyers[number] == buyer)
+    return [ElsewhereOut(channel=channel, orders=count) for channel, count in counts.most_common(5)]
 
 
 def _label(order: GroupedOrder) -> list[str]:

@@ -126,7 +126,8 @@ def _matched(
             guessed = guess(columns, known)
             like = same[0] if same else _most_alike(kept, table)
             why = guessed.why
-            matching, channel = _started(guessed.matching, like, table) if like else (guessed.matching, "")
+            matching, liked = _started(guessed.matching, like, table) if like else (guessed.matching, "")
+            channel = channel or liked
     asked = questions_of(matching, columns, known)
     file = read_matched(table, matching, known, goods, channel=channel or "file")
     # A kept channel with a new word or a column that now reads both ways is asked about, too.

@@ -200,6 +200,17 @@ class ApiToken(WorkshopOwned):
     def __str__(self) -> str:
         return self.name
 
+    @classmethod
+    def standing(cls, digest: str) -> "ApiToken | None":
+        """Return the token of a digest, when it stands and its maker may still sign in as an owner.
+
+        Asked before anybody is known: the digest alone names the workshop.
+        """
+        rows = cls.unscoped.select_related("member__user", "member__workshop")
+        return rows.filter(
+            digest=digest, revoked_at=None, member__user__is_active=True, member__role=Member.Role.OWNER
+        ).first()
+
 
 class SettingChange(WorkshopOwned):
     """One setting that was given another value: what it was, what it is, who and when."""

@@ -72,12 +72,8 @@ def find_token(text: str) -> ApiToken | None:
     """Return the token a text is, when it stands and its maker may still sign in; note that it was used."""
     if not text.startswith(_PREFIX) or len(text) > 100:
         return None
-    row = (
-        ApiToken.unscoped.select_related("member__user", "member__workshop")
-        .filter(digest=_digest(text), revoked_at=None, member__user__is_active=True, member__role=Member.Role.OWNER)
-        .first()
-    )
+    row = ApiToken.standing(_digest(text))
     now = timezone.now()
     if row is not None and (row.used_at is None or now - row.used_at > _USED_EVERY):
-        ApiToken.unscoped.filter(pk=row.pk).update(used_at=now)
+        ApiToken.objects.of(row.member.workshop).filter(pk=row.pk).update(used_at=now)
     return row

@@ -49,7 +49,7 @@ def steep() -> object:
 
 
 class Further(unittest.TestCase):
-    """A carrier that asks less for the second and each further parcel of an order (rules 10)."""
+    """A carrier that asks less for the second and each further parcel of an order (rules 10.6)."""
 
     @staticmethod
     def shop(further: object) -> object:

@@ -90,6 +90,7 @@ class ImperialWalk(DemoCase):
             "<int:tariff_id>": list(TariffVersion.objects.of(self.workshop).values_list("pk", flat=True)),
             "<int:product_id>": list(Product.objects.of(self.workshop).values_list("pk", flat=True))[:4],
             "<int:trial_id>": [1],
+            "<int:change_id>": [1],
             "<int:ready_id>": [1],
             "<int:order_id>": [order.pk for order in orders],
             "<int:parcel_id>": [self.parcel["id"]],

@@ -152,7 +152,7 @@ class Faults(unittest.TestCase):
             [
                 "parcels[0]: must be an object with fields (given: '7')",
                 "parcels[1].colour: is not a field here; allowed: code, outer_um, gross_weight_mg, packaging, rigid, "
-                "goods, cover, signature",
+                "goods, cover, signature, further",
                 "destination: must be an object with fields (given: 'here')",
                 "parcels[1].code: P1 appears more than once",
             ][: len(faults)],

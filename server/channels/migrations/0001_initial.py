@@ -35,7 +35,10 @@ class Migration(migrations.Migration):
                 ),
                 (
                     "unread",
-                    models.JSONField(default=list, help_text="Orders it sent that cannot be read: [{number, faults}]"),
+                    models.JSONField(
+                        default=list,
+                        help_text="Orders it sent that cannot be read, each with its number and what is wrong",
+                    ),
                 ),
                 (
                     "workshop",

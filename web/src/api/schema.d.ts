@@ -3498,6 +3498,16 @@ export interface components {
             effects: components["schemas"]["PolicyEffect"][];
         };
         /**
+         * ElsewhereOut
+         * @description So many of the file's new orders are here already, under another channel.
+         */
+        ElsewhereOut: {
+            /** Channel */
+            channel: string;
+            /** Orders */
+            orders: number;
+        };
+        /**
          * EntryOut
          * @description One ledger entry.
          */
@@ -5769,6 +5779,8 @@ export interface components {
             left_out_orders: number;
             /** Places */
             places: components["schemas"]["AddressOut"][];
+            /** Elsewhere */
+            elsewhere: components["schemas"]["ElsewhereOut"][];
             /**
              * Encoding
              * @enum {string}

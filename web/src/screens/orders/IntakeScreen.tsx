@@ -7,8 +7,9 @@ import type { Schemas } from "../../api/client";
 import { useActions } from "../../app/keys";
 import { many } from "../../domain/words";
 import { fileText } from "../../ui/files";
+import { useRested } from "../../ui/useRested";
 import { useToast } from "../../ui/useToast";
-import { Button, Empty, Field, Mark, ProblemNote, ScreenHead } from "../../ui/parts";
+import { Button, Empty, Field, Mark, Notice, ProblemNote, ScreenHead } from "../../ui/parts";
 import { matchingOf, type Matching } from "./matching";
 import { MatchingTable } from "./MatchingTable";
 import { Places, PreviewLines } from "./PreviewLines";
@@ -46,9 +47,11 @@ function useIntake() {
   const look = preview.mutate;
   const channel = name ?? preview.data?.channel ?? "";
   const sent = file ? { ...file, matching, channel: matching ? channel : "", goods } : null;
+  // Which orders are here already depends on the channel: asked again when its name is typed.
+  const rested = useRested(channel.trim(), 400);
   useEffect(() => {
-    if (file) look({ ...file, matching, channel: "", goods });
-  }, [file, matching, goods, look]);
+    if (file) look({ ...file, matching, channel: rested, goods });
+  }, [file, matching, goods, rested, look]);
   const choose = useCallback(async (chosen: File | undefined) => {
     if (!chosen) return;
     const next = { name: chosen.name, content_base64: await fileText(chosen) };
@@ -171,6 +174,7 @@ export function IntakeScreen() {
         ) : null}
         {data ? (
           <>
+            <Elsewhere found={data.elsewhere} />
             <UnknownGoods unknown={data.unknown} matched={intake.goods} onMatch={intake.match} />
             <Places places={data.places} />
             {open > 0 ? (
@@ -233,6 +237,19 @@ function Matched({
         </p>
       )}
     </>
+  );
+}
+
+/** The same orders under another name would be packed twice. */
+function Elsewhere({ found }: { found: Preview["elsewhere"] }) {
+  if (found.length === 0) return null;
+  return (
+    <Notice kind="mind">
+      {found
+        .map((one) => `${many(one.orders, "order")} of this file came from ${one.channel} already`)
+        .join("; ")}
+      . If it is the same channel, give it that name: then they are not imported twice.
+    </Notice>
   );
 }
 
