@@ -62,9 +62,8 @@ def main(arguments: list[str]) -> None:
         print(f"questions: {seen['matching']['questions']}, errors: {len(seen['faults'])}")
         print(f"previewed in {took:.2f} s, {took / WANTED_PREVIEW:.2f} of the wanted {WANTED_PREVIEW:g} s")
         done, took = _timed(client, "accept", body)
-        print(
-            f"imported {done['new_orders']} in {took:.2f} s, {took / WANTED_IMPORT:.2f} of the wanted {WANTED_IMPORT:g} s"
-        )
+        wanted = f"{took / WANTED_IMPORT:.2f} of the wanted {WANTED_IMPORT:g} s"
+        print(f"imported {done['new_orders']} in {took:.2f} s, {wanted}")
         again, took = _timed(client, "preview", {name: body[name] for name in ("name", "content_base64")})
         print(f"previewed again ({again['kind']}, {again['known_orders']} known) in {took:.2f} s")
 
