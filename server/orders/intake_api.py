@@ -167,7 +167,7 @@ class AddressOut(BaseModel):
 
 
 class ElsewhereOut(BaseModel):
-    """So many of the file's new orders are here already, under another channel."""
+    """So many of the file's new orders were imported under another channel."""
 
     channel: str
     orders: int
@@ -190,7 +190,7 @@ class PreviewOut(BaseModel):
     void_orders: int  #: cancelled or sent elsewhere before they were ever here
     left_out_orders: int
     places: list[AddressOut]  #: addresses to look at
-    elsewhere: list[ElsewhereOut]  #: new orders whose numbers and buyers are here under another channel
+    elsewhere: list[ElsewhereOut]  #: new orders whose numbers and buyers came under another channel
     encoding: Encoding
 
 

@@ -3499,7 +3499,7 @@ export interface components {
         };
         /**
          * ElsewhereOut
-         * @description So many of the file's new orders are here already, under another channel.
+         * @description So many of the file's new orders were imported under another channel.
          */
         ElsewhereOut: {
             /** Channel */

@@ -47,7 +47,7 @@ function useIntake() {
   const look = preview.mutate;
   const channel = name ?? preview.data?.channel ?? "";
   const sent = file ? { ...file, matching, channel: matching ? channel : "", goods } : null;
-  // Which orders are here already depends on the channel: asked again when its name is typed.
+  // Which orders were imported before depends on the channel: asked again when its name is typed.
   const rested = useRested(channel.trim(), 400);
   useEffect(() => {
     if (file) look({ ...file, matching, channel: rested, goods });
