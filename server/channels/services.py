@@ -13,7 +13,7 @@ from typing import Any
 from uuid import UUID, uuid4
 
 from django.db import transaction
-from django.db.models import F, Q
+from django.db.models import Exists, F, OuterRef, Q
 from django.utils import timezone
 
 from core.tariffs.quote import tariffs_in_force
@@ -157,11 +157,13 @@ def tell_channel(workshop: Workshop, link_id: int, *, channel: SalesChannel = CH
 def _write_down(workshop: Workshop, link: ChannelLink) -> None:
     """Write down each tracking number of the channel's orders that is to be told, those packed with another, too."""
     since = timezone.now() - timedelta(days=_TELL_DAYS)
+    written = TrackingTold.objects.of(workshop).filter(link=link, parcel=OuterRef("pk"), tracking=OuterRef("tracking"))
     parcels = list(
         Parcel.objects.of(workshop)
         .filter(state=Parcel.State.CLOSED, closed_at__gte=since)
         .filter(Q(order__channel=link.name) | Q(order__joined__channel=link.name))
         .exclude(tracking="")
+        .exclude(Exists(written))
         .distinct()
         .values_list("pk", "order_id", "tracking")
     )

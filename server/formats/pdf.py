@@ -72,8 +72,10 @@ def label_pdf(sheet: LabelSheet) -> bytes:
     canvas.drawRightString(_LABEL[0] - left, 127.4 * mm, format_weight(sheet.weight_mg, sheet.unit_system))
     canvas.line(left, 112 * mm, _LABEL[0] - left, 112 * mm)
     write_line(canvas, left, 105 * mm, sheet.buyer, "Strong", 15, wide)
-    for row, text in enumerate(sheet.address[:3]):
-        write_line(canvas, left, (98.5 - 5.5 * row) * mm, text, "Text", 13, wide)
+    # Four lines stand closer than three: none is left out.
+    step, size = (5.5, 13) if len(sheet.address) <= 3 else (4.6, 11)
+    for row, text in enumerate(sheet.address[:4]):
+        write_line(canvas, left, (98.5 - step * row) * mm, text, "Text", size, wide)
     write_line(canvas, left, 78 * mm, f"{sheet.postcode}  {sheet.country}", "Strong", 22, wide - 34 * mm)
     _qr(canvas, f"{sheet.tracking} {sheet.country} {sheet.postcode}", _LABEL[0] - left - 30 * mm, 62 * mm, 30 * mm)
     if sheet.marks:

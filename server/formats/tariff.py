@@ -150,7 +150,9 @@ def _zones(rules: list[ZoneRuleDoc], default: str | None) -> set[str]:
 def newer_fields(part: FileModel) -> list[str]:
     """Return the fields and kinds of a part that version 1 did not have, each once."""
     new: frozenset[str] = getattr(part, "new_in_2", frozenset())
-    found = [name for name in part.model_fields_set if name in new]
+    # What is written out and says nothing new is as good as left out.
+    defaults = {name: field.get_default(call_default_factory=True) for name, field in type(part).model_fields.items()}
+    found = [name for name in part.model_fields_set & new if getattr(part, name) != defaults[name]]
     if getattr(part, "kind", None) == "per_weight":
         found.append("kind per_weight")
     found += [f"goods {word}" for name in _OF_GOODS for word in getattr(part, name, []) if word in get_args(Holds)]

@@ -4,7 +4,7 @@ Until a person has looked, the order is held, so that nobody packs what the buye
 bench or packed is not changed under anybody's hands: it is taken off, or opened again, first.
 """
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from decimal import Decimal
 from typing import Any, Literal
 
@@ -19,7 +19,16 @@ from server.recipes.models import Product
 from server.workshops.happened import tell_cancelled, tell_order
 from server.workshops.models import Member, Workshop, lock_workshop
 
-__all__ = ["HOLD", "apply_change", "before_change", "hold_for_changes", "ignore_change", "note_change", "open_change"]
+__all__ = [
+    "HOLD",
+    "apply_change",
+    "before_change",
+    "hold_for_changes",
+    "ignore_change",
+    "note_change",
+    "open_change",
+    "waiting_changes",
+]
 
 #: Why an order is held until somebody has looked at its change.
 HOLD = "changed"
@@ -97,6 +106,12 @@ def open_change(workshop: Workshop, order_id: int) -> OrderChange | None:
     """Return a change that nobody has looked at yet, of an order or of one that is packed with it."""
     of = Q(order_id=order_id) | Q(order__joined_into_id=order_id)
     return OrderChange.objects.of(workshop).filter(of, state=OrderChange.State.OPEN).select_related("order").first()
+
+
+def waiting_changes(workshop: Workshop, order_ids: Collection[int]) -> set[int]:
+    """Return which of these orders have a change that nobody has looked at yet."""
+    rows = OrderChange.objects.of(workshop).filter(order_id__in=order_ids, state=OrderChange.State.OPEN)
+    return set(rows.values_list("order_id", flat=True))
 
 
 def before_change(order: Order) -> dict[str, Any]:

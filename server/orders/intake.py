@@ -14,7 +14,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from server.formats.orders import FileFault, OrderRow, ReadFile
-from server.orders.changes import note_change
+from server.orders.changes import note_change, waiting_changes
 from server.orders.documents import document_of, lines_alike
 from server.orders.models import Order, OrderLine
 from server.orders.naming import remember_names
@@ -128,8 +128,12 @@ def accept(*, workshop: Workshop, intake: Intake) -> Taken:
             for at, line in enumerate(one.rows, start=1)
         ]
     )
+    waiting = waiting_changes(workshop, [one.here for one in now if one.here is not None])
     for one in now:
-        if one.here is not None:
+        # Most are here as they came: nothing is to be noted of those.
+        if one.here is not None and (
+            one.verdict != "known" or one.here in waiting or one.rows[0].mark > here[one.channel, one.number].mark
+        ):
             note_change(
                 workshop=workshop,
                 order=here[one.channel, one.number],

@@ -4,6 +4,7 @@ import re
 import subprocess
 import tempfile
 import unittest
+from dataclasses import replace
 from pathlib import Path
 
 from server.formats.pdf import LabelSheet, SlipSheet, label_pdf, slip_pdf
@@ -51,6 +52,12 @@ class Papers(unittest.TestCase):
         self.assertIn("Łukášová", text)
         width, height = (float(n) / 72 * 25.4 for n in re.search(r"Page size:\s+([\d.]+) x ([\d.]+)", info).groups())  # type: ignore[union-attr]
         self.assertEqual((round(width), round(height)), (100, 150))
+
+    def test_an_address_of_four_lines_is_whole(self) -> None:
+        lines = ("Marlow & Sons", "Back door", "5 High St", "Tidwell Sands")
+        _, text, _ = read_back(label_pdf(replace(SHEET, address=lines)))
+        for line in lines:
+            self.assertIn(line, text)
 
     def test_the_slip_carries_every_line_and_the_orders_code(self) -> None:
         lines = tuple((n, f"Goods number {n}", f"SKU-{n}") for n in range(1, 31))
