@@ -3,7 +3,6 @@
 The one place where errors of the core and of the services become HTTP.
 """
 
-from collections.abc import Sequence
 from http import HTTPStatus
 from typing import Any
 
@@ -17,22 +16,14 @@ from rest_framework import exceptions
 from rest_framework.response import Response
 
 from core.errors import CoreError
-from core.messages import Text
 from server.api.parsing import TooLarge
+from server.api.refused import Fault, Refused, validation_faults
 from server.words import Words, words_of
-from server.words.faults import faults_of
 
 #: Nobody mends more errors at a time; their number is in the detail.
 _MOST_FAULTS = 1_000
 
 __all__ = ["Fault", "Problem", "Refused", "locked_out", "to_problem", "validation_faults"]
-
-
-class Fault(BaseModel):
-    """One thing wrong in what was sent."""
-
-    path: str
-    message: str
 
 
 class Problem(BaseModel):
@@ -46,33 +37,6 @@ class Problem(BaseModel):
     field: str | None = None
     faults: list[Fault] = []
     facts: dict[str, Any] = {}
-
-
-class Refused(Exception):
-    """A service refuses: status, stable code, words for people, the field it is about, and facts."""
-
-    def __init__(
-        self,
-        detail: Text | Sequence[Text],
-        *,
-        code: str,
-        status: int = 409,
-        field: str | None = None,
-        faults: list[Fault] | None = None,
-        facts: dict[str, Any] | None = None,
-    ) -> None:
-        super().__init__(detail if isinstance(detail, str) else code)
-        self.detail = detail
-        self.code = code
-        self.status = status
-        self.field = field
-        self.faults = faults or []
-        self.facts = facts or {}
-
-
-def validation_faults(error: ValidationError) -> list[Fault]:
-    """Return every error of a validation as path and words."""
-    return [Fault(path=path, message=message) for path, message in faults_of(error)]
 
 
 def to_problem(error: Exception, context: dict[str, Any]) -> Response | None:

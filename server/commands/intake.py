@@ -3,7 +3,7 @@
 from dataclasses import replace
 from datetime import timedelta
 
-from server.api.problems import Refused
+from server.api.refused import Refused
 from server.carriers.services import import_tariff
 from server.formats.base import read_file
 from server.formats.orders import ReadFile

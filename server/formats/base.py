@@ -10,7 +10,7 @@ from typing import Annotated, TypeVar
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationError
 
-from server.api.problems import Fault, Refused
+from server.api.refused import Fault, Refused
 from server.formats.text import exact_number, iso_day, no_nul
 from server.words.faults import every_fault
 

@@ -4,7 +4,7 @@ import base64
 import binascii
 from dataclasses import dataclass
 
-from server.api.problems import Refused
+from server.api.refused import Refused
 
 __all__ = ["MOST_BYTES", "Photo", "read_photo"]
 

@@ -13,7 +13,7 @@ from pydantic import ValidationError
 
 from core.errors import BadMeasure
 from core.units import parse_length, parse_weight
-from server.api.problems import Fault, Refused, validation_faults
+from server.api.refused import Fault, Refused, validation_faults
 from server.formats.products import ProductItem, ProductsFile
 from server.formats.text import file_text, safe_cell, table_faults
 

@@ -16,7 +16,7 @@ from core.messages import Text, say
 from core.parcels.candidate import Candidate
 from core.recipes.model import size_of
 from core.units import format_size, format_weight
-from server.api.problems import Refused
+from server.api.refused import Refused
 from server.formats.base import read_file
 from server.formats.pack_card import draw_section
 from server.formats.paper import paper, write_line

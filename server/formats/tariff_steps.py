@@ -11,7 +11,7 @@ from typing import Any
 from core.errors import BadMeasure
 from core.tariffs.model import WeightStep, ZoneTable
 from core.units import format_weight, parse_weight
-from server.api.problems import Fault, Refused
+from server.api.refused import Fault, Refused
 from server.formats.tariff import TariffFile
 from server.formats.text import file_text, table_faults
 from server.words import METRIC

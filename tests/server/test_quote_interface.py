@@ -4,6 +4,9 @@ import contextlib
 import copy
 import io
 import json
+import os
+import subprocess
+import sys
 import tempfile
 import unittest
 from pathlib import Path
@@ -176,6 +179,21 @@ class Door(unittest.TestCase):
         self.assertEqual((code, out), (2, ""))
         self.assertTrue(err.startswith("parcels[0].gross_weight_mg: "))
         self.assertFalse((self.folder / "none.json").exists())
+
+    def test_the_door_opens_in_a_process_that_has_no_settings(self) -> None:
+        # The tests' own process has Django set up, which hid that the door needed it.
+        bare = {name: value for name, value in os.environ.items() if not name.startswith("DJANGO_")}
+        for wrong in (None, {"version": "x"}):
+            with self.subTest(wrong=wrong):
+                (self.folder / "r.json").write_text(json.dumps({**request(), **(wrong or {})}))
+                command = [sys.executable, "-m", "server.commands.quote", "--folder", str(self.folder), "r.json"]
+                done = subprocess.run(command, capture_output=True, text=True, cwd=ROOT, env=bare, check=False)
+                if wrong is None:
+                    self.assertEqual((done.returncode, done.stderr), (0, ""))
+                    self.assertEqual(json.loads(done.stdout)["cheapest_total"], "5.75")
+                else:
+                    self.assertEqual((done.returncode, done.stdout), (2, ""))
+                    self.assertTrue(done.stderr.startswith("version: "), done.stderr)
 
     def test_many_lines_are_answered_one_by_one(self) -> None:
         (self.folder / "many").write_text("\n".join(json.dumps(d) for d in (request(), request(parcel(mg=0)))) + "\n")
