@@ -28,6 +28,7 @@ __all__ = [
     "note_change",
     "open_change",
     "waiting_changes",
+    "was_cancelled",
 ]
 
 #: Why an order is held until somebody has looked at its change.
@@ -114,6 +115,11 @@ def waiting_changes(workshop: Workshop, order_ids: Collection[int]) -> set[int]:
     return set(rows.values_list("order_id", flat=True))
 
 
+def was_cancelled(order: Order) -> bool:
+    """Tell whether its channel cancelled it, when last a person here took that over."""
+    return bool((order.came_as or {}).get("cancelled"))
+
+
 def before_change(order: Order) -> dict[str, Any]:
     """Return the order as it came before, or as it is here when that was not kept."""
     if order.came_as is not None:
@@ -153,7 +159,8 @@ def apply_change(*, by: Member, change_id: int) -> Order:
     if change.kind == "cancelled":
         order.state, order.hold_code = Order.State.CANCELLED, "cancelled"
         order.hold_text = "Its channel says the buyer cancelled it."
-        order.came_as = change.document
+        # Kept, so that the same order sent as an open one again is told from one that was never cancelled there.
+        order.came_as = {**change.document, "cancelled": True}
         order.save(update_fields=["state", "hold_code", "hold_text", "came_as"])
         tell_cancelled(by.workshop, order.pk)
     else:
@@ -210,13 +217,15 @@ def _change(workshop: Workshop, order: Order, document: Mapping[str, Any]) -> No
     order.note, order.gift, order.paid = document["note"], document["gift"], document["paid"]
     order.postage_charged = Decimal(document["postage_charged"])
     order.goods_value = sum((price * quantity for _, quantity, price, _ in lines), Decimal(0))
+    open_again = was_cancelled(order)
     order.came_as = dict(document)
     order.revision += 1
-    if order.hold_code in (HOLD, "not_paid"):
+    if order.hold_code in (HOLD, "not_paid") or (order.state == Order.State.CANCELLED and open_again):
         order.hold_code, order.hold_text = "", ""
     if not order.paid and not order.hold_code:
         order.hold_code, order.hold_text = "not_paid", "The payment has not come in. Release it when it has."
-    order.state = Order.State.HELD if order.hold_code else Order.State.NEW
+    if order.hold_code != "cancelled":  # by a person here, whatever the channel changed since
+        order.state = Order.State.HELD if order.hold_code else Order.State.NEW
     order.save()
     OrderLine.objects.of(workshop).filter(order=order).delete()
     OrderLine.objects.of(workshop).bulk_create(

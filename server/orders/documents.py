@@ -12,11 +12,15 @@ from typing import Any, Literal
 from server.formats.orders import OrderRow
 from server.orders.models import OrderLine
 
-__all__ = ["Difference", "differences", "document_of", "lines_alike", "lines_of"]
+__all__ = ["Difference", "Part", "differences", "document_of", "lines_alike", "lines_of"]
 
 #: What can be different between two deliveries of one order.
-Part = Literal["goods", "buyer", "address", "postcode", "country", "note", "paid", "gift", "postage_charged"]
-_PARTS: tuple[Part, ...] = ("buyer", "address", "postcode", "country", "note", "paid", "gift", "postage_charged")
+Part = Literal[
+    "goods", "buyer", "address", "postcode", "country", "note", "paid", "gift", "postage_charged", "cancelled"
+]
+_PARTS: tuple[Part, ...] = (
+    "cancelled", "buyer", "address", "postcode", "country", "note", "paid", "gift", "postage_charged",
+)  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -75,6 +79,6 @@ def differences(before: Mapping[str, Any], after: Mapping[str, Any]) -> list[Dif
 
 
 def _text(value: object) -> str:
-    if isinstance(value, bool):
+    if isinstance(value, bool | None):
         return "yes" if value else "no"
     return ", ".join(map(str, value)) if isinstance(value, list) else str(value or "")

@@ -14,7 +14,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from server.formats.orders import FileFault, OrderRow, ReadFile
-from server.orders.changes import note_change, waiting_changes
+from server.orders.changes import note_change, waiting_changes, was_cancelled
 from server.orders.documents import document_of, lines_alike
 from server.orders.models import Order, OrderLine
 from server.orders.naming import remember_names
@@ -174,7 +174,7 @@ def _verdict(lead: OrderRow, document: dict[str, Any], here: Order | None) -> Ve
     if lead.standing == "sent":
         return "known"
     if lead.standing == "cancelled":
-        return "known" if here.state == Order.State.CANCELLED else "cancelled"
+        return "known" if here.state == Order.State.CANCELLED or was_cancelled(here) else "cancelled"
     if here.came_as is None:
         return "known" if lines_alike(document, here.lines.all()) else "changed"
     return "known" if document == here.came_as else "changed"

@@ -13,7 +13,7 @@ from server.api.operation import operation
 from server.api.problems import Refused
 from server.api.views import Body, MemberView, Page
 from server.orders import changes, joining, services
-from server.orders.documents import differences
+from server.orders.documents import Part, differences
 from server.orders.intake import import_opened
 from server.orders.intake_api import FileIn, opened
 from server.orders.models import Order, OrderChange
@@ -44,7 +44,7 @@ class AcceptOut(BaseModel):
 class DifferenceOut(BaseModel):
     """One thing that is otherwise."""
 
-    part: Literal["goods", "buyer", "address", "postcode", "country", "note", "paid", "gift", "postage_charged"]
+    part: Part
     of: str
     before: str
     after: str

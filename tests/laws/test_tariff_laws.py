@@ -252,6 +252,28 @@ class TariffLaws(unittest.TestCase):
         self.assertEqual(caught.exception.value - caught.exception.limit, 1)
 
     @MANY
+    @given(st.tuples(*[st.integers(2_000, 900_000)] * 3), st.integers(0, 2))
+    def test_limits_of_several_sides_are_exact_however_the_parcel_lies(
+        self, sides: tuple[int, int, int], turn: int
+    ) -> None:
+        long, second, short = sorted(sides, reverse=True)
+        lies = sides[turn:] + sides[:turn]
+        size = Size(length_um=lies[0], width_um=lies[1], height_um=lies[2])
+        for name, value in (
+            ("sum_of_sides_um", long + second + short),
+            ("girth_um", 2 * (second + short)),
+            ("length_plus_girth_um", long + 2 * (second + short)),
+            ("second_um", second),
+            ("thickness_um", short),
+        ):
+            fits = service(limits=Limits(**{name: value}), volumetric=())
+            quote_service(tariff(fits), fits, outer=size, gross_mg=1, sending=SENDING)
+            over = replace(fits, limits=Limits(**{name: value - 1}))
+            with self.assertRaises(OutsideTariff) as caught:
+                quote_service(tariff(over), over, outer=size, gross_mg=1, sending=SENDING)
+            self.assertEqual((caught.exception.value, caught.exception.limit), (value, value - 1))
+
+    @MANY
     @given(st.lists(st.integers(0, 700), min_size=1, max_size=6, unique=True), st.integers(0, 800))
     def test_the_latest_version_that_has_begun_is_in_force(self, begins: list[int], day: int) -> None:
         dated: tuple[Tariff, ...] = tuple(

@@ -151,7 +151,7 @@ class Sending(DemoCase):
         body = {"request_key": str(uuid4()), "channel": "Fern Stalls", "orders": [order]}
         result = self.ask("post", "incoming/orders", body)["orders"][0]["result"]
         order_row = self.order(number)
-        if order_row.state != "joined":
+        if order_row.state not in ("joined", "cancelled"):
             self.ask("get", f"orders/{order_row.pk}/plan")
         return {"result": result, "order": order_row}
 
@@ -197,6 +197,32 @@ class Changes(Sending):
         self.assertTrue(all(float(one["after"]) == 0 for one in effect["shifts"]))
         self.assertEqual(self.ask("post", f"orders/changes/{change['id']}/apply")["state"], "cancelled")
         self.assertEqual(self.ask("get", "orders/changes")["count"], 0)
+
+    def test_an_order_that_is_wanted_again_is_told_and_opened_again_on_request(self) -> None:
+        self.send()
+        self.send(revision=2, status="cancelled")
+        self.ask("post", f"orders/changes/{self.change()['id']}/apply")
+        self.assertEqual(self.send(revision=2, status="cancelled")["result"], "known")
+        for _ in range(2):  # sent twice it is told once
+            self.assertEqual(self.send(revision=3)["result"], "changed")
+        change = self.change()
+        self.assertEqual(change["differences"], [{"part": "cancelled", "of": "", "before": "yes", "after": "no"}])
+        effect = self.ask("get", f"orders/changes/{change['id']}/effect")
+        self.assertIsNone(effect["before"])
+        self.assertTrue(effect["after"]["planned"])
+        self.assertEqual(self.ask("post", f"orders/changes/{change['id']}/apply")["state"], "planned")
+        self.assertEqual(self.order("N1").hold_code, "")
+        self.assertEqual(self.send(revision=3)["result"], "known")
+        self.assertEqual(self.send(revision=4, status="cancelled")["result"], "cancelled")
+
+    def test_an_order_cancelled_here_stays_so_whatever_its_channel_changes(self) -> None:
+        self.send()
+        self.ask("post", f"orders/{self.order('N1').pk}/cancel", {"reason": "She called"})
+        self.assertEqual(self.send(revision=2)["result"], "known")
+        self.assertEqual(self.send(revision=3, many=3)["result"], "changed")
+        self.assertEqual(self.ask("post", f"orders/changes/{self.change()['id']}/apply")["state"], "cancelled")
+        order = self.order("N1")
+        self.assertEqual((order.hold_text, order.lines.get().quantity), ("She called", 3))
 
     def test_an_ignored_change_is_not_asked_about_again_and_the_order_can_be_packed(self) -> None:
         self.send()

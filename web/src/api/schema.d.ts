@@ -3460,7 +3460,7 @@ export interface components {
              * Part
              * @enum {string}
              */
-            part: "goods" | "buyer" | "address" | "postcode" | "country" | "note" | "paid" | "gift" | "postage_charged";
+            part: "goods" | "buyer" | "address" | "postcode" | "country" | "note" | "paid" | "gift" | "postage_charged" | "cancelled";
             /** Of */
             of: string;
             /** Before */
