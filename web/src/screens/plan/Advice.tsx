@@ -12,6 +12,9 @@ import { Button, Mark, Notice } from "../../ui/parts";
 import { before, cleared, decidedWords, type Decisions } from "./advised";
 import { many } from "../../domain/words";
 
+/** Advice comes later than the plan: its room is kept, so that nothing moves away under a finger that is on its way. */
+const ROOM = "min-h-17";
+
 interface Props {
   order: Schemas["OrderOut"];
   plan: Schemas["PlanView"];
@@ -79,20 +82,28 @@ export function Advice({ order, plan, decided, editable }: Props) {
   return (
     <>
       {best ? (
-        <BestAdvice
-          best={best}
-          more={more.length}
-          open={all}
-          off={!editable || decide.isPending}
-          onMore={() => setAll(!all)}
-          onTake={() => take(best)}
-        />
+        <div className={`grid ${ROOM}`}>
+          <BestAdvice
+            best={best}
+            more={more.length}
+            open={all}
+            off={!editable || decide.isPending}
+            onMore={() => setAll(!all)}
+            onTake={() => take(best)}
+          />
+        </div>
+      ) : editable && recurring.length === 0 ? (
+        <p className={`flex items-center pr-4 pl-5 text-small text-ink2 ${ROOM}`}>
+          {found.isPending ? "Looking for a small change that pays…" : null}
+          {found.isSuccess ? "No small change would pay." : null}
+          {found.isError ? `No advice: ${found.error.message}` : null}
+        </p>
       ) : null}
       {all ? <MoreAdvice rows={more} off={!editable || decide.isPending} onTake={take} /> : null}
       {recurring.slice(0, 1).map((one) => (
         <p
           key={one.words}
-          className="border-b border-line bg-sheet px-4 py-1.5 text-small text-ink2"
+          className={`border-b border-line bg-sheet px-4 py-1.5 text-small text-ink2 ${best ? "" : ROOM}`}
         >
           Recurring advice on {many(one.orders, "order")}, {format.money(one.saves)} in total:{" "}
           <Link className="text-action underline" to={`/recipes/${one.recipe_id}`}>
