@@ -10,7 +10,7 @@ from reportlab.graphics.barcode import code128, qr
 from reportlab.graphics.shapes import Drawing
 from reportlab.lib.pagesizes import A5
 from reportlab.lib.units import mm
-from reportlab.pdfbase import pdfmetrics
+from reportlab.lib.utils import simpleSplit
 from reportlab.pdfgen.canvas import Canvas
 
 from core.units import format_weight
@@ -130,7 +130,7 @@ def _slip_head(canvas: Canvas, sheet: SlipSheet, left: float, right: float) -> f
     canvas.drawRightString(right, top - 12 * mm, f"Order {sheet.order_number}, {sheet.placed_on}")
     y = top - 26 * mm
     write_line(canvas, left, y, sheet.buyer, "Strong", 12, 100 * mm)
-    for text in sheet.address[:4]:
+    for text in sheet.address[:5]:  # four lines and the postcode
         y -= 5 * mm
         write_line(canvas, left, y, text, "Text", 10, 100 * mm)
     y -= 10 * mm
@@ -139,19 +139,14 @@ def _slip_head(canvas: Canvas, sheet: SlipSheet, left: float, right: float) -> f
 
 
 def _paragraph(canvas: Canvas, text: str, x: float, y: float, width: float) -> float:
-    canvas.setFont("Text", 10)
-    words, line = text.split(), ""
-    for word in words:
-        longer = f"{line} {word}".strip()
-        if pdfmetrics.stringWidth(longer, "Text", 10) > width:
-            canvas.drawString(x, y, line)
-            line, y = word, y - 5 * mm
-        else:
-            line = longer
+    """Write a text in as many lines as it takes, on the next page where this one is full; return where it ends."""
+    for line in simpleSplit(text, "Text", 10, width):
         if y < 24 * mm:
-            return y
-    canvas.drawString(x, y, line)
-    return float(y - 5 * mm)
+            canvas.showPage()
+            y = A5[1] - 20 * mm
+        write_line(canvas, x, y, line, "Text", 10, width)
+        y -= 5 * mm
+    return y
 
 
 def _fours(text: str) -> list[str]:

@@ -69,7 +69,7 @@ class Papers(unittest.TestCase):
                     order_number="1184",
                     placed_on="2026-11-23",
                     buyer="Ismay",
-                    address=("Dunmere",),
+                    address=("Marlow & Sons", "Back door", "5 High St", "Dunmere", "DM4 6 ALM"),
                     lines=lines,
                     note="Leave it with the neighbour, please. " * 6,
                     buyer_notes=("Keep the paper collar, it is part of it.",),
@@ -80,7 +80,8 @@ class Papers(unittest.TestCase):
         self.assertEqual(codes, {"CODE-128:1184"})
         self.assertTrue(all(f"Goods number {n}" in text for n in range(1, 31)))
         self.assertIn("Keep the paper collar", text)
-        self.assertIn("Pages:           2", info)
+        self.assertIn("DM4 6 ALM", text)
+        self.assertIn("Pages:           3", info)
 
     def test_the_same_values_give_the_same_bytes(self) -> None:
         self.assertEqual(label_pdf(SHEET), label_pdf(SHEET))
