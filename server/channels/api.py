@@ -4,7 +4,7 @@ from datetime import datetime
 from typing import Annotated, Literal
 from uuid import UUID
 
-from django.db.models import Count, Q
+from django.db.models import Count, F, Q
 from drf_spectacular.utils import OpenApiParameter
 from pydantic import BaseModel, Field
 
@@ -120,7 +120,7 @@ class TrackingOut(BaseModel):
 def _links(workshop: Workshop) -> ChannelLinksOut:
     rows = ChannelLink.objects.of(workshop).annotate(
         told_now=Count("told", filter=Q(told__told_at__isnull=False)),
-        waiting=Count("told", filter=Q(told__told_at=None)),
+        waiting=Count("told", filter=Q(told__told_at=None, told__parcel__tracking=F("told__tracking"))),
     )
     return ChannelLinksOut(
         links=[

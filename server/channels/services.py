@@ -8,7 +8,6 @@ tracking number is written down with a key before it is told, and told with that
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import timedelta
-from logging import getLogger
 from typing import Any
 from uuid import UUID, uuid4
 
@@ -35,7 +34,6 @@ from server.workshops.models import Member, Workshop, lock_workshop
 __all__ = ["CHANNEL", "ask_channel", "connect", "disconnect", "receive", "tell_channel"]
 
 CHANNEL: SalesChannel = SimulatedChannel()
-_LOG = getLogger(__name__)
 #: Answers taken in one after another in one run; the rest is taken in by the next.
 _MOST_ANSWERS = 20
 _MOST_UNREAD = 50
@@ -136,10 +134,11 @@ def tell_channel(workshop: Workshop, link_id: int, *, channel: SalesChannel = CH
     link = ChannelLink.objects.of(workshop).get(pk=link_id)
     _write_down(workshop, link)
     told = 0
-    waiting = TrackingTold.objects.of(workshop).filter(link=link, told_at=None).select_related("order", "parcel")
-    for row in waiting.order_by("id")[:_MOST_TOLD]:
-        if row.parcel.tracking != row.tracking:
-            continue  # opened again since: what it gets then is told
+    waiting = TrackingTold.objects.of(workshop).filter(told_at=None, parcel__tracking=F("tracking"), link=link)
+    # A parcel that was opened again since has no number or another: that one is told.
+    # What the channel refused again and again stands behind what it was not told yet.
+    rows = waiting.select_related("order", "parcel").prefetch_related("parcel__labels").order_by("tries", "id")
+    for row in rows[:_MOST_TOLD]:
         try:
             channel.tell_tracking(
                 workshop, number=row.order.number, tracking=row.tracking, carrier=_carrier(row.parcel), key=row.key
@@ -185,8 +184,7 @@ def _write_down(workshop: Workshop, link: ChannelLink) -> None:
 
 
 def _carrier(parcel: Parcel) -> str:
-    label = parcel.labels.filter(tracking=parcel.tracking).first()
-    return label.carrier if label is not None else ""
+    return next((label.carrier for label in parcel.labels.all() if label.tracking == parcel.tracking), "")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

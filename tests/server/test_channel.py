@@ -124,6 +124,26 @@ class Channel(DemoCase):
                 self.assertEqual([one["tracking"] for one in book.tracking], [told.tracking])
                 self.assertIsNotNone(told.told_at)
 
+    def test_what_the_channel_refuses_again_and_again_holds_up_nothing_else(self) -> None:
+        refused = self.packed()
+        ChannelOrder.objects.of(self.workshop).filter(number=refused).update(number="not known any more")
+        with mock.patch("server.channels.services._MOST_TOLD", 1):
+            self.assertEqual(tell_channel(self.workshop, self.link), 0)
+            self.packed()
+            self.assertEqual(tell_channel(self.workshop, self.link), 1)
+        self.assertEqual(self.ask("get", "channel-links")["links"][0]["waiting"], 1)
+
+    def test_a_number_of_a_parcel_that_was_opened_again_is_not_waited_for(self) -> None:
+        number = self.packed()
+        self.mood("down")
+        tell_channel(self.workshop, self.link)
+        self.assertEqual(self.ask("get", "channel-links")["links"][0]["waiting"], 1)
+        parcel = self.order(number).parcels.get()
+        self.ask("post", f"parcels/{parcel.pk}/reopen", {"words": "the card was left out"})
+        self.assertEqual(self.ask("get", "channel-links")["links"][0]["waiting"], 0)
+        self.mood("well")
+        self.assertEqual(tell_channel(self.workshop, self.link), 0)
+
     def test_the_worker_asks_and_tells_and_a_channel_that_is_off_is_left_alone(self) -> None:
         self.happens("order", 2)
         self.assertEqual(ask_channels(timestamp=0), 2)
