@@ -7,7 +7,7 @@ Pure.
 """
 
 from collections.abc import Callable, Collection, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date
 from functools import partial
 from typing import Literal
@@ -23,6 +23,7 @@ from core.intake.values import (
     decimal_marks,
     differs_by_day_order,
     differs_by_mark,
+    parted,
     read_amount,
     read_count,
     read_standing,
@@ -189,11 +190,11 @@ def _points_for_content(name: Field, values: Sequence[str], known: Knowledge) ->
         share = _share(values, lambda text: any(day_orders([text], known.latest, known.months))) if read else 0
         return (6, share) if share >= 90 else None
     if kind == "amount":
-        each = [one for text in values for one in _several(text)] or [""]
+        each = [one for text in values for one in parted(text)] or [""]
         share = max(_share(each, partial(_is_amount, mark=mark)) for mark in DECIMAL_MARKS)
         return (1, share) if share >= 60 else None
     if kind == "count":
-        share = _share(values, lambda text: all(read_count(one) is not None for one in _several(text)))
+        share = _share(values, lambda text: all(read_count(one) is not None for one in parted(text)))
         return (2, share) if share >= 80 else None
     if kind == "place":
         share = _share(values, lambda text: known.country_of(text) is not None)
@@ -217,7 +218,7 @@ def _points_for_content(name: Field, values: Sequence[str], known: Knowledge) ->
 
 def _points_for_text(name: Field, values: Sequence[str], known: Knowledge) -> tuple[int, int] | None:
     if name == "sku":
-        share = _share(values, lambda text: any(one in known.skus for one in _several(text)))
+        share = _share(values, lambda text: any(one in known.skus for one in parted(text)))
         return (8, share) if share >= 30 else (0, share)
     if name == "title":
         if _share(values, lambda text: text in known.skus) >= 30:
@@ -245,24 +246,14 @@ def _is_number(text: str) -> bool:
     return any(_is_amount(text, mark) for mark in DECIMAL_MARKS)
 
 
-def _several(text: str) -> list[str]:
-    """Values of several items written into one cell."""
-    for mark in ("\n", ";", "|"):
-        if mark in text:
-            return [one.strip() for one in text.split(mark) if one.strip()]
-    return [text]
-
-
 def _with_readings(matching: Matching, columns: Mapping[str, Column], known: Knowledge) -> Matching:
     """Decide the order of day and month and the decimal mark where the file leaves only one."""
     days, amounts = _values(matching, columns, ("placed_on",)), _amounts(matching, columns)
     orders, marks = day_orders(days, known.latest, known.months), decimal_marks(amounts)
-    return Matching(
-        columns=matching.columns,
+    return replace(
+        matching,
         day_order=orders[0] if len(orders) == 1 else None,
         decimal_mark=marks[0] if len(marks) == 1 else None,
-        constants=matching.constants,
-        words=matching.words,
     )
 
 
@@ -277,7 +268,7 @@ def _values(matching: Matching, columns: Mapping[str, Column], names: Sequence[F
 
 
 def _amounts(matching: Matching, columns: Mapping[str, Column]) -> list[str]:
-    return [one for value in _values(matching, columns, _AMOUNTS) for one in _several(value)]
+    return [one for value in _values(matching, columns, _AMOUNTS) for one in parted(value)]
 
 
 def questions_of(matching: Matching, columns: Sequence[Column], known: Knowledge) -> tuple[Question, ...]:

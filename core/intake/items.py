@@ -10,7 +10,7 @@ from collections.abc import Collection
 from dataclasses import dataclass
 from decimal import Decimal
 
-from core.intake.values import DecimalMark, read_amount
+from core.intake.values import DecimalMark, parted, read_amount
 
 __all__ = ["Item", "looks_like_items", "read_items"]
 
@@ -60,13 +60,12 @@ def looks_like_items(text: str) -> bool:
 
 
 def _parts(text: str) -> list[str]:
-    for mark in ("\n", ";", "|"):
-        if mark in text.strip():
-            return [one.strip() for one in text.split(mark) if one.strip()]
-    parts = [one.strip() for one in re.split(r", ", text) if one.strip()]
-    if len(parts) > 1 and all(_counted(one) is not None for one in parts):
-        return parts
-    return [text.strip()] if text.strip() else []
+    parts = parted(text)
+    if len(parts) == 1:
+        listed = [one.strip() for one in parts[0].split(", ") if one.strip()]
+        if len(listed) > 1 and all(_counted(one) is not None for one in listed):
+            return listed
+    return parts
 
 
 def _counted(part: str) -> tuple[str, int] | None:

@@ -19,7 +19,7 @@ from core.intake.fields import plain_words
 
 __all__ = [
     "DAY_ORDERS", "DECIMAL_MARKS", "ENGLISH_MONTHS", "DayOrder", "DecimalMark", "Standing", "day_orders",
-    "decimal_marks", "differs_by_day_order", "differs_by_mark", "read_amount", "read_count", "read_day",
+    "decimal_marks", "differs_by_day_order", "differs_by_mark", "parted", "read_amount", "read_count", "read_day",
     "read_standing", "read_yes",
 ]  # fmt: skip
 
@@ -160,6 +160,18 @@ def differs_by_mark(texts: Iterable[str]) -> bool:
     """Return whether the two decimal marks say different amounts."""
     texts = list(texts)
     return [read_amount(text, "point") for text in texts] != [read_amount(text, "comma") for text in texts]
+
+
+def parted(text: str) -> list[str]:
+    """Return what stands in one cell for several items: parted by line ends, semicolons or bars, the first there is.
+
+    >>> parted("2; 3"), parted("2"), parted("")
+    (['2', '3'], ['2'], [])
+    """
+    bare = text.strip()
+    mark = next((one for one in ("\n", ";", "|") if one in bare), None)
+    parts = bare.split(mark) if mark else [bare]
+    return [one for part in parts if (one := part.strip())]
 
 
 _COUNT = re.compile(

@@ -11,7 +11,6 @@ from server.api.problems import Refused
 from server.carriers.selectors import core_tariffs
 from server.formats.supplies import CartonFacts, facts_of
 from server.orders.models import Order
-from server.plans.writing import OPEN
 from server.recipes.models import Recipe
 from server.recipes.selectors import versions_in_force
 from server.recipes.services import add_version
@@ -45,7 +44,7 @@ def uses_of_supply(workshop: Workshop, supply_id: int) -> SupplyUses:
     recipes = list(Recipe.objects.of(workshop))
     versions = versions_in_force(workshop, [recipe.pk for recipe in recipes])
     naming = [r for r in recipes if r.pk in versions and _names(versions[r.pk].document, row.code)]
-    orders = Order.objects.of(workshop).filter(plan__uses__supply=row, state__in=OPEN).distinct()
+    orders = Order.objects.of(workshop).filter(plan__uses__supply=row, state__in=Order.OPEN).distinct()
     return SupplyUses(
         recipes=tuple(naming),
         orders=tuple(orders),

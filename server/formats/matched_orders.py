@@ -13,8 +13,17 @@ from decimal import ROUND_HALF_UP, Decimal
 from core.intake.columns import Column, Knowledge, Matching
 from core.intake.fields import FIELDS, Field
 from core.intake.items import Item, read_items
-from core.intake.values import DAY_ORDERS, DECIMAL_MARKS, read_amount, read_count, read_day, read_standing, read_yes
-from server.formats.orders import FileFault, ReadFile, from_lines
+from core.intake.values import (
+    DAY_ORDERS,
+    DECIMAL_MARKS,
+    parted,
+    read_amount,
+    read_count,
+    read_day,
+    read_standing,
+    read_yes,
+)
+from server.formats.orders import FileFault, ReadFile, from_lines, key_of
 from server.formats.tables import Table
 
 __all__ = ["Goods", "MatchedFile", "Unknown", "columns_of", "read_matched"]
@@ -24,7 +33,6 @@ _CENT = Decimal("0.01")
 _TOTALS = re.compile(
     r"\W*(grand |sub ?)?(totals?|sum|summe|gesamt|gesamtsumme|somme|totaal|totale|suma)\b.*", re.IGNORECASE
 )
-_SEVERAL = ("\n", ";", "|")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -260,8 +268,8 @@ class _Reader:
                 self._wrong(line, "items", "at least one item, such as 2x MUG-BLU", faults)
             yield from found
             return
-        skus, titles = _parts(line.said("sku")), _parts(line.said("title"))
-        counts, prices = _parts(line.said("quantity")), _parts(line.said("unit_price"))
+        skus, titles = parted(line.said("sku")), parted(line.said("title"))
+        counts, prices = parted(line.said("quantity")), parted(line.said("unit_price"))
         many = max(len(skus), len(counts))
         if many > 1 and len(skus or titles) == len(counts) == many:
             titles = titles if len(titles) == many else [line.said("title")] * many if not skus else [""] * many
@@ -319,13 +327,6 @@ def _on_one_line(text: str) -> str:
     return ", ".join(part.strip().rstrip(",") for part in text.splitlines() if part.strip())
 
 
-def _parts(text: str) -> list[str]:
-    for mark in _SEVERAL:
-        if mark in text:
-            return [one.strip() for one in text.split(mark) if one.strip()]
-    return [text] if text else []
-
-
 def _prices_shared(
     lines: list[tuple[int, dict[str, str]]], totals: Mapping[tuple[str, str], Decimal]
 ) -> list[tuple[int, dict[str, str]]]:
@@ -333,7 +334,7 @@ def _prices_shared(
     units: dict[tuple[str, str], int] = {}
     rest = dict(totals)
     for _, cells in lines:
-        key = (cells["channel"], cells["order"])
+        key = key_of(cells)
         count = int(cells["quantity"]) if cells["quantity"].isdigit() else 0
         if cells["unit_price"]:
             if _is_amount(cells["unit_price"]) and key in rest:
@@ -342,7 +343,7 @@ def _prices_shared(
             units[key] = units.get(key, 0) + count
     for _, cells in lines:
         if not cells["unit_price"]:
-            key = (cells["channel"], cells["order"])
+            key = key_of(cells)
             share = max(Decimal(0), rest.get(key, Decimal(0))) / units[key] if units.get(key) else Decimal(0)
             cells["unit_price"] = f"{_cents(share):f}"
     return lines
@@ -353,11 +354,8 @@ def _notes_joined(lines: list[tuple[int, dict[str, str]]]) -> list[tuple[int, di
     notes: dict[tuple[str, str], dict[str, None]] = {}
     for _, cells in lines:
         if cells["note"]:
-            notes.setdefault((cells["channel"], cells["order"]), {})[cells["note"]] = None
-    return [
-        (number, {**cells, "note": ". ".join(notes.get((cells["channel"], cells["order"]), {}))})
-        for number, cells in lines
-    ]
+            notes.setdefault(key_of(cells), {})[cells["note"]] = None
+    return [(number, {**cells, "note": ". ".join(notes.get(key_of(cells), {}))}) for number, cells in lines]
 
 
 def _named(fault: FileFault, matching: Matching) -> FileFault:

@@ -8,7 +8,7 @@ import csv
 import io
 import json
 import re
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal, InvalidOperation
@@ -26,6 +26,7 @@ __all__ = [
     "ReadFile",
     "from_lines",
     "is_own_heading",
+    "key_of",
     "own_lines",
     "read_orders",
 ]
@@ -138,6 +139,11 @@ class OrderRow:
         street = ", ".join(part for part in (self.address, self.address2) if part)
         town = ", ".join(part for part in (self.town, self.region) if part)
         return tuple(part for part in (self.company, street, town) if part)
+
+
+def key_of(cells: Mapping[str, str]) -> tuple[str, str]:
+    """Return which order a line is of: its channel and number, as they stand there, errors or not."""
+    return cells.get("channel") or "file", cells.get("order", "")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -33,7 +33,6 @@ __all__ = [
 
 #: Why an order is held until somebody has looked at its change.
 HOLD = "changed"
-_FREE = (Order.State.NEW, Order.State.PLANNED, Order.State.HELD)
 _HOLD_TEXT = {
     "changed": "Its channel sent it again otherwise. Look at the change, then apply or ignore it.",
     "cancelled": "Its channel says the buyer cancelled it. Look at it, then apply or ignore that.",
@@ -86,10 +85,10 @@ def hold_for_changes(order: Order) -> None:
         .order_by("id")
         .values_list("kind", flat=True)
     )
-    if kinds and packed.state in _FREE and packed.hold_code in ("", HOLD):
+    if kinds and packed.state in Order.OPEN and packed.hold_code in ("", HOLD):
         packed.state, packed.hold_code, packed.hold_text = Order.State.HELD, HOLD, _HOLD_TEXT[kinds[0]]
         packed.save(update_fields=["state", "hold_code", "hold_text"])
-    elif not kinds and packed.hold_code == HOLD and packed.state in _FREE:
+    elif not kinds and packed.hold_code == HOLD and packed.state in Order.OPEN:
         packed.hold_code, packed.hold_text, packed.state = "", "", Order.State.NEW
         packed.save(update_fields=["hold_code", "hold_text", "state"])
         tell_order(workshop, packed.pk, other_goods=False)

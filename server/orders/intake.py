@@ -13,7 +13,7 @@ from typing import Any, Literal
 from django.db import transaction
 from django.utils import timezone
 
-from server.formats.orders import FileFault, OrderRow, ReadFile
+from server.formats.orders import FileFault, OrderRow, ReadFile, key_of
 from server.orders.changes import note_change, waiting_changes, was_cancelled
 from server.orders.documents import document_of, lines_alike
 from server.orders.models import Order, OrderLine
@@ -73,7 +73,7 @@ def group(workshop: Workshop, read: ReadFile) -> Intake:
     An order with one faulty line is skipped whole: half an order is a wrong parcel.
     """
     bad_lines = {fault.line for fault in read.faults}
-    bad = {(cells.get("channel") or "file", cells.get("order", "")) for line, cells in read.raw if line in bad_lines}
+    bad = {key_of(cells) for line, cells in read.raw if line in bad_lines}
     grouped: dict[tuple[str, str], list[OrderRow]] = {}
     for row in read.rows:
         if (row.channel, row.order) not in bad:

@@ -2,13 +2,13 @@
 
 from collections import Counter
 from collections.abc import Mapping
-from typing import Annotated, Literal, cast
+from typing import Annotated, Literal
 
 from drf_spectacular.utils import extend_schema
 from pydantic import BaseModel, Field
 from rest_framework.response import Response
 
-from core.intake.columns import Matching
+from core.intake.columns import Guessed, Matching
 from core.intake.fields import FIELDS, REPEATED
 from core.intake.fields import Field as FieldName
 from core.intake.values import DayOrder, DecimalMark
@@ -22,6 +22,7 @@ from server.api.problems import Refused
 from server.api.uploads import uploaded_bytes
 from server.api.views import Body, MemberView, Page
 from server.carriers.selectors import core_tariffs
+from server.formats.orders import key_of
 from server.formats.tables import Encoding
 from server.orders.intake import GroupedOrder, Intake, group
 from server.orders.models import ChannelFile, GoodsName, Order
@@ -33,6 +34,8 @@ from server.workshops.models import Workshop
 __all__ = ["ChannelFileView", "ChannelFilesView", "FileIn", "GoodsNameView", "GoodsNamesView", "PreviewView", "opened"]
 
 _Name = Annotated[str, Field(min_length=1, max_length=120)]
+#: What importing comes to for a line: its order's, or why the line is left out.
+_Verdict = Literal["new", "known", "changed", "cancelled", "void", "fault", "left_out", "total"]
 _Channel = Annotated[str, Field(max_length=30)]
 
 
@@ -104,7 +107,7 @@ class PreviewLine(BaseModel):
     buyer: str
     sku: str
     quantity: str
-    verdict: Literal["new", "known", "changed", "cancelled", "void", "fault", "left_out", "total"]
+    verdict: _Verdict
     words: str
     label: list[str]  #: on the first line of an order: the address as it will stand on the label
 
@@ -288,20 +291,19 @@ def _channel_out(row: ChannelFile) -> ChannelFileOut:
     return ChannelFileOut(id=row.pk, name=row.name, columns=row.head, fields=_fields(matching, {}, by_person=True))
 
 
-def _fields(matching: Matching, why: Mapping[FieldName, object], *, by_person: bool) -> list[FieldOut]:
+def _fields(matching: Matching, why: Mapping[FieldName, Guessed], *, by_person: bool) -> list[FieldOut]:
     found = []
     for name in FIELDS:
         columns = list(matching.columns.get(name, ()))
         reason = why.get(name)
-        by = getattr(reason, "by", "person" if columns and by_person else "")
         found.append(
             FieldOut(
                 name=name,
                 several=name in REPEATED,
                 columns=columns,
                 constant=matching.constants.get(name, ""),
-                by=cast(Literal["", "name", "content", "both", "person"], by),
-                read=getattr(reason, "read", None),
+                by=reason.by if reason else "person" if columns and by_person else "",
+                read=reason.read if reason else None,
             )
         )
     return found
@@ -339,7 +341,7 @@ _WORDS = {
 
 def _preview(workshop: Workshop, file: Opened, intake: Intake, *, by_person: bool) -> PreviewOut:
     read = file.read
-    seen = {(cells.get("channel") or "file", cells.get("order", "")) for _, cells in read.raw}
+    seen = {key_of(cells) for _, cells in read.raw}
     lines = _lines(file, intake)
     return PreviewOut(
         kind=file.kind,
@@ -372,7 +374,7 @@ def _lines(file: Opened, intake: Intake) -> list[PreviewLine]:
     told: set[tuple[str, str]] = set()
     lines = []
     for number, cells in file.read.raw:
-        key = (cells.get("channel") or "file", cells.get("order", ""))
+        key = key_of(cells)
         order = by_order.get(key)
         first = order is not None and key not in told
         told.add(key)
@@ -394,9 +396,6 @@ def _lines(file: Opened, intake: Intake) -> list[PreviewLine]:
         for at in file.read.left_out
     ]
     return sorted(lines, key=lambda one: one.line)
-
-
-_Verdict = Literal["new", "known", "changed", "cancelled", "void", "fault", "left_out", "total"]
 
 
 def _judged(number: int, order: GroupedOrder | None, faults: Mapping[int, list[str]]) -> tuple[_Verdict, str]:

@@ -19,7 +19,6 @@ from server.workshops.models import Member, Workshop, lock_workshop
 
 __all__ = ["JoinOffer", "join", "join_offers", "joined_lines", "part"]
 
-_FREE = (Order.State.NEW, Order.State.PLANNED, Order.State.HELD)
 _MOST_OFFERS = 50
 
 
@@ -40,7 +39,7 @@ def join_offers(workshop: Workshop) -> list[JoinOffer]:
     """Return open orders of one buyer to one place, at most fifty offers. Held ones are left out: they wait for a
     reason.
     """
-    free = Order.objects.of(workshop).filter(state__in=_FREE, hold_code="")
+    free = Order.objects.of(workshop).filter(state__in=Order.OPEN, hold_code="")
     several = (
         free.order_by()
         .values("buyer", "postcode", "country")
@@ -101,7 +100,7 @@ def join(*, by: Member, order_ids: Sequence[int]) -> Order:
     if all(row.joined_into_id == lead.pk for row in others):
         return lead
     for row in rows:
-        if row.state not in _FREE or row.hold_code or row.joined.exists():
+        if row.state not in Order.OPEN or row.hold_code or row.joined.exists():
             raise Refused(
                 f"Order {row.number} cannot be joined: it is {_why(row)}. Join orders that wait to be packed.",
                 code="not_open",
@@ -134,7 +133,7 @@ def part(*, by: Member, order_id: int) -> list[Order]:
     others = list(Order.objects.of(by.workshop).select_for_update().filter(joined_into=lead).order_by("id"))
     if not others:
         raise Refused(f"Order {lead.number} is packed alone already.", code="not_joined")
-    if lead.state not in _FREE:
+    if lead.state not in Order.OPEN:
         raise Refused(
             f"Order {lead.number} is {_why(lead)}. Take it off the bench or open it again first.", code="not_open"
         )

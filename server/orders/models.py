@@ -21,6 +21,9 @@ class Order(WorkshopOwned):
         CANCELLED = "cancelled"
         JOINED = "joined"  # packed with another order of the same buyer, as one parcel
 
+    #: Neither begun nor ended: such an order may still be planned otherwise, changed, joined, held.
+    OPEN = (State.NEW, State.HELD, State.PLANNED)
+
     channel = models.CharField(max_length=30)
     number = models.CharField(max_length=40)
     mark = models.PositiveBigIntegerField(default=0, help_text="The channel's count of its changes; 0: it has none")

@@ -12,8 +12,6 @@ from server.workshops.models import Workshop
 
 __all__ = ["forget_name", "remember_names"]
 
-_OPEN = (Order.State.NEW, Order.State.HELD, Order.State.PLANNED)
-
 
 @transaction.atomic
 def remember_names(*, workshop: Workshop, names: Mapping[str, str]) -> None:
@@ -42,7 +40,7 @@ def remember_names(*, workshop: Workshop, names: Mapping[str, str]) -> None:
 
 
 def _put_right(workshop: Workshop, names: Mapping[str, Product]) -> None:
-    lines = OrderLine.objects.of(workshop).filter(product=None, sku__in=names, order__state__in=_OPEN)
+    lines = OrderLine.objects.of(workshop).filter(product=None, sku__in=names, order__state__in=Order.OPEN)
     changed: dict[int, Order] = {}
     rows = list(lines.select_related("order"))
     for line in rows:

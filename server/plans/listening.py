@@ -10,10 +10,10 @@ from django.db import transaction
 from django.db.models import Q
 from django.dispatch import receiver
 
+from server.orders.models import Order
 from server.plans.cuts import refresh_narrowest_cuts
 from server.plans.models import Plan, PlanDocument
 from server.plans.services import plan_later
-from server.plans.writing import OPEN
 from server.recipes.models import Product, Recipe
 from server.workshops.happened import anything_changed, order_cancelled, order_changed, recipe_changed, stock_moved
 from server.workshops.models import Workshop
@@ -68,6 +68,6 @@ def _on_changed(*, workshop: Workshop, order_id: int, other_goods: bool, **_: An
 
 @transaction.atomic
 def _mark(workshop: Workshop, which: Q) -> None:
-    stale = Plan.objects.of(workshop).filter(which, order__state__in=OPEN).values("pk")
+    stale = Plan.objects.of(workshop).filter(which, order__state__in=Order.OPEN).values("pk")
     if Plan.objects.of(workshop).filter(pk__in=stale).update(stale=True):
         plan_later(workshop)

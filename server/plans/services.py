@@ -24,7 +24,7 @@ from server.orders.models import Order, OrderLine
 from server.plans.facts import load, place_of, ship_day
 from server.plans.mapping import plan_of, texts_from_json
 from server.plans.models import Plan
-from server.plans.writing import OPEN, draft, overrides_of, promise
+from server.plans.writing import draft, overrides_of, promise
 from server.supplies.models import Supply
 from server.words import day_words
 from server.workshops.models import Workshop, lock_workshop
@@ -52,7 +52,7 @@ _FURTHEST_DAYS = 180
 
 def open_orders(workshop: Workshop) -> QuerySet[Order]:
     """Return the orders a plan may still change for."""
-    return Order.objects.of(workshop).filter(state__in=OPEN)
+    return Order.objects.of(workshop).filter(state__in=Order.OPEN)
 
 
 def due_orders(workshop: Workshop) -> QuerySet[Order]:
@@ -246,7 +246,7 @@ def _override(workshop: Workshop, order_id: int, wanted: Callable[[Plan], Overri
 
     def due() -> list[Order]:
         row = Order.objects.of(workshop).filter(pk=order_id).select_related("plan").first()
-        if row is None or row.state not in OPEN:
+        if row is None or row.state not in Order.OPEN:
             raise Refused("This order is at the bench or packed; its plan is kept as it is.", code="not_open")
         return [row]
 

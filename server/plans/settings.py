@@ -17,7 +17,7 @@ from core.parcels.plan import PlannedOrder
 from core.parcels.remembered import Remembered
 from server.api.problems import Fault, Refused
 from server.orders.models import Order
-from server.plans.writing import OPEN, draft
+from server.plans.writing import draft
 from server.workshops.happened import tell_anything
 from server.workshops.models import Member, SettingChange, Workshop, lock_workshop
 
@@ -168,7 +168,7 @@ def effect_of_settings(workshop: Workshop, values: Mapping[str, str]) -> Setting
     tried = copy(workshop)
     tried.judgements = dict(workshop.judgements)
     _apply(tried, given)
-    rows = Order.objects.of(workshop).filter(state__in=OPEN, hold_code="").order_by("placed_on", "id")
+    rows = Order.objects.of(workshop).filter(state__in=Order.OPEN, hold_code="").order_by("placed_on", "id")
     orders = list(rows[:MOST_ORDERS])
     as_it_is, as_tried = _planned(workshop, orders), _planned(tried, orders)
     both = [pk for pk in as_it_is if pk in as_tried]

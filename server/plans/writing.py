@@ -22,10 +22,7 @@ from server.plans.models import Plan, PlanDocument, PlannedUse
 from server.supplies.selectors import as_stock, supplies_with_stock
 from server.workshops.models import Workshop
 
-__all__ = ["OPEN", "Draft", "draft", "overrides_of", "promise", "settle_states"]
-
-#: States of orders a plan may still change for.
-OPEN = (Order.State.NEW, Order.State.HELD, Order.State.PLANNED)
+__all__ = ["Draft", "draft", "overrides_of", "promise", "settle_states"]
 
 
 def overrides_of(plan: Plan) -> Overrides:
@@ -105,7 +102,7 @@ def promise(workshop: Workshop, drafted: Draft, *, changes: int) -> list[Plan] |
     Returns None, with nothing written, when the draft rests on what is no longer so: make another.
     """
     orders = [one.order for one in drafted.orders]
-    found = {o.pk: o for o in Order.objects.of(workshop).filter(pk__in=[o.pk for o in orders], state__in=OPEN)}
+    found = {o.pk: o for o in Order.objects.of(workshop).filter(pk__in=[o.pk for o in orders], state__in=Order.OPEN)}
     rows = Plan.objects.of(workshop).filter(order__in=orders).prefetch_related("uses")
     old = {plan.order_id: plan for plan in rows}
     same = all((old[o.order.pk].at if o.order.pk in old else None) == o.before_at for o in drafted.orders)
@@ -195,7 +192,7 @@ def settle_states(workshop: Workshop, orders: Iterable[Order]) -> None:
     """Write each open order's state from its hold, its plan and the day it leaves. A parcel's state is the bench's to
     write.
     """
-    rows = [o for o in orders if o.state in OPEN]
+    rows = [o for o in orders if o.state in Order.OPEN]
     day = ship_day(workshop)
     plans = {
         order_id: status == "blocked" or ship_on > day
