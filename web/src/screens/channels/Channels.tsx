@@ -159,6 +159,21 @@ function OneLink({ link, owner }: { link: Link; owner: boolean }) {
   );
 }
 
+/** The last column of what is remembered: its button. */
+function forgetting(forget: { isPending: boolean; mutate: (id: number) => void }) {
+  return {
+    key: "forget",
+    name: "Forget",
+    quiet: true,
+    className: "text-right",
+    cell: (row: { id: number }) => (
+      <Button disabled={forget.isPending} onClick={() => forget.mutate(row.id)}>
+        Forget
+      </Button>
+    ),
+  };
+}
+
 function Files({ owner }: { owner: boolean }) {
   const list = useQuery(channelFiles());
   const forget = useMutation(forgetChannelFile());
@@ -195,19 +210,7 @@ function Files({ owner }: { owner: boolean }) {
                   )
                   .join(", "),
             },
-            owner
-              ? {
-                  key: "forget",
-                  name: "Forget",
-                  quiet: true,
-                  className: "text-right",
-                  cell: (row) => (
-                    <Button disabled={forget.isPending} onClick={() => forget.mutate(row.id)}>
-                      Forget
-                    </Button>
-                  ),
-                }
-              : null,
+            owner ? forgetting(forget) : null,
           ]}
         />
       ) : null}
@@ -242,19 +245,7 @@ function Names({ owner }: { owner: boolean }) {
               </>
             ),
           },
-          owner
-            ? {
-                key: "forget",
-                name: "Forget",
-                quiet: true,
-                className: "text-right",
-                cell: (row) => (
-                  <Button disabled={forget.isPending} onClick={() => forget.mutate(row.id)}>
-                    Forget
-                  </Button>
-                ),
-              }
-            : null,
+          owner ? forgetting(forget) : null,
         ]}
       />
       <Pages page={page} pages={list.data.pages} onTurn={setPage} back="Before" on="More" />

@@ -1,7 +1,9 @@
 /** A carrier's own packages, some at one price whatever they weigh. */
 import { TypedField } from "../../ui/TypedField";
-import { Button, Field } from "../../ui/parts";
+import { Field } from "../../ui/parts";
 import { type PackageRow, type TypedList } from "./typedList";
+import { changed, removed } from "./rows";
+import { AddButton, RemoveButton } from "./sections";
 
 interface Props {
   typed: TypedList;
@@ -11,7 +13,7 @@ interface Props {
 export function PackageRows({ typed, onChange }: Props) {
   const rows = typed.packages;
   const change = (at: number, now: Partial<PackageRow>) =>
-    onChange({ packages: rows.map((row, n) => (n === at ? { ...row, ...now } : row)) });
+    onChange({ packages: changed(rows, at, now) });
   const add = () =>
     onChange({
       packages: [
@@ -53,18 +55,13 @@ export function PackageRows({ typed, onChange }: Props) {
             inputMode="decimal"
           />
           <TypedField values={row} name="heaviest" set={(now) => change(at, now)} label="Up to" />
-          <Button
-            kind="quiet"
-            aria-label={`Take the package ${row.name} off`}
-            onClick={() => onChange({ packages: rows.filter((_, n) => n !== at) })}
-          >
-            ×
-          </Button>
+          <RemoveButton
+            label={`Take the package ${row.name} off`}
+            onClick={() => onChange({ packages: removed(rows, at) })}
+          />
         </div>
       ))}
-      <button type="button" className="min-h-10 text-action underline" onClick={add}>
-        Add a package
-      </button>
+      <AddButton onClick={add}>Add a package</AddButton>
     </div>
   );
 }

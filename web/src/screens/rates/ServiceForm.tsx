@@ -3,8 +3,13 @@ import { TypedField } from "../../ui/TypedField";
 import { Pick } from "../../ui/Pick";
 import { columnsOf, withColumns, type ServiceRow, type TypedList } from "./typedList";
 import { LimitFields } from "./LimitFields";
-import { Counts, Cover, Delivery, Marks, OwnZones, Sums, Weekdays } from "./ServiceMore";
+import { Counts } from "./Counts";
+import { Cover } from "./Cover";
+import { Delivery, OwnZones } from "./Delivery";
+import { Marks } from "./Marks";
+import { Weekdays } from "./sections";
 import { SizeClasses } from "./SizeClasses";
+import { Sums } from "./Sums";
 import { SurchargeRows } from "./SurchargeRows";
 
 interface Props {

@@ -1,6 +1,5 @@
 /** Surcharges of a service: what for, how much, and everything that must be so for it to be due. */
 import { TypedField } from "../../ui/TypedField";
-import { Button } from "../../ui/parts";
 import { Fold } from "../../ui/Fold";
 import { Pick } from "../../ui/Pick";
 import {
@@ -10,6 +9,8 @@ import {
   type ServiceRow,
   type SurchargeRow,
 } from "./typedList";
+import { changed, removed } from "./rows";
+import { AddButton, RemoveButton } from "./sections";
 
 const WORDS: Record<Condition, { text: string; asks?: string; hint?: string }> = {
   zones: { text: "to these zones", asks: "Zones" },
@@ -40,7 +41,7 @@ interface Props {
 export function SurchargeRows({ service, set }: Props) {
   const rows = service.surcharges;
   const change = (at: number, now: Partial<SurchargeRow>) =>
-    set({ surcharges: rows.map((row, n) => (n === at ? { ...row, ...now } : row)) });
+    set({ surcharges: changed(rows, at, now) });
   return (
     <section className="mt-4" aria-label="Surcharges">
       {rows.map((row, at) => (
@@ -49,16 +50,12 @@ export function SurchargeRows({ service, set }: Props) {
           row={row}
           at={at}
           onChange={(now) => change(at, now)}
-          onRemove={() => set({ surcharges: rows.filter((_, n) => n !== at) })}
+          onRemove={() => set({ surcharges: removed(rows, at) })}
         />
       ))}
-      <button
-        type="button"
-        className="min-h-10 text-action underline"
-        onClick={() => set({ surcharges: [...rows, newSurcharge()] })}
-      >
+      <AddButton onClick={() => set({ surcharges: [...rows, newSurcharge()] })}>
         Add a surcharge
-      </button>
+      </AddButton>
     </section>
   );
 }
@@ -88,9 +85,7 @@ function OneSurcharge({ row, at, onChange, onRemove }: OneProps) {
           className="min-h-10"
         />
         <Counted row={row} at={at} onChange={onChange} />
-        <Button kind="quiet" aria-label={`Take the surcharge ${row.name} off`} onClick={onRemove}>
-          ×
-        </Button>
+        <RemoveButton label={`Take the surcharge ${row.name} off`} onClick={onRemove} />
       </div>
       <Conditions row={row} at={at} onChange={onChange} />
       <Fold
@@ -209,9 +204,7 @@ function OneCondition({
       ) : (
         <span className="flex min-h-10 items-center">{text}</span>
       )}
-      <Button kind="quiet" aria-label={`Take the condition ${text} off`} onClick={onRemove}>
-        ×
-      </Button>
+      <RemoveButton label={`Take the condition ${text} off`} onClick={onRemove} />
     </span>
   );
 }

@@ -2,6 +2,7 @@
 import { TypedField } from "../../ui/TypedField";
 import { Button } from "../../ui/parts";
 import { type ZoneRow } from "./typedList";
+import { changed, removed } from "./rows";
 
 interface Zones {
   zones: ZoneRow[];
@@ -17,7 +18,7 @@ interface Props {
 
 export function ZoneRows({ typed, onChange, own = false }: Props) {
   const set = (at: number, now: Partial<ZoneRow>) =>
-    onChange({ zones: typed.zones.map((row, n) => (n === at ? { ...row, ...now } : row)) });
+    onChange({ zones: changed(typed.zones, at, now) });
   const add = () => {
     const last = typed.zones.at(-1);
     const zone = String(Number(last?.zone ?? 0) + 1 || typed.zones.length + 1);
@@ -74,7 +75,7 @@ export function ZoneRows({ typed, onChange, own = false }: Props) {
                   aria-label={`Take zone ${row.zone} off`}
                   className="h-8 px-2.5 text-ink2 hover:text-ink disabled:opacity-40"
                   disabled={!own && typed.zones.length === 1}
-                  onClick={() => onChange({ zones: typed.zones.filter((_, n) => n !== at) })}
+                  onClick={() => onChange({ zones: removed(typed.zones, at) })}
                 >
                   ×
                 </button>

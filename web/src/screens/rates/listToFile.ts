@@ -1,4 +1,5 @@
 /** A typed price list as the open file: what the import reads. No React. */
+import { HOLDS } from "../products/fields";
 import { numberText } from "../../domain/numbers";
 import type { UnitSystem } from "../../domain/units";
 import {
@@ -101,7 +102,7 @@ const NEW_IN: Readonly<Record<string, readonly string[]>> = {
   extra_cover: ["tiers", "percent", "of", "least", "tax_percent"],
   volumetric: ["formats"],
 };
-const NEW_GOODS = new Set(["batteries", "liquids", "aerosols", "alcohol", "plants"]);
+const NEW_GOODS: ReadonlySet<string> = new Set(HOLDS);
 
 /** Whether anything in a document needs version 2. */
 export function usesVersion2(value: unknown, part = ""): boolean {

@@ -238,6 +238,9 @@ export const newSize = (columns: number, name = ""): SizeRow => ({
   was: null,
 });
 
+/** How weights and sides are rounded. */
+export const ROUNDED = { up: "up", nearest: "to the nearest" };
+
 export const newVolume = (): VolumeRow => ({
   divisor: "",
   sides: "",
