@@ -45,7 +45,7 @@ function Links({ owner }: { owner: boolean }) {
       <h2 id="links" className="text-[21px]">
         Connected
       </h2>
-      <p className="text-ink2">
+      <p className="mb-2 text-ink2">
         Asked every minute for new orders, and told the tracking number once a parcel is closed. The
         channel that ships with the program is simulated.
       </p>

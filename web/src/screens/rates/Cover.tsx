@@ -31,12 +31,12 @@ export function Cover({ service, set }: Part) {
           onPick={(picked) => more({ way: picked })}
         />
         {way === "none" ? null : (
-          <TypedField values={service.more} name="most" set={more} label="up to" />
+          <TypedField values={service.more} name="most" set={more} label="More cover, up to" />
         )}
         {way === "steps" ? (
           <>
-            <TypedField values={service.more} name="each" set={more} label="More cover: each" />
-            <TypedField values={service.more} name="price" set={more} label="costs" />
+            <TypedField values={service.more} name="each" set={more} label="Each step of cover" />
+            <TypedField values={service.more} name="price" set={more} label="Each step costs" />
           </>
         ) : null}
         {way === "tiers" ? (
@@ -50,14 +50,25 @@ export function Cover({ service, set }: Part) {
         ) : null}
         {way === "percent" ? (
           <>
-            <TypedField values={service.more} name="percent" set={more} label="Costs" unit="%" />
+            <TypedField
+              values={service.more}
+              name="percent"
+              set={more}
+              label="More cover costs"
+              unit="%"
+            />
             <Choice
-              label="of"
+              label="Percentage of"
               value={service.more.of}
               options={{ value: "all that is covered", excess: "what is above the included" }}
               onPick={(of) => more({ of })}
             />
-            <TypedField values={service.more} name="least" set={more} label="At least" />
+            <TypedField
+              values={service.more}
+              name="least"
+              set={more}
+              label="More cover costs at least"
+            />
           </>
         ) : null}
         {way === "none" ? null : (

@@ -15,7 +15,7 @@ export function Delivery({ service, set }: Part) {
           />
         </div>
         <Weekdays
-          label="Only handed over on (none: whenever it moves)"
+          label="Handed over on these days only (none: every day in transit)"
           value={service.handedOver}
           onChange={(handedOver) => set({ handedOver })}
         />

@@ -49,7 +49,13 @@ export function Sums({ service, set }: Part) {
           unit="%"
           placeholder="100"
         />
-        <TypedField values={service} name="furtherOff" set={set} label="less" placeholder="0" />
+        <TypedField
+          values={service}
+          name="furtherOff"
+          set={set}
+          label="Further parcels, less by"
+          placeholder="0"
+        />
         <TypedField
           values={service}
           name="totalTo"

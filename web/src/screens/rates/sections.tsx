@@ -75,7 +75,7 @@ function Ticks<Value extends string | number>({
   onChange: (now: Value[]) => void;
 }) {
   return (
-    <fieldset>
+    <fieldset className="mt-2">
       <legend className="text-small text-ink2">{label}</legend>
       <div className="flex flex-wrap gap-x-3">
         {options.map((one) => (
