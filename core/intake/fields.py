@@ -37,8 +37,8 @@ FIELDS: dict[Field, FieldRule] = {
     "order": _rule(
         "number_text",
         """order, order number, order no, order id, order ref, order reference, sale number, sale id, reference,
-        invoice number, bestellnummer, bestellung, bestell nr, auftragsnummer, numero de commande, commande,
-        numero de pedido, pedido, numero ordine, ordine, bestelnummer""",
+        invoice number, receipt, receipt number, bestellnummer, bestellung, bestell nr, auftragsnummer,
+        numero de commande, commande, numero de pedido, pedido, numero ordine, ordine, bestelnummer""",
     ),
     "placed_on": _rule(
         "day",
@@ -67,7 +67,7 @@ FIELDS: dict[Field, FieldRule] = {
         """address 2, address line 2, street 2, apartment, flat, unit, adresszusatz, adresse 2, complement,
         direccion 2, indirizzo 2""",
     ),
-    "town": _rule("text", "town, city, town city, locality, ort, stadt, ville, ciudad, citta, plaats"),
+    "town": _rule("text", "town, city, town city, locality, place, ort, stadt, ville, ciudad, citta, plaats"),
     "region": _rule(
         "text",
         """region, state, province, county, state province, bundesland, provincia, provincie, departement""",

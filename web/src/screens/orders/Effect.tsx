@@ -54,7 +54,7 @@ export function Effect({ effect }: { effect: Schemas["OrderEffectOut"] }) {
           {effect.shifts
             .map(
               (one) =>
-                `${one.name} ${format.quantity(one.before, one.unit)} → ${format.quantity(one.after, one.unit)}`,
+                `${one.name}: ${format.quantity(one.before, one.unit)} → ${format.quantity(one.after, one.unit)}`,
             )
             .join(", ")}
         </p>
