@@ -63,6 +63,7 @@ class AnyFile(BrowserCase):
         order = Order.objects.of(workshop).get(number="W-1")
         self.assertEqual((order.channel, order.lines.get().quantity), ("Stall", 2))
 
+        expect(page.get_by_role("button", name=re.compile("Import file"))).to_be_visible()
         page.keyboard.press("i")
         page.get_by_text("No file chosen yet").wait_for()
         self.choose(NEXT)  # the first key
@@ -73,6 +74,8 @@ class AnyFile(BrowserCase):
         page.get_by_text("1 order imported").first.wait_for()
         self.assertEqual(Order.objects.of(workshop).get(number="W-3").lines.get().sku, "PRE-BLK")
 
+        # The address changes before the screen does: a key is pressed by one who sees its button.
+        expect(page.get_by_role("button", name=re.compile("^Look"))).to_be_visible()
         page.keyboard.press("l")
         expect(page.get_by_role("heading", name=re.compile("W-1, Hedda Lorn"))).to_be_visible()
         page.get_by_role("button", name="Apply the change").click()

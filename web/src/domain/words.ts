@@ -107,18 +107,18 @@ export const parcelName = (one: NamedParcel, length: (um: number) => string): st
         .join(" strapped to ")
     : [changedName(one, length), ...(one.nested ? [`${one.nested.code} inside`] : [])].join(", ");
 
-/** All parcels of a way; like ones are counted: "2 of C-14 and C-08" */
-export function wayName(
+/** Names of parcels; like ones are counted: "2 of C-14 and C-08" */
+export function countedNames(names: readonly string[]): string {
+  const counts = new Map<string, number>();
+  for (const name of names) counts.set(name, (counts.get(name) ?? 0) + 1);
+  const told = [...counts].map(([name, count]) => (count === 1 ? name : `${count} of ${name}`));
+  return told.length === 1
+    ? (told[0] ?? "")
+    : `${told.slice(0, -1).join(", ")} and ${told.at(-1) ?? ""}`;
+}
+
+/** All parcels of a way. */
+export const wayName = (
   way: { parcels: readonly { candidate: NamedParcel }[] },
   length: (um: number) => string,
-): string {
-  const counts = new Map<string, number>();
-  for (const one of way.parcels) {
-    const name = parcelName(one.candidate, length);
-    counts.set(name, (counts.get(name) ?? 0) + 1);
-  }
-  const names = [...counts].map(([name, count]) => (count === 1 ? name : `${count} of ${name}`));
-  return names.length === 1
-    ? (names[0] ?? "")
-    : `${names.slice(0, -1).join(", ")} and ${names.at(-1) ?? ""}`;
-}
+): string => countedNames(way.parcels.map((one) => parcelName(one.candidate, length)));

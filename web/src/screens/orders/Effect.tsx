@@ -1,6 +1,7 @@
 /** What a change does to plan, reservation and label: before beside after. */
 import type { Schemas } from "../../api/client";
 import { useFormat } from "../../app/session";
+import { countedNames } from "../../domain/words";
 import { Mark } from "../../ui/parts";
 
 type Sketch = Schemas["SketchOut"];
@@ -9,7 +10,7 @@ export function Effect({ effect }: { effect: Schemas["OrderEffectOut"] }) {
   const format = useFormat();
   const { before, after } = effect;
   const rows: [string, (one: Sketch) => string][] = [
-    ["Parcel", (one) => one.containers.map(String).join(" and ")],
+    ["Parcel", (one) => countedNames(one.containers.map(String))],
     ["Weight", (one) => format.weight(one.gross_mg)],
     ["Service", (one) => one.service],
     ["Postage", (one) => format.money(one.postage)],

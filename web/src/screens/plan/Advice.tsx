@@ -10,7 +10,7 @@ import { useFormat } from "../../app/session";
 import { useToast } from "../../ui/useToast";
 import { Button, Mark, Notice } from "../../ui/parts";
 import { before, cleared, decidedWords, type Decisions } from "./advised";
-import { many } from "../../domain/words";
+import { countedNames, many } from "../../domain/words";
 
 /** Advice comes later than the plan: its room is kept, so that nothing moves away under a finger that is on its way. */
 const ROOM = "min-h-17";
@@ -216,7 +216,7 @@ function Taken({
     >
       <b>Overridden.</b>{" "}
       {container
-        ? `Chosen: ${container.parcels.map((one) => one.candidate.name).join(" and ")}.`
+        ? `Chosen: ${countedNames(container.parcels.map((one) => one.candidate.name))}.`
         : ""}{" "}
       {words}
     </Notice>
