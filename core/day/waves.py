@@ -1,0 +1,110 @@
+"""Waves: parcels gathered in one walk and packed one after another (day; rules 20.4).
+
+A wave is for one hand-over and holds at most so many parcels as one carries. What is saved by gathering together is
+walks, and fetching a thing once for several parcels; so waves are chosen that need the fewest: each counts WALK things
+for the walk and one for each different product, container and supply fetched. Up to MOST_SURE parcels of a hand-over
+every sharing out is looked through. Beyond, waves are filled one after another, each beginning with the first parcel to
+be packed and taking those that add the fewest things; then parcels change places while that needs less.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from core.day.kernel import best_waves
+
+__all__ = ["MOST_A_WAVE", "MOST_SURE", "WALK", "Gathered", "Wave", "needed_by", "waves_of"]
+
+#: What one person carries (rules 20.4; a setting).
+MOST_A_WAVE = 6
+#: A walk to the shelves and back takes about as long as picking four things (a judgement).
+WALK = 4
+#: Parcels of one hand-over of which every sharing out is looked through.
+MOST_SURE = 12
+#: Rounds of changing places; each looks at every pair.
+_ROUNDS = 3
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Gathered:
+    """A parcel to be gathered for: what it needs from the shelves."""
+
+    code: str
+    hand_over: str
+    things: frozenset[str]  #: products, containers, supplies
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Wave:
+    """Parcels gathered together, in the order they are packed."""
+
+    hand_over: str
+    parcels: tuple[str, ...]
+    exact: bool  #: no other sharing out of its hand-over's parcels needs fewer walks and things
+
+
+def waves_of(parcels: Sequence[Gathered], *, most: int = MOST_A_WAVE) -> tuple[Wave, ...]:
+    """Return the waves in the order they are gathered: by the first of their parcels, which are in packing order."""
+    found: list[Wave] = []
+    for hand_over in dict.fromkeys(one.hand_over for one in parcels):
+        mine = [one for one in parcels if one.hand_over == hand_over]
+        sure = len(mine) <= MOST_SURE
+        groups = _every(mine, most) if sure else _filled(mine, most)
+        found += [
+            Wave(hand_over=hand_over, parcels=tuple(one.code for one in group), exact=sure) for group in groups if group
+        ]
+    rank = {one.code: number for number, one in enumerate(parcels)}
+    return tuple(sorted(found, key=lambda wave: rank[wave.parcels[0]]))
+
+
+def needed_by(parcels: Sequence[Gathered]) -> int:
+    """Return what a wave costs: a walk, and each different thing once."""
+    return WALK + len(frozenset().union(*(one.things for one in parcels))) if parcels else 0
+
+
+def _every(parcels: list[Gathered], most: int) -> list[list[Gathered]]:
+    names = sorted(frozenset().union(*(one.things for one in parcels)))
+    things = np.array([[name in one.things for name in names] for one in parcels], dtype=np.int64)
+    wave_of = np.zeros(len(parcels), dtype=np.int64)
+    best_waves(things.reshape(len(parcels), len(names)), most, WALK, wave_of)
+    return [
+        [one for one, wave in zip(parcels, wave_of, strict=True) if wave == number]
+        for number in range(int(wave_of.max()) + 1)
+    ]
+
+
+def _filled(parcels: list[Gathered], most: int) -> list[list[Gathered]]:
+    rank = {one.code: number for number, one in enumerate(parcels)}
+    left = list(parcels)
+    groups: list[list[Gathered]] = []
+    while left:
+        group = [left.pop(0)]
+        while left and len(group) < most:
+            have = frozenset().union(*(one.things for one in group))
+            best = min(left, key=lambda one: (len(one.things - have) - len(one.things & have), rank[one.code]))
+            group.append(best)
+            left.remove(best)
+        groups.append(group)
+    for _ in range(_ROUNDS):
+        if not _changed_places(groups):
+            break
+    return [sorted(group, key=lambda one: rank[one.code]) for group in groups]
+
+
+def _changed_places(groups: list[list[Gathered]]) -> bool:
+    """Let two parcels of different waves change places wherever that needs less; return whether any did."""
+    changed = False
+    for first in range(len(groups)):
+        for second in range(first + 1, len(groups)):
+            now = needed_by(groups[first]) + needed_by(groups[second])
+            for one in list(groups[first]):
+                for other in list(groups[second]):
+                    here = [other if each is one else each for each in groups[first]]
+                    there = [one if each is other else each for each in groups[second]]
+                    if needed_by(here) + needed_by(there) < now:
+                        groups[first], groups[second] = here, there
+                        now = needed_by(here) + needed_by(there)
+                        changed = True
+                        break
+    return changed
