@@ -1,4 +1,4 @@
-"""Compile the packing search's inner loops once, so that the first order does not wait for them (lib.sh calls this).
+"""Compile the inner loops of the packing search and of the day once, so that nobody waits for them (lib.sh calls this).
 
 warm_packing.py [fill|relate]: both, or each half by itself, on a core of its own.
 """
@@ -10,6 +10,9 @@ sys.path.insert(0, str(Path(__file__).resolve().parent.parent))
 
 import numpy as np
 
+from core.day.model import Job, Span, Table
+from core.day.schedule import latest_start, schedule
+from core.day.waves import Gathered, waves_of
 from core.packing.canonical import canonical_units
 from core.packing.kernel.chance import shuffled
 from core.packing.kernel.problem import problem_of
@@ -35,6 +38,17 @@ def fill() -> None:
     shuffled(1)
     supported(problem, done, count, at, size, 0, 0, 0, 1, 1)
     loads_hold(problem, done, count, at, size)
+    _order()
+
+
+def _order() -> None:
+    """Compile what orders a day: few parcels, many, and waves."""
+    tables = (Table(who="", spans=(Span(from_s=0, to_s=9_000),)),)
+    jobs = tuple(Job(code=str(number), seconds=60, alike="", due_s=9_000) for number in range(12))
+    for some in (jobs[:2], jobs):
+        schedule(some, tables)
+        latest_start(some, tables)
+    waves_of([Gathered(code=job.code, hand_over="", things=frozenset("a")) for job in jobs])
 
 
 def relate() -> None:

@@ -17,13 +17,14 @@ Worked by hand: A and B due in 30 minutes, A and B due in 37.5, 10 minutes each,
 from collections import Counter
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import replace
+from typing import Literal
 
 import numpy as np
 
 from core.day.kernel import MOST_EXACT, NEVER, Row, Work, best_sets, improved, latest_common_start, placed
 from core.day.model import LIKE_SAVING_PERCENT, Job, Outcome, Schedule, Slot, Table, saved_seconds
 
-__all__ = ["EVALUATIONS", "in_time", "latest_of_many", "latest_start", "schedule"]
+__all__ = ["EVALUATIONS", "LateWhy", "in_time", "latest_of_many", "latest_start", "schedule", "why_late"]
 
 #: Parcel placements that improving may take: 60 parcels get 2 500 orders, 300 get 500.
 EVALUATIONS = 150_000
@@ -246,3 +247,22 @@ def _least_seconds(jobs: tuple[Job, ...], open_ended: set[str], saving_percent: 
         if job.alike and job.alike not in open_ended:
             first[job.alike] = min(first.get(job.alike, job.seconds - less), job.seconds - less)
     return total + sum(first.values())
+
+
+#: over: it was due before now; nobody: no hours until it is due; not_ready: what is prepared for it is not;
+#: too_long: alone it ends too late; too_much: proven that not all can be in time; not_found: no way found.
+LateWhy = Literal["over", "nobody", "not_ready", "too_long", "too_much", "not_found"]
+
+
+def why_late(job: Job, tables: Sequence[Table], outcome: Outcome, now_s: int) -> LateWhy:
+    """Return why a parcel that was left out is late."""
+    if job.due_s < now_s:
+        return "over"
+    until = [table.within(now_s, job.due_s) for table in tables]
+    if not any(table.spans for table in until):
+        return "nobody"
+    if not _fits_alone(replace(job, ready_s=now_s), job.seconds, tuple(until)):
+        return "too_long"
+    if not _fits_alone(job, job.seconds, tuple(until)):
+        return "not_ready"
+    return "too_much" if outcome == "cannot" else "not_found"

@@ -5,13 +5,13 @@ Each parcel has the hand-over its service must make; those of the day are packed
 start of a hand-over is that of its parcels and of all due later that day: what is due earlier is packed by then.
 """
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date, time
 from decimal import ROUND_HALF_UP, Decimal
 from typing import Literal
 
-from core.day.hand_overs import HandOver, due_at, share_out
+from core.day.hand_overs import HandOver, TableHours, due_at, share_out, tables_on
 from core.day.model import LIKE_SAVING_PERCENT, Job, Schedule, Span, Table
 from core.day.schedule import in_time, latest_start, schedule
 
@@ -74,18 +74,29 @@ class DayPlan:
         """Return when packing must begin for all of the day to leave."""
         return min((p.latest_start_s for p in self.posts if p.latest_start_s is not None), default=None)
 
+    def closes_s(self, now_s: int) -> int:
+        """Return until when somebody packs on this day."""
+        return max((span.to_s for table in self.tables for span in table.spans), default=now_s)
+
 
 def plan_day(
     parcels: Sequence[DayParcel],
     hand_overs: Sequence[HandOver],
-    tables: Sequence[Table],
+    hours: Sequence[TableHours],
     *,
     today: date,
     now_s: int,
+    closed: Collection[date] = (),
     saving_percent: int = LIKE_SAVING_PERCENT,
 ) -> DayPlan:
-    """Return the day. ``parcels`` are in the order they have a right to a full hand-over; ``tables`` begin with now."""
+    """Return the day from now on. ``parcels`` are in the order they have a right to a full hand-over.
+
+    Nobody goes on an own trip for which there is nothing to carry.
+    """
     due, nowhere = _due(parcels, hand_overs, today, now_s)
+    used = {one.key for one in due.values()}
+    trips = [one for one in hand_overs if one.key in used]
+    tables = tables_on(today, hours, trips, today=today, closed=closed, from_s=now_s)
     jobs = jobs_of(parcels, due, today)
     found = schedule(jobs, tables, saving_percent=saving_percent)
     place = {slot.code: number for number, slot in enumerate(found.slots)}
@@ -107,7 +118,7 @@ def plan_day(
                 seconds=sum(seconds.get(job.code, job.seconds) for job in mine),
             )
         )
-    return DayPlan(posts=tuple(posts), schedule=found, tables=tuple(tables), due=due, nowhere=nowhere)
+    return DayPlan(posts=tuple(posts), schedule=found, tables=tables, due=due, nowhere=nowhere)
 
 
 def jobs_of(parcels: Sequence[DayParcel], due: Mapping[str, HandOver], today: date) -> tuple[Job, ...]:

@@ -105,12 +105,12 @@ class Order(unittest.TestCase):
         good = schedule(jobs, tables)
         self.assertEqual(faults_of_schedule(good, jobs, tables, saving_percent=15), ())
         for change, code in (
-            ({"start_s": 10}, "day_wrong_length"),
-            ({"start_s": 3300, "end_s": 3900}, "day_ends_late"),
-            ({"start_s": -600, "end_s": 0}, "day_nobody_there"),
-            ({"start_s": 300, "end_s": 900}, "day_two_at_once"),
-            ({"table": 3}, "day_no_such_table"),
-            ({"code": "3"}, "day_not_each_once"),
+            ({"start_s": 10}, "wrong_length"),
+            ({"start_s": 3300, "end_s": 3900}, "ends_late"),
+            ({"start_s": -600, "end_s": 0}, "nobody_there"),
+            ({"start_s": 300, "end_s": 900}, "two_at_once"),
+            ({"table": 3}, "no_such_table"),
+            ({"code": "3"}, "not_each_once"),
         ):
             bad = replace(good, slots=(replace(good.slots[0], **change), good.slots[1]))
             self.assertIn(code, [one.code for one in faults_of_schedule(bad, jobs, tables, saving_percent=15)])
@@ -198,9 +198,10 @@ class Day(unittest.TestCase):
         self.hand_overs = hand_overs_between([COLLECTION, TRIP], today=MONDAY, first=MONDAY, days=10)
         self.now = 13 * HOUR
         self.tables = [table((self.now, 17 * HOUR))]
+        self.hours = [TableHours(who="Oswin", days=(0,), begins=time(13), ends=time(17))]
 
     def plan(self, *parcels: DayParcel) -> DayPlan:
-        return plan_day(parcels, self.hand_overs, self.tables, today=MONDAY, now_s=self.now)
+        return plan_day(parcels, self.hand_overs, self.hours, today=MONDAY, now_s=self.now)
 
     def test_each_post_has_its_parcels_and_when_to_begin(self) -> None:
         plan = self.plan(parcel("1", "30"), parcel("2", "40"), parcel("3", "60", "quillpost"))
