@@ -10,9 +10,13 @@ def paper(content: bytes, name: str) -> HttpResponse:
     return _named(content, "application/pdf", f'inline; filename="{_plain(name)}"')
 
 
-def saved_file(content: str, kind: str, name: str) -> HttpResponse:
-    """Return text that the browser saves; ``kind`` is its media type."""
-    return _named(content.encode(), f"{kind}; charset=utf-8", f'attachment; filename="{_plain(name)}"')
+def saved_file(content: str | bytes, kind: str, name: str) -> HttpResponse:
+    """Return text that the browser saves; ``kind`` is its media type. Bytes are UTF-8."""
+    return _named(
+        content.encode() if isinstance(content, str) else content,
+        f"{kind}; charset=utf-8",
+        f'attachment; filename="{_plain(name)}"',
+    )
 
 
 def _named(content: bytes, kind: str, disposition: str) -> HttpResponse:

@@ -86,6 +86,8 @@ class Parcel(WorkshopOwned):
     closed_at = models.DateTimeField(null=True)
     closed_by = models.CharField(max_length=80, blank=True)
     begun_at = models.DateTimeField()
+    steps_in_all = models.PositiveSmallIntegerField(default=0, help_text="0: not known; told with the progress")
+    handed_over_at = models.DateTimeField(null=True, help_text="It has left with a hand-over; server.day keeps which")
 
     class Meta(WorkshopOwned.Meta):
         abstract = False
@@ -98,10 +100,18 @@ class Parcel(WorkshopOwned):
                 | (Q(measured_mg__isnull=False) & ~Q(tracking="") & Q(closed_at__isnull=False)),
                 name="parcel_closed_is_weighed_and_labelled",
             ),
+            models.CheckConstraint(
+                condition=Q(handed_over_at=None) | Q(state="closed"), name="parcel_handed_over_is_closed"
+            ),
         ]
         indexes = [
             models.Index(fields=["workshop", "state", "begun_at"]),
             models.Index(fields=["workshop", "state", "-closed_at"]),
+            models.Index(
+                fields=["workshop", "closed_at"],
+                condition=Q(state="closed", handed_over_at=None),
+                name="parcels_to_hand_over",
+            ),
         ]
 
     def __str__(self) -> str:

@@ -4,6 +4,7 @@ Every one locks the parcel's row first: one packer at a time.
 """
 
 from collections.abc import Collection, Sequence
+from datetime import datetime
 from decimal import Decimal
 from uuid import UUID
 
@@ -45,6 +46,7 @@ __all__ = [
     "begin",
     "close",
     "expected_uses",
+    "hand_over",
     "load_of",
     "recipes_begun_with",
     "reopen",
@@ -133,9 +135,9 @@ def save_progress(
         raise Refused(
             f"This parcel has steps 0 to {count - 1}; given: {step}.", code="not_valid", status=422, field="step"
         )
-    parcel.step, parcel.ticked = step, ticked
+    parcel.step, parcel.ticked, parcel.steps_in_all = step, ticked, count
     parcel.skipped = sorted({one for one in skipped if one < count})
-    parcel.save(update_fields=["step", "ticked", "skipped"])
+    parcel.save(update_fields=["step", "ticked", "skipped", "steps_in_all"])
     return parcel
 
 
@@ -240,12 +242,22 @@ def reopen(*, by: Member, parcel_id: int, reason: str) -> Parcel:
     parcel = _locked(by.workshop, parcel_id)
     if parcel.state != Parcel.State.CLOSED:
         raise Refused("This parcel is not closed.", code="not_closed")
+    if parcel.handed_over_at is not None:
+        raise Refused(
+            "This parcel was handed over. Undo the hand-over first; that can be done within the hour.",
+            code="handed_over",
+        )
     reverse_uses(workshop=by.workshop, parcel_id=parcel.pk, by=by.name, note=f"reopened: {reason}"[:200])
     parcel.state, parcel.close_key, parcel.closed_at, parcel.closed_by = Parcel.State.PACKING, None, None, ""
     parcel.tracking, parcel.postage, parcel.charge_agreed = "", None, None
     parcel.save()
     _settle_order(by.workshop, parcel.order_id)
     return parcel
+
+
+def hand_over(*, workshop: Workshop, parcel_ids: Collection[int], at: datetime | None) -> None:
+    """Write that closed parcels have left, or (None) that they have not after all. In the caller's transaction."""
+    Parcel.objects.of(workshop).filter(pk__in=parcel_ids, state=Parcel.State.CLOSED).update(handed_over_at=at)
 
 
 def _settle_order(workshop: Workshop, order_id: int) -> None:

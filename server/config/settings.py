@@ -36,6 +36,7 @@ INSTALLED_APPS = [
     "server.plans.apps.PlansConfig",
     "server.bench",
     "server.standins",
+    "server.day",
     "server.channels",
     "server.upkeep",
     "server.beginning",

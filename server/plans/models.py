@@ -15,7 +15,7 @@ from server.orders.models import Order
 from server.supplies.models import Supply
 from server.workshops.models import WorkshopOwned
 
-__all__ = ["AdviceSeen", "Plan", "PlanDocument", "PlannedUse", "Wave", "unpacked"]
+__all__ = ["AdviceSeen", "Plan", "PlanDocument", "PlanPart", "PlannedUse", "Wave", "unpacked"]
 
 
 def unpacked(content: bytes) -> Any:
@@ -72,6 +72,36 @@ class Plan(WorkshopOwned):
     def document(self) -> Any:
         """The plan in full, as JSON values."""
         return self.kept.read()
+
+
+class PlanPart(WorkshopOwned):
+    """One parcel of a plan as the day reads it: 300 documents would take seconds to open."""
+
+    plan = models.ForeignKey(Plan, on_delete=models.CASCADE, related_name="parts")
+    part = models.PositiveSmallIntegerField(help_text="Which of the order's parcels, from 1")
+    minutes = models.DecimalField(
+        max_digits=8, decimal_places=2, help_text="Of hands while packing, without what is done before"
+    )
+    alike = models.CharField(max_length=200, help_text="Recipe, band and container: parcels of one kind are alike")
+    carrier = models.CharField(max_length=30)
+    service = models.CharField(max_length=30)
+    service_name = models.CharField(max_length=80)
+    cut_off = models.TimeField(help_text="Of its service: the last moment it counts as handed over on a day")
+    gross_mg = models.PositiveBigIntegerField()
+    price = models.DecimalField(max_digits=12, decimal_places=2)
+    arrives_on = models.DateField()
+    container = models.JSONField(help_text="What it goes in, as a message of the core")
+    goods = models.JSONField(help_text="Units by sku")
+    supplies = models.JSONField(help_text="Codes of what is taken from the shelf")
+    ahead = models.JSONField(default=list, help_text="To be done before the packing: [{what, hours, minutes}]")
+
+    class Meta(WorkshopOwned.Meta):
+        abstract = False
+        ordering = ["plan_id", "part"]
+        constraints = [models.UniqueConstraint(fields=["plan", "part"], name="plan_part_once")]
+
+    def __str__(self) -> str:
+        return f"part {self.part} of plan {self.plan_id}"
 
 
 class PlannedUse(WorkshopOwned):

@@ -18,7 +18,8 @@ from core.recipes.expand import amounts_of
 from server.orders.models import Order, OrderLine
 from server.plans.facts import Loaded, leaves_on, load, place_of, ship_day
 from server.plans.mapping import overrides_from_json, overrides_to_json, plan_to_json, texts_to_json
-from server.plans.models import Plan, PlanDocument, PlannedUse
+from server.plans.models import Plan, PlanDocument, PlannedUse, PlanPart
+from server.plans.parts import parts_of, save_parts
 from server.supplies.selectors import as_stock, supplies_with_stock
 from server.workshops.models import Workshop
 
@@ -117,13 +118,19 @@ def promise(workshop: Workshop, drafted: Draft, *, changes: int) -> list[Plan] |
     ids = {stock.supply.code: stock.supply.pk for stock in drafted.loaded.stocks}
     plans: list[Plan] = []
     uses: list[PlannedUse] = []
+    parts: list[PlanPart] = []
     replaced = [plan.kept_id for plan in old.values()]
     for one in drafted.orders:
         plan = _row(one.order, old.get(one.order.pk), one.result, drafted.loaded, one.decided)
         plan.ship_on = one.result.ship_on if isinstance(one.result, PlannedOrder) else drafted.day
         plans.append(plan)
+        if isinstance(one.result, PlannedOrder):
+            parts += parts_of(workshop, plan, one.result, drafted.loaded.recipes)
         uses += [PlannedUse(workshop=workshop, plan=plan, supply_id=ids[c], quantity=q) for c, q in one.needed.items()]
     _save(workshop, plans, uses, replaced)
+    for part in parts:
+        part.plan_id = part.plan.pk
+    save_parts(workshop, plans, parts)
     for one in drafted.orders:  # a hold may have been set since the draft
         now = found[one.order.pk]
         one.order.state, one.order.hold_code, one.order.hold_text = now.state, now.hold_code, now.hold_text

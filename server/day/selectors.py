@@ -1,0 +1,270 @@
+"""Reading a day: every parcel that is planned or at the bench, what is due when, and the order of packing (day).
+
+A fixed number of queries, however many parcels; no plan is opened.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from decimal import Decimal
+
+from django.db.models import Q
+
+from core.day.hand_overs import DAY_S, HandOver
+from core.day.model import seconds_of
+from core.day.prepare import Lead, Task, tasks_of
+from core.day.schedule import LateWhy, why_late
+from core.day.today import DayParcel, DayPlan, WayOut, jobs_of, plan_day, ways_out
+from core.day.waves import Gathered, Wave, waves_of
+from server.bench.models import Parcel
+from server.carriers.models import Label
+from server.day.models import ChosenHandOver, Prepared
+from server.day.times import Clock, Times, clock_of, times_of
+from server.orders.models import Order
+from server.plans.models import PlanPart
+from server.workshops.models import Workshop
+
+__all__ = ["ClosedParcel", "DayRead", "Line", "closed_parcels", "key_of", "leaves_with", "read_day"]
+
+#: A parcel that was begun and is nearly done still takes a moment.
+_LEAST_S = 30
+
+
+def key_of(order_id: int, part: int) -> str:
+    """Return what names one parcel of an order in the day."""
+    return f"{order_id}-{part}"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Line:
+    """One parcel that is not closed yet."""
+
+    row: PlanPart
+    order: Order
+    parcel: Parcel | None  #: None: not at the bench yet
+    parts: int
+    chosen: str  #: key of the hand-over a person put its order to
+    ready_s: int  #: from when it can be packed, 0: at once
+
+    @property
+    def key(self) -> str:
+        """Return what names it."""
+        return key_of(self.order.pk, self.row.part)
+
+    @property
+    def seconds(self) -> int:
+        """Return how long it still takes; of one at the bench by the steps that are left."""
+        whole = seconds_of(self.row.minutes)
+        if self.parcel is None or self.parcel.steps_in_all == 0:
+            return whole
+        left = max(0, self.parcel.steps_in_all - self.parcel.step)
+        return max(_LEAST_S, whole * left // self.parcel.steps_in_all)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ClosedParcel:
+    """A parcel that is closed: it waits to be handed over, or has left today."""
+
+    parcel: Parcel
+    carrier: str
+    service: str
+    label_state: str  #: of its last label
+    weight_mg: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DayRead:
+    """A day, read and worked out."""
+
+    clock: Clock
+    times: Times
+    lines: Mapping[str, Line]
+    parcels: tuple[DayParcel, ...]
+    plan: DayPlan
+    tasks: tuple[Task, ...]
+    ways: tuple[WayOut, ...]
+    waves: tuple[Wave, ...]
+
+    def why_late(self, key: str) -> LateWhy:
+        """Return why a parcel that is left out is late."""
+        job = next(one for one in jobs_of(self.parcels, self.plan.due, self.clock.today) if one.code == key)
+        return why_late(job, self.plan.tables, self.plan.schedule.outcome, self.clock.now_s)
+
+
+def read_day(workshop: Workshop) -> DayRead:
+    """Return the workshop's day as it stands now."""
+    clock = clock_of(workshop)
+    times = times_of(workshop, clock)
+    lines = _lines(workshop, clock)
+    parcels = tuple(_day_parcel(line) for line in lines.values())
+    plan = plan_day(parcels, times.hand_overs, times.hours, today=clock.today, now_s=clock.now_s, closed=times.closed)
+    ways: tuple[WayOut, ...] = ()
+    if plan.schedule.late:
+        ways = ways_out(
+            jobs_of(parcels, plan.due, clock.today),
+            plan.tables,
+            now_s=clock.now_s,
+            closes_s=plan.closes_s(clock.now_s),
+            wage_per_hour=workshop.wage_per_hour,
+        )
+    return DayRead(
+        clock=clock,
+        times=times,
+        lines=lines,
+        parcels=parcels,
+        plan=plan,
+        tasks=_tasks(workshop, lines, plan, times, clock),
+        ways=ways,
+        waves=_waves(lines, plan),
+    )
+
+
+def _lines(workshop: Workshop, clock: Clock) -> dict[str, Line]:
+    """Return the parcels to pack, in the order they have a right to a full hand-over: the oldest order first."""
+    rows = (
+        PlanPart.objects.of(workshop)
+        .filter(Q(plan__order__state=Order.State.PLANNED) | Q(plan__order__state=Order.State.BENCH))
+        .select_related("plan__order")
+        .defer("plan__overrides", "plan__missing", "plan__order__came_as")
+        .order_by("plan__order__placed_on", "plan__order_id", "part")
+    )
+    found = list(rows)
+    orders = {row.plan.order_id for row in found}
+    parcels = {
+        (one.order_id, one.part): one
+        for one in Parcel.objects.of(workshop)
+        .filter(order_id__in=orders)
+        .exclude(state=Parcel.State.UNDONE)
+        .defer("weight_check")
+    }
+    chosen = dict(ChosenHandOver.objects.of(workshop).filter(order_id__in=orders).values_list("order_id", "key"))
+    prepared = _prepared(workshop, orders)
+    parts: dict[int, int] = {}
+    for row in found:
+        parts[row.plan.order_id] = parts.get(row.plan.order_id, 0) + 1
+    lines = [
+        Line(
+            row=row,
+            order=row.plan.order,
+            parcel=parcels.get((row.plan.order_id, row.part)),
+            parts=parts[row.plan.order_id],
+            chosen=chosen.get(row.plan.order_id, ""),
+            ready_s=_ready_s(row, prepared, clock),
+        )
+        for row in found
+    ]
+    return {line.key: line for line in lines if line.parcel is None or line.parcel.state == Parcel.State.PACKING}
+
+
+def _prepared(workshop: Workshop, orders: set[int]) -> dict[tuple[int, str], datetime]:
+    rows = Prepared.objects.of(workshop).filter(order_id__in=orders)
+    return {(order_id, what): at for order_id, what, at in rows.values_list("order_id", "what", "done_at")}
+
+
+def _ready_s(row: PlanPart, prepared: Mapping[tuple[int, str], datetime], clock: Clock) -> int:
+    """Return from when what its recipes ask for ahead is done; what nobody has begun is begun now at the earliest."""
+    ready = 0
+    for one in row.ahead:
+        begun = prepared.get((row.plan.order_id, one["what"]), clock.now)
+        moment = begun + timedelta(hours=float(Decimal(one["hours"])))
+        ready = max(ready, clock.seconds(moment))
+    return ready
+
+
+def _day_parcel(line: Line) -> DayParcel:
+    return DayParcel(
+        code=line.key,
+        seconds=line.seconds,
+        alike=line.row.alike,
+        carrier=line.row.carrier,
+        cut_off=line.row.cut_off,
+        ship_on=line.row.plan.ship_on,
+        ready_s=0 if line.parcel is not None else line.ready_s,
+        hand_over=line.chosen,
+    )
+
+
+def _tasks(
+    workshop: Workshop, lines: Mapping[str, Line], plan: DayPlan, times: Times, clock: Clock
+) -> tuple[Task, ...]:
+    """Return what is to be prepared for parcels that are not at the bench yet."""
+    waiting = {key: line for key, line in lines.items() if line.row.ahead and line.parcel is None}
+    if not waiting:
+        return ()
+    prepared = _prepared(workshop, {line.order.pk for line in waiting.values()})
+    starts = {slot.code: slot.start_s for slot in plan.schedule.slots}
+    leads = []
+    for key, line in waiting.items():
+        due = plan.due.get(key)
+        day = due.day if due is not None else line.row.plan.ship_on
+        begins = clock.moment(starts.get(key, times.opening_s(day, clock.today)))
+        leads += [
+            Lead(
+                what=one["what"],
+                hours_before=Decimal(one["hours"]),
+                minutes=Decimal(one["minutes"]),
+                parcel=key,
+                begins=begins,
+                done_at=prepared.get((line.order.pk, one["what"])),
+            )
+            for one in line.row.ahead
+        ]
+    return tasks_of(leads, now=clock.now)
+
+
+def _waves(lines: Mapping[str, Line], plan: DayPlan) -> tuple[Wave, ...]:
+    """Return the waves of today's parcels that nobody has begun, and of those that cannot make it last."""
+    today = [slot.code for slot in plan.schedule.slots]
+    waiting = [key for key in (*today, *plan.schedule.late) if lines[key].parcel is None]
+    return waves_of(
+        [
+            Gathered(
+                code=key,
+                hand_over=plan.due[key].key,
+                things=frozenset((*lines[key].row.goods, *lines[key].row.supplies)),
+            )
+            for key in waiting
+        ]
+    )
+
+
+def closed_parcels(workshop: Workshop, clock: Clock) -> list[ClosedParcel]:
+    """Return the parcels that wait to be handed over and those that left today, the first closed first."""
+    midnight = clock.moment(0)
+    rows = list(
+        Parcel.objects.of(workshop)
+        .filter(Q(handed_over_at=None) | Q(handed_over_at__gte=midnight), state=Parcel.State.CLOSED)
+        .select_related("order", "sent")
+        .defer("weight_check", "order__came_as")
+        .order_by("closed_at", "id")[:1000]
+    )
+    labels: dict[int, Label] = {}
+    for label in Label.objects.of(workshop).filter(parcel__in=rows).order_by("id"):
+        if label.parcel_id is not None:
+            labels[label.parcel_id] = label
+    return [
+        ClosedParcel(
+            parcel=row,
+            carrier=labels[row.pk].carrier if row.pk in labels else "",
+            service=labels[row.pk].service_name if row.pk in labels else "",
+            label_state=labels[row.pk].state if row.pk in labels else "",
+            weight_mg=row.measured_mg or 0,
+        )
+        for row in rows
+    ]
+
+
+def leaves_with(closed: ClosedParcel, times: Times, done: frozenset[str], now_s: int) -> HandOver | None:
+    """Return the hand-over a closed parcel goes with: the next of its carrier that was not done yet.
+
+    One of today that is not recorded yet still counts for an hour after its time: carriers come late.
+    """
+    hour_s = DAY_S // 24
+    return next(
+        (
+            one
+            for one in times.hand_overs
+            if one.takes(closed.carrier) and one.key not in done and one.at_s + hour_s >= now_s
+        ),
+        None,
+    )
