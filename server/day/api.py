@@ -6,24 +6,29 @@ from typing import Annotated
 
 from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
-from drf_spectacular.utils import OpenApiResponse, extend_schema
+from drf_spectacular.utils import OpenApiParameter, OpenApiResponse, extend_schema
 from pydantic import BaseModel, Field
 from rest_framework.request import Request
 
 from core.day.hand_overs import HandOverKind
-from server.api.downloads import saved_file
+from server.api.downloads import paper, saved_file
 from server.api.operation import PROBLEMS, operation
 from server.api.views import Body, MemberView
 from server.carriers.models import TariffVersion
 from server.day import moves, services
+from server.day.gather import GatherOut, gather_sheet, gathered, parsed_keys
 from server.day.models import Closure, HandOverTime, PackingHours
 from server.day.screens import DayOut, HandOverRef, day_out, ref_of
 from server.day.selectors import read_day
 from server.day.times import ASSUMED_BEGINS, ASSUMED_ENDS, clock_of, times_of
 from server.formats.calendar_file import CalendarTask, calendar_file
+from server.formats.gather_sheet import gather_pdf
 from server.plans.facts import ship_days
 
-__all__ = ["BeginWaveView", "CalendarView", "DayView", "MissingView", "MovesView", "PreparedView", "TimesView"]
+__all__ = [
+    "BeginWaveView", "CalendarView", "DayView", "GatherPdfView", "GatherView", "MissingView", "MovesView",
+    "PreparedView", "TimesView",
+]  # fmt: skip
 
 _Weekdays = Annotated[list[Annotated[int, Field(ge=0, le=6)]], Field(min_length=1, max_length=7)]
 
@@ -223,6 +228,34 @@ class MissingView(MemberView):
         """Hold one order because something of it is not there."""
         services.missing(by=self.member, order_id=body.order_id, what=body.what)
         return PreparedOut(orders=1)
+
+
+class GatherView(MemberView):
+    """GET /api/day/gather?parcels=KEY,KEY"""
+
+    @operation("gather", parameters=[OpenApiParameter("parcels", str, required=True)])
+    def get(self) -> GatherOut:
+        """What to carry up for these parcels, by shelf."""
+        return gathered(self.workshop, parsed_keys(self.request.query_params.get("parcels", "")[:1000]))
+
+
+class GatherPdfView(MemberView):
+    """GET /api/day/gather.pdf?parcels=KEY,KEY&paper=a4"""
+
+    @extend_schema(
+        operation_id="gather_sheet",
+        parameters=[
+            OpenApiParameter("parcels", str, required=True),
+            OpenApiParameter("paper", str, enum=["a4", "label"], description="A4, or 100 x 150 mm"),
+        ],
+        responses={(200, "application/pdf"): OpenApiResponse(OpenApiTypes.BINARY), **PROBLEMS},
+    )
+    def get(self, request: Request) -> HttpResponse:
+        """The same list on paper."""
+        found = gathered(self.workshop, parsed_keys(request.query_params.get("parcels", "")[:1000]))
+        small = request.query_params.get("paper") == "label"
+        content = gather_pdf(gather_sheet(self.workshop, self.words, found), small=small)
+        return paper(content, "gather.pdf")
 
 
 class CalendarView(MemberView):

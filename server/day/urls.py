@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from server.day import api
+from server.day import api, send_off_api
 
 urlpatterns = [
     path("day", api.DayView.as_view()),
@@ -10,6 +10,15 @@ urlpatterns = [
     path("day/prepared", api.PreparedView.as_view()),
     path("day/begin", api.BeginWaveView.as_view()),
     path("day/missing", api.MissingView.as_view()),
+    path("day/gather", api.GatherView.as_view()),
+    path("day/gather.pdf", api.GatherPdfView.as_view()),
     path("day/tasks.ics", api.CalendarView.as_view()),
     path("day/orders/<int:order_id>/moves", api.MovesView.as_view()),
+    path("send-off", send_off_api.SendOffView.as_view()),
+    path("send-off/scan", send_off_api.ScanView.as_view()),
+    path("send-off/scan/undo", send_off_api.UndoScanView.as_view()),
+    path("send-off/hand-over", send_off_api.HandOverView.as_view()),
+    path("send-off/sheet.pdf", send_off_api.SheetView.as_view()),
+    path("send-off/<int:send_off_id>/undo", send_off_api.UndoHandOverView.as_view()),
+    path("send-off/<int:send_off_id>/tracking.csv", send_off_api.TrackingFileView.as_view()),
 ]

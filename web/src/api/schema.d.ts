@@ -193,6 +193,161 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/day": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The day: hand-overs, the order of packing, when to begin, what is late, set aside, to be prepared. */
+        get: operations["day"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/day/begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Bring the orders of a wave to the bench. */
+        post: operations["begin_wave"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/day/gather": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What to carry up for these parcels, by shelf. */
+        get: operations["gather"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/day/gather.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The same list on paper. */
+        get: operations["gather_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/day/missing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Hold one order because something of it is not there. */
+        post: operations["gather_missing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/day/orders/{order_id}/moves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Where an order could go instead, each quoted for its day. */
+        get: operations["day_moves"];
+        put?: never;
+        /** @description Put an order to a hand-over by a service; it is planned again for that day. */
+        post: operations["move_order"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/day/prepared": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Write that something was begun, or that it was not after all. */
+        post: operations["mark_prepared"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/day/tasks.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What is to be prepared, as a calendar file (RFC 5545). */
+        get: operations["tasks_calendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/day/times": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Hours, hand-overs and closures; what is assumed where nothing was entered. */
+        get: operations["day_times"];
+        /** @description Write all of them down. */
+        put: operations["set_day_times"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/find": {
         parameters: {
             query?: never;
@@ -1568,6 +1723,125 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/send-off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Today's hand-overs: what is ready, what should be, what is counted, what has left. */
+        get: operations["send_off"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/send-off/{send_off_id}/tracking.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The tracking numbers of one channel's orders, in the columns they came in. */
+        get: operations["tracking_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/send-off/{send_off_id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take a hand-over back within the hour. */
+        post: operations["undo_hand_over"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/send-off/hand-over": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Record that what is counted has left. */
+        post: operations["hand_over"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/send-off/scan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Count a parcel out, or say what is wrong with it. */
+        post: operations["scan_parcel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/send-off/scan/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take a parcel off the count. */
+        post: operations["undo_scan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/send-off/sheet.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The sheet of a hand-over: of what is counted for it now, or of what was handed over. */
+        get: operations["send_off_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -2372,6 +2646,22 @@ export interface components {
             unit: "um" | "mg" | "money" | "m" | "m2" | "l" | "cm3" | "pieces" | "minutes" | "percent" | "number" | "N";
         };
         /**
+         * AsideOut
+         * @description An order that may not be packed yet.
+         */
+        AsideOut: {
+            /** Order Id */
+            order_id: number;
+            /** Number */
+            number: string;
+            /** Buyer */
+            buyer: string;
+            /** Reason */
+            reason: components["schemas"]["Message"] | string;
+            /** Held By */
+            held_by: string;
+        };
+        /**
          * AskedOut
          * @description What asking a channel brought.
          */
@@ -2694,6 +2984,22 @@ export interface components {
             people: components["schemas"]["SamplePerson"][];
         };
         /**
+         * BeginWaveIn
+         * @description The orders of a wave, in the order of packing.
+         */
+        BeginWaveIn: {
+            /** Order Ids */
+            order_ids: number[];
+        };
+        /**
+         * BeginWaveOut
+         * @description Their first parcels.
+         */
+        BeginWaveOut: {
+            /** Parcel Ids */
+            parcel_ids: number[];
+        };
+        /**
          * BenchStep
          * @description One step, large.
          */
@@ -2853,6 +3159,16 @@ export interface components {
             exposures: components["schemas"]["Exposure"][];
             /** @default null */
             strapped: components["schemas"]["Strapped"] | null;
+        };
+        /**
+         * CarrierRef
+         * @description A carrier there is a price list of.
+         */
+        CarrierRef: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
         };
         /**
          * CartonFacts
@@ -3094,32 +3410,19 @@ export interface components {
         };
         /**
          * ClosureDoc
-         * @description Closing the outer.
+         * @description A day the workshop is closed.
          */
         ClosureDoc: {
-            /** Tape */
-            tape: string;
             /**
-             * Pattern
-             * @enum {string}
+             * Day
+             * Format: date
              */
-            pattern: "centre" | "h" | "cross";
+            day: string;
             /**
-             * Both Faces
-             * @default true
+             * Reason
+             * @default
              */
-            both_faces: boolean;
-            /**
-             * Overhang Um
-             * @default 65000
-             */
-            overhang_um: number;
-            /**
-             * Required Grade
-             * @default none
-             * @enum {string}
-             */
-            required_grade: "none" | "resistant" | "evident";
+            reason: string;
         };
         /**
          * ColumnOut
@@ -3375,6 +3678,104 @@ export interface components {
             lowest_um: number;
             /** Minutes */
             minutes: string;
+        };
+        /**
+         * DayOut
+         * @description The whole day.
+         */
+        DayOut: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Now S */
+            now_s: number;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "all" | "cannot" | "not_found";
+            /** Exact */
+            exact: boolean;
+            /** Begin By S */
+            begin_by_s: number | null;
+            /** Seconds */
+            seconds: number;
+            /** Ends S */
+            ends_s: number | null;
+            /** People */
+            people: components["schemas"]["PersonOut"][];
+            /** Hours Assumed */
+            hours_assumed: boolean;
+            /** Closed */
+            closed: boolean;
+            /** Posts */
+            posts: components["schemas"]["PostOut"][];
+            /** Parcels */
+            parcels: components["schemas"]["DayParcelOut"][];
+            /** Later */
+            later: components["schemas"]["LaterOut"][];
+            /** Nowhere */
+            nowhere: string[];
+            /** Ways */
+            ways: components["schemas"]["WayOutOut"][];
+            /** Aside */
+            aside: components["schemas"]["AsideOut"][];
+            /** Aside Count */
+            aside_count: number;
+            /** Tasks */
+            tasks: components["schemas"]["TaskOut"][];
+            wave: components["schemas"]["WaveOut"] | null;
+            /** Waves */
+            waves: number;
+        };
+        /**
+         * DayParcelOut
+         * @description One parcel of the day.
+         */
+        DayParcelOut: {
+            /** Key */
+            key: string;
+            /** Order Id */
+            order_id: number;
+            /** Parcel Id */
+            parcel_id: number | null;
+            /** Number */
+            number: string;
+            /** Buyer */
+            buyer: string;
+            /** Part */
+            part: number;
+            /** Parts */
+            parts: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "planned" | "bench" | "closed" | "left";
+            /** Seconds */
+            seconds: number;
+            /** Post */
+            post: string | null;
+            /** Table */
+            table: number | null;
+            /** Start S */
+            start_s: number | null;
+            /** End S */
+            end_s: number | null;
+            /** In Row */
+            in_row: boolean;
+            /** Late */
+            late: ("over" | "nobody" | "not_ready" | "too_long" | "too_much" | "not_found") | null;
+            /** Ready S */
+            ready_s: number;
+            /** Service Name */
+            service_name: string;
+            /** Container */
+            container: components["schemas"]["Message"] | string;
+            /** Chosen */
+            chosen: boolean;
         };
         /**
          * DecisionsIn
@@ -3904,6 +4305,118 @@ export interface components {
             off: string;
         };
         /**
+         * GatherCut
+         * @description Equal lengths to cut off a roll.
+         */
+        GatherCut: {
+            /** Count */
+            count: number;
+            /** Length Um */
+            length_um: number;
+            /** Sheets */
+            sheets: components["schemas"]["GatherSheet"][];
+        };
+        /**
+         * GatherOut
+         * @description Everything for a wave.
+         */
+        GatherOut: {
+            /** Parcels */
+            parcels: components["schemas"]["GatherParcel"][];
+            /** Goods */
+            goods: components["schemas"]["GatherThing"][];
+            /** Containers */
+            containers: components["schemas"]["GatherThing"][];
+            /** Rolls */
+            rolls: components["schemas"]["GatherRoll"][];
+            /** Supplies */
+            supplies: components["schemas"]["GatherThing"][];
+            /** Cards */
+            cards: components["schemas"]["GatherThing"][];
+        };
+        /**
+         * GatherParcel
+         * @description A parcel of the wave.
+         */
+        GatherParcel: {
+            /** Key */
+            key: string;
+            /** Order Id */
+            order_id: number;
+            /** Number */
+            number: string;
+            /** Buyer */
+            buyer: string;
+            /** Part */
+            part: number;
+            /** Parts */
+            parts: number;
+            /** Container */
+            container: components["schemas"]["Message"] | string;
+        };
+        /**
+         * GatherPer
+         * @description How much of it is for one parcel.
+         */
+        GatherPer: {
+            /** Key */
+            key: string;
+            /** Quantity */
+            quantity: string;
+        };
+        /**
+         * GatherRoll
+         * @description A roll to cut from.
+         */
+        GatherRoll: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Place */
+            place: string;
+            /** Cuts */
+            cuts: components["schemas"]["GatherCut"][];
+            /** Lengths */
+            lengths: number;
+            /** Alone */
+            alone: number;
+            /** Keys */
+            keys: string[];
+        };
+        /**
+         * GatherSheet
+         * @description A sheet that comes out of a length.
+         */
+        GatherSheet: {
+            /** Length Um */
+            length_um: number;
+            /** Width Um */
+            width_um: number;
+            /** Count */
+            count: number;
+        };
+        /**
+         * GatherThing
+         * @description One thing to carry up.
+         */
+        GatherThing: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Place */
+            place: string;
+            /** Quantity */
+            quantity: string;
+            /** Amount */
+            amount: components["schemas"]["Message"] | string;
+            /** Per */
+            per: components["schemas"]["GatherPer"][];
+            /** Short */
+            short: string[];
+        };
+        /**
          * GoodsNameOut
          * @description What other programs call a product.
          */
@@ -3939,6 +4452,98 @@ export interface components {
             name: string;
             /** Units */
             units: number;
+        };
+        /**
+         * HandOverDoc
+         * @description A hand-over that comes again.
+         */
+        HandOverDoc: {
+            /**
+             * Id
+             * @default null
+             */
+            id: number | null;
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "collection" | "trip";
+            /** Carriers */
+            carriers: string[];
+            /** Days */
+            days: number[];
+            /**
+             * At
+             * Format: time
+             */
+            at: string;
+            /**
+             * Way Minutes
+             * @default 0
+             */
+            way_minutes: number;
+            /**
+             * Most Parcels
+             * @default null
+             */
+            most_parcels: number | null;
+            /**
+             * Who
+             * @default
+             */
+            who: string;
+        };
+        /**
+         * HandOverIn
+         * @description Hand over what is counted. Sent again with the same key, the same is answered.
+         */
+        HandOverIn: {
+            /** Hand Over */
+            hand_over: string;
+            /**
+             * Taken By
+             * @default
+             */
+            taken_by: string;
+            /**
+             * Request Key
+             * Format: uuid
+             */
+            request_key: string;
+        };
+        /**
+         * HandOverRef
+         * @description A hand-over, by name and moment.
+         */
+        HandOverRef: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "collection" | "trip";
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** At S */
+            at_s: number;
+        };
+        /**
+         * HandedOverOut
+         * @description The record.
+         */
+        HandedOverOut: {
+            /** Id */
+            id: number;
+            /** Undone */
+            undone: boolean;
         };
         /**
          * HappensIn
@@ -3989,6 +4594,26 @@ export interface components {
         HoldIn: {
             /** Reason */
             reason: string;
+        };
+        /**
+         * HoursDoc
+         * @description When one person packs.
+         */
+        HoursDoc: {
+            /** Who */
+            who: string;
+            /** Days */
+            days: number[];
+            /**
+             * Begins
+             * Format: time
+             */
+            begins: string;
+            /**
+             * Ends
+             * Format: time
+             */
+            ends: string;
         };
         /**
          * IncomingFaultOut
@@ -4415,6 +5040,21 @@ export interface components {
             stops: boolean;
         };
         /**
+         * LaterOut
+         * @description Parcels of another day.
+         */
+        LaterOut: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Parcels */
+            parcels: number;
+            /** Minutes */
+            minutes: number;
+        };
+        /**
          * LayerDoc
          * @description One layer of wrap.
          */
@@ -4825,6 +5465,16 @@ export interface components {
             fact: components["schemas"]["Message"] | string;
         };
         /**
+         * MissingIn
+         * @description What was not on its shelf.
+         */
+        MissingIn: {
+            /** Order Id */
+            order_id: number;
+            /** What */
+            what: string;
+        };
+        /**
          * MixDoc
          * @description So many of one product in a named mix.
          */
@@ -4833,6 +5483,56 @@ export interface components {
             sku: string;
             /** Quantity */
             quantity: number;
+        };
+        /**
+         * MoveIn
+         * @description One of them.
+         */
+        MoveIn: {
+            /** Hand Over */
+            hand_over: string;
+            /** Service */
+            service: string;
+        };
+        /**
+         * MoveOut
+         * @description One hand-over an order could go with.
+         */
+        MoveOut: {
+            hand_over: components["schemas"]["HandOverRef"];
+            /** Service */
+            service: string;
+            /** Service Name */
+            service_name: string;
+            /** Carrier Name */
+            carrier_name: string;
+            /** More */
+            more: string;
+            /**
+             * Arrives On
+             * Format: date
+             */
+            arrives_on: string;
+            /** Days Later */
+            days_later: number;
+            /** Makes It */
+            makes_it: boolean;
+            /** Late */
+            late: string[];
+            /** Now */
+            now: boolean;
+        };
+        /**
+         * MovesOut
+         * @description Where an order could go.
+         */
+        MovesOut: {
+            /** Number */
+            number: string;
+            /** Buyer */
+            buyer: string;
+            /** Moves */
+            moves: components["schemas"]["MoveOut"][];
         };
         /**
          * Named
@@ -5260,6 +5960,14 @@ export interface components {
             in_cupboard: boolean;
         };
         /**
+         * ParcelIn
+         * @description A parcel.
+         */
+        ParcelIn: {
+            /** Parcel Id */
+            parcel_id: number;
+        };
+        /**
          * ParcelOut
          * @description A parcel at the bench with everything the screen needs.
          */
@@ -5434,6 +6142,16 @@ export interface components {
             current: string;
             /** New */
             new: string;
+        };
+        /**
+         * PersonOut
+         * @description Who packs when today.
+         */
+        PersonOut: {
+            /** Who */
+            who: string;
+            /** Spans */
+            spans: number[][];
         };
         /**
          * PhotoIn
@@ -5697,6 +6415,61 @@ export interface components {
             words: components["schemas"]["Message"] | string;
             /** On */
             on: boolean;
+        };
+        /**
+         * PostOut
+         * @description A hand-over of the day and how it stands.
+         */
+        PostOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "collection" | "trip";
+            /** Assumed */
+            assumed: boolean;
+            /** At S */
+            at_s: number;
+            /** Due S */
+            due_s: number;
+            /** Begin By S */
+            begin_by_s: number | null;
+            /** Waiting */
+            waiting: number;
+            /** Late */
+            late: number;
+            /** Ready */
+            ready: number;
+            /** Left */
+            left: number;
+            /** Most Parcels */
+            most_parcels: number | null;
+            /** Done */
+            done: boolean;
+        };
+        /**
+         * PreparedIn
+         * @description Something was begun for these orders, or was not after all.
+         */
+        PreparedIn: {
+            /** What */
+            what: string;
+            /** Order Ids */
+            order_ids: number[];
+            /** Done */
+            done: boolean;
+        };
+        /**
+         * PreparedOut
+         * @description For so many orders.
+         */
+        PreparedOut: {
+            /** Orders */
+            orders: number;
         };
         /**
          * PreviewLine
@@ -6652,6 +7425,37 @@ export interface components {
             words: string;
         };
         /**
+         * RecordOut
+         * @description A hand-over that was recorded today.
+         */
+        RecordOut: {
+            /** Id */
+            id: number;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** At S */
+            at_s: number;
+            /** By */
+            by: string;
+            /** Taken By */
+            taken_by: string;
+            /** Parcels */
+            parcels: number;
+            /** Weight Mg */
+            weight_mg: number;
+            /** Undo */
+            undo: boolean;
+            /** Channels */
+            channels: string[];
+        };
+        /**
          * Recurring
          * @description One change that would have paid on several orders of a recipe.
          */
@@ -6870,6 +7674,116 @@ export interface components {
             division_mg: number;
             /** Capacity Mg */
             capacity_mg: number;
+        };
+        /**
+         * ScanIn
+         * @description A code that was scanned or typed.
+         */
+        ScanIn: {
+            /** Hand Over */
+            hand_over: string;
+            /** Code */
+            code: string;
+        };
+        /**
+         * ScanOut
+         * @description What it came to.
+         */
+        ScanOut: {
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "counted" | "again" | "unknown" | "handed_over" | "not_closed" | "no_label" | "label_given_back" | "wrong_carrier" | "not_today" | "full";
+            /** Code */
+            code: string;
+            /** Parcel Id */
+            parcel_id: number | null;
+            /** Order Id */
+            order_id: number | null;
+            /** Number */
+            number: string;
+            /** Buyer */
+            buyer: string;
+            /** Carrier Name */
+            carrier_name: string;
+            goes_with: components["schemas"]["HandOverRef"] | null;
+        };
+        /**
+         * SendOffOut
+         * @description One hand-over: what is ready, what should be, what is counted.
+         */
+        SendOffOut: {
+            hand_over: components["schemas"]["HandOverRef"];
+            /** Due S */
+            due_s: number;
+            /** Assumed */
+            assumed: boolean;
+            /** Carriers */
+            carriers: string[];
+            /** Parcels */
+            parcels: components["schemas"]["SendParcelOut"][];
+            /** Counted */
+            counted: number;
+            /** Weight Mg */
+            weight_mg: number;
+        };
+        /**
+         * SendOffsOut
+         * @description All of today's, the next of each carrier after today, and what was recorded today.
+         */
+        SendOffsOut: {
+            /** Now S */
+            now_s: number;
+            /** Send Offs */
+            send_offs: components["schemas"]["SendOffOut"][];
+            /** Records */
+            records: components["schemas"]["RecordOut"][];
+            /** Nowhere */
+            nowhere: components["schemas"]["SendParcelOut"][];
+        };
+        /**
+         * SendParcelOut
+         * @description A parcel at a hand-over.
+         */
+        SendParcelOut: {
+            /** Key */
+            key: string;
+            /** Order Id */
+            order_id: number;
+            /** Parcel Id */
+            parcel_id: number | null;
+            /** Number */
+            number: string;
+            /** Buyer */
+            buyer: string;
+            /** Place */
+            place: string;
+            /** Part */
+            part: number;
+            /** Parts */
+            parts: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "counted" | "ready" | "bench" | "planned" | "left";
+            /** Weight Mg */
+            weight_mg: number;
+            /** Service Name */
+            service_name: string;
+            /** Tracking */
+            tracking: string;
+            /** Container */
+            container: components["schemas"]["Message"] | string;
+            /** At S */
+            at_s: number | null;
+            /** Seconds */
+            seconds: number;
+            /** Next Name */
+            next_name: string;
+            /** Next Days */
+            next_days: number;
         };
         /**
          * Sending
@@ -8141,6 +9055,34 @@ export interface components {
             notes: (components["schemas"]["Message"] | string)[];
         };
         /**
+         * TaskOut
+         * @description Something to be begun before the packing.
+         */
+        TaskOut: {
+            /** What */
+            what: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "done" | "due" | "missed";
+            /**
+             * Due
+             * Format: date-time
+             */
+            due: string;
+            /** Due S */
+            due_s: number;
+            /** Ready S */
+            ready_s: number;
+            /** Minutes */
+            minutes: string;
+            /** Order Ids */
+            order_ids: number[];
+            /** Numbers */
+            numbers: string[];
+        };
+        /**
          * TaxDoc
          * @description Another tax for some destinations; the first rule that names the destination counts.
          */
@@ -8170,6 +9112,49 @@ export interface components {
             overlap_um: number;
             /** Minutes */
             minutes: string;
+        };
+        /**
+         * ThingOut
+         * @description Something to carry up.
+         */
+        ThingOut: {
+            /** Place */
+            place: string;
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Count */
+            count: number;
+        };
+        /**
+         * TimesIn
+         * @description All of the workshop's times.
+         */
+        TimesIn: {
+            /** Hours */
+            hours: components["schemas"]["HoursDoc"][];
+            /** Hand Overs */
+            hand_overs: components["schemas"]["HandOverDoc"][];
+            /** Closures */
+            closures: components["schemas"]["ClosureDoc"][];
+        };
+        /**
+         * TimesOut
+         * @description The workshop's times, and what is assumed where nothing was entered.
+         */
+        TimesOut: {
+            /** Hours */
+            hours: components["schemas"]["HoursDoc"][];
+            /** Hand Overs */
+            hand_overs: components["schemas"]["HandOverDoc"][];
+            /** Closures */
+            closures: components["schemas"]["ClosureDoc"][];
+            /** Carriers */
+            carriers: components["schemas"]["CarrierRef"][];
+            assumed_hours: components["schemas"]["HoursDoc"] | null;
+            /** Assumed Hand Overs */
+            assumed_hand_overs: components["schemas"]["HandOverDoc"][];
         };
         /**
          * TokenIn
@@ -8600,23 +9585,19 @@ export interface components {
         };
         /**
          * WaveOut
-         * @description Planning in the background: how far it is.
+         * @description The next wave.
          */
         WaveOut: {
-            /** Running */
-            running: boolean;
-            /** Done */
-            done: number;
-            /** Total */
-            total: number;
-            /** Stopping */
-            stopping: boolean;
-            /** Failed */
-            failed: number;
-            /** Waiting */
-            waiting: boolean;
-            /** Due */
-            due: number;
+            /** Post */
+            post: string;
+            /** Parcels */
+            parcels: string[];
+            /** Order Ids */
+            order_ids: number[];
+            /** Goods */
+            goods: components["schemas"]["ThingOut"][];
+            /** Containers */
+            containers: components["schemas"]["ThingOut"][];
         };
         /**
          * WayOut
@@ -8634,6 +9615,23 @@ export interface components {
             candidate: components["schemas"]["Candidate"] | null;
             /** Layers */
             layers: components["schemas"]["PackLayer"][];
+        };
+        /**
+         * WayOutOut
+         * @description What would bring all in time.
+         */
+        WayOutOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "person" | "earlier";
+            /** At S */
+            at_s: number;
+            /** Until S */
+            until_s: number;
+            /** Cost */
+            cost: string;
         };
         /**
          * WaySteps
@@ -9898,6 +10896,773 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CraftsOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    day: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DayOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_wave: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BeginWaveIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BeginWaveOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    gather: {
+        parameters: {
+            query: {
+                parcels: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GatherOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    gather_sheet: {
+        parameters: {
+            query: {
+                /** @description A4, or 100 x 150 mm */
+                paper?: "a4" | "label";
+                parcels: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    gather_missing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MissingIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreparedOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    day_moves: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MovesOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    move_order: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MovesOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mark_prepared: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreparedIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreparedOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tasks_calendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    day_times: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TimesOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_day_times: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TimesIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TimesOut"];
                 };
             };
             400: {
@@ -16614,6 +18379,496 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    send_off: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SendOffsOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tracking_file: {
+        parameters: {
+            query: {
+                channel: string;
+            };
+            header?: never;
+            path: {
+                send_off_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    undo_hand_over: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                send_off_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandedOverOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hand_over: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandOverIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandedOverOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    scan_parcel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScanIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScanOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    undo_scan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ParcelIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SendOffsOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    send_off_sheet: {
+        parameters: {
+            query?: {
+                hand_over?: string;
+                id?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
             };
             400: {
                 headers: {
