@@ -180,6 +180,7 @@ def ways_out(
     ``tables`` begin with now; ``closes_s``: until when another person would pack. Each way is found by the same search,
     so it can be done; none is told that was not found.
     """
+    tables = tuple(table for table in tables if table.spans)
     found = []
     another = _last_enough(
         now_s,

@@ -33,7 +33,7 @@ __all__ = [
 _Weekdays = Annotated[list[Annotated[int, Field(ge=0, le=6)]], Field(min_length=1, max_length=7)]
 
 
-class HoursDoc(Body):
+class PackingHoursDoc(Body):
     """When one person packs."""
 
     who: Annotated[str, Field(min_length=1, max_length=60, pattern=r"\S")]
@@ -42,7 +42,7 @@ class HoursDoc(Body):
     ends: time
 
 
-class HandOverDoc(Body):
+class HandOverTimeDoc(Body):
     """A hand-over that comes again."""
 
     id: int | None = None
@@ -56,7 +56,7 @@ class HandOverDoc(Body):
     who: Annotated[str, Field(max_length=60)] = ""
 
 
-class ClosureDoc(Body):
+class ClosedDayDoc(Body):
     """A day the workshop is closed."""
 
     day: date
@@ -66,9 +66,9 @@ class ClosureDoc(Body):
 class TimesIn(Body):
     """All of the workshop's times."""
 
-    hours: Annotated[list[HoursDoc], Field(max_length=60)]
-    hand_overs: Annotated[list[HandOverDoc], Field(max_length=40)]
-    closures: Annotated[list[ClosureDoc], Field(max_length=400)]
+    hours: Annotated[list[PackingHoursDoc], Field(max_length=60)]
+    hand_overs: Annotated[list[HandOverTimeDoc], Field(max_length=40)]
+    closures: Annotated[list[ClosedDayDoc], Field(max_length=400)]
 
 
 class CarrierRef(BaseModel):
@@ -81,12 +81,12 @@ class CarrierRef(BaseModel):
 class TimesOut(BaseModel):
     """The workshop's times, and what is assumed where nothing was entered."""
 
-    hours: list[HoursDoc]
-    hand_overs: list[HandOverDoc]
-    closures: list[ClosureDoc]
+    hours: list[PackingHoursDoc]
+    hand_overs: list[HandOverTimeDoc]
+    closures: list[ClosedDayDoc]
     carriers: list[CarrierRef]
-    assumed_hours: HoursDoc | None
-    assumed_hand_overs: list[HandOverDoc]
+    assumed_hours: PackingHoursDoc | None
+    assumed_hand_overs: list[HandOverTimeDoc]
 
 
 class MoveOut(BaseModel):
@@ -326,11 +326,11 @@ class TimesView(MemberView):
         names = TariffVersion.objects.of(self.workshop).values_list("carrier", "document__carrier_name")
         return TimesOut(
             hours=[
-                HoursDoc(who=row.who, days=row.days, begins=row.begins, ends=row.ends)
+                PackingHoursDoc(who=row.who, days=row.days, begins=row.begins, ends=row.ends)
                 for row in PackingHours.objects.of(self.workshop)
             ],
             hand_overs=[
-                HandOverDoc(
+                HandOverTimeDoc(
                     id=row.pk,
                     name=row.name,
                     kind="trip" if row.kind == "trip" else "collection",
@@ -343,15 +343,15 @@ class TimesView(MemberView):
                 )
                 for row in HandOverTime.objects.of(self.workshop)
             ],
-            closures=[ClosureDoc(day=row.day, reason=row.reason) for row in Closure.objects.of(self.workshop)],
+            closures=[ClosedDayDoc(day=row.day, reason=row.reason) for row in Closure.objects.of(self.workshop)],
             carriers=[CarrierRef(code=code, name=name) for code, name in sorted(dict(names).items())],
-            assumed_hours=HoursDoc(
+            assumed_hours=PackingHoursDoc(
                 who="One person", days=list(ship_days(self.workshop)), begins=ASSUMED_BEGINS, ends=ASSUMED_ENDS
             )
             if times.hours_assumed
             else None,
             assumed_hand_overs=[
-                HandOverDoc(
+                HandOverTimeDoc(
                     name=times.name_of(one),
                     kind=one.kind,
                     carriers=list(one.carriers),

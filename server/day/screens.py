@@ -136,7 +136,7 @@ class ThingOut(BaseModel):
     count: int
 
 
-class WaveOut(BaseModel):
+class NextWaveOut(BaseModel):
     """The next wave."""
 
     post: str
@@ -167,7 +167,7 @@ class DayOut(BaseModel):
     aside: list[AsideOut]
     aside_count: int
     tasks: list[TaskOut]
-    wave: WaveOut | None
+    wave: NextWaveOut | None
     waves: int
 
 
@@ -357,7 +357,7 @@ def _tasks(read: DayRead) -> list[TaskOut]:
     return found
 
 
-def _wave(workshop: Workshop, read: DayRead) -> WaveOut | None:
+def _wave(workshop: Workshop, read: DayRead) -> NextWaveOut | None:
     if not read.waves:
         return None
     wave = read.waves[0]
@@ -379,7 +379,7 @@ def _wave(workshop: Workshop, read: DayRead) -> WaveOut | None:
         for code in line.row.supplies:
             if code in supplies:
                 boxes[code] = boxes.get(code, 0) + 1
-    return WaveOut(
+    return NextWaveOut(
         post=wave.hand_over,
         parcels=list(wave.parcels),
         order_ids=list(dict.fromkeys(line.order.pk for line in lines)),

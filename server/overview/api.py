@@ -7,6 +7,7 @@ from pydantic import BaseModel
 from server.api.operation import operation
 from server.api.views import MemberView
 from server.beginning.first_parcel import first_parcel
+from server.bench.models import Parcel
 from server.orders.models import Order
 from server.recipes.models import Product, Recipe
 from server.supplies.models import Supply
@@ -23,6 +24,7 @@ class RailOut(BaseModel):
     plan: int  #: planned, waiting for the bench
     bench: int
     packed: int
+    send_off: int  #: parcels that are closed and not handed over
     #: things still needed for the first parcel; None: one was packed
     first_parcel_left: int | None
 
@@ -55,6 +57,7 @@ class RailView(MemberView):
             plan=states.get("planned", 0),
             bench=states.get("bench", 0),
             packed=states.get("packed", 0),
+            send_off=Parcel.objects.of(self.workshop).filter(state=Parcel.State.CLOSED, handed_over_at=None).count(),
             first_parcel_left=None if states.get("packed") else _left(self.workshop),
         )
 

@@ -35,7 +35,14 @@ function write<Got, Sent = void>(
 }
 
 /** Where an order stands. */
-const STANDING: readonly QueryKey[] = [["orders"], ["rail"], ["find"], ["first-parcel"]];
+const STANDING: readonly QueryKey[] = [
+  ["orders"],
+  ["rail"],
+  ["find"],
+  ["first-parcel"],
+  ["day"],
+  ["send-off"],
+];
 /** What every plan says and reserves. Open orders are planned again in the background, so its count is asked for. */
 const PLANS: readonly QueryKey[] = [...STANDING, ["plan"], ["supplies"], ["wave"]];
 /** What is told of recipes as a whole: what is missing, which policies they break, what advice recurs. */
@@ -43,7 +50,9 @@ const RECIPES: readonly QueryKey[] = [["recipes"], ["readiness"], ["policies"], 
 /** What stands on the shelf. */
 const STOCK: readonly QueryKey[] = [["supplies"], ["entries"], ["readiness"]];
 /** The parcels at the bench and what stands ready. */
-const BENCH: readonly QueryKey[] = [["parcels"], ["ready-parcels"]];
+const BENCH: readonly QueryKey[] = [["parcels"], ["ready-parcels"], ["day"], ["send-off"]];
+/** What leaves today, and what has left. */
+const DAY: readonly QueryKey[] = [["day"], ["send-off"], ["rail"]];
 const PRODUCTS: readonly QueryKey[] = [["products"], ["product"], ["recipe"], ...RECIPES, ...PLANS];
 const PRICES: readonly QueryKey[] = [
   ["tariffs", "list"],
@@ -622,4 +631,66 @@ export const revokeToken = () =>
     (token_id: number) =>
       answer(api.POST("/api/tokens/{token_id}/revoke", { params: { path: { token_id } } })),
     { stale: [["tokens"]] },
+  );
+
+// --- the day --------------------------------------------------------------------------------------------------------
+
+/** Put an order to another hand-over, maybe by another service: it is planned again for that day. */
+export const moveOrder = (id: number) =>
+  write(
+    (body: Schemas["MoveIn"]) =>
+      answer(
+        api.POST("/api/day/orders/{order_id}/moves", {
+          params: { path: { order_id: id } },
+          body,
+        }),
+      ),
+    { stale: [...DAY, ...PLANS] },
+  );
+
+export const markPrepared = () =>
+  write((body: Schemas["PreparedIn"]) => answer(api.POST("/api/day/prepared", { body })), {
+    stale: DAY,
+  });
+
+export const beginWave = () =>
+  write((order_ids: number[]) => answer(api.POST("/api/day/begin", { body: { order_ids } })), {
+    stale: [...STANDING, ...BENCH, ["plan"], ["supplies"]],
+  });
+
+export const gatherMissing = () =>
+  write((body: Schemas["MissingIn"]) => answer(api.POST("/api/day/missing", { body })), {
+    stale: [...STANDING, ["gather"], ["plan"]],
+  });
+
+export const setDayTimes = () =>
+  write((body: Schemas["TimesIn"]) => answer(api.PUT("/api/day/times", { body })), {
+    stale: [["day-times"], ...DAY],
+  });
+
+// --- send-off -------------------------------------------------------------------------------------------------------
+
+export const scanParcel = () =>
+  write((body: Schemas["ScanIn"]) => answer(api.POST("/api/send-off/scan", { body })), {
+    stale: DAY,
+  });
+
+export const undoScan = () =>
+  write(
+    (parcel_id: number) => answer(api.POST("/api/send-off/scan/undo", { body: { parcel_id } })),
+    { stale: DAY },
+  );
+
+export const handOver = () =>
+  write((body: Schemas["HandOverIn"]) => answer(api.POST("/api/send-off/hand-over", { body })), {
+    stale: [...DAY, ["parcels"], ["orders"]],
+  });
+
+export const undoHandOver = () =>
+  write(
+    (id: number) =>
+      answer(
+        api.POST("/api/send-off/{send_off_id}/undo", { params: { path: { send_off_id: id } } }),
+      ),
+    { stale: [...DAY, ["parcels"], ["orders"]] },
   );

@@ -500,3 +500,40 @@ export const estimateCarton = (body: Schemas["EstimateIn"] | null) =>
     staleTime: Infinity,
     placeholderData: keepPreviousData,
   });
+
+/** The day moves on by itself: it is asked for again while it is looked at. */
+export const day = () =>
+  queryOptions({
+    queryKey: ["day"],
+    queryFn: () => answer(api.GET("/api/day")),
+    refetchInterval: 20_000,
+  });
+
+/** Where an order could go instead, each quoted for its day. */
+export const dayMoves = (id: number) =>
+  queryOptions({
+    queryKey: ["day", "moves", id],
+    queryFn: () =>
+      answer(api.GET("/api/day/orders/{order_id}/moves", { params: { path: { order_id: id } } })),
+    retry: false,
+  });
+
+/** What is carried up for these parcels. */
+export const gather = (keys: string) =>
+  queryOptions({
+    queryKey: ["gather", keys],
+    queryFn: () => answer(api.GET("/api/day/gather", { params: { query: { parcels: keys } } })),
+    enabled: keys !== "",
+    retry: false,
+  });
+
+export const dayTimes = () =>
+  queryOptions({ queryKey: ["day-times"], queryFn: () => answer(api.GET("/api/day/times")) });
+
+/** Another table scans, too: asked for again while it is looked at. */
+export const sendOff = () =>
+  queryOptions({
+    queryKey: ["send-off"],
+    queryFn: () => answer(api.GET("/api/send-off")),
+    refetchInterval: 10_000,
+  });

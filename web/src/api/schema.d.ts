@@ -3383,6 +3383,22 @@ export interface components {
             agreed: string | null;
         };
         /**
+         * ClosedDayDoc
+         * @description A day the workshop is closed.
+         */
+        ClosedDayDoc: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /**
          * Closure
          * @description How the outer is closed.
          */
@@ -3410,19 +3426,32 @@ export interface components {
         };
         /**
          * ClosureDoc
-         * @description A day the workshop is closed.
+         * @description Closing the outer.
          */
         ClosureDoc: {
+            /** Tape */
+            tape: string;
             /**
-             * Day
-             * Format: date
+             * Pattern
+             * @enum {string}
              */
-            day: string;
+            pattern: "centre" | "h" | "cross";
             /**
-             * Reason
-             * @default
+             * Both Faces
+             * @default true
              */
-            reason: string;
+            both_faces: boolean;
+            /**
+             * Overhang Um
+             * @default 65000
+             */
+            overhang_um: number;
+            /**
+             * Required Grade
+             * @default none
+             * @enum {string}
+             */
+            required_grade: "none" | "resistant" | "evident";
         };
         /**
          * ColumnOut
@@ -3726,7 +3755,7 @@ export interface components {
             aside_count: number;
             /** Tasks */
             tasks: components["schemas"]["TaskOut"][];
-            wave: components["schemas"]["WaveOut"] | null;
+            wave: components["schemas"]["NextWaveOut"] | null;
             /** Waves */
             waves: number;
         };
@@ -4454,48 +4483,6 @@ export interface components {
             units: number;
         };
         /**
-         * HandOverDoc
-         * @description A hand-over that comes again.
-         */
-        HandOverDoc: {
-            /**
-             * Id
-             * @default null
-             */
-            id: number | null;
-            /** Name */
-            name: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "collection" | "trip";
-            /** Carriers */
-            carriers: string[];
-            /** Days */
-            days: number[];
-            /**
-             * At
-             * Format: time
-             */
-            at: string;
-            /**
-             * Way Minutes
-             * @default 0
-             */
-            way_minutes: number;
-            /**
-             * Most Parcels
-             * @default null
-             */
-            most_parcels: number | null;
-            /**
-             * Who
-             * @default
-             */
-            who: string;
-        };
-        /**
          * HandOverIn
          * @description Hand over what is counted. Sent again with the same key, the same is answered.
          */
@@ -4534,6 +4521,48 @@ export interface components {
             day: string;
             /** At S */
             at_s: number;
+        };
+        /**
+         * HandOverTimeDoc
+         * @description A hand-over that comes again.
+         */
+        HandOverTimeDoc: {
+            /**
+             * Id
+             * @default null
+             */
+            id: number | null;
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "collection" | "trip";
+            /** Carriers */
+            carriers: string[];
+            /** Days */
+            days: number[];
+            /**
+             * At
+             * Format: time
+             */
+            at: string;
+            /**
+             * Way Minutes
+             * @default 0
+             */
+            way_minutes: number;
+            /**
+             * Most Parcels
+             * @default null
+             */
+            most_parcels: number | null;
+            /**
+             * Who
+             * @default
+             */
+            who: string;
         };
         /**
          * HandedOverOut
@@ -4594,26 +4623,6 @@ export interface components {
         HoldIn: {
             /** Reason */
             reason: string;
-        };
-        /**
-         * HoursDoc
-         * @description When one person packs.
-         */
-        HoursDoc: {
-            /** Who */
-            who: string;
-            /** Days */
-            days: number[];
-            /**
-             * Begins
-             * Format: time
-             */
-            begins: string;
-            /**
-             * Ends
-             * Format: time
-             */
-            ends: string;
         };
         /**
          * IncomingFaultOut
@@ -5607,6 +5616,22 @@ export interface components {
             document: unknown;
         };
         /**
+         * NextWaveOut
+         * @description The next wave.
+         */
+        NextWaveOut: {
+            /** Post */
+            post: string;
+            /** Parcels */
+            parcels: string[];
+            /** Order Ids */
+            order_ids: number[];
+            /** Goods */
+            goods: components["schemas"]["ThingOut"][];
+            /** Containers */
+            containers: components["schemas"]["ThingOut"][];
+        };
+        /**
          * NotTaken
          * @description One service that does not take the parcel, and its stairs: it may take a smaller one.
          */
@@ -5958,6 +5983,26 @@ export interface components {
             code: string;
             /** In Cupboard */
             in_cupboard: boolean;
+        };
+        /**
+         * PackingHoursDoc
+         * @description When one person packs.
+         */
+        PackingHoursDoc: {
+            /** Who */
+            who: string;
+            /** Days */
+            days: number[];
+            /**
+             * Begins
+             * Format: time
+             */
+            begins: string;
+            /**
+             * Ends
+             * Format: time
+             */
+            ends: string;
         };
         /**
          * ParcelIn
@@ -7157,6 +7202,8 @@ export interface components {
             bench: number;
             /** Packed */
             packed: number;
+            /** Send Off */
+            send_off: number;
             /** First Parcel Left */
             first_parcel_left: number | null;
         };
@@ -9133,11 +9180,11 @@ export interface components {
          */
         TimesIn: {
             /** Hours */
-            hours: components["schemas"]["HoursDoc"][];
+            hours: components["schemas"]["PackingHoursDoc"][];
             /** Hand Overs */
-            hand_overs: components["schemas"]["HandOverDoc"][];
+            hand_overs: components["schemas"]["HandOverTimeDoc"][];
             /** Closures */
-            closures: components["schemas"]["ClosureDoc"][];
+            closures: components["schemas"]["ClosedDayDoc"][];
         };
         /**
          * TimesOut
@@ -9145,16 +9192,16 @@ export interface components {
          */
         TimesOut: {
             /** Hours */
-            hours: components["schemas"]["HoursDoc"][];
+            hours: components["schemas"]["PackingHoursDoc"][];
             /** Hand Overs */
-            hand_overs: components["schemas"]["HandOverDoc"][];
+            hand_overs: components["schemas"]["HandOverTimeDoc"][];
             /** Closures */
-            closures: components["schemas"]["ClosureDoc"][];
+            closures: components["schemas"]["ClosedDayDoc"][];
             /** Carriers */
             carriers: components["schemas"]["CarrierRef"][];
-            assumed_hours: components["schemas"]["HoursDoc"] | null;
+            assumed_hours: components["schemas"]["PackingHoursDoc"] | null;
             /** Assumed Hand Overs */
-            assumed_hand_overs: components["schemas"]["HandOverDoc"][];
+            assumed_hand_overs: components["schemas"]["HandOverTimeDoc"][];
         };
         /**
          * TokenIn
@@ -9585,19 +9632,23 @@ export interface components {
         };
         /**
          * WaveOut
-         * @description The next wave.
+         * @description Planning in the background: how far it is.
          */
         WaveOut: {
-            /** Post */
-            post: string;
-            /** Parcels */
-            parcels: string[];
-            /** Order Ids */
-            order_ids: number[];
-            /** Goods */
-            goods: components["schemas"]["ThingOut"][];
-            /** Containers */
-            containers: components["schemas"]["ThingOut"][];
+            /** Running */
+            running: boolean;
+            /** Done */
+            done: number;
+            /** Total */
+            total: number;
+            /** Stopping */
+            stopping: boolean;
+            /** Failed */
+            failed: number;
+            /** Waiting */
+            waiting: boolean;
+            /** Due */
+            due: number;
         };
         /**
          * WayOut

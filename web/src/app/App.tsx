@@ -78,7 +78,7 @@ export function App() {
                 {PLACES.filter((place) => !place.alone).map(({ path, Screen }) => (
                   <Route key={path} path={path} element={<Screen />} />
                 ))}
-                <Route path="*" element={<Navigate to="/orders" replace />} />
+                <Route path="*" element={<Navigate to="/day" replace />} />
               </Route>
             </Routes>
           </Helpers>

@@ -10,9 +10,11 @@ const loadMenu = () => import("./WhoMenu");
 const WhoMenu = lazy(async () => ({ default: (await loadMenu()).WhoMenu }));
 
 const STOPS = [
-  { to: "/orders", name: "Orders", count: "orders" },
-  { to: "/plan", name: "Plan", count: "plan" },
-  { to: "/bench", name: "Bench", count: "bench" },
+  { to: "/day", name: "Day", count: null, also: ["/gather", "/times"] },
+  { to: "/orders", name: "Orders", count: "orders", also: [] },
+  { to: "/plan", name: "Plan", count: "plan", also: [] },
+  { to: "/bench", name: "Bench", count: "bench", also: [] },
+  { to: "/send-off", name: "Send-off", count: "send_off", also: [] },
 ] as const;
 
 const THINGS = [
@@ -26,16 +28,18 @@ export function Rail() {
   const { pathname } = useLocation();
   const help = useHelp();
   const who = useSession();
-  const at = STOPS.findIndex((stop) => pathname.startsWith(stop.to));
+  const at = STOPS.findIndex((stop) =>
+    [stop.to, ...stop.also].some((path) => pathname.startsWith(path)),
+  );
   return (
     <nav
       aria-label="Main"
       className="flex h-[60px] items-center gap-6 border-b max-lg:gap-4 max-lg:px-4 border-line bg-sheet px-6"
     >
       <NavLink
-        to="/orders"
+        to="/day"
         className="flex items-center gap-2.5 font-head text-lead font-semibold whitespace-nowrap"
-        aria-label="Calm Cupboard, to the orders"
+        aria-label="Calm Cupboard, to the day"
       >
         <img src="/static/mark.svg" alt="" className="size-6 shrink-0" />
         <span className="max-lg:hidden">Calm Cupboard</span>
@@ -51,11 +55,13 @@ export function Rail() {
             <li key={stop.to}>
               <NavLink
                 to={stop.to}
-                className={`relative flex h-full w-[104px] flex-col max-lg:w-[84px] justify-between pb-[11px] pt-[11px] ${here ? "text-action" : "text-ink2 hover:text-ink"}`}
+                className={`relative flex h-full w-[98px] flex-col max-lg:w-[68px] justify-between pb-[11px] pt-[11px] ${here ? "text-action" : "text-ink2 hover:text-ink"}`}
               >
                 <span>
                   {stop.name}{" "}
-                  <b className={here ? "" : "text-ink"}>{counts.data?.[stop.count] ?? ""}</b>
+                  <b className={here ? "" : "text-ink"}>
+                    {stop.count === null ? "" : (counts.data?.[stop.count] ?? "")}
+                  </b>
                 </span>
                 <span
                   aria-hidden="true"

@@ -22,6 +22,7 @@ export async function fetchAhead(): Promise<void> {
 }
 
 export const PLACES: readonly Place[] = [
+  { path: "/day", Screen: screen(() => import("../screens/day/Screen"), "DayScreen") },
   {
     path: "/first-parcel",
     Screen: screen(() => import("../screens/first-parcel/Screen"), "FirstParcelScreen"),
