@@ -5,7 +5,7 @@ bench's own services, so that ledger, labels and weights are real entries.
 """
 
 import json
-from datetime import date, timedelta
+from datetime import date, time, timedelta
 from pathlib import Path
 from uuid import NAMESPACE_URL, uuid5
 
@@ -16,6 +16,7 @@ from server.bench.services import begin, close, load_of, settle_weight, weigh
 from server.carriers.models import TariffVersion
 from server.commands.intake import dated_up_to_today, import_kind, import_orders
 from server.config.env import ROOT
+from server.day.services import HandOverIn, HoursIn, set_times
 from server.formats.base import read_file
 from server.formats.orders import read_orders
 from server.formats.workshop import WorkshopFile
@@ -60,6 +61,7 @@ def load_demo(*, whole: bool = True) -> list[str]:
     read = read_orders(_read("orders.csv"), today=today(workshop))
     said.append(import_orders(workshop, dated_up_to_today(read, workshop)))
     if first_time:
+        said.append(_hours(workshop, owner))
         said.append(_days_of_work(workshop, owner, packer))
     return said
 
@@ -127,6 +129,41 @@ def _wider_range(workshop: Workshop, owner: Member) -> list[str]:
         )
         add_trial(by=owner, recipe_id=recipe.pk, facts=facts)
     return said
+
+
+def _hours(workshop: Workshop, owner: Member) -> str:
+    """Write down who packs when and which hand-overs there are, of the carriers that are here."""
+    times = json.loads(_read("times.json"))
+    here = set(TariffVersion.objects.of(workshop).values_list("carrier", flat=True))
+    hand_overs = [one for one in times["hand_overs"] if set(one["carriers"]) <= here]
+    set_times(
+        by=owner,
+        hours=[
+            HoursIn(
+                who=one["who"],
+                days=tuple(one["days"]),
+                begins=time.fromisoformat(one["begins"]),
+                ends=time.fromisoformat(one["ends"]),
+            )
+            for one in times["hours"]
+        ],
+        hand_overs=[
+            HandOverIn(
+                id=None,
+                name=one["name"],
+                kind=one["kind"],
+                carriers=tuple(one["carriers"]),
+                days=tuple(one["days"]),
+                at=time.fromisoformat(one["at"]),
+                way_minutes=one.get("way_minutes", 0),
+                most_parcels=None,
+                who=one.get("who", ""),
+            )
+            for one in hand_overs
+        ],
+        closures=[],
+    )
+    return f"hours of {len({one['who'] for one in times['hours']})} people, {len(hand_overs)} hand-overs"
 
 
 def _days_of_work(workshop: Workshop, owner: Member, packer: Member) -> str:

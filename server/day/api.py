@@ -13,6 +13,7 @@ from rest_framework.request import Request
 from core.day.hand_overs import HandOverKind
 from server.api.downloads import paper, saved_file
 from server.api.operation import PROBLEMS, operation
+from server.api.problems import Refused
 from server.api.views import Body, MemberView
 from server.carriers.models import TariffVersion
 from server.day import moves, services
@@ -155,10 +156,22 @@ class MissingIn(Body):
 class DayView(MemberView):
     """GET /api/day"""
 
-    @operation("day")
+    @operation("day", parameters=[OpenApiParameter("day", OpenApiTypes.DATE, description="A later day, ahead")])
     def get(self) -> DayOut:
         """The day: hand-overs, the order of packing, when to begin, what is late, set aside, to be prepared."""
-        return day_out(self.workshop)
+        return day_out(self.workshop, wanted_day(self.request.query_params.get("day")))
+
+
+def wanted_day(text: str | None) -> date | None:
+    """Return the day that is asked for, None: today. Raises Refused when it is no day."""
+    if not text:
+        return None
+    try:
+        return date.fromisoformat(text[:20])
+    except ValueError:
+        raise Refused(
+            f"day: {text[:20]} is no day; write 2026-11-30.", code="not_valid", status=400, field="day"
+        ) from None
 
 
 class MovesView(MemberView):

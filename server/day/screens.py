@@ -12,6 +12,7 @@ from core.day.prepare import TaskState
 from core.day.schedule import LateWhy
 from core.day.today import WayKind
 from core.messages import Text
+from server.bench.models import Parcel
 from server.day.models import SendOff
 from server.day.selectors import ClosedParcel, DayRead, Line, closed_parcels, leaves_with, read_day
 from server.day.times import Times
@@ -150,6 +151,7 @@ class DayOut(BaseModel):
     """The whole day."""
 
     day: date
+    is_today: bool  #: else a later day that is looked at ahead
     now_s: int
     outcome: Outcome
     exact: bool
@@ -182,9 +184,13 @@ def ref_of(times: Times, hand_over: Any) -> HandOverRef:
     )
 
 
-def day_out(workshop: Workshop) -> DayOut:
-    """Return the day as it stands now."""
-    read = read_day(workshop)
+def day_out(workshop: Workshop, day: date | None = None) -> DayOut:
+    """Return a day as it stands now. Without ``day`` it is today, or the next with parcels when today is done."""
+    read = read_day(workshop, day)
+    if day is None and not _has_work(workshop, read):
+        later = min((one.day for one in read.plan.due.values()), default=None)
+        if later is not None:
+            read = read_day(workshop, later)
     closed = closed_parcels(workshop, read.clock)
     done = frozenset(
         SendOff.objects.of(workshop).filter(day=read.clock.today, undone_at=None).values_list("key", flat=True)
@@ -194,6 +200,7 @@ def day_out(workshop: Workshop) -> DayOut:
     plan = read.plan
     return DayOut(
         day=read.clock.today,
+        is_today=read.clock.today == read.clock.real.date(),
         now_s=read.clock.now_s,
         outcome=plan.schedule.outcome,
         exact=plan.schedule.exact,
@@ -214,6 +221,14 @@ def day_out(workshop: Workshop) -> DayOut:
         wave=_wave(workshop, read),
         waves=len(read.waves),
     )
+
+
+def _has_work(workshop: Workshop, read: DayRead) -> bool:
+    """Return whether anything is still to be packed or handed over today."""
+    if any(post.parcels for post in read.plan.posts):
+        return True
+    open_posts = any(post.hand_over.at_s >= read.clock.now_s for post in read.plan.posts)
+    return open_posts and Parcel.objects.of(workshop).filter(state=Parcel.State.CLOSED, handed_over_at=None).exists()
 
 
 def _people(read: DayRead) -> list[PersonOut]:

@@ -5,7 +5,7 @@ A fixed number of queries, however many parcels; no plan is opened.
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import date, datetime, timedelta
 from decimal import Decimal
 
 from django.db.models import Q
@@ -91,11 +91,15 @@ class DayRead:
         return why_late(job, self.plan.tables, self.plan.schedule.outcome, self.clock.now_s)
 
 
-def read_day(workshop: Workshop) -> DayRead:
-    """Return the workshop's day as it stands now."""
-    clock = clock_of(workshop)
+def read_day(workshop: Workshop, day: date | None = None) -> DayRead:
+    """Return the workshop's day as it stands now; ``day``: a later one, looked at from its midnight."""
+    clock = clock_of(workshop, day)
     times = times_of(workshop, clock)
     lines = _lines(workshop, clock)
+    if clock.today > clock.real.date():
+        # What leaves before that day is gone by then.
+        before = {code for code, one in read_day(workshop).plan.due.items() if one.day < clock.today}
+        lines = {key: line for key, line in lines.items() if key not in before}
     parcels = tuple(_day_parcel(line) for line in lines.values())
     plan = plan_day(parcels, times.hand_overs, times.hours, today=clock.today, now_s=clock.now_s, closed=times.closed)
     ways: tuple[WayOut, ...] = ()
@@ -165,7 +169,7 @@ def _ready_s(row: PlanPart, prepared: Mapping[tuple[int, str], datetime], clock:
     """Return from when what its recipes ask for ahead is done; what nobody has begun is begun now at the earliest."""
     ready = 0
     for one in row.ahead:
-        begun = prepared.get((row.plan.order_id, one["what"]), clock.now)
+        begun = prepared.get((row.plan.order_id, one["what"]), clock.real)
         moment = begun + timedelta(hours=float(Decimal(one["hours"])))
         ready = max(ready, clock.seconds(moment))
     return ready
@@ -209,7 +213,7 @@ def _tasks(
             )
             for one in line.row.ahead
         ]
-    return tasks_of(leads, now=clock.now)
+    return tasks_of(leads, now=clock.real)
 
 
 def _waves(lines: Mapping[str, Line], plan: DayPlan) -> tuple[Wave, ...]:

@@ -26,7 +26,8 @@ DAYS_AHEAD = 21
 class Clock:
     """The workshop's own clock, read once."""
 
-    now: datetime  #: with its time zone
+    now: datetime  #: with its time zone; of another day that is looked at its first moment
+    real: datetime  #: what the clock shows now
 
     @property
     def today(self) -> date:
@@ -49,9 +50,12 @@ class Clock:
         return moment_s(wall.date(), wall.time(), self.today)
 
 
-def clock_of(workshop: Workshop) -> Clock:
-    """Return what the clock on the workshop's wall shows."""
-    return Clock(now=timezone.now().astimezone(ZoneInfo(workshop.time_zone)))
+def clock_of(workshop: Workshop, day: date | None = None) -> Clock:
+    """Return what the clock on the workshop's wall shows; of a later day its midnight, to look at it ahead."""
+    now = timezone.now().astimezone(ZoneInfo(workshop.time_zone))
+    if day is None or day <= now.date():
+        return Clock(now=now, real=now)
+    return Clock(now=datetime.combine(day, time(0), tzinfo=now.tzinfo), real=now)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

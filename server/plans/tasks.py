@@ -16,10 +16,10 @@ from procrastinate.jobs import Status
 
 from server.config.logs import job_line
 from server.plans.services import PLAN_STALE_TASK
-from server.plans.waves import heal, run_wave
+from server.plans.waves import heal, run_wave, see_to_due
 from server.workshops.models import Workshop
 
-__all__ = ["plan_stale_orders", "take_up_again"]
+__all__ = ["plan_due", "plan_stale_orders", "take_up_again"]
 
 _LOG = getLogger(__name__)
 _SILENT_SECONDS = 30
@@ -32,6 +32,13 @@ def plan_stale_orders(workshop_id: int) -> int:
     planned = run_wave(workshop=Workshop.objects.get(pk=workshop_id))
     job_line(PLAN_STALE_TASK, workshop=workshop_id, seconds=time.perf_counter() - begun, planned=planned)
     return planned
+
+
+@app.periodic(cron="* * * * *")
+@app.task(name="plan_due", queue="care", queueing_lock="plan_due")
+def plan_due(timestamp: int) -> int:
+    """Have orders planned again whose plan does not hold any more. Returns for how many workshops."""
+    return see_to_due()
 
 
 @app.periodic(cron="* * * * * */20")

@@ -18,7 +18,7 @@ from server.plans.models import Plan, Wave
 from server.plans.services import PLAN_STALE_TASK, due_orders, open_orders, plan_later, plan_stale
 from server.workshops.models import Workshop, lock_workshop
 
-__all__ = ["SILENT", "heal", "plan_all_again", "run_wave", "stop_wave", "wave_of"]
+__all__ = ["SILENT", "heal", "plan_all_again", "run_wave", "see_to_due", "stop_wave", "wave_of"]
 
 _LOG = getLogger(__name__)
 #: Orders planned in one transaction, between two signs of life: about half a second's work.
@@ -104,6 +104,27 @@ def heal() -> int:
         else:
             Wave.objects.of(wave.workshop).filter(pk=wave.pk).update(ended_at=timezone.now())
     return len(healed)
+
+
+#: What could not be planned because of an error is not tried again sooner.
+_AGAIN = timedelta(hours=1)
+
+
+def see_to_due() -> int:
+    """Ask for a worker wherever open orders have no plan that holds: a day is over, or the program was updated.
+
+    For the worker, once a minute. Returns how many workshops.
+    """
+    found = 0
+    soon = timezone.now() - _AGAIN
+    for workshop in Workshop.objects.order_by("pk"):
+        waves = Wave.objects.of(workshop)
+        if waves.filter(ended_at=None).exists() or waves.filter(failed__gt=0, ended_at__gt=soon).exists():
+            continue
+        if due_orders(workshop).exists():
+            plan_later(workshop)
+            found += 1
+    return found
 
 
 @transaction.atomic

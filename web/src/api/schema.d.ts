@@ -3718,6 +3718,8 @@ export interface components {
              * Format: date
              */
             day: string;
+            /** Is Today */
+            is_today: boolean;
             /** Now S */
             now_s: number;
             /**
@@ -11001,7 +11003,10 @@ export interface operations {
     };
     day: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description A later day, ahead */
+                day?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;

@@ -47,7 +47,7 @@ export function Rail() {
       <ol className="relative flex h-full items-stretch">
         <span
           aria-hidden="true"
-          className="absolute bottom-[15px] left-[5px] right-[62px] h-0.5 bg-line max-lg:right-[44px]"
+          className="absolute bottom-[15px] left-[5px] right-[87px] h-0.5 bg-line max-lg:right-[57px]"
         />
         {STOPS.map((stop, index) => {
           const here = index === at;

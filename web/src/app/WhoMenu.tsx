@@ -42,6 +42,9 @@ export function WhoMenu() {
           <DropdownMenu.Item className={item} onSelect={() => void navigate("/settings")}>
             Settings
           </DropdownMenu.Item>
+          <DropdownMenu.Item className={item} onSelect={() => void navigate("/times")}>
+            Hours and hand-overs
+          </DropdownMenu.Item>
           <DropdownMenu.Item className={item} onSelect={() => void navigate("/account")}>
             Your account
           </DropdownMenu.Item>

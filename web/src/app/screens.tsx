@@ -22,6 +22,18 @@ export async function fetchAhead(): Promise<void> {
 }
 
 export const PLACES: readonly Place[] = [
+  {
+    path: "/gather",
+    Screen: screen(() => import("../screens/gather/Screen"), "GatherScreen"),
+  },
+  {
+    path: "/send-off",
+    Screen: screen(() => import("../screens/send-off/Screen"), "SendOffScreen"),
+  },
+  {
+    path: "/times",
+    Screen: screen(() => import("../screens/times/Screen"), "TimesScreen"),
+  },
   { path: "/day", Screen: screen(() => import("../screens/day/Screen"), "DayScreen") },
   {
     path: "/first-parcel",

@@ -1,5 +1,13 @@
 import { describe, expect, it } from "vitest";
-import { clockWords, headline, reachOf, under, type DayParcel, type DayShown } from "./day";
+import {
+  clockWords,
+  headline,
+  momentOf,
+  reachOf,
+  under,
+  type DayParcel,
+  type DayShown,
+} from "./day";
 
 const parcel = (changes: Partial<DayParcel> = {}): DayParcel => ({
   key: "1-1",
@@ -29,6 +37,8 @@ const day = (parcels: DayParcel[], changes: Partial<DayShown> = {}): DayShown =>
   seconds: 5_600,
   people: [{ who: "Maren", spans: [[47_520, 61_200]] }],
   closed: false,
+  day: "2026-11-23",
+  is_today: true,
   posts: [],
   parcels,
   ...changes,
@@ -40,6 +50,13 @@ describe("the day in words", () => {
       "14:35",
       "tomorrow 08:30",
       "yesterday 23:00",
+    ]);
+  });
+
+  it("names the weekday of a moment on another day", () => {
+    expect([momentOf("2026-11-30", 3600), momentOf("2026-11-30", -6_900)]).toEqual([
+      "01:00",
+      "Sun 22:05",
     ]);
   });
 
@@ -58,6 +75,11 @@ describe("the day in words", () => {
     expect(headline(day(some, { outcome: "not_found" }), 0)).toBe(
       "No way was found for one of two to leave today.",
     );
+  });
+
+  it("looks ahead at a later day", () => {
+    const ahead = day([parcel(), parcel()], { is_today: false });
+    expect(headline(ahead, 0)).toBe("Both can leave on Monday. Start by 14:35.");
   });
 
   it("tells a day that is packed, gone, empty or closed", () => {

@@ -1,5 +1,5 @@
 /** The day in words and on a scale: the headline, times of the workshop's clock, what is late. No React. */
-import { many } from "./words";
+import { many, WEEKDAYS } from "./words";
 
 /** Why a parcel is late; the server's codes. */
 export type LateWhy = "over" | "nobody" | "not_ready" | "too_long" | "too_much" | "not_found";
@@ -43,6 +43,9 @@ export interface DayPost {
 
 /** What the drawing and the headline need of the day. */
 export interface DayShown {
+  day: string;
+  /** Else a later day is looked at ahead. */
+  is_today: boolean;
   closed: boolean;
   outcome: "all" | "cannot" | "not_found";
   begin_by_s: number | null;
@@ -63,6 +66,16 @@ export function clockWords(at_s: number): string {
   if (days === 1) return `tomorrow ${time}`;
   if (days === -1) return `yesterday ${time}`;
   return `${time} in ${days} days`;
+}
+
+/** A moment with its weekday when it is not of the day that is looked at: "Sun 22:05". */
+export function momentOf(day: string, at_s: number): string {
+  const days = Math.floor(at_s / DAY_S);
+  const time = clockWords(at_s - days * DAY_S);
+  if (days === 0) return time;
+  const date = new Date(`${day}T12:00:00Z`);
+  date.setUTCDate(date.getUTCDate() + days);
+  return `${weekdayOf(date.toISOString().slice(0, 10)).slice(0, 3)} ${time}`;
 }
 
 const SMALL = [
@@ -94,28 +107,34 @@ const NEARLY_S = 300;
 
 /** The one sentence the day is opened for: can all of today's leave, and when must packing begin? */
 export function headline(day: DayShown, now_s: number): string {
-  if (day.closed) return "The workshop is closed today.";
+  const when = day.is_today ? "today" : `on ${weekdayOf(day.day)}`;
+  if (day.closed) return `The workshop is closed ${when}.`;
   const open = toPack(day);
   const late = open.filter((one) => one.late !== null);
   if (open.length === 0) {
     const ready = day.parcels.filter((one) => one.state === "closed").length;
     if (ready > 0)
       return `All of today's are packed; ${countWord(ready)} ${ready === 1 ? "waits" : "wait"} to be handed over.`;
-    return day.parcels.length > 0 ? "All of today's have left." : "Nothing has to leave today.";
+    return day.parcels.length > 0 ? "All of today's have left." : `Nothing has to leave ${when}.`;
   }
   if (late.length > 0)
     return day.outcome === "cannot"
-      ? `${numberOf(late.length, open.length)} cannot leave today.`
-      : `No way was found for ${numberOf(late.length, open.length).toLowerCase()} to leave today.`;
+      ? `${numberOf(late.length, open.length)} cannot leave ${when}.`
+      : `No way was found for ${numberOf(late.length, open.length).toLowerCase()} to leave ${when}.`;
   const all =
     open.length === 1
-      ? "The one parcel can leave today."
-      : `All ${countWord(open.length)} can leave today.`;
+      ? `The one parcel can leave ${when}.`
+      : `${open.length === 2 ? "Both" : `All ${countWord(open.length)}`} can leave ${when}.`;
   if (day.begin_by_s === null) return all;
   const working = open.some((one) => one.state === "bench");
-  if (day.begin_by_s - now_s < NEARLY_S) return `${all} ${working ? "Go on" : "Start"} now.`;
+  if (day.is_today && day.begin_by_s - now_s < NEARLY_S)
+    return `${all} ${working ? "Go on" : "Start"} now.`;
   return `${all} ${working ? "There is time until" : "Start by"} ${clockWords(day.begin_by_s)}.`;
 }
+
+/** "Monday", of a day as the server writes it. */
+export const weekdayOf = (iso: string): string =>
+  WEEKDAYS[(new Date(`${iso}T12:00:00Z`).getUTCDay() + 6) % 7] ?? iso;
 
 const upper = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 const numberOf = (some: number, all: number): string =>
@@ -151,7 +170,7 @@ export const LATE_WORDS: Record<LateWhy, string> = {
 /** Where the drawing of the day begins and ends: whole hours round now, the hand-overs and the packing. */
 export function reachOf(day: DayShown, now_s: number): [from_s: number, to_s: number] {
   const ends = [
-    now_s + 1800,
+    ...(day.is_today ? [now_s + 1800] : []),
     ...day.posts.map((post) => post.at_s + 900),
     ...day.parcels.flatMap((one) =>
       one.end_s === null || one.state === "left" ? [] : [one.end_s],
@@ -162,7 +181,8 @@ export function reachOf(day: DayShown, now_s: number): [from_s: number, to_s: nu
       ? [one.end_s]
       : [],
   );
-  const begins = [now_s - 120, ...done];
+  const starts = day.parcels.flatMap((one) => (one.start_s === null ? [] : [one.start_s]));
+  const begins = day.is_today ? [now_s - 120, ...done] : [...starts, 16 * 3600];
   const from = Math.floor(Math.max(0, Math.min(...begins)) / 3600) * 3600;
   const to = Math.ceil(Math.min(DAY_S, Math.max(...ends)) / 3600) * 3600;
   return [from, Math.max(to, from + 2 * 3600)];

@@ -23,6 +23,8 @@ const BOX_HIGH = 40;
 const AXIS_HIGH = 46;
 /** A box shows its number from this width on. */
 const ROOM_FOR_NUMBER = 36;
+/** And upright from this. */
+const ROOM_UPRIGHT = 13;
 /** Flags closer than this stand in different rows. */
 const FLAG_WIDE = 190;
 
@@ -53,6 +55,9 @@ export function DayLine({ day, now_s, at, onPick, onDrop }: Props) {
     (one) =>
       (one.state === "closed" || one.state === "left") && one.end_s !== null && one.end_s >= from,
   );
+  const first = posts
+    .filter((post) => post.begin_by_s !== null && post.waiting > 0)
+    .sort((one, other) => (one.begin_by_s ?? 0) - (other.begin_by_s ?? 0))[0];
   return (
     <div ref={box} className="overflow-hidden">
       <svg
@@ -117,18 +122,44 @@ export function DayLine({ day, now_s, at, onPick, onDrop }: Props) {
         ))}
         {posts.map((post) =>
           post.begin_by_s === null || post.begin_by_s < from || post.waiting === 0 ? null : (
-            <g key={post.key} className="text-action">
-              <path
-                d={`M${x(post.begin_by_s) - 5} ${bottom + 1} l5 -8 l5 8 Z`}
-                fill="currentColor"
-                aria-hidden="true"
-              />
-            </g>
+            <BeginBy key={post.key} x={x(post.begin_by_s)} y={bottom} post={post} first={first} />
           ),
         )}
-        <Now x={x(now_s)} top={flags - 6} bottom={high - AXIS_HIGH} now_s={now_s} />
+        {day.is_today ? (
+          <Now x={x(now_s)} top={flags - 6} bottom={high - AXIS_HIGH} now_s={now_s} />
+        ) : null}
       </svg>
     </div>
+  );
+}
+
+/** The latest start of a hand-over; the first of them is the day's and is written out. */
+function BeginBy({
+  x,
+  y,
+  post,
+  first,
+}: {
+  x: number;
+  y: number;
+  post: DayPost;
+  first: DayPost | undefined;
+}) {
+  return (
+    <g className="text-action">
+      <path d={`M${x - 5} ${y + 1} l5 -8 l5 8 Z`} fill="currentColor" />
+      {post.key === first?.key ? (
+        <text
+          x={x - 9}
+          y={y - 1}
+          textAnchor="end"
+          fill="currentColor"
+          className="stroke-sheet text-[13px] [paint-order:stroke] [stroke-width:4px]"
+        >
+          begin by {clockWords(post.begin_by_s ?? 0)}
+        </text>
+      ) : null}
+    </g>
   );
 }
 
@@ -234,27 +265,56 @@ function Box({
         strokeWidth={at || bench ? 2 : 1}
         strokeDasharray={parcel.chosen ? "4 2" : undefined}
       />
-      {wide >= ROOM_FOR_NUMBER ? (
-        <>
-          <text
-            x={wide / 2}
-            y={BOX_HIGH / 2 + 1}
-            textAnchor="middle"
-            className={`text-[12.5px] font-semibold ${at ? "fill-on-action" : "fill-ink"}`}
-          >
-            {fitting(parcel.number, wide)}
-          </text>
-          <text
-            x={wide / 2}
-            y={BOX_HIGH - 6}
-            textAnchor="middle"
-            className={`text-[11px] ${at ? "fill-on-action" : "fill-ink2"}`}
-          >
-            {post > 0 ? `▸${post}` : ""}
-          </text>
-        </>
-      ) : null}
+      <Label
+        number={parcel.number}
+        post={post}
+        wide={wide}
+        tone={at ? "fill-on-action" : "fill-ink"}
+        soft={at ? "fill-on-action" : "fill-ink2"}
+      />
     </g>
+  );
+}
+
+/** A box's number and its post: side by side where there is room, upright in a narrow box, none in a sliver. */
+function Label({
+  number,
+  post,
+  wide,
+  tone,
+  soft,
+}: {
+  number: string;
+  post: number;
+  wide: number;
+  tone: string;
+  soft: string;
+}) {
+  if (wide < ROOM_UPRIGHT) return null;
+  if (wide < ROOM_FOR_NUMBER)
+    return (
+      <text
+        transform={`translate(${wide / 2 + 4} ${BOX_HIGH / 2}) rotate(-90)`}
+        textAnchor="middle"
+        className={`text-[11px] font-semibold ${tone}`}
+      >
+        {fitting(number, BOX_HIGH + 2)}
+      </text>
+    );
+  return (
+    <>
+      <text
+        x={wide / 2}
+        y={BOX_HIGH / 2 + 1}
+        textAnchor="middle"
+        className={`text-[12.5px] font-semibold ${tone}`}
+      >
+        {fitting(number, wide)}
+      </text>
+      <text x={wide / 2} y={BOX_HIGH - 6} textAnchor="middle" className={`text-[11px] ${soft}`}>
+        {post > 0 ? `▸${post}` : ""}
+      </text>
+    </>
   );
 }
 
@@ -305,26 +365,13 @@ function Late({
             className={at === one.key ? "fill-action stroke-action" : "fill-stop-soft stroke-stop"}
             strokeWidth={1.5}
           />
-          {wide >= ROOM_FOR_NUMBER ? (
-            <>
-              <text
-                x={wide / 2}
-                y={BOX_HIGH / 2 + 1}
-                textAnchor="middle"
-                className={`text-[12.5px] font-semibold ${at === one.key ? "fill-on-action" : "fill-stop"}`}
-              >
-                {fitting(one.number, wide)}
-              </text>
-              <text
-                x={wide / 2}
-                y={BOX_HIGH - 6}
-                textAnchor="middle"
-                className={`text-[11px] ${at === one.key ? "fill-on-action" : "fill-stop"}`}
-              >
-                {`▸${posts.findIndex((post) => post.key === one.post) + 1}`}
-              </text>
-            </>
-          ) : null}
+          <Label
+            number={one.number}
+            post={posts.findIndex((post) => post.key === one.post) + 1}
+            wide={wide}
+            tone={at === one.key ? "fill-on-action" : "fill-stop"}
+            soft={at === one.key ? "fill-on-action" : "fill-stop"}
+          />
         </g>
       ))}
     </g>
@@ -373,7 +420,7 @@ function PostFlag({
         y={y + 13}
         textAnchor={flip ? "end" : "start"}
         fill="currentColor"
-        className="text-[14px] font-semibold"
+        className="stroke-sheet text-[14px] font-semibold [paint-order:stroke] [stroke-width:5px]"
       >
         {`${number} ${clockWords(post.at_s)} ${post.name}`}
       </text>
@@ -381,7 +428,7 @@ function PostFlag({
         x={x + 19 * side}
         y={y + 28}
         textAnchor={flip ? "end" : "start"}
-        className="fill-ink2 text-[12.5px]"
+        className="fill-ink2 stroke-sheet text-[12.5px] [paint-order:stroke] [stroke-width:5px]"
       >
         {counts.join(", ") || "nothing yet"}
       </text>

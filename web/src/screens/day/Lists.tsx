@@ -4,7 +4,7 @@ import type { ReactNode } from "react";
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { markPrepared } from "../../api/mutations";
-import { clockWords, minutesOf } from "../../domain/day";
+import { clockWords, minutesOf, momentOf, weekdayOf } from "../../domain/day";
 import { many } from "../../domain/words";
 import { BESIDE, Mark } from "../../ui/parts";
 import { useToast } from "../../ui/useToast";
@@ -24,7 +24,7 @@ export function Column({
     <section className="min-w-0">
       <h2 className="flex items-baseline justify-between gap-3 border-b border-line2 pb-1.5 text-lead">
         <span>{title}</span>
-        <span className="font-text text-small font-normal">{more}</span>
+        <span className="whitespace-nowrap font-text text-small font-normal">{more}</span>
       </h2>
       {children}
     </section>
@@ -108,7 +108,7 @@ export function Prepare({ day }: { day: Day }) {
               <span
                 className={`block text-small ${task.state === "missed" ? "text-stop" : "text-ink2"}`}
               >
-                {taskWords(task)}
+                {taskWords(task, day.day)}
               </span>
             </span>
           </li>
@@ -118,14 +118,14 @@ export function Prepare({ day }: { day: Day }) {
   );
 }
 
-function taskWords(task: Schemas["TaskOut"]): string {
+function taskWords(task: Schemas["TaskOut"], day: string): string {
   const whom = `for ${task.numbers.slice(0, 5).join(", ")}${task.numbers.length > 5 ? ` and ${task.numbers.length - 5} more` : ""}`;
   const minutes =
     Number(task.minutes) > 0 ? `, ${many(Math.ceil(Number(task.minutes)), "minute")}` : "";
-  if (task.state === "done") return `${whom}; ready ${clockWords(task.ready_s)}`;
+  if (task.state === "done") return `${whom}; ready ${momentOf(day, task.ready_s)}`;
   if (task.state === "missed")
-    return `not begun ${clockWords(task.due_s)}; ${whom}: begun now, they can be packed ${clockWords(task.ready_s)}`;
-  return `begin by ${clockWords(task.due_s)}, ${whom}${minutes}`;
+    return `not begun ${momentOf(day, task.due_s)}; ${whom}: begun now, they can be packed ${momentOf(day, task.ready_s)}`;
+  return `begin by ${momentOf(day, task.due_s)}, ${whom}${minutes}`;
 }
 
 export function NextWave({ day }: { day: Day }) {
@@ -135,7 +135,7 @@ export function NextWave({ day }: { day: Day }) {
   return (
     <Column
       title={`Carry up for the next wave, ${many(wave.order_ids.length, "order")}`}
-      more={post ? `${clockWords(post.at_s)} ${post.name}` : ""}
+      more={post ? `for ${clockWords(post.at_s)}` : ""}
     >
       <ul>
         {wave.goods.map((one) => (
@@ -168,8 +168,9 @@ function Thing({ place, name, count }: { place: string; name: string; count: num
 
 /** What the line draws, in words: for those who do not see it, and for numbers too small to read. */
 export function PostList({ day }: { day: Day }) {
+  const when = day.is_today ? "today" : `on ${weekdayOf(day.day)}`;
   return (
-    <Column title={day.posts.length === 0 ? "No hand-over today" : "Hand-overs today"}>
+    <Column title={day.posts.length === 0 ? `No hand-over ${when}` : `Hand-overs ${when}`}>
       <ul>
         {day.posts.map((post) => (
           <li key={post.key} className="border-b border-line py-1.5">
@@ -197,10 +198,10 @@ export function PostList({ day }: { day: Day }) {
         ))}
         {day.later.map((one) => (
           <li key={one.day} className="flex justify-between border-b border-line py-1.5 text-ink2">
-            <span>{many(one.parcels, "parcel")} on another day</span>
-            <span className="text-small">
-              {one.day}, {minutesOf(one.minutes * 60)} min
+            <span>
+              {many(one.parcels, "parcel")} on {weekdayOf(one.day)}
             </span>
+            <span className="text-small">{minutesOf(one.minutes * 60)} min</span>
           </li>
         ))}
       </ul>

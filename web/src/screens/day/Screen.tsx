@@ -64,7 +64,10 @@ export function DayScreen() {
         <div className="min-w-0 grow">
           <h1 className="text-[34px] leading-tight max-lg:text-[28px]">{headline(day, now_s)}</h1>
           <p className="mt-0.5 text-ink2">
-            {dayWords(day.day)}, {clockWords(now_s)}. {under(day)}
+            {day.is_today
+              ? `${dayWords(day.day)}, ${clockWords(now_s)}. `
+              : `${dayWords(day.day)}, looked at ahead: today's work is done. `}
+            {under(day)}
           </p>
         </div>
         <div className="flex shrink-0 flex-wrap gap-2.5">
