@@ -286,7 +286,8 @@ def improved(w: Work, order: Row, evaluations: int, enough: bool) -> tuple[int, 
             tried[:] = order
             tried[at], tried[to] = order[to], order[at]
         new_lost, new_latest = placed(w, tried, table_of, start_of, end_of)
-        if new_lost < lost or (new_lost == lost and new_latest <= latest):
+        # Equal orders are tried on only while something is left out: the order shown stays what it is as time goes by.
+        if new_lost < lost or (new_lost == lost and (new_latest < latest or (lost > 0 and new_latest == latest))):
             order[:] = tried
             lost, latest = new_lost, new_latest
     return lost, latest

@@ -206,7 +206,8 @@ def _tasks(
             Lead(
                 what=one["what"],
                 hours_before=Decimal(one["hours"]),
-                minutes=Decimal(one["minutes"]),
+                # It is done once an order, however many parcels that has.
+                minutes=Decimal(one["minutes"]) if line.row.part == 1 else Decimal(0),
                 parcel=key,
                 begins=begins,
                 done_at=prepared.get((line.order.pk, one["what"])),

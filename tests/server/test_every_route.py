@@ -69,6 +69,28 @@ ROUTES: dict[str, dict[str, tuple[Any, str]]] = {
     "api/settings/history": {"get": (None, "member")},
     "api/buyers": {"get": (None, "member")},
     "api/members/<int:member_id>/one-time-password": {"post": ({}, "owner")},
+    "api/day": {"get": (None, "member")},
+    "api/day/times": {
+        "get": (None, "member"),
+        "put": ({"hours": [], "hand_overs": [], "closures": []}, "owner"),
+    },
+    "api/day/prepared": {"post": ({"what": "freeze", "order_ids": [0], "done": True}, "member")},
+    "api/day/begin": {"post": ({"order_ids": [0]}, "member")},
+    "api/day/missing": {"post": ({"order_id": 0, "what": "Jar"}, "member")},
+    "api/day/gather": {"get": (None, "member")},
+    "api/day/gather.pdf": {"get": (None, "member")},
+    "api/day/tasks.ics": {"get": (None, "member")},
+    "api/day/orders/<int:order_id>/moves": {
+        "get": (None, "member"),
+        "post": ({"hand_over": "1@2026-11-30", "service": "S"}, "member"),
+    },
+    "api/send-off": {"get": (None, "member")},
+    "api/send-off/scan": {"post": ({"hand_over": "1@2026-11-30", "code": "1160"}, "member")},
+    "api/send-off/scan/undo": {"post": ({"parcel_id": 0}, "member")},
+    "api/send-off/hand-over": {"post": ({"hand_over": "1@2026-11-30", "request_key": KEY}, "member")},
+    "api/send-off/sheet.pdf": {"get": (None, "member")},
+    "api/send-off/<int:send_off_id>/undo": {"post": ({}, "member")},
+    "api/send-off/<int:send_off_id>/tracking.csv": {"get": (None, "member")},
     "api/rail": {"get": (None, "member")},
     "api/find": {"get": (None, "member")},
     "api/supplies": {"get": (None, "member"), "post": ({"supply": SUPPLY}, "owner")},
@@ -274,6 +296,7 @@ class EveryRoute(DemoCase):
             "<int:change_id>": 1,
             "<int:link_id>": 1,
             "<int:token_id>": 1,
+            "<int:send_off_id>": 1,
         }
         for name, value in ids.items():
             route = route.replace(name, str(value))
@@ -303,6 +326,15 @@ class EveryRoute(DemoCase):
                     self.ask(method, self.path(route), body, status=404)
                 elif route == "api/parcels/begin":
                     self.ask(method, self.path(route), {"order_id": self.order("1163").pk}, status=404)
+                elif route == "api/day/begin":
+                    self.ask(method, self.path(route), {"order_ids": [self.order("1163").pk]}, status=404)
+                elif route == "api/day/missing":
+                    wanted = {"order_id": self.order("1163").pk, "what": "Jar"}
+                    self.ask(method, self.path(route), wanted, status=404)
+                elif route.startswith("api/day/gather"):
+                    self.ask("get", f"{self.path(route)}?parcels={self.order('1163').pk}-1", status=404)
+                elif route == "api/send-off/sheet.pdf":
+                    self.ask("get", f"{self.path(route)}?id=1", status=404)
                 elif method == "get" and route not in ("api/schema", "api/session", "api/standins", "api/members"):
                     answer = self.ask("get", self.path(route) + "?q=1163")
                     self.assertFalse(answer.get("results") or answer.get("count") or answer.get("orders"), answer)

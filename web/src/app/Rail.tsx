@@ -34,7 +34,7 @@ export function Rail() {
   return (
     <nav
       aria-label="Main"
-      className="flex h-[60px] items-center gap-6 border-b max-lg:gap-4 max-lg:px-4 border-line bg-sheet px-6"
+      className="flex h-[60px] items-center gap-6 border-b max-lg:gap-3 max-lg:px-4 border-line bg-sheet px-6"
     >
       <NavLink
         to="/day"
@@ -47,7 +47,7 @@ export function Rail() {
       <ol className="relative flex h-full items-stretch">
         <span
           aria-hidden="true"
-          className="absolute bottom-[15px] left-[5px] right-[87px] h-0.5 bg-line max-lg:right-[57px]"
+          className="absolute bottom-[15px] left-[5px] right-[87px] h-0.5 bg-line max-lg:right-[68px]"
         />
         {STOPS.map((stop, index) => {
           const here = index === at;
@@ -55,7 +55,7 @@ export function Rail() {
             <li key={stop.to}>
               <NavLink
                 to={stop.to}
-                className={`relative flex h-full w-[98px] flex-col max-lg:w-[68px] justify-between pb-[11px] pt-[11px] ${here ? "text-action" : "text-ink2 hover:text-ink"}`}
+                className={`relative flex h-full w-[98px] flex-col max-lg:w-[79px] max-lg:text-small justify-between pb-[11px] pt-[11px] ${here ? "text-action" : "text-ink2 hover:text-ink"}`}
               >
                 <span>
                   {stop.name}{" "}
@@ -84,7 +84,7 @@ export function Rail() {
           <b className="ml-1 text-ink max-lg:hidden">{counts.data.first_parcel_left} left</b>
         </NavLink>
       ) : null}
-      <ul className="flex gap-6 max-lg:gap-4">
+      <ul className="flex gap-6 max-lg:gap-3 max-lg:text-small">
         {THINGS.filter((thing) => who.sees_costs || thing.to !== "/rates").map((thing) => (
           <li key={thing.to}>
             <NavLink

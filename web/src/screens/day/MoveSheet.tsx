@@ -17,11 +17,10 @@ interface Props {
   number: string;
   /** Key of the hand-over it was dropped on; "" when it was opened by key. */
   wanted: string;
-  today: string;
   onClose: () => void;
 }
 
-export function MoveSheet({ orderId, number, wanted, today, onClose }: Props) {
+export function MoveSheet({ orderId, number, wanted, onClose }: Props) {
   const moves = useQuery(dayMoves(orderId));
   const say = useToast();
   const move = useMutation({
@@ -64,7 +63,6 @@ export function MoveSheet({ orderId, number, wanted, today, onClose }: Props) {
                 key={`${one.hand_over.key} ${one.service}`}
                 move={one}
                 number={number}
-                today={today}
                 busy={move.isPending}
                 onMove={() => move.mutate({ hand_over: one.hand_over.key, service: one.service })}
               />
@@ -79,18 +77,17 @@ export function MoveSheet({ orderId, number, wanted, today, onClose }: Props) {
 function Row({
   move,
   number,
-  today,
   busy,
   onMove,
 }: {
   move: Move;
   number: string;
-  today: string;
   busy: boolean;
   onMove: () => void;
 }) {
   const format = useFormat();
   const time = clockWords(((move.hand_over.at_s % 86_400) + 86_400) % 86_400);
+  const days = Math.floor(move.hand_over.at_s / 86_400);
   const others = move.late.filter((one) => one !== number);
   const later =
     move.days_later === 0
@@ -100,7 +97,7 @@ function Row({
     <tr>
       <td>
         <b>
-          {move.hand_over.day === today ? "Today" : dayWords(move.hand_over.day)} {time}
+          {days === 0 ? "Today" : days === 1 ? "Tomorrow" : dayWords(move.hand_over.day)} {time}
         </b>
         <br />
         <span className="text-small text-ink2">{move.hand_over.name}</span>

@@ -118,7 +118,6 @@ export function DayScreen() {
           orderId={moved.order_id}
           number={moved.number}
           wanted={moving.post}
-          today={day.day}
           onClose={() => setMoving(null)}
         />
       ) : null}

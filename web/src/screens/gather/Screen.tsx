@@ -68,7 +68,10 @@ function Gathering({ keys, wave }: { keys: string; wave: Wave }) {
           open.length === 0 ? "All of it is on the table" : `${many(open.length, "thing")} to fetch`
         }
         under={wave.parcels
-          .map((one, index) => `${index + 1}: ${one.number} ${one.buyer}`)
+          .map(
+            (one, index) =>
+              `${index + 1}: ${one.number}${one.parts > 1 ? ` (${one.part} of ${one.parts})` : ""} ${one.buyer}`,
+          )
           .join(", ")}
       >
         <LinkButton href={`/api/day/gather.pdf?parcels=${keys}&paper=a4`} {...BESIDE}>

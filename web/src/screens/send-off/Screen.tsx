@@ -57,7 +57,7 @@ export function SendOffScreen() {
     );
   return (
     <>
-      <ScreenHead title={titleOf(at)} under={underOf(at, now_s, query.data.send_offs)}>
+      <ScreenHead title={titleOf(at)} under={underOf(at, now_s)}>
         {at ? (
           <>
             <LinkButton href={sheetOf(at)} {...BESIDE}>
@@ -133,20 +133,22 @@ function titleOf(at: Schemas["SendOffOut"] | null): string {
   return `${at.hand_over.name}: ${at.counted} of ${at.parcels.length} scanned`;
 }
 
-function underOf(
-  at: Schemas["SendOffOut"] | null,
-  now_s: number,
-  all: Schemas["SendOffOut"][],
-): string {
+/** The day from whose midnight moments are counted. */
+function todayOf(one: Schemas["HandOverRef"]): string {
+  const date = new Date(`${one.day}T12:00:00Z`);
+  date.setUTCDate(date.getUTCDate() - Math.floor(one.at_s / 86_400));
+  return date.toISOString().slice(0, 10);
+}
+
+function underOf(at: Schemas["SendOffOut"] | null, now_s: number): string {
   if (!at) return `It is ${clockWords(now_s)}.`;
   const ready = at.parcels.filter((one) => one.state === "ready").length;
   const open = at.parcels.filter((one) => one.state === "bench" || one.state === "planned").length;
-  const first = all[0]?.hand_over.day ?? at.hand_over.day;
   return [
     `It is ${clockWords(now_s)}`,
     at.hand_over.at_s < 86_400 && at.hand_over.at_s >= 0
-      ? `${at.hand_over.kind === "trip" ? "at the counter by" : "collected at"} ${momentOf(first, at.hand_over.at_s)}`
-      : `on ${handOverWords(at.hand_over, "")}`,
+      ? `${at.hand_over.kind === "trip" ? "at the counter by" : "collected at"} ${clockWords(at.hand_over.at_s)}`
+      : `leaves ${momentOf(todayOf(at.hand_over), at.hand_over.at_s)}`,
     ready > 0 ? `${many(ready, "parcel")} closed and not scanned` : "",
     open > 0 ? `${open} not packed yet` : "",
   ]
