@@ -44,8 +44,8 @@ export function tellScan(scan: Scan, into: Schemas["HandOverRef"]): Told {
     case "label_given_back":
       return {
         good: false,
-        title: `The label on ${who} was given back.`,
-        text: "It is not valid any more: take it off and stick on the one bought since, or buy one.",
+        title: `The label on ${who} was cancelled.`,
+        text: "It is not valid any more: take it off and use the label bought after it, or buy one.",
       };
     case "wrong_carrier":
       return {

@@ -29,7 +29,7 @@ function TimesForm({ now }: { now: Schemas["TimesOut"] }) {
   const owner = useSession().role === "owner";
   const save = useMutation({
     ...setDayTimes(),
-    onSuccess: () => say("Saved. The day is worked out anew."),
+    onSuccess: () => say("Saved. The day is planned again."),
   });
   const form = useZodForm<TypedTimes, Schemas["TimesIn"]>(TIMES, typedTimes(now), {
     error: save.error,
