@@ -130,11 +130,13 @@ def _newest(values: Sequence[Mapping[str, Any]]) -> list[Mapping[str, Any]]:
 
 
 def tell_channel(workshop: Workshop, link_id: int, *, channel: SalesChannel = CHANNEL) -> int:
-    """Tell a channel the tracking numbers of its orders that were packed. Returns how many it has taken now."""
+    """Tell a channel the tracking numbers of its orders that have left. Returns how many it has taken now."""
     link = ChannelLink.objects.of(workshop).get(pk=link_id)
     _write_down(workshop, link)
     told = 0
-    waiting = TrackingTold.objects.of(workshop).filter(told_at=None, parcel__tracking=F("tracking"), link=link)
+    waiting = TrackingTold.objects.of(workshop).filter(
+        told_at=None, parcel__tracking=F("tracking"), parcel__handed_over_at__isnull=False, link=link
+    )
     # A parcel that was opened again since has no number or another: that one is told.
     # What the channel refused again and again stands behind what it was not told yet.
     rows = waiting.select_related("order", "parcel").prefetch_related("parcel__labels").order_by("tries", "id")
@@ -159,7 +161,7 @@ def _write_down(workshop: Workshop, link: ChannelLink) -> None:
     written = TrackingTold.objects.of(workshop).filter(link=link, parcel=OuterRef("pk"), tracking=OuterRef("tracking"))
     parcels = list(
         Parcel.objects.of(workshop)
-        .filter(state=Parcel.State.CLOSED, closed_at__gte=since)
+        .filter(state=Parcel.State.CLOSED, handed_over_at__gte=since)
         .filter(Q(order__channel=link.name) | Q(order__joined__channel=link.name))
         .exclude(tracking="")
         .exclude(Exists(written))

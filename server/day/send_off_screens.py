@@ -38,6 +38,7 @@ class SendParcelOut(BaseModel):
     tracking: str
     container: Text
     at_s: int | None  #: closed, counted or handed over then
+    scan: int  #: counts scans: the highest was the last; 0: not scanned
     seconds: int  #: of packing still to do
     next_name: str  #: the hand-over it goes with when it stays behind; empty: none within the days looked at
     next_days: int  #: so many days later
@@ -137,7 +138,7 @@ def _send_off(read: DayRead, hand_over: HandOver, parcels: list[SendParcelOut]) 
         due_s=hand_over.due_s,
         assumed=hand_over.code in read.times.assumed,
         carriers=list(hand_over.carriers),
-        parcels=sorted(parcels, key=lambda one: (-_ORDER[one.state], one.at_s or 0, one.number, one.part)),
+        parcels=sorted(parcels, key=lambda one: (-_ORDER[one.state], one.scan, one.at_s or 0, one.number, one.part)),
         counted=len(counted),
         weight_mg=sum(one.weight_mg for one in counted),
     )
@@ -170,6 +171,7 @@ def _closed(read: DayRead, one: ClosedParcel, mine: SentParcel | None, post: Han
         tracking=parcel.tracking,
         container=texts_from_json([parcel.container])[0],
         at_s=read.clock.seconds(at) if at is not None else None,
+        scan=mine.pk if mine is not None else 0,
         seconds=0,
         next_name=name,
         next_days=days,
@@ -194,6 +196,7 @@ def _open(read: DayRead, code: str) -> SendParcelOut:
         tracking="",
         container=texts_from_json([line.row.container])[0],
         at_s=None,
+        scan=0,
         seconds=line.seconds,
         next_name=name,
         next_days=days,

@@ -7,7 +7,9 @@ from uuid import uuid4
 
 from django.contrib.auth.models import User
 from django.test import TestCase, override_settings
+from django.utils import timezone
 
+from server.bench.services import hand_over
 from server.commands.intake import dated_up_to_today, import_kind, import_orders
 from server.formats.base import read_file
 from server.formats.orders import read_orders
@@ -91,6 +93,12 @@ class Shop:
     def closed(self, number: str) -> Any:
         parcel = self.labelled(number)
         return self.ask("post", f"parcels/{parcel['id']}/close", {"request_key": str(uuid4())})
+
+    def sent(self, number: str) -> Any:
+        """Close an order's parcel and let it leave."""
+        parcel = self.closed(number)
+        hand_over(workshop=self.workshop, parcel_ids=[parcel["id"]], at=timezone.now())
+        return parcel
 
 
 @FAST

@@ -6,6 +6,7 @@ from uuid import uuid4
 from django.core.cache import cache
 
 from server.api.access import TokenThrottle
+from server.bench.services import hand_over
 from server.channels.models import ChannelLink, TrackingTold
 from server.channels.services import ask_channel, tell_channel
 from server.channels.tasks import ask_channels
@@ -106,7 +107,7 @@ class Channel(DemoCase):
         row.save()
         ask_channel(self.workshop, self.link)
         self.ask("get", f"orders/{self.order(number).pk}/plan")
-        self.closed(number)
+        self.sent(number)
         return number
 
     def test_tracking_is_told_once_in_every_mood(self) -> None:
@@ -139,6 +140,7 @@ class Channel(DemoCase):
         tell_channel(self.workshop, self.link)
         self.assertEqual(self.ask("get", "channel-links")["links"][0]["waiting"], 1)
         parcel = self.order(number).parcels.get()
+        hand_over(workshop=self.workshop, parcel_ids=[parcel.pk], at=None)  # within the hour
         self.ask("post", f"parcels/{parcel.pk}/reopen", {"words": "the card was left out"})
         self.assertEqual(self.ask("get", "channel-links")["links"][0]["waiting"], 0)
         self.mood("well")

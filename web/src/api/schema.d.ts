@@ -7827,6 +7827,8 @@ export interface components {
             container: components["schemas"]["Message"] | string;
             /** At S */
             at_s: number | null;
+            /** Scan */
+            scan: number;
             /** Seconds */
             seconds: number;
             /** Next Name */

@@ -53,7 +53,7 @@ export function useSendOff(data: Schemas["SendOffsOut"] | undefined) {
   });
   const last = at?.parcels
     .filter((one) => one.state === "counted")
-    .sort((one, other) => (other.at_s ?? 0) - (one.at_s ?? 0))[0];
+    .sort((one, other) => other.scan - one.scan)[0];
   return {
     at,
     offs,
