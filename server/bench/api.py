@@ -72,6 +72,10 @@ class ProgressIn(Body):
     step: Annotated[int, Field(ge=0, le=500)]
     ticked: Annotated[dict[str, Annotated[int, Field(ge=0, le=10_000)]], Field(max_length=500)]
     skipped: Annotated[list[Annotated[int, Field(ge=0, le=500)]], Field(max_length=500)] = []
+    #: seconds hands took so far, by step
+    spent: Annotated[
+        dict[Annotated[int, Field(ge=0, le=500)], Annotated[int, Field(ge=0, le=86_400)]], Field(max_length=500)
+    ] = {}
 
 
 class ScaleIn(Body):
@@ -165,7 +169,12 @@ class ProgressView(MemberView):
     def post(self, body: ProgressIn, parcel_id: int) -> ParcelOut:
         """Keep where the packer is."""
         services.save_progress(
-            by=self.member, parcel_id=parcel_id, step=body.step, ticked=body.ticked, skipped=body.skipped
+            by=self.member,
+            parcel_id=parcel_id,
+            step=body.step,
+            ticked=body.ticked,
+            skipped=body.skipped,
+            spent=body.spent,
         )
         return parcel_out(self.workshop, parcel_id)
 

@@ -9,7 +9,7 @@ from server.orders.models import Order
 from server.recipes.models import Product, RecipeVersion
 from server.workshops.models import WorkshopOwned
 
-__all__ = ["Parcel", "ReadyParcel"]
+__all__ = ["Parcel", "ReadyParcel", "StepTime"]
 
 
 class ReadyParcel(WorkshopOwned):
@@ -121,3 +121,21 @@ class Parcel(WorkshopOwned):
     def plan(self) -> Any:
         """The plan it was begun with, as JSON values."""
         return self.kept.read()
+
+
+class StepTime(WorkshopOwned):
+    """How long hands took for one step of a parcel: kept unseen, for what is learned of minutes (rules 17)."""
+
+    parcel = models.ForeignKey(Parcel, on_delete=models.CASCADE, related_name="step_times")
+    step = models.PositiveSmallIntegerField()
+    kind = models.CharField(max_length=12, help_text="core.bench.steps.StepKind")
+    units = models.PositiveSmallIntegerField(default=0, help_text="What was to tick in it")
+    seconds = models.PositiveIntegerField()
+
+    class Meta(WorkshopOwned.Meta):
+        abstract = False
+        constraints = [models.UniqueConstraint(fields=["parcel", "step"], name="step_time_once")]
+        indexes = [models.Index(fields=["workshop", "kind"])]
+
+    def __str__(self) -> str:
+        return f"step {self.step} of {self.parcel_id}: {self.seconds} s"

@@ -3,7 +3,7 @@
 Every one locks the parcel's row first: one packer at a time.
 """
 
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from datetime import datetime
 from decimal import Decimal
 from uuid import UUID
@@ -24,7 +24,7 @@ from core.units import format_weight
 from server.api.problems import Refused
 from server.bench import ready
 from server.bench.changed import refuse_changed
-from server.bench.models import Parcel
+from server.bench.models import Parcel, StepTime
 from server.bench.offers import charge_at_weight
 from server.bench.selectors import CHECK, parcels_of, part_of, planned, weight_check_of
 from server.carriers.models import Label
@@ -126,11 +126,21 @@ def _first_to_pack(workshop: Workshop, order: Order) -> Parcel | None:
 
 @transaction.atomic
 def save_progress(
-    *, by: Member, parcel_id: int, step: int, ticked: dict[str, int], skipped: Sequence[int] = ()
+    *,
+    by: Member,
+    parcel_id: int,
+    step: int,
+    ticked: dict[str, int],
+    skipped: Sequence[int] = (),
+    spent: Mapping[int, int] | None = None,
 ) -> Parcel:
-    """Keep where the packer is and which steps are left open: survives a reload, a restart, another tablet."""
+    """Keep where the packer is and which steps are left open: survives a reload, a restart, another tablet.
+
+    ``spent``: seconds hands took for steps so far, by step; what is known already only grows, so it may be sent again.
+    """
     parcel = _packing(by.workshop, parcel_id)
-    count = len(steps_for(parcel, {}))
+    steps = steps_for(parcel, {})
+    count = len(steps)
     if not 0 <= step < count:
         raise Refused(
             f"This parcel has steps 0 to {count - 1}; given: {step}.", code="not_valid", status=422, field="step"
@@ -138,7 +148,31 @@ def save_progress(
     parcel.step, parcel.ticked, parcel.steps_in_all = step, ticked, count
     parcel.skipped = sorted({one for one in skipped if one < count})
     parcel.save(update_fields=["step", "ticked", "skipped", "steps_in_all"])
+    _keep_times(parcel, steps, spent or {})
     return parcel
+
+
+def _keep_times(parcel: Parcel, steps: Sequence[BenchStep], spent: Mapping[int, int]) -> None:
+    """Write down how long steps took; a time that is shorter than the one that is kept says nothing new."""
+    rows = StepTime.objects.of(parcel.workshop_id).filter(parcel=parcel)
+    known = dict(rows.values_list("step", "seconds"))
+    StepTime.objects.of(parcel.workshop_id).bulk_create(
+        (
+            StepTime(
+                workshop_id=parcel.workshop_id,
+                parcel=parcel,
+                step=step,
+                kind=steps[step].kind,
+                units=steps[step].tick_units,
+                seconds=seconds,
+            )
+            for step, seconds in spent.items()
+            if step < len(steps) and seconds > known.get(step, 0)
+        ),
+        update_conflicts=True,
+        unique_fields=["parcel", "step"],
+        update_fields=["seconds"],
+    )
 
 
 @transaction.atomic

@@ -5,6 +5,7 @@ from dataclasses import replace
 
 from core.bench.slips import slips_of
 from core.bench.steps import steps_of
+from core.bench.timing import without_pauses
 from core.bench.weighing import Reading, Slip, check_weight, median_mg, settle, share_noticed
 from core.bench.weighing import WeightCheck as WeightCheckOf
 from core.parcels.layers import pack_layers
@@ -227,3 +228,10 @@ class Ledger(unittest.TestCase):
 
     def test_a_count_carries_the_difference(self) -> None:
         self.assertEqual(count_difference(on_hand=D(12), counted=D(9)), D(-3))
+
+
+class Times(unittest.TestCase):
+    def test_a_time_over_three_times_the_median_is_a_pause(self) -> None:
+        self.assertEqual(without_pauses([20, 25, 22, 400, 66]), (20, 25, 22, 66))
+        self.assertEqual(without_pauses([]), ())
+        self.assertEqual(without_pauses([5, 5, 15]), (5, 5, 15))

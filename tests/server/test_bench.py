@@ -206,6 +206,16 @@ class Closing(BenchCase):
         self.assertEqual((back["step"], back["ticked"]), (3, {"1": 2}))
         self.ask("post", f"parcels/{parcel['id']}/progress", {"step": 99, "ticked": {}}, status=422)
 
+    def test_times_of_steps_are_kept_unseen_and_only_grow(self) -> None:
+        parcel = self.to_bench("1160")
+        for spent in ({"0": 12, "1": 40}, {"0": 9, "1": 55}, {"0": 12, "1": 55, "400": 7}):
+            body = {"step": 2, "ticked": {}, "spent": spent}
+            self.ask("post", f"parcels/{parcel['id']}/progress", body)
+        rows = StepTime.objects.of(self.workshop).filter(parcel_id=parcel["id"]).order_by("step")
+        self.assertEqual([(row.step, row.seconds) for row in rows], [(0, 12), (1, 55)])
+        self.assertEqual(rows[0].kind, parcel["steps"][0]["kind"])
+        self.ask("post", f"parcels/{parcel['id']}/progress", {"step": 2, "ticked": {}, "spent": {"0": -1}}, status=422)
+
     def test_holding_at_the_bench_takes_the_parcel_off_unless_a_label_was_bought(self) -> None:
         parcel = self.to_bench("1160")
         held = self.ask("post", f"parcels/{parcel['id']}/hold", {"words": "jar is chipped"})

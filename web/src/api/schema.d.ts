@@ -6988,6 +6988,13 @@ export interface components {
              * @default []
              */
             skipped: number[];
+            /**
+             * Spent
+             * @default {}
+             */
+            spent: {
+                [key: string]: number;
+            };
         };
         /**
          * ProposalOut

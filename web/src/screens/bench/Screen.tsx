@@ -9,7 +9,8 @@ import { useFormat } from "../../app/session";
 import { cartonAt } from "../../drawings/cartons";
 import { Section } from "../../drawings/Section";
 import { STEP_WORDS, parcelName } from "../../domain/words";
-import { BESIDE, LinkButton, Mark, ProblemNote, Waiting } from "../../ui/parts";
+import { BESIDE, LinkButton, Mark, Notice, ProblemNote, Waiting } from "../../ui/parts";
+import { useAwake } from "../../ui/useAwake";
 import { ClosedParcel } from "./ClosedParcel";
 import { Foot } from "./Foot";
 import { HoldParcel } from "./HoldParcel";
@@ -83,6 +84,7 @@ function Packing({ bench }: { bench: Bench }) {
       run: () => bench.tick(i + 1),
     })),
   ]);
+  useAwake();
   if (!step) return null;
   const layerAt = step.layer ?? undefined;
   const doneLayers = layerAt ?? lastLayerBefore(p.steps, at);
@@ -91,6 +93,13 @@ function Packing({ bench }: { bench: Bench }) {
       <Head bench={bench} onLeave={() => void navigate("/bench")} />
       <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_500px] max-lg:grid-cols-1 max-lg:grid-rows-[minmax(0,1fr)_auto]">
         <main className="min-h-0 overflow-auto px-11 py-6 max-lg:px-7" aria-live="polite">
+          {bench.offline ? (
+            <div className="mb-4 text-bench">
+              <Notice kind="mind">
+                No connection. Go on: what you tick is kept on this device and sent when it is back.
+              </Notice>
+            </div>
+          ) : null}
           <p className="font-head text-lead font-semibold text-action">{STEP_WORDS[step.kind]}</p>
           <h2 className="mt-1 text-big leading-[1.08] max-lg:text-[36px]">{step.title}</h2>
           {step.detail ? (

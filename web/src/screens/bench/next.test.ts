@@ -31,6 +31,7 @@ function bench(at: number, parcel: object = {}, more: Partial<Bench> = {}): Benc
     at,
     ticks: 0,
     busy: false,
+    offline: false,
     error: null,
     next: vi.fn(),
     back: vi.fn(),

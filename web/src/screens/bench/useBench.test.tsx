@@ -41,7 +41,7 @@ describe("the bench", () => {
     expect(sent.at(-1)).toEqual({
       method: "POST",
       path: "/api/parcels/7/progress",
-      body: { step: 1, ticked: { 1: 1 }, skipped: [] },
+      body: { step: 1, ticked: { 1: 1 }, skipped: [], spent: {} },
     });
     await waitFor(() => expect(window.localStorage.getItem(UNSENT)).toBeNull());
   });
@@ -57,6 +57,20 @@ describe("the bench", () => {
     expect(again.result.current.at).toBe(1);
     await waitFor(() => expect(sent.map((one) => one.path)).toContain("/api/parcels/7/progress"));
   });
+
+  it("sends by itself what was ticked while the connection was gone", async () => {
+    answering(() => Promise.reject(new TypeError("no connection")));
+    const { result } = bench(parcel());
+    act(() => result.current.next());
+    await waitFor(() => expect(result.current.offline).toBe(true), { timeout: 15_000 });
+    act(() => result.current.next());
+    expect(result.current.ticks).toBe(1);
+    const sent = answering(() => ({ json: {} }));
+    await waitFor(() => expect(sent.at(-1)?.body).toMatchObject({ step: 1, ticked: { 1: 1 } }), {
+      timeout: 15_000,
+    });
+    await waitFor(() => expect(result.current.offline).toBe(false));
+  }, 40_000);
 
   it("leaves steps gone past open, and takes one off when it is done", () => {
     answering(() => ({ json: {} }));

@@ -2,9 +2,10 @@
 import { useMutation } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { parcelAct, saveProgress } from "../../api/mutations";
-import { answer, api, type Schemas } from "../../api/client";
+import { answer, api, ProblemError, type Schemas } from "../../api/client";
 import { useToast } from "../../ui/useToast";
 import { openSteps } from "./next";
+import { forgetSpent, keepSpent, savedSpent, withPassed, type Spent } from "./spent";
 
 type Parcel = Schemas["ParcelOut"];
 
@@ -13,6 +14,8 @@ export interface Bench {
   at: number;
   ticks: number;
   busy: boolean;
+  /** The connection is gone: steps are kept on this device, and sent when it is back. */
+  offline: boolean;
   error: unknown;
   next: () => void;
   back: () => void;
@@ -42,14 +45,20 @@ interface Progress {
   step: number;
   ticked: Record<string, number>;
   skipped: number[];
+  spent: Spent;
 }
+
+/** What could not be sent is tried again this often. */
+const AGAIN_MS = 4_000;
 
 /** Steps the server has not confirmed yet stay on this device: a reload or a dead connection loses none. */
 const unsent = {
   key: (id: number) => `bench-unsent-${id}`,
   get: (id: number): Progress | null => {
     const text = window.localStorage.getItem(unsent.key(id));
-    return text ? (JSON.parse(text) as Progress) : null;
+    if (!text) return null;
+    const kept = JSON.parse(text) as Omit<Progress, "spent"> & { spent?: Spent };
+    return { ...kept, spent: kept.spent ?? {} };
   },
   put: (id: number, progress: Progress) =>
     window.localStorage.setItem(unsent.key(id), JSON.stringify(progress)),
@@ -59,6 +68,10 @@ const unsent = {
   },
 };
 
+/** The server did not answer at all: nothing is wrong with what was sent. */
+const isGone = (error: unknown): boolean =>
+  error instanceof ProblemError && error.problem.code === "no_answer";
+
 export function useBench(parcel: Parcel): Bench {
   const say = useToast();
   const [left] = useState(() => (parcel.state === "packing" ? unsent.get(parcel.id) : null));
@@ -67,6 +80,10 @@ export function useBench(parcel: Parcel): Bench {
   const [skipped, setSkipped] = useState<readonly number[]>(left?.skipped ?? parcel.skipped);
   const [agreed, setAgreed] = useState<string | null>(null);
   const closeKey = useRef(crypto.randomUUID());
+  const times = useRef<{ spent: Spent; since: number }>({ spent: {}, since: 0 });
+  useEffect(() => {
+    times.current = { spent: savedSpent(parcel.id), since: Date.now() };
+  }, [parcel.id]);
   const path = { params: { path: { parcel_id: parcel.id } } };
 
   const progress = useMutation({
@@ -74,12 +91,28 @@ export function useBench(parcel: Parcel): Bench {
     scope: { id: `progress-${parcel.id}` }, // one after the other, in order
     retry: 3,
     onSuccess: (_, sent) => unsent.clear(parcel.id, sent),
-    onError: (error) => say(`The step is kept on this device only: ${error.message}`, "stop"),
+    onError: (error) => {
+      if (!isGone(error)) say(`The step is kept on this device only: ${error.message}`, "stop");
+    },
   });
+  const offline = progress.isPaused || isGone(progress.error ?? progress.failureReason);
   const send = progress.mutate;
   useEffect(() => {
     if (left) send(left);
   }, [left, send]);
+  useEffect(() => {
+    if (!isGone(progress.error)) return undefined;
+    const again = () => {
+      const kept = unsent.get(parcel.id);
+      if (kept) send(kept);
+    };
+    const timer = window.setTimeout(again, AGAIN_MS);
+    window.addEventListener("online", again);
+    return () => {
+      window.clearTimeout(timer);
+      window.removeEventListener("online", again);
+    };
+  }, [progress.error, progress.submittedAt, parcel.id, send]);
   const act = useMutation(parcelAct(parcel.id));
   const run = (job: () => Promise<Parcel>, onDone?: () => void) => {
     if (!act.isPending) act.mutate(job, { onSuccess: onDone });
@@ -97,7 +130,18 @@ export function useBench(parcel: Parcel): Bench {
     setSkipped(nextSkipped);
     act.reset();
     if (parcel.state !== "packing") return;
-    const now = { step: nextAt, ticked: nextTicked, skipped: [...nextSkipped] };
+    const clock = Date.now();
+    times.current = {
+      spent: withPassed(times.current.spent, at, times.current.since, clock),
+      since: clock,
+    };
+    keepSpent(parcel.id, times.current.spent);
+    const now = {
+      step: nextAt,
+      ticked: nextTicked,
+      skipped: [...nextSkipped],
+      spent: times.current.spent,
+    };
     unsent.put(parcel.id, now);
     progress.mutate(now);
   };
@@ -106,6 +150,7 @@ export function useBench(parcel: Parcel): Bench {
     at,
     ticks,
     busy: act.isPending,
+    offline,
     error: act.error,
     next: () => {
       if (step && ticks < step.tick_units) remember(at, { ...ticked, [at]: ticks + 1 });
@@ -167,13 +212,15 @@ export function useBench(parcel: Parcel): Bench {
     agreed,
     agree: setAgreed,
     close: () =>
-      run(() =>
-        answer(
-          api.POST("/api/parcels/{parcel_id}/close", {
-            ...path,
-            body: { request_key: closeKey.current, agreed: parcel.charge ? agreed : null },
-          }),
-        ),
+      run(
+        () =>
+          answer(
+            api.POST("/api/parcels/{parcel_id}/close", {
+              ...path,
+              body: { request_key: closeKey.current, agreed: parcel.charge ? agreed : null },
+            }),
+          ),
+        () => forgetSpent(parcel.id),
       ),
     reopen: (words) => {
       closeKey.current = crypto.randomUUID();

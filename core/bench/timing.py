@@ -1,0 +1,25 @@
+"""Minutes as the bench took them: the times of steps, without pauses (bench; rules 17).
+
+Nobody is watched: what counts is how long a step of a kind takes hands, and a step somebody left for a telephone call
+says nothing of that.
+"""
+
+import statistics
+from collections.abc import Sequence
+
+__all__ = ["PAUSE_FACTOR", "without_pauses"]
+
+#: A time over so many times the median of its kind is a pause (a judgement).
+PAUSE_FACTOR = 3
+
+
+def without_pauses(seconds: Sequence[int]) -> tuple[int, ...]:
+    """Return the times of one kind of step that are no pauses, in their order.
+
+    >>> without_pauses([20, 25, 22, 400, 66])  # the median is 25: over 75 is a pause
+    (20, 25, 22, 66)
+    """
+    if not seconds:
+        return ()
+    most = PAUSE_FACTOR * statistics.median(seconds)
+    return tuple(one for one in seconds if one <= most)
