@@ -5,11 +5,12 @@ from typing import Any
 from django.db import models
 from django.db.models import Q
 
+from server.carriers.models import Label
 from server.orders.models import Order
 from server.recipes.models import Product, RecipeVersion
 from server.workshops.models import WorkshopOwned
 
-__all__ = ["Parcel", "ReadyParcel", "StepTime"]
+__all__ = ["Parcel", "PrintJob", "ReadyParcel", "StepTime"]
 
 
 class ReadyParcel(WorkshopOwned):
@@ -139,3 +140,35 @@ class StepTime(WorkshopOwned):
 
     def __str__(self) -> str:
         return f"step {self.step} of {self.parcel_id}: {self.seconds} s"
+
+
+class PrintJob(WorkshopOwned):
+    """A label to be printed. Jobs are printed one after the other; one that cannot be holds those behind it."""
+
+    class State(models.TextChoices):
+        WAITING = "waiting"
+        PRINTED = "printed"
+        CANCELLED = "cancelled"
+
+    label = models.ForeignKey(Label, on_delete=models.CASCADE, related_name="prints")
+    state = models.CharField(max_length=9, choices=State.choices, default=State.WAITING)
+    copy = models.PositiveSmallIntegerField(default=1, help_text="From 2 on it is marked as a copy")
+    problem = models.CharField(max_length=14, blank=True, help_text="Why the printer did not: its state")
+    sheets = models.PositiveSmallIntegerField(default=0, help_text="How many came out")
+    asked_at = models.DateTimeField()
+    asked_by = models.CharField(max_length=80)
+    printed_at = models.DateTimeField(null=True)
+
+    class Meta(WorkshopOwned.Meta):
+        abstract = False
+        ordering = ["id"]
+        constraints = [
+            models.CheckConstraint(
+                condition=Q(state__in=["waiting", "printed", "cancelled"]), name="print_state_known"
+            ),
+            models.UniqueConstraint(fields=["label"], condition=Q(state="waiting"), name="print_waits_once"),
+        ]
+        indexes = [models.Index(fields=["workshop", "state", "id"])]
+
+    def __str__(self) -> str:
+        return f"label {self.label_id}, copy {self.copy}: {self.state}"

@@ -2,11 +2,15 @@
 
 from django.urls import path
 
-from server.bench import api, ready_api
+from server.bench import api, printing_api, ready_api
 
 urlpatterns = [
     path("ready-parcels", ready_api.ReadyParcelsView.as_view()),
     path("ready-parcels/<int:ready_id>/unpack", ready_api.UnpackView.as_view()),
+    path("printer", printing_api.PrinterView.as_view()),
+    path("printer/labels", printing_api.PrintView.as_view()),
+    path("printer/again", printing_api.PrinterAgainView.as_view()),
+    path("printer/jobs/<int:job_id>", printing_api.CancelPrintView.as_view()),
     path("parcels", api.ParcelsView.as_view()),
     path("parcels/begin", api.BeginView.as_view()),
     path("parcels/<int:parcel_id>", api.ParcelView.as_view()),

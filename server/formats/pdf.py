@@ -54,8 +54,11 @@ class SlipSheet:
     part: str  #: which of several parcels this is; empty for the only one
 
 
-def label_pdf(sheet: LabelSheet) -> bytes:
-    """Return the label as PDF bytes: Code 128 of the tracking number and a QR of tracking and place."""
+def label_pdf(sheet: LabelSheet, *, copy: int = 1) -> bytes:
+    """Return the label as PDF bytes: Code 128 of the tracking number and a QR of tracking and place.
+
+    ``copy`` from 2 on: it says so, large, so that two labels of one parcel are never both used.
+    """
     canvas, out = paper(_LABEL, f"Label {sheet.tracking}")
     wide, left = _LABEL[0] - 12 * mm, 6 * mm
     canvas.setFillGray(0)
@@ -84,6 +87,9 @@ def label_pdf(sheet: LabelSheet) -> bytes:
     _code128(canvas, sheet.tracking, 22 * mm, 26 * mm)
     canvas.setFont("Strong", 13)
     canvas.drawCentredString(_LABEL[0] / 2, 15 * mm, " ".join(_fours(sheet.tracking)))
+    if copy > 1:
+        canvas.setFont("Strong", 11)
+        canvas.drawString(left, 52.5 * mm, f"COPY {copy}: destroy the other")
     canvas.setFont("Text", 7)
     canvas.drawCentredString(_LABEL[0] / 2, 8 * mm, "A sample for a made-up carrier. Not valid for posting.")
     canvas.showPage()

@@ -10,11 +10,18 @@ from server.api.views import Body, MemberView
 from server.standins.carrier import CALENDAR_MODES, CARRIER_MODES
 from server.standins.channel import CHANNEL_MODES, Happening, happen
 from server.standins.models import Behaviour
+from server.standins.printer import PRINTER_MODES
 from server.standins.scale import SCALE_MODES
 
 __all__ = ["MODES", "ChannelHappensView", "StandinView", "StandinsView"]
 
-MODES = {"scale": SCALE_MODES, "carrier": CARRIER_MODES, "calendar": CALENDAR_MODES, "channel": CHANNEL_MODES}
+MODES = {
+    "scale": SCALE_MODES,
+    "carrier": CARRIER_MODES,
+    "calendar": CALENDAR_MODES,
+    "channel": CHANNEL_MODES,
+    "printer": PRINTER_MODES,
+}
 
 
 class StandinOut(BaseModel):

@@ -6,7 +6,7 @@ from django.db import models
 
 from server.workshops.models import WorkshopOwned
 
-__all__ = ["Behaviour", "CarrierSale", "ChannelOrder", "ScalePan"]
+__all__ = ["Behaviour", "CarrierSale", "ChannelOrder", "PrintedSheet", "ScalePan"]
 
 
 class Behaviour(WorkshopOwned):
@@ -14,7 +14,13 @@ class Behaviour(WorkshopOwned):
 
     device = models.CharField(
         max_length=12,
-        choices=[("scale", "scale"), ("carrier", "carrier"), ("calendar", "calendar"), ("channel", "channel")],
+        choices=[
+            ("scale", "scale"),
+            ("carrier", "carrier"),
+            ("calendar", "calendar"),
+            ("channel", "channel"),
+            ("printer", "printer"),
+        ],
     )
     mode = models.CharField(max_length=24, default="well")
 
@@ -39,6 +45,22 @@ class ScalePan(WorkshopOwned):
 
     def __str__(self) -> str:
         return f"{self.true_mg} mg"
+
+
+class PrintedSheet(WorkshopOwned):
+    """What came out of the stand-in printer. Only the stand-in writes it."""
+
+    title = models.CharField(max_length=120)
+    bytes = models.PositiveIntegerField()
+    sheets = models.PositiveSmallIntegerField()
+    at = models.DateTimeField()
+
+    class Meta(WorkshopOwned.Meta):
+        abstract = False
+        ordering = ["-id"]
+
+    def __str__(self) -> str:
+        return f"{self.title}: {self.sheets}"
 
 
 class CarrierSale(WorkshopOwned):

@@ -10,13 +10,14 @@ from procrastinate import JobContext
 from procrastinate.contrib.django import app
 
 from server.bench.labels import reconcile
+from server.bench.printing import print_waiting
 from server.config.logs import job_line
 from server.upkeep.clearing import clear
 from server.upkeep.invariants import broken
 from server.upkeep.uses import wrong_uses
 from server.workshops.models import Workshop
 
-__all__ = ["check_all", "clear_all", "drop_old_jobs", "reconcile_labels"]
+__all__ = ["check_all", "clear_all", "drop_old_jobs", "print_queues", "reconcile_labels"]
 
 _LOG = getLogger(__name__)
 #: Parcels closed in so many days are read again each night.
@@ -28,6 +29,13 @@ _DAYS = 8
 def reconcile_labels(timestamp: int) -> int:
     """Ask the carriers about labels in doubt. Returns how many moved."""
     return sum(reconcile(workshop) for workshop in Workshop.objects.order_by("pk"))
+
+
+@app.periodic(cron="* * * * * */30")
+@app.task(name="print_queues", queue="care", queueing_lock="print_queues")
+def print_queues(timestamp: int) -> int:
+    """Print labels that wait for a printer. Returns how many were printed."""
+    return sum(print_waiting(workshop) for workshop in Workshop.objects.order_by("pk"))
 
 
 @app.periodic(cron="40 2 * * *")

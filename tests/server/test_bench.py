@@ -5,6 +5,7 @@ from decimal import Decimal
 from unittest import mock
 from uuid import uuid4
 
+from server.bench.models import StepTime
 from server.carriers.models import Label
 from server.plans import mapping
 from server.plans.mapping import plan_from_json

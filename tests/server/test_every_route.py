@@ -91,6 +91,10 @@ ROUTES: dict[str, dict[str, tuple[Any, str]]] = {
     "api/send-off/sheet.pdf": {"get": (None, "member")},
     "api/send-off/<int:send_off_id>/undo": {"post": ({}, "member")},
     "api/send-off/<int:send_off_id>/tracking.csv": {"get": (None, "member")},
+    "api/printer": {"get": (None, "member")},
+    "api/printer/labels": {"post": ({"parcel_ids": [0]}, "member")},
+    "api/printer/again": {"post": ({}, "member")},
+    "api/printer/jobs/<int:job_id>": {"delete": (None, "member")},
     "api/rail": {"get": (None, "member")},
     "api/find": {"get": (None, "member")},
     "api/supplies": {"get": (None, "member"), "post": ({"supply": SUPPLY}, "owner")},
@@ -297,6 +301,7 @@ class EveryRoute(DemoCase):
             "<int:link_id>": 1,
             "<int:token_id>": 1,
             "<int:send_off_id>": 1,
+            "<int:job_id>": 1,
         }
         for name, value in ids.items():
             route = route.replace(name, str(value))

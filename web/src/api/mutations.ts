@@ -694,3 +694,21 @@ export const undoHandOver = () =>
       ),
     { stale: [...DAY, ["parcels"], ["orders"]] },
   );
+
+// --- the label printer ----------------------------------------------------------------------------------------------
+
+export const printLabels = () =>
+  write(
+    (parcel_ids: number[]) => answer(api.POST("/api/printer/labels", { body: { parcel_ids } })),
+    { stale: [["printer"]] },
+  );
+
+export const printAgain = () =>
+  write(() => answer(api.POST("/api/printer/again")), { stale: [["printer"]] });
+
+export const cancelPrint = () =>
+  write(
+    (job_id: number) =>
+      answer(api.DELETE("/api/printer/jobs/{job_id}", { params: { path: { job_id } } })),
+    { stale: [["printer"]] },
+  );

@@ -537,3 +537,10 @@ export const sendOff = () =>
     queryFn: () => answer(api.GET("/api/send-off")),
     refetchInterval: 10_000,
   });
+
+export const printer = () =>
+  queryOptions({
+    queryKey: ["printer"],
+    queryFn: () => answer(api.GET("/api/printer")),
+    refetchInterval: 15_000,
+  });

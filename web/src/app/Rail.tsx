@@ -34,7 +34,7 @@ export function Rail() {
   return (
     <nav
       aria-label="Main"
-      className="flex h-[60px] items-center gap-6 border-b max-lg:gap-3 max-lg:px-4 border-line bg-sheet px-6"
+      className="flex h-[60px] items-center gap-6 border-b max-lg:gap-2 max-lg:px-3.5 border-line bg-sheet px-6"
     >
       <NavLink
         to="/day"
@@ -47,7 +47,7 @@ export function Rail() {
       <ol className="relative flex h-full items-stretch">
         <span
           aria-hidden="true"
-          className="absolute bottom-[15px] left-[5px] right-[87px] h-0.5 bg-line max-lg:right-[68px]"
+          className="absolute bottom-[15px] left-[5px] right-[87px] h-0.5 bg-line max-lg:right-[59px]"
         />
         {STOPS.map((stop, index) => {
           const here = index === at;
@@ -55,7 +55,7 @@ export function Rail() {
             <li key={stop.to}>
               <NavLink
                 to={stop.to}
-                className={`relative flex h-full w-[98px] flex-col max-lg:w-[79px] max-lg:text-small justify-between pb-[11px] pt-[11px] ${here ? "text-action" : "text-ink2 hover:text-ink"}`}
+                className={`relative flex h-full w-[98px] flex-col max-lg:w-[70px] max-lg:text-small justify-between pb-[11px] pt-[11px] ${here ? "text-action" : "text-ink2 hover:text-ink"}`}
               >
                 <span>
                   {stop.name}{" "}
@@ -77,7 +77,7 @@ export function Rail() {
         <NavLink
           to="/first-parcel"
           className={({ isActive }) =>
-            `min-h-11 whitespace-nowrap py-2.5 ${isActive ? "font-semibold text-action" : "text-ink2 hover:text-ink"}`
+            `min-h-11 whitespace-nowrap py-2.5 max-lg:text-small ${isActive ? "font-semibold text-action" : "text-ink2 hover:text-ink"}`
           }
         >
           First parcel
@@ -105,7 +105,7 @@ export function Rail() {
           className="min-h-11 whitespace-nowrap px-1.5 hover:text-ink"
           onClick={help.find}
         >
-          <span className="keycap">/</span> find
+          <span className="keycap">/</span> <span className="max-lg:sr-only">find</span>
         </button>
         <button
           type="button"

@@ -1,5 +1,5 @@
 /** Bench: what do my hands do next? One step, large; readable from a metre; every action by key. */
-import { useQuery } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import type { Schemas } from "../../api/client";
@@ -9,7 +9,10 @@ import { useFormat } from "../../app/session";
 import { cartonAt } from "../../drawings/cartons";
 import { Section } from "../../drawings/Section";
 import { STEP_WORDS, parcelName } from "../../domain/words";
-import { BESIDE, LinkButton, Mark, Notice, ProblemNote, Waiting } from "../../ui/parts";
+import { BESIDE, Button, LinkButton, Mark, Notice, ProblemNote, Waiting } from "../../ui/parts";
+import { useToast } from "../../ui/useToast";
+import { printLabels } from "../../api/mutations";
+import { printedWords } from "../send-off/printing";
 import { useAwake } from "../../ui/useAwake";
 import { ClosedParcel } from "./ClosedParcel";
 import { Foot } from "./Foot";
@@ -259,12 +262,27 @@ function Ticks({
 
 function Papers({ parcel: p }: { parcel: Schemas["ParcelOut"] }) {
   const bought = p.label?.state === "bought";
+  const say = useToast();
+  const print = useMutation({
+    ...printLabels(),
+    onSuccess: (now) => say(printedWords(now, 1), now.waiting > 0 ? "stop" : "done"),
+    onError: (error) => say(error.message, "stop"),
+  });
   return (
     <div className="mt-6 flex flex-wrap gap-4 text-bench">
       {bought ? (
-        <LinkButton className="min-h-12" href={`/api/parcels/${p.id}/label.pdf`} {...BESIDE}>
-          Label, {p.label?.tracking}
-        </LinkButton>
+        <>
+          <Button
+            className="min-h-12"
+            disabled={print.isPending}
+            onClick={() => print.mutate([p.id])}
+          >
+            Print the label
+          </Button>
+          <LinkButton className="min-h-12" href={`/api/parcels/${p.id}/label.pdf`} {...BESIDE}>
+            Label, {p.label?.tracking}
+          </LinkButton>
+        </>
       ) : (
         <p className="text-stop">No label yet: press L.</p>
       )}

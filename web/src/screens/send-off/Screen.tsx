@@ -20,6 +20,8 @@ import {
 } from "../../ui/parts";
 import { useAwake } from "../../ui/useAwake";
 import { useNow } from "../day/useNow";
+import { Batch } from "./Batch";
+import { Printer } from "./Printer";
 import { Records } from "./Records";
 import { Rows } from "./Rows";
 import { keepSound, soundIsOn } from "./sound";
@@ -109,7 +111,9 @@ export function SendOffScreen() {
               onChange={(event) => setTakenBy(event.target.value)}
             />
           ) : null}
+          {at ? <Batch parcels={at.parcels} /> : null}
           <Sound />
+          <Printer />
           <Records records={query.data.records} onUndo={off.back} />
           {query.data.nowhere.length > 0 ? (
             <div className="mt-4">
