@@ -7,7 +7,7 @@ from server.bench.models import Parcel
 from server.orders.models import Order
 from server.workshops.models import WorkshopOwned
 
-__all__ = ["ChosenHandOver", "Closure", "HandOverTime", "PackingHours", "Prepared", "SendOff", "SentParcel"]
+__all__ = ["ChosenHandOver", "Closure", "HandOverTime", "HoldNote", "PackingHours", "Prepared", "SendOff", "SentParcel"]
 
 
 class PackingHours(WorkshopOwned):
@@ -83,6 +83,22 @@ class ChosenHandOver(WorkshopOwned):
 
     def __str__(self) -> str:
         return f"{self.order_id} to {self.key}"
+
+
+class HoldNote(WorkshopOwned):
+    """What somebody wrote down of an order that is set aside: an answer, and when to look again."""
+
+    order = models.OneToOneField(Order, on_delete=models.CASCADE, related_name="hold_note")
+    answer = models.CharField(max_length=500, blank=True)
+    look_again = models.DateField(null=True)
+    by = models.CharField(max_length=80)
+    at = models.DateTimeField()
+
+    class Meta(WorkshopOwned.Meta):
+        abstract = False
+
+    def __str__(self) -> str:
+        return f"{self.order_id}: {self.answer or self.look_again}"
 
 
 class Prepared(WorkshopOwned):

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from server.day import api, send_off_api
+from server.day import api, holds_api, send_off_api
 
 urlpatterns = [
     path("day", api.DayView.as_view()),
@@ -14,6 +14,8 @@ urlpatterns = [
     path("day/gather.pdf", api.GatherPdfView.as_view()),
     path("day/tasks.ics", api.CalendarView.as_view()),
     path("day/orders/<int:order_id>/moves", api.MovesView.as_view()),
+    path("holds", holds_api.HoldsView.as_view()),
+    path("holds/<int:order_id>", holds_api.HoldNoteView.as_view()),
     path("send-off", send_off_api.SendOffView.as_view()),
     path("send-off/scan", send_off_api.ScanView.as_view()),
     path("send-off/scan/undo", send_off_api.UndoScanView.as_view()),

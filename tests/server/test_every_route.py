@@ -91,6 +91,8 @@ ROUTES: dict[str, dict[str, tuple[Any, str]]] = {
     "api/send-off/sheet.pdf": {"get": (None, "member")},
     "api/send-off/<int:send_off_id>/undo": {"post": ({}, "member")},
     "api/send-off/<int:send_off_id>/tracking.csv": {"get": (None, "member")},
+    "api/holds": {"get": (None, "member")},
+    "api/holds/<int:order_id>": {"put": ({"answer": "Saturday", "look_again": None}, "member")},
     "api/printer": {"get": (None, "member")},
     "api/printer/labels": {"post": ({"parcel_ids": [0]}, "member")},
     "api/printer/again": {"post": ({}, "member")},

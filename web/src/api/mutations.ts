@@ -695,6 +695,13 @@ export const undoHandOver = () =>
     { stale: [...DAY, ["parcels"], ["orders"]] },
   );
 
+export const writeHoldNote = () =>
+  write(
+    ({ id, body }: { id: number; body: Schemas["HoldNoteIn"] }) =>
+      answer(api.PUT("/api/holds/{order_id}", { params: { path: { order_id: id } }, body })),
+    { stale: [["orders", "holds"], ["day"]] },
+  );
+
 // --- the label printer ----------------------------------------------------------------------------------------------
 
 export const printLabels = () =>

@@ -544,3 +544,11 @@ export const printer = () =>
     queryFn: () => answer(api.GET("/api/printer")),
     refetchInterval: 15_000,
   });
+
+/** Orders that are set aside. */
+export const holds = (page: number) =>
+  queryOptions({
+    queryKey: ["orders", "holds", page],
+    queryFn: () => answer(api.GET("/api/holds", { params: { query: { page, page_size: 50 } } })),
+    placeholderData: keepPreviousData,
+  });

@@ -433,6 +433,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/holds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Orders that are set aside: why, and what to do next; those to be looked at first. */
+        get: operations["holds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/holds/{order_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Write down an answer and when to look again. */
+        put: operations["write_hold_note"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/incoming/orders": {
         parameters: {
             query?: never;
@@ -4693,6 +4727,85 @@ export interface components {
         HoldIn: {
             /** Reason */
             reason: string;
+        };
+        /**
+         * HoldNoteIn
+         * @description An answer, and when to look again.
+         */
+        HoldNoteIn: {
+            /**
+             * Answer
+             * @default
+             */
+            answer: string;
+            /**
+             * Look Again
+             * @default null
+             */
+            look_again: string | null;
+        };
+        /**
+         * HoldNoteOut
+         * @description As it is kept.
+         */
+        HoldNoteOut: {
+            /** Order Id */
+            order_id: number;
+            /** Answer */
+            answer: string;
+            /** Look Again */
+            look_again: string | null;
+            /** By */
+            by: string;
+        };
+        /**
+         * HoldOut
+         * @description One order that is set aside.
+         */
+        HoldOut: {
+            /** Order Id */
+            order_id: number;
+            /** Number */
+            number: string;
+            /** Channel */
+            channel: string;
+            /** Buyer */
+            buyer: string;
+            /**
+             * Placed On
+             * Format: date
+             */
+            placed_on: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "unpaid" | "question" | "change" | "stock" | "recipe" | "measure" | "product" | "service" | "until" | "by_hand" | "plan";
+            /** Reason */
+            reason: components["schemas"]["Message"] | string;
+            /** Note */
+            note: string;
+            /** Paid */
+            paid: boolean;
+            /** Answer */
+            answer: string;
+            /** Answered By */
+            answered_by: string;
+            /** Look Again */
+            look_again: string | null;
+            /** Revision */
+            revision: number;
+        };
+        /** HoldOutPage */
+        HoldOutPage: {
+            /** Count */
+            count: number;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /** Results */
+            results: components["schemas"]["HoldOut"][];
         };
         /**
          * IncomingFaultOut
@@ -12199,6 +12312,151 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HealthOut"];
+                };
+            };
+        };
+    };
+    holds: {
+        parameters: {
+            query?: {
+                /** @description Page number, from 1 */
+                page?: number;
+                /** @description Rows a page, at most 200 */
+                page_size?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HoldOutPage"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    write_hold_note: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["HoldNoteIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HoldNoteOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };

@@ -34,6 +34,7 @@ export const PLACES: readonly Place[] = [
     path: "/times",
     Screen: screen(() => import("../screens/times/Screen"), "TimesScreen"),
   },
+  { path: "/holds", Screen: screen(() => import("../screens/holds/Screen"), "HoldsScreen") },
   { path: "/day", Screen: screen(() => import("../screens/day/Screen"), "DayScreen") },
   {
     path: "/first-parcel",

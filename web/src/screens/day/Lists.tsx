@@ -36,9 +36,9 @@ export function Aside({ day }: { day: Day }) {
     <Column
       title={day.aside_count === 0 ? "Nothing is set aside" : `Set aside, ${day.aside_count}`}
       more={
-        day.aside_count > day.aside.length ? (
-          <Link className="text-action underline" to="/orders?state=held">
-            all of them
+        day.aside_count > 0 ? (
+          <Link className="text-action underline" to="/holds">
+            work through them
           </Link>
         ) : null
       }

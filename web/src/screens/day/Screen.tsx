@@ -48,6 +48,7 @@ export function DayScreen() {
       off: !here || here.state !== "planned",
     },
     { key: "enter", label: "Open the parcel", run: open, off: !here },
+    { key: "s", label: "What is set aside", run: () => void navigate("/holds") },
     { key: "h", label: "Hours and hand-overs", run: () => void navigate("/times") },
   ]);
   if (query.isPending) return <Waiting what="the day" />;
