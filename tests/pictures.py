@@ -4,12 +4,15 @@ Each picture is of a main view at 1280 x 800, in light colours; what it shows is
 """
 
 import re
+from datetime import timedelta
 from decimal import Decimal
+from unittest import mock
 
+from django.utils import timezone
 from playwright.sync_api import expect
 
 from server.beginning.starter import add_ticked, starter_shelf
-from server.carriers.models import TariffVersion
+from server.carriers.models import Label, TariffVersion
 from server.channels.services import ask_channel, connect
 from server.commands.demo import load_demo
 from server.config.env import ROOT
@@ -33,6 +36,13 @@ Summe;;;;;;;;4;;11,00 €;
 
 class Pictures(BrowserCase):
     def setUp(self) -> None:
+        # A Tuesday, early in the afternoon: carriers come, and there is something to pack.
+        now = timezone.now().replace(hour=13, minute=42, second=0, microsecond=0) + timedelta(days=1)
+        while now.weekday() != 1:
+            now += timedelta(days=1)
+        patched = mock.patch("django.utils.timezone.now", return_value=now)
+        patched.start()
+        self.addCleanup(patched.stop)
         super().setUp()
         load_demo(whole=True)
         self.workshop = Workshop.objects.get(sample=True)
@@ -73,6 +83,7 @@ class Pictures(BrowserCase):
         page = self.page
         self.first_parcel()
         self.sign_in()
+        self.day()
         self.at("/orders", "orders")
         self.open("/orders/intake")
         file = STALL.encode()
@@ -83,7 +94,6 @@ class Pictures(BrowserCase):
         self.changes()
         self.at(f"/plan/{self.order('1174').pk}", "plan")
         self.at(f"/plan/{self.order('1182').pk}", "plan-parcels")
-        self.at("/bench", "bench-list")
         self.bench()
         self.at("/cupboard", "cupboard")
         recipe = Recipe.objects.of(self.workshop).get(code="preserve-250").pk
@@ -93,10 +103,8 @@ class Pictures(BrowserCase):
         self.open(f"/recipes/new?product={product.pk}")
         expect(page.get_by_role("button", name="Save as version 1")).to_be_enabled(timeout=60_000)
         self.take("proposal")
-        self.at("/products", "products")
         self.at("/readiness", "readiness")
         self.at("/rates", "rates")
-        self.at("/rates/tariffs", "price-lists")
         tariff = TariffVersion.objects.of(self.workshop).filter(carrier__istartswith="LARK").earliest("valid_from").pk
         self.open(f"/rates/tariffs/{tariff}/change")
         expect(page.get_by_role("heading", name="It can be saved")).to_be_visible()
@@ -105,6 +113,24 @@ class Pictures(BrowserCase):
         page.get_by_label("An hour of work costs").fill("20")
         expect(page.get_by_text("Total after")).to_be_visible(timeout=30_000)
         self.take("settings")
+
+    def day(self) -> None:
+        """The day, the next wave, and parcels being scanned out, one of them onto the wrong pile."""
+        page = self.page
+        self.at("/day", "day")
+        self.press("g")
+        page.wait_for_url("**/gather**")
+        expect(page.get_by_role("heading", name=re.compile("to fetch"))).to_be_visible()
+        page.get_by_role("main").get_by_role("checkbox").first.set_checked(True)
+        self.take("gather")
+        self.open("/send-off")
+        expect(page.get_by_role("heading", level=1)).to_contain_text("scanned")
+        labels = list(Label.objects.of(self.workshop).filter(parcel__state="closed").order_by("carrier", "id"))
+        for label in [*labels[:1], labels[-1]]:
+            page.keyboard.type(label.tracking)
+            page.keyboard.press("Enter")
+            page.wait_for_timeout(500)
+        self.take("send-off")
 
     def first_parcel(self) -> None:
         """The front door, and a workshop of one's own that is on its way."""

@@ -1,4 +1,4 @@
-"""Minutes as the bench took them: the times of steps, without pauses (bench; rules 17).
+"""Minutes as the bench took them: the times of steps, without pauses (bench; rules 20.8).
 
 Nobody is watched: what counts is how long a step of a kind takes hands, and a step somebody left for a telephone call
 says nothing of that.

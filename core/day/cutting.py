@@ -1,4 +1,4 @@
-"""Lengths to cut from rolls for several parcels at once: fewest cuts, least waste (day; rules 20.4, 2.3).
+"""Lengths to cut from rolls for several parcels at once: fewest cuts, least waste (day; rules 20.6, 2.3).
 
 Sheets of one roll are laid side by side across it: each cut makes one length of the roll's whole width. The longest
 sheets come first; one goes into the first length that has room beside, else a new length is cut off. A shorter sheet

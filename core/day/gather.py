@@ -1,4 +1,4 @@
-"""What is carried up for a wave: goods, cartons to make up, supplies, lengths to cut, cards (day; rules 20.4).
+"""What is carried up for a wave: goods, cartons to make up, supplies, lengths to cut, cards (day; rules 20.6).
 
 Everything is summed over the wave's parcels and told parcel by parcel, so that what is short holds only its own. Pure.
 """

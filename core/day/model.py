@@ -20,7 +20,7 @@ __all__ = [
     "seconds_of",
 ]
 
-#: The second and later of alike parcels in a row take so much less (rules 20.2; a setting, learned).
+#: The second and later of alike parcels in a row take so much less (rules 20.2; a judgement).
 LIKE_SAVING_PERCENT = 15
 
 #: all: every parcel in time; cannot: proven that not all can; not_found: no way found, none ruled out.

@@ -1,5 +1,5 @@
 """One day put together: which parcels are due at which hand-over, the order of packing, when to start, what is late,
-and the ways out (day; rules 20).
+and the ways out (day; rules 20.5).
 
 Each parcel has the hand-over its service must make; those of the day are packed in time if that can be. The latest
 start of a hand-over is that of its parcels and of all due later that day: what is due earlier is packed by then.

@@ -1,4 +1,4 @@
-"""Waves: parcels gathered in one walk and packed one after another (day; rules 20.4).
+"""Waves: parcels gathered in one walk and packed one after another (day; rules 20.6).
 
 A wave is for one hand-over and holds at most so many parcels as one carries. What is saved by gathering together is
 walks, and fetching a thing once for several parcels; so waves are chosen that need the fewest: each counts WALK things
@@ -16,7 +16,7 @@ from core.day.kernel import best_waves
 
 __all__ = ["MOST_A_WAVE", "MOST_SURE", "WALK", "Gathered", "Wave", "needed_by", "waves_of"]
 
-#: What one person carries (rules 20.4; a setting).
+#: What one person carries (rules 20.6; a judgement).
 MOST_A_WAVE = 6
 #: A walk to the shelves and back takes about as long as picking four things (a judgement).
 WALK = 4

@@ -125,7 +125,7 @@ class Parcel(WorkshopOwned):
 
 
 class StepTime(WorkshopOwned):
-    """How long hands took for one step of a parcel: kept unseen, for what is learned of minutes (rules 17)."""
+    """How long hands took for one step of a parcel: kept unseen, for what is learned of minutes (rules 20.8)."""
 
     parcel = models.ForeignKey(Parcel, on_delete=models.CASCADE, related_name="step_times")
     step = models.PositiveSmallIntegerField()

@@ -198,6 +198,7 @@ def _tasks(
     prepared = _prepared(workshop, {line.order.pk for line in waiting.values()})
     starts = {slot.code: slot.start_s for slot in plan.schedule.slots}
     leads = []
+    asked: set[tuple[int, str]] = set()
     for key, line in waiting.items():
         due = plan.due.get(key)
         day = due.day if due is not None else line.row.plan.ship_on
@@ -207,13 +208,14 @@ def _tasks(
                 what=one["what"],
                 hours_before=Decimal(one["hours"]),
                 # It is done once an order, however many parcels that has.
-                minutes=Decimal(one["minutes"]) if line.row.part == 1 else Decimal(0),
+                minutes=Decimal(0) if (line.order.pk, one["what"]) in asked else Decimal(one["minutes"]),
                 parcel=key,
                 begins=begins,
                 done_at=prepared.get((line.order.pk, one["what"])),
             )
             for one in line.row.ahead
         ]
+        asked.update((line.order.pk, one["what"]) for one in line.row.ahead)
     return tasks_of(leads, now=clock.real)
 
 

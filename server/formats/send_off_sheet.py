@@ -1,4 +1,4 @@
-"""The send-off sheet (A4): what is handed over, count and weight, where to sign (rules 20.5). Black and white."""
+"""The send-off sheet (A4): what is handed over, count and weight, where to sign (rules 20.7). Black and white."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass

@@ -1,4 +1,4 @@
-"""A tracking file for a sales channel: CSV in the columns its orders came in, and four of ours (rules 20.5)."""
+"""A tracking file for a sales channel: CSV in the columns its orders came in, and four of ours (rules 20.7)."""
 
 import csv
 import io
