@@ -26,6 +26,7 @@ from core.intake.values import (
     parted,
     read_amount,
     read_count,
+    read_risk,
     read_standing,
     read_yes,
 )
@@ -228,6 +229,9 @@ def _points_for_text(name: Field, values: Sequence[str], known: Knowledge) -> tu
     if name == "status":
         share = _share(values, lambda text: read_standing(text) is not None)
         return (3 if share >= 60 else -4, share)
+    if name == "risk":
+        share = _share(values, lambda text: read_risk(text) is not None)
+        return (3 if share >= 60 else -4, share)
     if name in ("buyer", "first_name", "last_name", "town"):
         share = _share(values, lambda text: any(ch.isalpha() for ch in text) and not _is_number(text))
         return (1, share) if share >= 60 else None
@@ -295,6 +299,7 @@ def _words_asked(matching: Matching, columns: Mapping[str, Column], known: Knowl
     """Words of the file whose meaning is not known: countries, whether it is paid, where it stands."""
     readers: tuple[tuple[Field, Callable[[str], object]], ...] = (
         ("country", known.country_of), ("paid", read_yes), ("status", read_standing), ("gift", read_yes),
+        ("risk", read_risk),
     )  # fmt: skip
     found = []
     for name, read in readers:

@@ -14,7 +14,7 @@ __all__ = ["FIELDS", "REPEATED", "Field", "FieldRule", "Kind", "plain_words"]
 Field = Literal[
     "order", "placed_on", "buyer", "first_name", "last_name", "company", "address", "address2", "town", "region",
     "postcode", "country", "sku", "title", "quantity", "unit_price", "line_total", "items", "goods_total",
-    "postage_charged", "paid", "status", "gift", "note", "channel",
+    "postage_charged", "paid", "risk", "status", "gift", "note", "channel",
 ]  # fmt: skip
 #: How a value is read, and so what may stand in a column.
 Kind = Literal["text", "number_text", "day", "amount", "count", "place", "postcode", "yes_no", "items"]
@@ -128,6 +128,10 @@ FIELDS: dict[Field, FieldRule] = {
         "yes_no",
         """paid, payment status, payment, financial status, date paid, paid on, paid at, bezahlt, zahlungsstatus,
         paye, pagado, betaald""",
+    ),
+    "risk": _rule(
+        "text",
+        "payment risk, risk, risk level, order risk, fraud risk, fraud level, risk rating, zahlungsrisiko, risiko",
     ),
     "status": _rule(
         "text",

@@ -18,9 +18,24 @@ from typing import Literal, get_args
 from core.intake.fields import plain_words
 
 __all__ = [
-    "DAY_ORDERS", "DECIMAL_MARKS", "ENGLISH_MONTHS", "DayOrder", "DecimalMark", "Standing", "day_orders",
-    "decimal_marks", "differs_by_day_order", "differs_by_mark", "parted", "read_amount", "read_count", "read_day",
-    "read_standing", "read_yes",
+    "DAY_ORDERS",
+    "DECIMAL_MARKS",
+    "ENGLISH_MONTHS",
+    "DayOrder",
+    "DecimalMark",
+    "Risk",
+    "Standing",
+    "day_orders",
+    "decimal_marks",
+    "differs_by_day_order",
+    "differs_by_mark",
+    "parted",
+    "read_amount",
+    "read_count",
+    "read_day",
+    "read_risk",
+    "read_standing",
+    "read_yes",
 ]  # fmt: skip
 
 #: Which part of a day of three numbers comes first; a year first is always a year, a month, a day.
@@ -233,6 +248,25 @@ def read_yes(text: str) -> bool | None:
     if words in _NO:
         return False
     return True if any(read_day(text, order) for order in DAY_ORDERS) else None
+
+
+#: How risky a channel holds a payment to be.
+Risk = Literal["low", "medium", "high"]
+_RISKS: dict[Risk, frozenset[str]] = {
+    "low": frozenset({"low", "none", "normal", "safe", "ok", "niedrig", "gering", "faible", "bajo", "basso", "laag"}),
+    "medium": frozenset({"medium", "moderate", "elevated", "review", "mittel", "moyen", "medio", "gemiddeld"}),
+    "high": frozenset({"high", "very high", "severe", "fraud", "hoch", "eleve", "alto", "hoog"}),
+}
+
+
+def read_risk(text: str) -> Risk | None:
+    """Return how risky a channel holds a payment to be; None: not understood.
+
+    >>> read_risk("LOW"), read_risk("Elevated"), read_risk("High risk"), read_risk("purple")
+    ('low', 'medium', 'high', None)
+    """
+    words = plain_words(text).removesuffix(" risk")
+    return next((level for level, known in _RISKS.items() if words in known), None)
 
 
 def read_standing(text: str) -> Standing | None:

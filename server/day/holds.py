@@ -12,17 +12,26 @@ from core.messages import Text
 from server.api.problems import Refused
 from server.day.models import HoldNote
 from server.orders.changes import HOLD
+from server.orders.intake import RiskAction
 from server.orders.models import Order
 from server.orders.screens import orders_out
 from server.workshops.models import Member, Workshop, lock_workshop
 
-__all__ = ["HoldKind", "HoldOut", "held_orders", "holds_out", "kind_of", "write_note"]
+__all__ = ["HoldKind", "HoldOut", "held_orders", "holds_out", "kind_of", "set_risk_actions", "write_note"]
 
 #: Why an order is set aside; each has its next step.
 HoldKind = Literal[
-    "unpaid", "question", "change", "stock", "recipe", "measure", "product", "service", "until", "by_hand", "plan"
+    "unpaid", "risk", "refused", "question", "change", "stock", "recipe", "measure", "product", "service", "until",
+    "by_hand", "plan",
 ]  # fmt: skip
-_BY_HOLD: dict[str, HoldKind] = {"not_paid": "unpaid", "note": "question", HOLD: "change", "by_hand": "by_hand"}
+_BY_HOLD: dict[str, HoldKind] = {
+    "not_paid": "unpaid",
+    "risk": "risk",
+    "refused": "refused",
+    "note": "question",
+    HOLD: "change",
+    "by_hand": "by_hand",
+}
 #: What a plan lacks, by the code of its message.
 _BY_MISSING: dict[str, HoldKind] = {
     "unknown_product": "product",
@@ -132,3 +141,11 @@ def write_note(*, by: Member, order_id: int, answer: str, look_again: date | Non
         },
     )
     return note
+
+
+@transaction.atomic
+def set_risk_actions(*, by: Member, actions: dict[str, RiskAction]) -> None:
+    """Say what is done with orders whose payment is at risk; it holds for orders that come in from now on."""
+    lock_workshop(by.workshop)
+    Workshop.objects.filter(pk=by.workshop.pk).update(risk_actions=actions)
+    by.workshop.risk_actions = actions

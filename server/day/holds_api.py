@@ -9,8 +9,9 @@ from server.api.operation import operation
 from server.api.views import Body, MemberView, Page
 from server.day import holds
 from server.day.holds import HoldOut, held_orders, holds_out
+from server.orders.intake import RiskAction, risk_action
 
-__all__ = ["HoldNoteView", "HoldsView"]
+__all__ = ["HoldNoteView", "HoldsView", "RiskActionsView"]
 
 
 class HoldNoteIn(Body):
@@ -46,3 +47,32 @@ class HoldNoteView(MemberView):
         """Write down an answer and when to look again."""
         note = holds.write_note(by=self.member, order_id=order_id, answer=body.answer, look_again=body.look_again)
         return HoldNoteOut(order_id=order_id, answer=note.answer, look_again=note.look_again, by=note.by)
+
+
+class RiskActionsDoc(Body):
+    """What is done with an order whose payment its channel marks as a risk."""
+
+    low: RiskAction
+    medium: RiskAction
+    high: RiskAction
+
+
+class RiskActionsView(MemberView):
+    """GET and PUT /api/holds/risks"""
+
+    owner_only = frozenset({"PUT"})
+
+    @operation("risk_actions")
+    def get(self) -> RiskActionsDoc:
+        """What is done, by level."""
+        return RiskActionsDoc(
+            low=risk_action(self.workshop, "low"),
+            medium=risk_action(self.workshop, "medium"),
+            high=risk_action(self.workshop, "high"),
+        )
+
+    @operation("set_risk_actions")
+    def put(self, body: RiskActionsDoc) -> RiskActionsDoc:
+        """Say what is done; it holds for orders that come in from now on."""
+        holds.set_risk_actions(by=self.member, actions=body.model_dump())
+        return body

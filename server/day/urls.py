@@ -15,6 +15,7 @@ urlpatterns = [
     path("day/tasks.ics", api.CalendarView.as_view()),
     path("day/orders/<int:order_id>/moves", api.MovesView.as_view()),
     path("holds", holds_api.HoldsView.as_view()),
+    path("holds/risks", holds_api.RiskActionsView.as_view()),
     path("holds/<int:order_id>", holds_api.HoldNoteView.as_view()),
     path("send-off", send_off_api.SendOffView.as_view()),
     path("send-off/scan", send_off_api.ScanView.as_view()),

@@ -50,6 +50,7 @@ class IncomingOrder(FileModel):
     country: Annotated[str, Field(pattern=r"^[A-Z]{2,3}$")]
     note: Annotated[str, Field(max_length=500)] = ""
     paid: bool = True
+    risk: Literal["", "low", "medium", "high"] = ""
     gift: bool = False
     postage_charged: Money = Decimal(0)
     lines: Annotated[list[IncomingLine], Field(min_length=1, max_length=200)]
@@ -98,6 +99,7 @@ def _cells(order: IncomingOrder, goods: Goods, channel: str) -> list[dict[str, s
         "placed_on": order.placed_on.isoformat(),
         "status": order.status,
         "paid": "yes" if order.paid else "no",
+        "risk": order.risk,
         "gift": "yes" if order.gift else "no",
         "postage_charged": f"{order.postage_charged:.2f}",
         **{name: getattr(order, name) for name in _SAME},

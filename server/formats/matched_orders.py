@@ -20,6 +20,7 @@ from core.intake.values import (
     read_amount,
     read_count,
     read_day,
+    read_risk,
     read_standing,
     read_yes,
 )
@@ -214,7 +215,7 @@ class _Reader:
         return own
 
     def _states(self, line: _Line, faults: list[FileFault], further: bool) -> dict[str, str]:
-        found = {"paid": "", "gift": "", "status": ""}
+        found = {"paid": "", "gift": "", "status": "", "risk": ""}
         paid, gift, status = line.said("paid"), line.said("gift"), line.said("status")
         if paid:
             yes = line.word("paid") or _yes_no(read_yes(paid))
@@ -227,6 +228,10 @@ class _Reader:
         if status:
             standing = line.word("status") or read_standing(status)
             found["status"] = standing or self._wrong(line, "status", "a word whose meaning is known", faults)
+        risk = line.said("risk")
+        if risk:
+            level = line.word("risk") or read_risk(risk)
+            found["risk"] = level or self._wrong(line, "risk", "low, medium or high", faults)
         return found
 
     def _day(self, line: _Line, faults: list[FileFault]) -> str:

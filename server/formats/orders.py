@@ -14,7 +14,7 @@ from datetime import date
 from decimal import Decimal, InvalidOperation
 from typing import cast, get_args
 
-from core.intake.values import Standing
+from core.intake.values import Risk, Standing
 from server.formats.tables import Encoding, Table
 from server.formats.text import file_text, table_faults
 
@@ -52,6 +52,7 @@ COLUMNS = (
     "address2",
     "region",
     "status",
+    "risk",
 )
 _REQUIRED = frozenset({"order", "placed_on", "buyer", "town", "postcode", "country", "sku", "quantity", "unit_price"})
 _LONGEST = {
@@ -127,6 +128,7 @@ class OrderRow:
     address2: str = ""
     region: str = ""
     standing: Standing = "open"  #: where the order stands at its channel
+    risk: str = ""  #: how risky the channel holds the payment to be: low, medium, high; empty: it does not say
     mark: int = 0  #: which change of the order this is at its channel; 0: the channel does not count them
 
     def marked(self, mark: int) -> "OrderRow":
@@ -347,6 +349,8 @@ def _line_faults(line: int, cells: dict[str, str], today: date) -> Iterator[File
             yield fault(column, "yes or no")
     if cells.get("status", "").lower() not in ("", *get_args(Standing)):
         yield fault("status", "open, cancelled or sent")
+    if cells.get("risk", "").lower() not in ("", *get_args(Risk)):
+        yield fault("risk", "low, medium or high")
 
 
 def _is_date(text: str) -> bool:
@@ -393,6 +397,7 @@ def _row(line: int, cells: dict[str, str]) -> OrderRow:
         address2=cells.get("address2", ""),
         region=cells.get("region", ""),
         standing=cast(Standing, cells.get("status", "").lower() or "open"),
+        risk=cells.get("risk", "").lower(),
     )
 
 

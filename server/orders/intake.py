@@ -22,10 +22,22 @@ from server.orders.reading import Opened, keep_channel
 from server.recipes.models import Product
 from server.workshops.models import Workshop, lock_workshop
 
-__all__ = ["GroupedOrder", "Intake", "Taken", "accept", "group", "import_opened"]
+__all__ = [
+    "ORDINARY_RISK_ACTIONS",
+    "GroupedOrder",
+    "Intake",
+    "RiskAction",
+    "Taken",
+    "accept",
+    "group",
+    "import_opened",
+    "risk_action",
+]
 
 #: What taking an order in comes to. ``void``: cancelled or sent elsewhere before it was ever here.
 Verdict = Literal["new", "known", "changed", "cancelled", "void"]
+#: What is done with an order whose payment is at risk.
+RiskAction = Literal["pack", "hold", "refuse"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -182,7 +194,7 @@ def _verdict(lead: OrderRow, document: dict[str, Any], here: Order | None) -> Ve
 
 def _order(workshop: Workshop, one: GroupedOrder) -> Order:
     lead = one.rows[0]
-    code, text = _hold_at_intake(lead)
+    code, text = _hold_at_intake(workshop, lead)
     return Order(
         workshop=workshop,
         channel=lead.channel,
@@ -195,6 +207,7 @@ def _order(workshop: Workshop, one: GroupedOrder) -> Order:
         country=lead.country,
         note=lead.note,
         paid=lead.paid,
+        risk=lead.risk,
         gift=lead.gift,
         postage_charged=lead.postage_charged,
         goods_value=sum((row.unit_price * row.quantity for row in one.rows), Decimal(0)),
@@ -206,8 +219,23 @@ def _order(workshop: Workshop, one: GroupedOrder) -> Order:
     )
 
 
-def _hold_at_intake(row: OrderRow) -> tuple[str, str]:
-    """Orders not to pack yet: payment not in, or a note that asks something."""
+#: What is done with a payment of a risk until the workshop says otherwise (a judgement).
+ORDINARY_RISK_ACTIONS: dict[str, RiskAction] = {"low": "pack", "medium": "hold", "high": "hold"}
+
+
+def risk_action(workshop: Workshop, risk: str) -> RiskAction:
+    """Return what the workshop does with an order whose payment its channel marks so; no mark: it is packed."""
+    actions: dict[str, RiskAction] = {**ORDINARY_RISK_ACTIONS, **workshop.risk_actions}
+    return actions.get(risk, "pack")
+
+
+def _hold_at_intake(workshop: Workshop, row: OrderRow) -> tuple[str, str]:
+    """Orders not to pack yet: payment not in or at risk, or a note that asks something."""
+    action = risk_action(workshop, row.risk)
+    if action == "refuse":
+        return "refused", f"The channel holds the payment to be a {row.risk} risk: you refuse those. Cancel the order."
+    if action == "hold":
+        return "risk", f"The channel holds the payment to be a {row.risk} risk. Look into it, then release the order."
     if not row.paid:
         return "not_paid", "The payment has not come in. Release it when it has."
     if "?" in row.note:

@@ -41,6 +41,9 @@ class Order(WorkshopOwned):
     country = models.CharField(max_length=3)
     note = models.CharField(max_length=500, blank=True)
     paid = models.BooleanField(default=True)
+    risk = models.CharField(
+        max_length=6, blank=True, help_text="How risky the channel holds the payment to be: low, medium, high"
+    )
     gift = models.BooleanField(default=False, help_text="It goes to somebody as a present")
     postage_charged = models.DecimalField(max_digits=12, decimal_places=2)
     goods_value = models.DecimalField(max_digits=12, decimal_places=2)

@@ -68,6 +68,10 @@ class Workshop(models.Model):
         max_digits=10, decimal_places=2, default=Decimal("0.50"), help_text="Extra postage that still counts as little"
     )
 
+    risk_actions = models.JSONField(
+        default=dict, help_text="What is done with a payment of a risk, by level: pack, hold, refuse; docs/rules.md"
+    )
+
     # Judgements of the weight check and of goods that are less protected than they should be; docs/rules.md says why.
     slip_one_in = models.PositiveIntegerField(default=200, help_text="One parcel in so many has a slip")
     look_minutes = models.DecimalField(max_digits=5, decimal_places=2, default=Decimal("0.5"))

@@ -48,6 +48,8 @@ class ImperialScreens(BrowserCase):
         self.sign_in()
         found = []
         for path in (
+            "/day",
+            "/send-off",
             "/orders",
             "/orders?state=held",
             "/orders/intake",

@@ -47,6 +47,10 @@ class EveryScreen(BrowserCase):
         for theme in ("light", "dim"):
             self.page.evaluate("theme => localStorage.setItem('theme', theme)", theme)
             for path in (
+                "/day",
+                "/send-off",
+                "/holds",
+                "/times",
                 "/orders",
                 "/orders?state=held",
                 "/orders/intake",
@@ -92,6 +96,9 @@ class EveryScreen(BrowserCase):
         set_member(workshop=workshop, username="nils", name="Nils", role="owner", password="salt-pig-41")
         self.sign_in("nils", "salt-pig-41")
         for path, words in (
+            ("/day", "Nothing has to leave today"),
+            ("/send-off", "Nothing is waiting to be handed over"),
+            ("/holds", "Nothing is set aside"),
             ("/orders", "No order is waiting"),
             ("/readiness", "No product yet"),
             ("/products", "No product yet"),
@@ -108,6 +115,8 @@ class EveryScreen(BrowserCase):
     def test_every_screen_shows_its_keys(self) -> None:
         self.sign_in()
         for path, words in (
+            ("/day", "Gather the next wave"),
+            ("/send-off", "Print the sheet"),
             ("/orders", "Import file"),
             ("/plan", "Next layer"),
             ("/bench", "Start the next planned order"),
@@ -124,7 +133,18 @@ class EveryScreen(BrowserCase):
     def test_the_screens_hold_at_tablet_width(self) -> None:
         self.sign_in()
         self.page.set_viewport_size({"width": 820, "height": 1180})
-        for path in ("/orders", "/plan", "/bench", "/cupboard", "/recipes", *BY_HAND):
+        for path in (
+            "/day",
+            "/send-off",
+            "/holds",
+            "/times",
+            "/orders",
+            "/plan",
+            "/bench",
+            "/cupboard",
+            "/recipes",
+            *BY_HAND,
+        ):
             self.open(path)
             self.page.wait_for_load_state("networkidle")
             wide = self.page.evaluate("document.documentElement.scrollWidth")

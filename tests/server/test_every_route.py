@@ -92,6 +92,10 @@ ROUTES: dict[str, dict[str, tuple[Any, str]]] = {
     "api/send-off/<int:send_off_id>/undo": {"post": ({}, "member")},
     "api/send-off/<int:send_off_id>/tracking.csv": {"get": (None, "member")},
     "api/holds": {"get": (None, "member")},
+    "api/holds/risks": {
+        "get": (None, "member"),
+        "put": ({"low": "pack", "medium": "hold", "high": "refuse"}, "owner"),
+    },
     "api/holds/<int:order_id>": {"put": ({"answer": "Saturday", "look_again": None}, "member")},
     "api/printer": {"get": (None, "member")},
     "api/printer/labels": {"post": ({"parcel_ids": [0]}, "member")},

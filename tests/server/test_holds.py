@@ -2,6 +2,9 @@
 
 from typing import Any
 
+from core.intake.values import read_risk
+from server.api.problems import Refused
+from server.commands.intake import import_kind
 from server.day.holds import kind_of
 from server.orders.models import Order
 from tests.server.base import DemoCase
@@ -47,3 +50,47 @@ class Holds(DemoCase):
         self.ask("put", f"holds/{order.pk}", {"answer": "x" * 501}, status=422)
         self.ask("put", f"holds/{order.pk}", {"look_again": "soon"}, status=422)
         self.ask("put", "holds/999999", {"answer": "x"}, status=404)
+
+
+class Risks(DemoCase):
+    FILE = (
+        "order,channel,placed_on,buyer,address,town,postcode,country,sku,title,quantity,unit_price,risk\n"
+        "R-1,Till,2026-01-05,Ada Lorn,1 Weir Steps,Hallowfen,HW3 2,ALM,PRE-BLK,Jar,1,6.00,low\n"
+        "R-2,Till,2026-01-05,Bo Lorn,2 Weir Steps,Hallowfen,HW3 2,ALM,PRE-BLK,Jar,1,6.00,medium\n"
+        "R-3,Till,2026-01-05,Cy Lorn,3 Weir Steps,Hallowfen,HW3 2,ALM,PRE-BLK,Jar,1,6.00,high\n"
+        "R-4,Till,2026-01-05,Di Lorn,4 Weir Steps,Hallowfen,HW3 2,ALM,PRE-BLK,Jar,1,6.00,\n"
+    )
+
+    def states(self) -> list[tuple[str, str, str]]:
+        rows = Order.objects.of(self.workshop).filter(channel="Till").order_by("number")
+        return [(row.state, row.hold_code, row.risk) for row in rows]
+
+    def test_a_payment_at_risk_is_held_until_somebody_looked(self) -> None:
+        import_kind(self.workshop, "orders", self.FILE.encode(), by="test")
+        self.assertEqual(
+            self.states(),
+            [("planned", "", "low"), ("held", "risk", "medium"), ("held", "risk", "high"), ("planned", "", "")],
+        )
+        kinds = {one["number"]: one["kind"] for one in self.ask("get", "holds")["results"]}
+        self.assertEqual(kinds["R-3"], "risk")
+        self.ask("post", f"orders/{self.order('R-3').pk}/release")
+        self.assertEqual(self.order("R-3").state, "planned")
+
+    def test_the_workshop_says_what_is_done_at_each_level(self) -> None:
+        self.assertEqual(self.ask("get", "holds/risks"), {"low": "pack", "medium": "hold", "high": "hold"})
+        self.ask("put", "holds/risks", {"low": "hold", "medium": "pack", "high": "refuse"})
+        import_kind(self.workshop, "orders", self.FILE.encode(), by="test")
+        self.assertEqual([(state, code) for state, code, _ in self.states()],
+                         [("held", "risk"), ("planned", ""), ("held", "refused"), ("planned", "")])  # fmt: skip
+        self.ask("put", "holds/risks", {"low": "hold", "medium": "pack"}, status=422)
+
+    def test_a_word_that_is_no_level_is_named(self) -> None:
+        with self.assertRaisesMessage(Refused, "risk: purple; allowed: low, medium or high"):
+            import_kind(self.workshop, "orders", self.FILE.replace("high", "purple").encode(), by="test")
+        self.assertEqual(self.states(), [])
+
+    def test_an_unknown_file_has_its_own_words_for_it(self) -> None:
+        self.assertEqual(
+            [read_risk(one) for one in ("HIGH", "Elevated", "niedrig", "High risk", "none", "?")],
+            ["high", "medium", "low", "high", "low", None],
+        )

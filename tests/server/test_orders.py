@@ -55,7 +55,7 @@ class Reading(Plain):
             ("a,b\n1,2", "heading"),
             (HEAD, "file"),
             (HEAD + ",colour\n" + GOOD, "heading"),
-            (HEAD + "\n" + GOOD + ",,,,,more", "line"),
+            (HEAD + "\n" + GOOD + ",,,,,,more", "line"),
             ("{}", "file"),
             ("[1", "file"),
             (HEAD + '\n"2001,own', "line"),

@@ -695,6 +695,11 @@ export const undoHandOver = () =>
     { stale: [...DAY, ["parcels"], ["orders"]] },
   );
 
+export const setRiskActions = () =>
+  write((body: Schemas["RiskActionsDoc"]) => answer(api.PUT("/api/holds/risks", { body })), {
+    stale: [["risk-actions"]],
+  });
+
 export const writeHoldNote = () =>
   write(
     ({ id, body }: { id: number; body: Schemas["HoldNoteIn"] }) =>

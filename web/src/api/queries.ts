@@ -552,3 +552,7 @@ export const holds = (page: number) =>
     queryFn: () => answer(api.GET("/api/holds", { params: { query: { page, page_size: 50 } } })),
     placeholderData: keepPreviousData,
   });
+
+/** What is done with orders whose payment is at risk. */
+export const riskActions = () =>
+  queryOptions({ queryKey: ["risk-actions"], queryFn: () => answer(api.GET("/api/holds/risks")) });

@@ -467,6 +467,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/holds/risks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What is done, by level. */
+        get: operations["risk_actions"];
+        /** @description Say what is done; it holds for orders that come in from now on. */
+        put: operations["set_risk_actions"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/incoming/orders": {
         parameters: {
             query?: never;
@@ -4780,7 +4798,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "unpaid" | "question" | "change" | "stock" | "recipe" | "measure" | "product" | "service" | "until" | "by_hand" | "plan";
+            kind: "unpaid" | "risk" | "refused" | "question" | "change" | "stock" | "recipe" | "measure" | "product" | "service" | "until" | "by_hand" | "plan";
             /** Reason */
             reason: components["schemas"]["Message"] | string;
             /** Note */
@@ -4918,6 +4936,12 @@ export interface components {
              * @default true
              */
             paid: boolean;
+            /**
+             * Risk
+             * @default
+             * @enum {string}
+             */
+            risk: "" | "low" | "medium" | "high";
             /**
              * Gift
              * @default false
@@ -7821,6 +7845,27 @@ export interface components {
             name: string;
             /** Retired */
             retired: boolean;
+        };
+        /**
+         * RiskActionsDoc
+         * @description What is done with an order whose payment its channel marks as a risk.
+         */
+        RiskActionsDoc: {
+            /**
+             * Low
+             * @enum {string}
+             */
+            low: "pack" | "hold" | "refuse";
+            /**
+             * Medium
+             * @enum {string}
+             */
+            medium: "pack" | "hold" | "refuse";
+            /**
+             * High
+             * @enum {string}
+             */
+            high: "pack" | "hold" | "refuse";
         };
         /**
          * RoomLine
@@ -12409,6 +12454,144 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HoldNoteOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    risk_actions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RiskActionsDoc"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_risk_actions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RiskActionsDoc"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RiskActionsDoc"];
                 };
             };
             400: {

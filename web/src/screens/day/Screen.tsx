@@ -1,6 +1,6 @@
 /** The day: can all of today's leave, and when must packing begin? The first screen after signing in. */
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { lazy, Suspense, useState } from "react";
 import { useNavigate } from "react-router";
 import { day as dayQuery } from "../../api/queries";
 import { useActions } from "../../app/keys";
@@ -9,9 +9,11 @@ import { dayWords } from "../../domain/words";
 import { DayLine } from "../../drawings/DayLine";
 import { Button, Notice, ProblemNote, Waiting } from "../../ui/parts";
 import { Aside, NextWave, PostList, Prepare } from "./Lists";
-import { MoveSheet } from "./MoveSheet";
 import { useNow } from "./useNow";
 import { Ways } from "./Ways";
+
+/** Fetched when a parcel is moved for the first time. */
+const MoveSheet = lazy(async () => ({ default: (await import("./MoveSheet")).MoveSheet }));
 
 export function DayScreen() {
   const query = useQuery(dayQuery());
@@ -115,12 +117,14 @@ export function DayScreen() {
         <NextWave day={day} />
       </div>
       {moving && moved && moved.state === "planned" ? (
-        <MoveSheet
-          orderId={moved.order_id}
-          number={moved.number}
-          wanted={moving.post}
-          onClose={() => setMoving(null)}
-        />
+        <Suspense>
+          <MoveSheet
+            orderId={moved.order_id}
+            number={moved.number}
+            wanted={moving.post}
+            onClose={() => setMoving(null)}
+          />
+        </Suspense>
       ) : null}
     </>
   );

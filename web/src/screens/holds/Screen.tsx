@@ -9,6 +9,7 @@ import { useActions } from "../../app/keys";
 import { dayWords, many, STATE_WORDS } from "../../domain/words";
 import { Button, Empty, Mark, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { useToast } from "../../ui/useToast";
+import { Risks } from "./Risks";
 import { KIND_WORDS, nextStep } from "./kinds";
 
 type Hold = Schemas["HoldOut"];
@@ -86,6 +87,7 @@ export function HoldsScreen() {
             </Button>
           </p>
         ) : null}
+        <Risks />
       </div>
     </>
   );

@@ -6,6 +6,8 @@ type Kind = Hold["kind"];
 
 export const KIND_WORDS: Record<Kind, string> = {
   unpaid: "Not paid",
+  risk: "Payment at risk",
+  refused: "Payment refused",
   question: "Question to answer",
   change: "Changed by its channel",
   stock: "No stock",
@@ -24,12 +26,16 @@ export interface Step {
   path: string | null;
 }
 
-/** The next step: where it is mended, or that it is released. */
+/** The next step: where it is fixed, or that it is released. */
 export function nextStep(hold: Hold): Step {
   const plan = `/plan/${hold.order_id}`;
   switch (hold.kind) {
     case "unpaid":
       return { words: "It is paid: release", path: null };
+    case "risk":
+      return { words: "Looked into: release", path: null };
+    case "refused":
+      return { words: "Cancel it", path: plan };
     case "question":
       return { words: hold.answer ? "Answered: release" : "Release", path: null };
     case "by_hand":

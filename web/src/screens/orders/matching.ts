@@ -29,6 +29,7 @@ export const FIELD_WORDS: Record<string, string> = {
   goods_total: "Price of all goods",
   postage_charged: "Postage charged",
   paid: "Paid or not",
+  risk: "Payment risk",
   status: "Where it stands",
   gift: "Gift or not",
   note: "Note",
@@ -155,5 +156,10 @@ export const MEANINGS: Record<string, { value: string; text: string }[]> = {
     { value: "open", text: "to be sent" },
     { value: "cancelled", text: "cancelled" },
     { value: "sent", text: "sent already" },
+  ],
+  risk: [
+    { value: "low", text: "low" },
+    { value: "medium", text: "medium" },
+    { value: "high", text: "high" },
   ],
 };
