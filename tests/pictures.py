@@ -14,7 +14,7 @@ from playwright.sync_api import expect
 from server.beginning.starter import add_ticked, starter_shelf
 from server.carriers.models import Label, TariffVersion
 from server.channels.services import ask_channel, connect
-from server.commands.demo import load_demo
+from server.commands.demo import load_demo, write_hours
 from server.config.env import ROOT
 from server.orders.models import Order
 from server.plans.waves import run_wave
@@ -46,6 +46,8 @@ class Pictures(BrowserCase):
         super().setUp()
         load_demo(whole=True)
         self.workshop = Workshop.objects.get(sample=True)
+        # Now that all carriers are here.
+        write_hours(self.workshop, Member.objects.get(workshop=self.workshop, role="owner"))
         run_wave(workshop=self.workshop)
 
     def take(self, name: str) -> None:

@@ -12,7 +12,7 @@ from decimal import ROUND_HALF_UP, Decimal
 from typing import Literal
 
 from core.day.hand_overs import HandOver, TableHours, due_at, share_out, tables_on
-from core.day.model import LIKE_SAVING_PERCENT, Job, Schedule, Span, Table
+from core.day.model import LIKE_SAVING_PERCENT, Job, Schedule, Slot, Span, Table
 from core.day.schedule import in_time, latest_start, schedule
 
 __all__ = [
@@ -46,6 +46,7 @@ class DayParcel:
     ready_s: int = 0  #: moment of the day from which it can be packed
     weight: int = 1
     hand_over: str = ""  #: key of the one a person chose
+    begun: bool = False  #: it lies on a table: it is finished first, where that makes nothing late
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -96,9 +97,13 @@ def plan_day(
     due, nowhere = _due(parcels, hand_overs, today, now_s)
     used = {one.key for one in due.values()}
     trips = [one for one in hand_overs if one.key in used]
-    tables = tables_on(today, hours, trips, today=today, closed=closed, from_s=now_s)
+    # Who packs no more today has no table: the numbers of the schedule's tables are those of ``tables``.
+    tables = tuple(
+        table for table in tables_on(today, hours, trips, today=today, closed=closed, from_s=now_s) if table.spans
+    )
     jobs = jobs_of(parcels, due, today)
-    found = schedule(jobs, tables, saving_percent=saving_percent)
+    begun = {one.code for one in parcels if one.begun}
+    found = _begun_first(jobs, begun, tables, saving_percent)
     place = {slot.code: number for number, slot in enumerate(found.slots)}
     seconds = {slot.code: slot.end_s - slot.start_s for slot in found.slots}
     posts = []
@@ -119,6 +124,43 @@ def plan_day(
             )
         )
     return DayPlan(posts=tuple(posts), schedule=found, tables=tables, due=due, nowhere=nowhere)
+
+
+def _begun_first(
+    jobs: tuple[Job, ...], begun: Collection[str], tables: tuple[Table, ...], saving_percent: int
+) -> Schedule:
+    """Return a schedule that finishes what lies on the tables before anything else, unless that leaves more behind."""
+    here = [job for job in jobs if job.code in begun]
+    rest = [job for job in jobs if job.code not in begun]
+    if not here or not tables:
+        return schedule(jobs, tables, saving_percent=saving_percent)
+    slots: list[Slot] = []
+    left = list(tables)
+    for job in here:
+        starts = [
+            (next((s.from_s for s in table.spans if s.from_s + job.seconds <= min(s.to_s, job.due_s)), None), number)
+            for number, table in enumerate(left)
+        ]
+        start, number = min(((at, n) for at, n in starts if at is not None), default=(None, 0))
+        if start is None:
+            return schedule(jobs, tables, saving_percent=saving_percent)
+        end = start + job.seconds
+        slots.append(Slot(code=job.code, table=number, start_s=start, end_s=end, in_row=False))
+        left[number] = left[number].without(start, end)
+    # A table that is full keeps its place, so that the others keep their numbers.
+    open_now = [number for number, table in enumerate(left) if table.spans]
+    others = schedule(rest, [left[number] for number in open_now], saving_percent=saving_percent)
+    if others.late:
+        free = schedule(jobs, tables, saving_percent=saving_percent)
+        if len(free.late) < len(others.late) or free.outcome == "cannot":
+            return free
+        return replace(others, outcome="not_found", slots=_merged(slots, others, open_now), exact=False)
+    return replace(others, slots=_merged(slots, others, open_now), exact=False)
+
+
+def _merged(slots: list[Slot], others: Schedule, numbers: list[int]) -> tuple[Slot, ...]:
+    placed = (replace(slot, table=numbers[slot.table]) for slot in others.slots)
+    return tuple(sorted((*slots, *placed), key=lambda slot: (slot.start_s, slot.table)))
 
 
 def jobs_of(parcels: Sequence[DayParcel], due: Mapping[str, HandOver], today: date) -> tuple[Job, ...]:

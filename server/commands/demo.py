@@ -28,7 +28,7 @@ from server.workshops.clock import today
 from server.workshops.models import Member, Workshop
 from server.workshops.services import import_workshop, set_member
 
-__all__ = ["DEMO", "SAMPLE_PEOPLE", "load_demo"]
+__all__ = ["DEMO", "SAMPLE_PEOPLE", "load_demo", "write_hours"]
 
 DEMO = ROOT / "demo"
 #: Who may sign in to the sample: name, role, sign-in name, password. No secret: it stands on the first page.
@@ -61,7 +61,7 @@ def load_demo(*, whole: bool = True) -> list[str]:
     read = read_orders(_read("orders.csv"), today=today(workshop))
     said.append(import_orders(workshop, dated_up_to_today(read, workshop)))
     if first_time:
-        said.append(_hours(workshop, owner))
+        said.append(write_hours(workshop, owner))
         said.append(_days_of_work(workshop, owner, packer))
     return said
 
@@ -131,7 +131,7 @@ def _wider_range(workshop: Workshop, owner: Member) -> list[str]:
     return said
 
 
-def _hours(workshop: Workshop, owner: Member) -> str:
+def write_hours(workshop: Workshop, owner: Member) -> str:
     """Write down who packs when and which hand-overs there are, of the carriers that are here."""
     times = json.loads(_read("times.json"))
     here = set(TariffVersion.objects.of(workshop).values_list("carrier", flat=True))

@@ -1,5 +1,6 @@
 """The day as the screen reads it. Moments are seconds from the midnight of the workshop's own day (day)."""
 
+from collections.abc import Collection
 from datetime import date, datetime
 from decimal import Decimal
 from typing import Any, Literal
@@ -10,7 +11,7 @@ from core.day.hand_overs import HandOverKind
 from core.day.model import Outcome
 from core.day.prepare import TaskState
 from core.day.schedule import LateWhy
-from core.day.today import WayKind
+from core.day.today import Post, WayKind
 from core.messages import Text
 from server.bench.models import Parcel
 from server.day.models import SendOff
@@ -233,8 +234,7 @@ def _has_work(workshop: Workshop, read: DayRead) -> bool:
 
 def _people(read: DayRead) -> list[PersonOut]:
     """Return who packs today, from the day's beginning; in the order of the schedule's tables."""
-    now = [table for table in read.plan.tables if table.spans]
-    return [PersonOut(who=table.who, spans=[(s.from_s, s.to_s) for s in table.spans]) for table in now]
+    return [PersonOut(who=one.who, spans=[(s.from_s, s.to_s) for s in one.spans]) for one in read.plan.tables]
 
 
 def _posts(read: DayRead, closed: list[ClosedParcel], goes: dict[int, Any], done: frozenset[str]) -> list[PostOut]:
@@ -264,7 +264,13 @@ def _posts(read: DayRead, closed: list[ClosedParcel], goes: dict[int, Any], done
             done=post.hand_over.key in done,
         )
         for post in read.plan.posts
+        if _is_shown(post, read.clock.now_s, (*sent, *ready))
     ]
+
+
+def _is_shown(post: Post, now_s: int, used: Collection[str]) -> bool:
+    """A hand-over that is over and had nothing is of no interest any more."""
+    return post.hand_over.at_s >= now_s or bool(post.parcels) or post.hand_over.key in used
 
 
 def _open_parcels(read: DayRead) -> list[DayParcelOut]:

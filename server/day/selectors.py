@@ -185,6 +185,7 @@ def _day_parcel(line: Line) -> DayParcel:
         ship_on=line.row.plan.ship_on,
         ready_s=0 if line.parcel is not None else line.ready_s,
         hand_over=line.chosen,
+        begun=line.parcel is not None,
     )
 
 

@@ -211,6 +211,19 @@ class Day(unittest.TestCase):
         self.assertEqual(quill.latest_start_s, 16 * HOUR + 45 * 60 - 60 * 60)
         self.assertEqual(plan.latest_start_s, lark.latest_start_s)
 
+    def test_what_lies_on_the_table_is_finished_first(self) -> None:
+        plan = self.plan(parcel("1", "30"), parcel("2", "40"), parcel("3", "20", "quillpost", begun=True))
+        self.assertEqual(plan.schedule.slots[0].code, "3")
+        self.assertEqual(
+            faults_of_schedule(
+                plan.schedule, jobs_of([parcel("1", "30"), parcel("2", "40"), parcel("3", "20", "quillpost")], plan.due,
+                                       MONDAY), plan.tables, saving_percent=15), ())  # fmt: skip
+
+    def test_but_not_where_that_would_leave_another_behind(self) -> None:
+        # 150 minutes before 15:40 and 20 begun for the counter: the begun one waits.
+        plan = self.plan(parcel("1", "150"), parcel("2", "20", "quillpost", begun=True))
+        self.assertEqual(([slot.code for slot in plan.schedule.slots], plan.schedule.outcome), (["1", "2"], "all"))
+
     def test_what_is_too_much_is_late_and_ways_out_are_costed(self) -> None:
         parcels = [parcel("1", "100"), parcel("2", "100"), parcel("3", "10", "quillpost")]
         plan = self.plan(*parcels)

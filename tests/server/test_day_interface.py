@@ -82,6 +82,14 @@ class Answers(unittest.TestCase):
         self.assertEqual(why(parcel("1", "30", ready="15:30")), "not_ready")
         self.assertEqual(why(parcel("1"), hours=[]), "nobody")
 
+    def test_who_has_gone_home_has_no_table(self) -> None:
+        hours = [
+            {"who": "Oswin", "days": [0], "begins": "08:00", "ends": "12:00"},
+            {"who": "Maren", "days": [0], "begins": "13:00", "ends": "17:00"},
+        ]
+        (table,) = worked(parcel("1"), hours=hours)["tables"]
+        self.assertEqual((table["who"], [one["code"] for one in table["parcels"]]), ("Maren", ["1"]))
+
     def test_closures_holidays_and_full_hand_overs_move_parcels(self) -> None:
         self.assertEqual(worked(parcel("1"), closed=["2026-11-23"])["other_days"], {"1": "lark@2026-11-24"})
         moved = worked(parcel("1"), holidays={"larkline": ["2026-11-23", "2026-11-24"]})

@@ -28,13 +28,13 @@ const ROOM_UPRIGHT = 13;
 /** Flags closer than this stand in different rows. */
 const FLAG_WIDE = 190;
 
-/** Rows of the flags: each takes the first row in which it stands clear of the one before. */
-export function flagRows(xs: readonly number[]): number[] {
+/** Rows of the flags, by where each begins: each takes the first row in which it stands clear of the one before. */
+export function flagRows(begins: readonly number[]): number[] {
   const ends: number[] = [];
-  return xs.map((x) => {
-    const row = ends.findIndex((end) => x >= end);
+  return begins.map((begin) => {
+    const row = ends.findIndex((end) => begin >= end);
     const at = row === -1 ? ends.length : row;
-    ends[at] = x + FLAG_WIDE;
+    ends[at] = begin + FLAG_WIDE;
     return at;
   });
 }
@@ -44,7 +44,10 @@ export function DayLine({ day, now_s, at, onPick, onDrop }: Props) {
   const [from, to] = reachOf(day, now_s);
   const x = (moment: number) => LEFT + ((moment - from) / (to - from)) * (width - LEFT - RIGHT);
   const posts = day.posts.filter((post) => post.at_s >= from && post.at_s <= to);
-  const rows = flagRows(posts.map((post) => Math.min(x(post.at_s), width - FLAG_WIDE - 4)));
+  const flips = (post: DayPost) => x(post.at_s) > width - FLAG_WIDE - 4;
+  const rows = flagRows(
+    posts.map((post) => (flips(post) ? x(post.at_s) - FLAG_WIDE : x(post.at_s))),
+  );
   const flags = (Math.max(-1, ...rows) + 1) * FLAG_HIGH + 8;
   const lanes = Math.max(1, day.people.length);
   const bottom = flags + lanes * LANE_HIGH;
@@ -114,7 +117,7 @@ export function DayLine({ day, now_s, at, onPick, onDrop }: Props) {
             post={post}
             number={index + 1}
             x={x(post.at_s)}
-            flip={x(post.at_s) > width - FLAG_WIDE - 4}
+            flip={flips(post)}
             y={(rows[index] ?? 0) * FLAG_HIGH}
             bottom={high - AXIS_HIGH}
             over={drag.over === post.key}
