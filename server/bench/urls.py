@@ -2,11 +2,13 @@
 
 from django.urls import path
 
-from server.bench import api, printing_api, ready_api
+from server.bench import api, printing_api, ready_api, together_api
 
 urlpatterns = [
     path("ready-parcels", ready_api.ReadyParcelsView.as_view()),
     path("ready-parcels/<int:ready_id>/unpack", ready_api.UnpackView.as_view()),
+    path("bench/together", together_api.TogetherView.as_view()),
+    path("bench/together/done", together_api.TogetherDoneView.as_view()),
     path("printer", printing_api.PrinterView.as_view()),
     path("printer/labels", printing_api.PrintView.as_view()),
     path("printer/again", printing_api.PrinterAgainView.as_view()),

@@ -153,7 +153,7 @@ class ADay(BrowserCase):
         self.heading("All of it is on the table")
         page.get_by_label("Scan a product, a supply or a shelf place").focus()
         page.keyboard.press("Enter")
-        page.wait_for_url(re.compile(r"/bench/\d+"))
+        self.like_with_like()
         begun = {int(key.split("-")[0]) for key in keys}
         states = {order.pk: order.state for order in Order.objects.of(self.workshop).filter(pk__in=begun)}
         self.assertEqual(set(states.values()), {"bench"})
@@ -210,6 +210,20 @@ class ADay(BrowserCase):
         self.files(lark, wending, closed)
         self.open("/day")
         expect(page.get_by_role("heading", level=1)).to_have_text("All of today's have left.")
+
+    def like_with_like(self) -> None:
+        """What the wave's parcels share is done for all at once; then the first goes on with its own."""
+        page = self.page
+        page.wait_for_url("**/bench/wave**")
+        expect(page.get_by_text(re.compile(r"step 1 of \d+"))).to_be_visible()
+        steps = int(page.get_by_text(re.compile(r"step 1 of \d+")).inner_text().split()[-1])
+        for number in range(1, steps + 1):
+            expect(page.get_by_text(f"step {number} of {steps}")).to_be_visible()
+            self.press(" ")
+        page.wait_for_url(re.compile(r"/bench/\d+$"))
+        first = Parcel.objects.of(self.workshop).get(pk=int(page.url.split("/")[-1]))
+        expect(page.get_by_role("heading").first).to_be_visible()
+        self.assertGreater(first.step, 0)
 
     def files(self, lark: list[str], wending: list[str], closed: dict[str, Parcel]) -> None:
         """Each channel's file of each hand-over holds its orders, and no others."""

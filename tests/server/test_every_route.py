@@ -97,6 +97,8 @@ ROUTES: dict[str, dict[str, tuple[Any, str]]] = {
         "put": ({"low": "pack", "medium": "hold", "high": "refuse"}, "owner"),
     },
     "api/holds/<int:order_id>": {"put": ({"answer": "Saturday", "look_again": None}, "member")},
+    "api/bench/together": {"get": (None, "member")},
+    "api/bench/together/done": {"post": ({"parcel_ids": [0]}, "member")},
     "api/printer": {"get": (None, "member")},
     "api/printer/labels": {"post": ({"parcel_ids": [0]}, "member")},
     "api/printer/again": {"post": ({}, "member")},
@@ -337,6 +339,10 @@ class EveryRoute(DemoCase):
                     self.ask(method, self.path(route), body, status=404)
                 elif route == "api/parcels/begin":
                     self.ask(method, self.path(route), {"order_id": self.order("1163").pk}, status=404)
+                elif route == "api/bench/together":
+                    self.ask("get", f"{self.path(route)}?parcels={self.parcel['id']}", status=404)
+                elif route == "api/bench/together/done":
+                    self.ask(method, self.path(route), {"parcel_ids": [self.parcel["id"]]}, status=404)
                 elif route == "api/day/begin":
                     self.ask(method, self.path(route), {"order_ids": [self.order("1163").pk]}, status=404)
                 elif route == "api/day/missing":

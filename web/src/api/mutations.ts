@@ -658,6 +658,14 @@ export const beginWave = () =>
     stale: [...STANDING, ...BENCH, ["plan"], ["supplies"]],
   });
 
+/** The steps a wave shares are done: each parcel goes on with its own. */
+export const doneTogether = () =>
+  write(
+    (parcel_ids: number[]) =>
+      answer(api.POST("/api/bench/together/done", { body: { parcel_ids } })),
+    { stale: [...BENCH, ["parcel"]] },
+  );
+
 export const gatherMissing = () =>
   write((body: Schemas["MissingIn"]) => answer(api.POST("/api/day/missing", { body })), {
     stale: [...STANDING, ["gather"], ["plan"]],

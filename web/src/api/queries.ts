@@ -556,3 +556,13 @@ export const holds = (page: number) =>
 /** What is done with orders whose payment is at risk. */
 export const riskActions = () =>
   queryOptions({ queryKey: ["risk-actions"], queryFn: () => answer(api.GET("/api/holds/risks")) });
+
+/** What the parcels of a wave begin with, done for all at once. */
+export const together = (parcels: string) =>
+  queryOptions({
+    queryKey: ["parcels", "together", parcels],
+    queryFn: () => answer(api.GET("/api/bench/together", { params: { query: { parcels } } })),
+    enabled: parcels !== "",
+    refetchOnWindowFocus: false,
+    retry: false,
+  });

@@ -55,6 +55,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bench/together": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What these parcels begin with, done for all at once. */
+        get: operations["bench_together"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/together/done": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The shared steps are done; each parcel goes on with its own. */
+        post: operations["done_together"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/buyers": {
         parameters: {
             query?: never;
@@ -9493,6 +9527,91 @@ export interface components {
             assumed_hand_overs: components["schemas"]["HandOverTimeDoc"][];
         };
         /**
+         * TogetherDoneOut
+         * @description In the order they are packed.
+         */
+        TogetherDoneOut: {
+            /** Parcel Ids */
+            parcel_ids: number[];
+        };
+        /**
+         * TogetherIn
+         * @description Parcels of a wave.
+         */
+        TogetherIn: {
+            /** Parcel Ids */
+            parcel_ids: number[];
+        };
+        /**
+         * TogetherOut
+         * @description What the parcels begin with together.
+         */
+        TogetherOut: {
+            /** Parcels */
+            parcels: components["schemas"]["TogetherParcel"][];
+            /** Steps */
+            steps: components["schemas"]["TogetherStep"][];
+            /** Places */
+            places: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * TogetherParcel
+         * @description A parcel of the wave that is still to be packed.
+         */
+        TogetherParcel: {
+            /** Id */
+            id: number;
+            /** Number */
+            number: string;
+            /** Part */
+            part: number;
+            /** Parts */
+            parts: number;
+            /** Buyer */
+            buyer: string;
+            /** Container */
+            container: components["schemas"]["Message"] | string;
+            /** Own Step */
+            own_step: number;
+            /** Step */
+            step: number;
+        };
+        /**
+         * TogetherPer
+         * @description How much of a step is for one parcel.
+         */
+        TogetherPer: {
+            /** Parcel Id */
+            parcel_id: number;
+            /** Units */
+            units: number;
+        };
+        /**
+         * TogetherStep
+         * @description One step for several parcels.
+         */
+        TogetherStep: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "print" | "gather" | "check" | "cut" | "wrap" | "pack" | "do" | "prove" | "close" | "prove_closed" | "weigh" | "label" | "hand_over";
+            /** Title */
+            title: components["schemas"]["Message"] | string;
+            /** Detail */
+            detail: components["schemas"]["Message"] | string;
+            /** Takes */
+            takes: components["schemas"]["Take"][];
+            /** Tick Units */
+            tick_units: number;
+            /** Cautions */
+            cautions: (components["schemas"]["Message"] | string)[];
+            /** Per */
+            per: components["schemas"]["TogetherPer"][];
+        };
+        /**
          * TokenIn
          * @description A token to be made.
          */
@@ -10545,6 +10664,146 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_together: {
+        parameters: {
+            query: {
+                parcels: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TogetherOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    done_together: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TogetherIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TogetherDoneOut"];
                 };
             };
             400: {

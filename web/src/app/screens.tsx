@@ -67,6 +67,11 @@ export const PLACES: readonly Place[] = [
     Screen: screen(() => import("../screens/bench/ListScreen"), "BenchListScreen"),
   },
   {
+    path: "/bench/wave",
+    alone: true,
+    Screen: screen(() => import("../screens/bench/WaveScreen"), "WaveScreen"),
+  },
+  {
     path: "/bench/:parcelId",
     alone: true,
     Screen: screen(() => import("../screens/bench/Screen"), "BenchScreen"),

@@ -8,6 +8,7 @@ import { Table } from "../../ui/list/Table";
 import { BESIDE, Button, LinkButton, Mark, Notice, ProblemNote } from "../../ui/parts";
 import { ReasonSheet } from "../../ui/ReasonSheet";
 import type { Bench } from "./useBench";
+import { nextOfWave } from "./wave";
 
 type Parcel = Bench["parcel"];
 
@@ -17,10 +18,14 @@ export function ClosedParcel({ bench }: { bench: Bench }) {
   const navigate = useNavigate();
   const [open, setOpen] = useState(false);
   const rest = p.parts.find((part) => part.state === "packing");
-  const onward = () => void navigate(rest ? `/bench/${rest.id}` : "/bench");
+  const inWave = rest ? null : nextOfWave(p.id);
+  const onward = () =>
+    void navigate(rest || inWave ? `/bench/${rest?.id ?? inWave ?? ""}` : "/bench");
   const onwardWords = rest
     ? `On to parcel ${rest.part} of ${p.parts.length}`
-    : "To the next parcel";
+    : inWave
+      ? "On to the next of the wave"
+      : "To the next parcel";
   useActions([
     { key: " ", label: onwardWords, run: onward },
     { key: "t", label: "Track the parcel", run: bench.track },

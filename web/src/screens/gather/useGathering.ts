@@ -33,7 +33,13 @@ export function useGathering(keys: string, wave: Wave) {
     ...beginWave(),
     onSuccess: ({ parcel_ids }) => {
       forgetTicks(keys);
-      void navigate(parcel_ids[0] ? `/bench/${parcel_ids[0]}` : "/bench");
+      void navigate(
+        parcel_ids.length > 1
+          ? `/bench/wave?parcels=${parcel_ids.join(",")}`
+          : parcel_ids[0]
+            ? `/bench/${parcel_ids[0]}`
+            : "/bench",
+      );
     },
     onError: (error) => say(error.message, "stop"),
   });
