@@ -1,4 +1,4 @@
-"""What a day is made of: people at the table, parcels to pack, and the order they are packed in (day; rules 20).
+"""What a day is made of: people at the table, parcels to pack, and the order they are packed in (day; rules 20.3).
 
 Moments of a day are whole seconds from its midnight, so that every sum is exact: 6.8 minutes are 408 s. Pure.
 """

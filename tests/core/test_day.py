@@ -1,4 +1,4 @@
-"""The day (rules 20): the worked numbers, hand-overs, order of packing, ways out."""
+"""The day (rules 20.3): the worked numbers, hand-overs, order of packing, ways out."""
 
 import unittest
 from dataclasses import replace

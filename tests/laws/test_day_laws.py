@@ -1,4 +1,4 @@
-"""Laws of the day (rules 20): what is shown can be done, nothing is late that need not be, people never harm."""
+"""Laws of the day (rules 20.3): what is shown can be done, nothing is late that need not be, people never harm."""
 
 import random
 import unittest

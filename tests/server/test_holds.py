@@ -7,6 +7,7 @@ from server.api.problems import Refused
 from server.commands.intake import import_kind
 from server.day.holds import kind_of
 from server.orders.models import Order
+from server.workshops.models import Workshop
 from tests.server.base import DemoCase
 
 
@@ -79,7 +80,7 @@ class Risks(DemoCase):
     def test_the_workshop_says_what_is_done_at_each_level(self) -> None:
         self.assertEqual(self.ask("get", "holds/risks"), {"low": "pack", "medium": "hold", "high": "hold"})
         self.ask("put", "holds/risks", {"low": "hold", "medium": "pack", "high": "refuse"})
-        import_kind(self.workshop, "orders", self.FILE.encode(), by="test")
+        import_kind(Workshop.objects.get(pk=self.workshop.pk), "orders", self.FILE.encode(), by="test")
         self.assertEqual([(state, code) for state, code, _ in self.states()],
                          [("held", "risk"), ("planned", ""), ("held", "refused"), ("planned", "")])  # fmt: skip
         self.ask("put", "holds/risks", {"low": "hold", "medium": "pack"}, status=422)

@@ -40,6 +40,16 @@ class House(unittest.TestCase):
         for name in tracked("*.lock", "*.json", "*.toml", "*.sh", "start", "test", "calm", ".ci/run", "web/.npmrc"):
             self.assertIsNone(address.search((ROOT / name).read_text()), name)
 
+    def test_no_two_schemas_of_the_api_have_one_name(self) -> None:
+        """OpenAPI keeps one of two components of a name, silently."""
+        where: dict[str, list[str]] = {}
+        for name in tracked("server/*.py"):
+            for found in re.findall(
+                r"^class ([A-Za-z]\w*)\((?:BaseModel|Body|FileModel)\)", (ROOT / name).read_text(), re.M
+            ):
+                where.setdefault(found, []).append(name)
+        self.assertEqual({name: files for name, files in where.items() if len(files) > 1}, {})
+
     def test_lists_the_screens_repeat_are_those_of_the_core(self) -> None:
         words = (ROOT / "web" / "src" / "domain" / "words.ts").read_text()
 

@@ -94,6 +94,7 @@ class ImperialWalk(DemoCase):
             "<int:ready_id>": [1],
             "<int:order_id>": [order.pk for order in orders],
             "<int:parcel_id>": [self.parcel["id"]],
+            "<int:send_off_id>": [1],
             "<str:device>": ["scale"],
         }
 
@@ -110,6 +111,11 @@ class ImperialWalk(DemoCase):
                     path = path.replace(name, str(value))
                 found += self.answered("get", path)
                 looked_at += 1
+        wave = self.client.get("/api/day").json()["wave"]["parcels"]
+        for paper in ("day/gather", "day/gather.pdf", "day/gather.pdf?paper=label"):
+            sign = "&" if "?" in paper else "?"
+            found += self.answered("get", f"api/{paper}{sign}parcels={','.join(wave)}")
+        found += self.answered("get", f"api/bench/together?parcels={self.parcel['id']}")
         self.assertGreater(looked_at, 150)
         self.assertEqual(found, [], "\n".join(f"{where}: {text}" for where, text in found[:60]))
 
