@@ -11,7 +11,7 @@ _COSTS = frozenset(
     {
         "alone", "asked", "at_cost", "average_after", "average_cost", "charge_agreed", "charged_more", "cheaper_by",
         "cost", "each", "each_all_in", "expected_loss", "farthest_postage", "goods_cost", "labour", "listed",
-        "materials", "net", "once", "postage", "postage_farthest", "postage_nearest", "price", "risk", "saved",
+        "materials", "more", "net", "once", "postage", "postage_farthest", "postage_nearest", "price", "risk", "saved",
         "saves", "total", "unit_cost", "wage_per_hour",
     }
 )  # fmt: skip

@@ -81,7 +81,7 @@ class GatherRoll(BaseModel):
     place: str
     cuts: list[GatherCut]
     lengths: int
-    alone: int  #: so many lengths would be cut parcel by parcel
+    one_by_one: int  #: so many lengths would be cut parcel by parcel
     keys: list[str]
 
 
@@ -199,7 +199,7 @@ def _out(workshop: Workshop, needed: Sequence[tuple[Needed, Order, int]], found:
                     for cut in one.cuts
                 ],
                 lengths=sum(cut.count for cut in one.cuts),
-                alone=one.alone,
+                one_by_one=one.alone,
                 keys=list(one.parcels),
             )
             for one in found.cuts

@@ -161,6 +161,20 @@ class Moving(DayCase):
         self.assertEqual(self.ask("get", f"day/orders/{self.order('1165').pk}/moves", status=409)["code"], "not_open")
 
 
+class CostsKept(DayCase):
+    def test_a_packer_who_is_not_shown_costs_sees_none_in_the_day(self) -> None:
+        self.ask("put", "day/times", times(hours=[{"who": "Maren", "days": WEEK, "begins": "15:00", "ends": "16:00"}]))
+        self.workshop.packers_see_costs = False
+        self.workshop.save(update_fields=["packers_see_costs"])
+        self.as_(self.packer)
+        self.assertTrue(all(way["cost"] == "hidden" for way in self.day()["ways"]))
+        moves = self.ask("get", f"day/orders/{self.order('1165').pk}/moves")["moves"]
+        self.assertEqual({one["more"] for one in moves}, {"hidden"})
+        wave = self.day()["wave"]["parcels"]
+        gathered = self.ask("get", f"day/gather?parcels={','.join(wave)}")
+        self.assertNotIn("hidden", str(gathered))
+
+
 class Times(DayCase):
     def test_what_was_sent_is_read_back(self) -> None:
         trip = {

@@ -4564,8 +4564,8 @@ export interface components {
             cuts: components["schemas"]["GatherCut"][];
             /** Lengths */
             lengths: number;
-            /** Alone */
-            alone: number;
+            /** One By One */
+            one_by_one: number;
             /** Keys */
             keys: string[];
         };

@@ -230,8 +230,8 @@ function Roll({
                   (cut.count > 1 ? " out of each" : ""),
               )
               .join("; ")}
-            {roll.alone > roll.lengths
-              ? `. Together ${roll.alone - roll.lengths} fewer than parcel by parcel`
+            {roll.one_by_one > roll.lengths
+              ? `. Together ${roll.one_by_one - roll.lengths} fewer than parcel by parcel`
               : ""}
           </span>
         </span>
