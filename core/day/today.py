@@ -13,7 +13,7 @@ from typing import Literal
 
 from core.day.hand_overs import HandOver, TableHours, due_at, share_out, tables_on
 from core.day.model import LIKE_SAVING_PERCENT, Job, Schedule, Slot, Span, Table
-from core.day.schedule import in_time, latest_start, schedule
+from core.day.schedule import latest_start, schedule, soon_in_time
 
 __all__ = [
     "DayParcel",
@@ -227,7 +227,7 @@ def ways_out(
     another = _last_enough(
         now_s,
         closes_s,
-        lambda at_s: in_time(jobs, (*tables, _table(at_s, closes_s)), saving_percent=saving_percent),
+        lambda at_s: soon_in_time(jobs, (*tables, _table(at_s, closes_s)), saving_percent=saving_percent),
     )
     if another is not None:
         plan = schedule(jobs, (*tables, _table(another, closes_s)), saving_percent=saving_percent)
@@ -238,7 +238,7 @@ def ways_out(
         earlier = _last_enough(
             now_s,
             opens_s,
-            lambda at_s: in_time(jobs, _from(tables, at_s, opens_s), saving_percent=saving_percent),
+            lambda at_s: soon_in_time(jobs, _from(tables, at_s, opens_s), saving_percent=saving_percent),
         )
         if earlier is not None and earlier < opens_s:
             people = sum(1 for table in tables if table.spans and table.spans[0].from_s == opens_s)

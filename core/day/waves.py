@@ -22,8 +22,10 @@ MOST_A_WAVE = 6
 WALK = 4
 #: Parcels of one hand-over of which every sharing out is looked through.
 MOST_SURE = 12
-#: Rounds of changing places; each looks at every pair.
+#: Rounds of changing places.
 _ROUNDS = 3
+#: Waves further apart than this change no parcels: who is packed soon stays soon.
+_NEAR = 4
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -75,36 +77,49 @@ def _every(parcels: list[Gathered], most: int) -> list[list[Gathered]]:
 
 
 def _filled(parcels: list[Gathered], most: int) -> list[list[Gathered]]:
-    rank = {one.code: number for number, one in enumerate(parcels)}
-    left = list(parcels)
-    groups: list[list[Gathered]] = []
+    """Fill wave after wave. Parcels are numbers in packing order here, and what each needs the bits of a number."""
+    bits = {name: 1 << n for n, name in enumerate(sorted(frozenset().union(*(one.things for one in parcels))))}
+    needs = [sum(bits[name] for name in one.things) for one in parcels]
+    left = list(range(len(parcels)))
+    groups: list[list[int]] = []
     while left:
         group = [left.pop(0)]
+        have = needs[group[0]]
         while left and len(group) < most:
-            have = frozenset().union(*(one.things for one in group))
-            best = min(left, key=lambda one: (len(one.things - have) - len(one.things & have), rank[one.code]))
+            best = min(left, key=lambda n: ((needs[n] & ~have).bit_count() - (needs[n] & have).bit_count(), n))
             group.append(best)
             left.remove(best)
+            have |= needs[best]
         groups.append(group)
     for _ in range(_ROUNDS):
-        if not _changed_places(groups):
+        if not _changed_places(groups, needs):
             break
-    return [sorted(group, key=lambda one: rank[one.code]) for group in groups]
+    return [[parcels[n] for n in sorted(group)] for group in groups]
 
 
-def _changed_places(groups: list[list[Gathered]]) -> bool:
-    """Let two parcels of different waves change places wherever that needs less; return whether any did."""
+def _changed_places(groups: list[list[int]], needs: list[int]) -> bool:
+    """Let two parcels of waves near each other change places wherever that needs less; return whether any did."""
     changed = False
-    for first in range(len(groups)):
-        for second in range(first + 1, len(groups)):
-            now = needed_by(groups[first]) + needed_by(groups[second])
-            for one in list(groups[first]):
-                for other in list(groups[second]):
-                    here = [other if each is one else each for each in groups[first]]
-                    there = [one if each is other else each for each in groups[second]]
-                    if needed_by(here) + needed_by(there) < now:
-                        groups[first], groups[second] = here, there
-                        now = needed_by(here) + needed_by(there)
-                        changed = True
-                        break
+    for first, second in ((a, b) for a in range(len(groups)) for b in range(a + 1, min(a + _NEAR, len(groups)))):
+        for one in list(groups[first]):
+            for other in list(groups[second]):
+                here = _with(groups[first], one, other)
+                there = _with(groups[second], other, one)
+                now = _things(groups[first], needs) + _things(groups[second], needs)
+                if _things(here, needs) + _things(there, needs) < now:
+                    groups[first], groups[second] = here, there
+                    changed = True
+                    break
     return changed
+
+
+def _with(group: list[int], out: int, into: int) -> list[int]:
+    return [into if one == out else one for one in group]
+
+
+def _things(group: list[int], needs: list[int]) -> int:
+    """Return how many different things a wave needs."""
+    have = 0
+    for one in group:
+        have |= needs[one]
+    return have.bit_count()

@@ -277,10 +277,11 @@ def _open_parcels(read: DayRead) -> list[DayParcelOut]:
     """Return what is to be packed today, in the order of packing; what is late last."""
     slots = {slot.code: slot for slot in read.plan.schedule.slots}
     order = [*slots, *read.plan.schedule.late]
-    return [_open_parcel(read, read.lines[code], slots.get(code)) for code in order]
+    late = read.why_late()
+    return [_open_parcel(read, read.lines[code], slots.get(code), late.get(code)) for code in order]
 
 
-def _open_parcel(read: DayRead, line: Line, slot: Any) -> DayParcelOut:
+def _open_parcel(read: DayRead, line: Line, slot: Any, late: LateWhy | None) -> DayParcelOut:
     due = read.plan.due[line.key]
     return DayParcelOut(
         key=line.key,
@@ -297,7 +298,7 @@ def _open_parcel(read: DayRead, line: Line, slot: Any) -> DayParcelOut:
         start_s=slot.start_s if slot else None,
         end_s=slot.end_s if slot else None,
         in_row=slot.in_row if slot else False,
-        late=None if slot else read.why_late(line.key),
+        late=late,
         ready_s=line.ready_s,
         service_name=line.row.service_name,
         container=texts_from_json([line.row.container])[0],

@@ -85,10 +85,14 @@ class DayRead:
     ways: tuple[WayOut, ...]
     waves: tuple[Wave, ...]
 
-    def why_late(self, key: str) -> LateWhy:
-        """Return why a parcel that is left out is late."""
-        job = next(one for one in jobs_of(self.parcels, self.plan.due, self.clock.today) if one.code == key)
-        return why_late(job, self.plan.tables, self.plan.schedule.outcome, self.clock.now_s)
+    def why_late(self) -> dict[str, LateWhy]:
+        """Return why each parcel that is left out is late."""
+        plan = self.plan
+        return {
+            job.code: why_late(job, plan.tables, plan.schedule.outcome, self.clock.now_s)
+            for job in jobs_of(self.parcels, plan.due, self.clock.today)
+            if job.code in plan.schedule.late
+        }
 
 
 def read_day(workshop: Workshop, day: date | None = None) -> DayRead:
