@@ -241,14 +241,15 @@ def gather_sheet(workshop: Workshop, words: Words, found: GatherOut) -> GatherSh
     """Return the list as it stands on paper, in the workshop's units."""
     spots = {one.key: number for number, one in enumerate(found.parcels, start=1)}
 
-    def lines(things: list[GatherThing]) -> tuple[SheetLine, ...]:
+    def lines(things: list[GatherThing], *, counted: bool = True) -> tuple[SheetLine, ...]:
         return tuple(
             SheetLine(
                 place=one.place,
                 name=one.name,
                 detail=one.code,
                 amount=words.of(one.amount) if one.amount else f"{one.quantity.normalize():f}",
-                spots=tuple((spots[per.key], f"{per.quantity.normalize():f}") for per in one.per),
+                # What is measured is shared out at the bench: a parcel's litres to six places help nobody here.
+                spots=tuple((spots[per.key], f"{per.quantity.normalize():f}") for per in one.per) if counted else (),
                 short=tuple(spots[key] for key in one.short),
             )
             for one in things
@@ -283,7 +284,7 @@ def gather_sheet(workshop: Workshop, words: Words, found: GatherOut) -> GatherSh
                 GatherSection(title="Goods", lines=lines(found.goods)),
                 GatherSection(title="Make up", lines=lines(found.containers)),
                 GatherSection(title="Cut", lines=rolls),
-                GatherSection(title="Supplies", lines=lines(found.supplies)),
+                GatherSection(title="Supplies", lines=lines(found.supplies, counted=False)),
                 GatherSection(title="Cards and inserts", lines=lines(found.cards)),
             )
             if section.lines

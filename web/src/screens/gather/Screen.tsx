@@ -154,7 +154,7 @@ function Line({
           {thing.name}
           <span className="block text-base text-ink2">
             {thing.code}
-            {several
+            {several && counted
               ? `, ${thing.per.map((one) => `${Number(one.quantity)} for ${spots.get(one.key) ?? "?"}`).join(", ")}`
               : ""}
           </span>
