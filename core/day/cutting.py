@@ -9,9 +9,9 @@ number is known only as a bound (their area over that of the longest lengths), w
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from core.units import Micrometres, ceil_div
+from core.units import Micrometres
 
-__all__ = ["CutOff", "SheetNeed", "cut_offs", "fewest_cuts"]
+__all__ = ["CutOff", "SheetNeed", "cut_offs"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -64,8 +64,3 @@ def cut_offs(needs: Sequence[SheetNeed], roll_width_um: Micrometres) -> tuple[Cu
         )
         for (length_um, on), count in patterns.items()
     )
-
-
-def fewest_cuts(needs: Sequence[SheetNeed], roll_width_um: Micrometres) -> int:
-    """Return a number of lengths that no sharing out can do with less of: what lies side by side of width alone."""
-    return ceil_div(sum(need.count * need.across_um for need in needs), roll_width_um)

@@ -20,13 +20,17 @@ __all__ = [
     "TableHours",
     "due_at",
     "hand_overs_between",
+    "leaves_with",
     "moment_s",
+    "next_taking",
     "share_out",
     "tables_on",
 ]
 
 HandOverKind = Literal["collection", "trip"]
 DAY_S = 86_400
+#: A carrier may come so much late (a judgement).
+LATE_S = 3_600
 #: So many days ahead a hand-over is looked for.
 _FAR_DAYS = 35
 
@@ -166,6 +170,20 @@ def share_out(
                 found[code] = one
                 break
     return found
+
+
+def next_taking(carrier: str, hand_overs: Sequence[HandOver], *, after_s: int) -> HandOver | None:
+    """Return the next hand-over later than a moment that takes a carrier's parcels."""
+    return next((one for one in hand_overs if one.takes(carrier) and one.at_s > after_s), None)
+
+
+def leaves_with(carrier: str, hand_overs: Sequence[HandOver], *, done: Collection[str], now_s: int) -> HandOver | None:
+    """Return the hand-over a closed parcel goes with: the next of its carrier that was not done yet.
+
+    One that is not recorded yet still counts for an hour after its time: carriers come late.
+    """
+    open_now = [one for one in hand_overs if one.key not in done]
+    return next_taking(carrier, open_now, after_s=now_s - LATE_S - 1)
 
 
 def tables_on(

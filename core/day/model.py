@@ -3,7 +3,6 @@
 Moments of a day are whole seconds from its midnight, so that every sum is exact: 6.8 minutes are 408 s. Pure.
 """
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import ROUND_CEILING, Decimal
 from typing import Literal
@@ -119,9 +118,3 @@ def saved_seconds(seconds: int, saving_percent: int) -> int:
     [408, 1296]
     """
     return -(-seconds * (100 - saving_percent) // 100)
-
-
-def codes_twice(jobs: Sequence[Job]) -> tuple[str, ...]:
-    """Return the codes that more than one parcel has."""
-    seen: set[str] = set()
-    return tuple(job.code for job in jobs if job.code in seen or seen.add(job.code))  # type: ignore[func-returns-value]

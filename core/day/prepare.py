@@ -5,13 +5,13 @@ clocks. Equal tasks that must begin on one day are put together, by the earliest
 blocks its parcels until so many hours after it is begun.
 """
 
-from collections.abc import Collection, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from decimal import Decimal
 from typing import Literal
 
-__all__ = ["Lead", "Task", "TaskState", "blocked_by", "earlier_by", "tasks_of"]
+__all__ = ["Lead", "Task", "TaskState", "earlier_by", "ready_at", "tasks_of"]
 
 #: done: begun by somebody; due: to be begun; missed: its moment is over and nobody has begun it.
 TaskState = Literal["done", "due", "missed"]
@@ -80,13 +80,9 @@ def _task(leads: list[Lead], now: datetime) -> Task:
     )
 
 
-def blocked_by(tasks: Collection[Task], now: datetime) -> dict[str, Task]:
-    """Return, for each parcel that cannot be packed yet, the task it waits for longest."""
-    found: dict[str, Task] = {}
-    for task in tasks:
-        if task.ready <= now:
-            continue
-        for parcel in task.parcels:
-            if parcel not in found or found[parcel].ready < task.ready:
-                found[parcel] = task
-    return found
+def ready_at(asked: Sequence[tuple[Decimal, datetime | None]], *, now: datetime) -> datetime | None:
+    """Return when what is asked for ahead of a parcel is ready, None when nothing is.
+
+    ``asked``: hours it takes, and when it was begun; what nobody has begun is begun now at the earliest.
+    """
+    return max((earlier_by(begun or now, -hours) for hours, begun in asked), default=None)

@@ -27,7 +27,6 @@ from core.day.model import LIKE_SAVING_PERCENT, Job, Outcome, Schedule, Slot, Ta
 __all__ = [
     "EVALUATIONS",
     "LateWhy",
-    "in_time",
     "latest_of_many",
     "latest_start",
     "schedule",
@@ -70,13 +69,8 @@ def _at(slot: Slot, left_out: int) -> Slot:
     return replace(slot, table=slot.table + 1) if slot.table >= left_out else slot
 
 
-def in_time(jobs: Sequence[Job], tables: Sequence[Table], *, saving_percent: int = LIKE_SAVING_PERCENT) -> bool:
-    """Return whether an order was found in which all are in time."""
-    return not schedule(jobs, tables, saving_percent=saving_percent).late
-
-
 def soon_in_time(jobs: Sequence[Job], tables: Sequence[Table], *, saving_percent: int = LIKE_SAVING_PERCENT) -> bool:
-    """Return the same with little search, for asking many times: of many parcels a way may be missed, none made up."""
+    """Return whether all are in time, with little search, for asking often: a way may be missed, none is made up."""
     jobs, tables = tuple(jobs), tuple(table for table in tables if table.spans)
     if len(jobs) <= MOST_EXACT:
         return not _exact(jobs, tables, saving_percent).late

@@ -14,6 +14,7 @@ from typing import Literal
 from core.day.hand_overs import HandOver, TableHours, due_at, share_out, tables_on
 from core.day.model import LIKE_SAVING_PERCENT, Job, Schedule, Slot, Span, Table
 from core.day.schedule import latest_start, schedule, soon_in_time
+from core.day.waves import MOST_A_WAVE, Gathered, Wave, waves_of
 
 __all__ = [
     "DayParcel",
@@ -25,6 +26,8 @@ __all__ = [
     "jobs_of",
     "moved",
     "plan_day",
+    "waves_of_day",
+    "ways_of_day",
     "ways_out",
 ]
 
@@ -245,6 +248,31 @@ def ways_out(
             cost = _wages((opens_s - earlier) * people, wage_per_hour)
             found.append(WayOut(kind="earlier", at_s=earlier, until_s=opens_s, cost=cost))
     return tuple(found)
+
+
+def ways_of_day(
+    plan: DayPlan, parcels: Sequence[DayParcel], *, today: date, now_s: int, wage_per_hour: Decimal, saving_percent: int
+) -> tuple[WayOut, ...]:
+    """Return what would bring all of a day in time; nothing when all are."""
+    if not plan.schedule.late:
+        return ()
+    return ways_out(
+        jobs_of(parcels, plan.due, today),
+        plan.tables,
+        now_s=now_s,
+        closes_s=plan.closes_s(now_s),
+        wage_per_hour=wage_per_hour,
+        saving_percent=saving_percent,
+    )
+
+
+def waves_of_day(plan: DayPlan, things: Mapping[str, frozenset[str]], *, most: int = MOST_A_WAVE) -> tuple[Wave, ...]:
+    """Return the waves of the day in the order of packing, what is late last; of the parcels in ``things`` alone."""
+    order = [*(slot.code for slot in plan.schedule.slots), *plan.schedule.late]
+    return waves_of(
+        [Gathered(code=code, hand_over=plan.due[code].key, things=things[code]) for code in order if code in things],
+        most=most,
+    )
 
 
 def _table(from_s: int, to_s: int) -> Table:

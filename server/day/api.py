@@ -11,6 +11,7 @@ from pydantic import BaseModel, Field
 from rest_framework.request import Request
 
 from core.day.hand_overs import HandOverKind
+from core.messages import Message, Text
 from server.api.downloads import paper, saved_file
 from server.api.operation import PROBLEMS, operation
 from server.api.problems import Refused
@@ -140,10 +141,18 @@ class BeginWaveIn(Body):
     order_ids: Annotated[list[int], Field(min_length=1, max_length=50)]
 
 
+class NotBegunOut(BaseModel):
+    """An order that stays where it is."""
+
+    order_id: int
+    reason: list[Text]
+
+
 class BeginWaveOut(BaseModel):
-    """Their first parcels."""
+    """Their first parcels, and the orders that could not be begun."""
 
     parcel_ids: list[int]
+    refused: list[NotBegunOut]
 
 
 class MissingIn(Body):
@@ -229,8 +238,17 @@ class BeginWaveView(MemberView):
     @operation("begin_wave")
     def post(self, body: BeginWaveIn) -> BeginWaveOut:
         """Bring the orders of a wave to the bench."""
-        parcels = services.begin_wave(by=self.member, order_ids=body.order_ids)
-        return BeginWaveOut(parcel_ids=[parcel.pk for parcel in parcels])
+        parcels, refused = services.begin_wave(by=self.member, order_ids=body.order_ids)
+        return BeginWaveOut(
+            parcel_ids=[parcel.pk for parcel in parcels],
+            refused=[
+                NotBegunOut(
+                    order_id=order_id,
+                    reason=[why.detail] if isinstance(why.detail, str | Message) else list(why.detail),
+                )
+                for order_id, why in refused
+            ],
+        )
 
 
 class MissingView(MemberView):

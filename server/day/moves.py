@@ -8,7 +8,6 @@ from django.db import transaction
 from django.utils import timezone
 
 from core.day.hand_overs import HandOver, due_at
-from core.day.model import LIKE_SAVING_PERCENT
 from core.day.today import moved
 from core.parcels.candidate import RULE_LIMITS, PlannedParcel
 from core.parcels.plan import PlannedOrder
@@ -56,7 +55,8 @@ def moves_of(workshop: Workshop, order_id: int) -> tuple[MoveOffer, ...]:
     Raises Refused (404, not_open, blocked).
     """
     plan = fresh_plan(workshop=workshop, order_id=order_id)
-    if plan.order.state != Order.State.PLANNED:
+    waits_for_its_day = plan.order.state == Order.State.HELD and not plan.order.hold_code
+    if plan.order.state != Order.State.PLANNED and not waits_for_its_day:
         raise Refused(f"Order {plan.order.number} is not waiting to be packed: it cannot be moved.", code="not_open")
     stored = plan_of(plan.kept)
     if not isinstance(stored, PlannedOrder):
@@ -89,7 +89,7 @@ def _offers(day: DayRead, order: Order, planned: PlannedOrder, tariffs: tuple[Ta
                 key_of(order.pk, 1),
                 hand_over,
                 today=day.clock.today,
-                saving_percent=LIKE_SAVING_PERCENT,
+                saving_percent=day.saving_percent,
             )
             found.append(
                 MoveOffer(

@@ -7,7 +7,7 @@ from typing import Any, Literal
 
 from pydantic import BaseModel
 
-from core.day.hand_overs import HandOverKind
+from core.day.hand_overs import HandOverKind, leaves_with
 from core.day.model import Outcome
 from core.day.prepare import TaskState
 from core.day.schedule import LateWhy
@@ -15,7 +15,7 @@ from core.day.today import Post, WayKind
 from core.messages import Text
 from server.bench.models import Parcel
 from server.day.models import SendOff
-from server.day.selectors import ClosedParcel, DayRead, Line, closed_parcels, leaves_with, read_day
+from server.day.selectors import ClosedParcel, DayRead, Line, closed_parcels, read_day
 from server.day.times import Times
 from server.orders.models import Order
 from server.orders.screens import orders_out
@@ -196,7 +196,10 @@ def day_out(workshop: Workshop, day: date | None = None) -> DayOut:
     done = frozenset(
         SendOff.objects.of(workshop).filter(day=read.clock.today, undone_at=None).values_list("key", flat=True)
     )
-    goes = {one.parcel.pk: leaves_with(one, read.times, done, read.clock.now_s) for one in closed}
+    goes = {
+        one.parcel.pk: leaves_with(one.carrier, read.times.hand_overs, done=done, now_s=read.clock.now_s)
+        for one in closed
+    }
     aside = _aside(workshop)
     plan = read.plan
     return DayOut(

@@ -5,29 +5,31 @@ A fixed number of queries, however many parcels; no plan is opened.
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from datetime import date, datetime, timedelta
+from datetime import date, datetime
 from decimal import Decimal
 
 from django.db.models import Q
 
-from core.day.hand_overs import DAY_S, HandOver
 from core.day.model import seconds_of
-from core.day.prepare import Lead, Task, tasks_of
+from core.day.prepare import Lead, Task, ready_at, tasks_of
 from core.day.schedule import LateWhy, why_late
-from core.day.today import DayParcel, DayPlan, WayOut, jobs_of, plan_day, ways_out
-from core.day.waves import Gathered, Wave, waves_of
+from core.day.today import DayParcel, DayPlan, WayOut, jobs_of, plan_day, waves_of_day, ways_of_day
+from core.day.waves import Wave
 from server.bench.models import Parcel
 from server.carriers.models import Label
 from server.day.models import ChosenHandOver, Prepared
 from server.day.times import Clock, Times, clock_of, times_of
 from server.orders.models import Order
 from server.plans.models import PlanPart
+from server.workshops.judging import judgements_of
 from server.workshops.models import Workshop
 
-__all__ = ["ClosedParcel", "DayRead", "Line", "closed_parcels", "key_of", "leaves_with", "read_day"]
+__all__ = ["ClosedParcel", "DayRead", "Line", "closed_parcels", "key_of", "read_day"]
 
 #: A parcel that was begun and is nearly done still takes a moment.
 _LEAST_S = 30
+#: Planned for a later day, and held by nothing else.
+_WAITS_FOR_ITS_DAY = Q(plan__order__state=Order.State.HELD, plan__order__hold_code="", plan__status="planned")
 
 
 def key_of(order_id: int, part: int) -> str:
@@ -84,6 +86,7 @@ class DayRead:
     tasks: tuple[Task, ...]
     ways: tuple[WayOut, ...]
     waves: tuple[Wave, ...]
+    saving_percent: int  #: what the second and later of alike parcels take less
 
     def why_late(self) -> dict[str, LateWhy]:
         """Return why each parcel that is left out is late."""
@@ -105,16 +108,16 @@ def read_day(workshop: Workshop, day: date | None = None) -> DayRead:
         before = {code for code, one in read_day(workshop).plan.due.items() if one.day < clock.today}
         lines = {key: line for key, line in lines.items() if key not in before}
     parcels = tuple(_day_parcel(line) for line in lines.values())
-    plan = plan_day(parcels, times.hand_overs, times.hours, today=clock.today, now_s=clock.now_s, closed=times.closed)
-    ways: tuple[WayOut, ...] = ()
-    if plan.schedule.late:
-        ways = ways_out(
-            jobs_of(parcels, plan.due, clock.today),
-            plan.tables,
-            now_s=clock.now_s,
-            closes_s=plan.closes_s(clock.now_s),
-            wage_per_hour=workshop.wage_per_hour,
-        )
+    judged = judgements_of(workshop)
+    plan = plan_day(
+        parcels,
+        times.hand_overs,
+        times.hours,
+        today=clock.today,
+        now_s=clock.now_s,
+        closed=times.closed,
+        saving_percent=judged.like_saving_percent,
+    )
     return DayRead(
         clock=clock,
         times=times,
@@ -122,8 +125,16 @@ def read_day(workshop: Workshop, day: date | None = None) -> DayRead:
         parcels=parcels,
         plan=plan,
         tasks=_tasks(workshop, lines, plan, times, clock),
-        ways=ways,
-        waves=_waves(lines, plan),
+        ways=ways_of_day(
+            plan,
+            parcels,
+            today=clock.today,
+            now_s=clock.now_s,
+            wage_per_hour=workshop.wage_per_hour,
+            saving_percent=judged.like_saving_percent,
+        ),
+        waves=waves_of_day(plan, _things(lines), most=judged.wave_parcels),
+        saving_percent=judged.like_saving_percent,
     )
 
 
@@ -131,7 +142,7 @@ def _lines(workshop: Workshop, clock: Clock) -> dict[str, Line]:
     """Return the parcels to pack, in the order they have a right to a full hand-over: the oldest order first."""
     rows = (
         PlanPart.objects.of(workshop)
-        .filter(Q(plan__order__state=Order.State.PLANNED) | Q(plan__order__state=Order.State.BENCH))
+        .filter(Q(plan__order__state__in=(Order.State.PLANNED, Order.State.BENCH)) | _WAITS_FOR_ITS_DAY)
         .select_related("plan__order")
         .defer("plan__overrides", "plan__missing", "plan__order__came_as")
         .order_by("plan__order__placed_on", "plan__order_id", "part")
@@ -170,13 +181,10 @@ def _prepared(workshop: Workshop, orders: set[int]) -> dict[tuple[int, str], dat
 
 
 def _ready_s(row: PlanPart, prepared: Mapping[tuple[int, str], datetime], clock: Clock) -> int:
-    """Return from when what its recipes ask for ahead is done; what nobody has begun is begun now at the earliest."""
-    ready = 0
-    for one in row.ahead:
-        begun = prepared.get((row.plan.order_id, one["what"]), clock.real)
-        moment = begun + timedelta(hours=float(Decimal(one["hours"])))
-        ready = max(ready, clock.seconds(moment))
-    return ready
+    """Return from when a parcel can be packed, for what its recipes ask for ahead; 0: at once."""
+    asked = [(Decimal(one["hours"]), prepared.get((row.plan.order_id, one["what"]))) for one in row.ahead]
+    moment = ready_at(asked, now=clock.real)
+    return 0 if moment is None else clock.seconds(moment)
 
 
 def _day_parcel(line: Line) -> DayParcel:
@@ -224,20 +232,13 @@ def _tasks(
     return tasks_of(leads, now=clock.real)
 
 
-def _waves(lines: Mapping[str, Line], plan: DayPlan) -> tuple[Wave, ...]:
-    """Return the waves of today's parcels that nobody has begun, and of those that cannot make it last."""
-    today = [slot.code for slot in plan.schedule.slots]
-    waiting = [key for key in (*today, *plan.schedule.late) if lines[key].parcel is None]
-    return waves_of(
-        [
-            Gathered(
-                code=key,
-                hand_over=plan.due[key].key,
-                things=frozenset((*lines[key].row.goods, *lines[key].row.supplies)),
-            )
-            for key in waiting
-        ]
-    )
+def _things(lines: Mapping[str, Line]) -> dict[str, frozenset[str]]:
+    """Return what the parcels need that may be gathered for: nobody has begun them, and they wait for no day."""
+    return {
+        key: frozenset((*line.row.goods, *line.row.supplies))
+        for key, line in lines.items()
+        if line.order.state == Order.State.PLANNED
+    }
 
 
 def closed_parcels(workshop: Workshop, clock: Clock) -> list[ClosedParcel]:
@@ -264,19 +265,3 @@ def closed_parcels(workshop: Workshop, clock: Clock) -> list[ClosedParcel]:
         )
         for row in rows
     ]
-
-
-def leaves_with(closed: ClosedParcel, times: Times, done: frozenset[str], now_s: int) -> HandOver | None:
-    """Return the hand-over a closed parcel goes with: the next of its carrier that was not done yet.
-
-    One of today that is not recorded yet still counts for an hour after its time: carriers come late.
-    """
-    hour_s = DAY_S // 24
-    return next(
-        (
-            one
-            for one in times.hand_overs
-            if one.takes(closed.carrier) and one.key not in done and one.at_s + hour_s >= now_s
-        ),
-        None,
-    )

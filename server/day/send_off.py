@@ -13,7 +13,7 @@ from django.db import transaction
 from django.db.models import Q
 from django.utils import timezone
 
-from core.day.hand_overs import HandOver
+from core.day.hand_overs import HandOver, next_taking
 from server.api.problems import Refused
 from server.bench.models import Parcel
 from server.bench.services import hand_over as parcels_left
@@ -91,7 +91,7 @@ def scan(*, by: Member, key: str, code: str) -> Scan:
     if counted is not None and counted.key == key:
         return Scan(verdict="again", parcel=parcel, carrier=carrier)
     if not hand_over.takes(carrier):
-        own = next((one for one in times.hand_overs if one.takes(carrier) and one.at_s >= clock.now_s), None)
+        own = next_taking(carrier, times.hand_overs, after_s=clock.now_s - 1)
         return Scan(verdict="wrong_carrier", parcel=parcel, carrier=carrier, goes_with=own)
     chosen = ChosenHandOver.objects.of(by.workshop).filter(order_id=parcel.order_id).first()
     later = times.by_key(chosen.key) if chosen is not None else None

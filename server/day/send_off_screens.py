@@ -5,13 +5,13 @@ from typing import Literal
 
 from pydantic import BaseModel
 
-from core.day.hand_overs import HandOver
+from core.day.hand_overs import HandOver, leaves_with, next_taking
 from core.messages import Text
 from server.bench.models import Parcel
 from server.carriers.models import Label
 from server.day.models import SendOff, SentParcel
 from server.day.screens import HandOverRef, ref_of
-from server.day.selectors import ClosedParcel, DayRead, closed_parcels, leaves_with, read_day
+from server.day.selectors import ClosedParcel, DayRead, closed_parcels, read_day
 from server.day.send_off import UNDO_WITHIN, counted_for
 from server.formats.send_off_sheet import SheetRow
 from server.orders.models import Order
@@ -103,7 +103,7 @@ def send_offs_out(workshop: Workshop) -> SendOffsOut:
         if one.parcel.handed_over_at is not None:
             continue
         mine = of_parcel.get(one.parcel.pk)
-        goes = leaves_with(one, read.times, done, read.clock.now_s)
+        goes = leaves_with(one.carrier, read.times.hand_overs, done=done, now_s=read.clock.now_s)
         key = mine.key if mine is not None and mine.key not in done else goes.key if goes is not None else ""
         row = _closed(read, one, mine, read.times.by_key(key))
         (by_key.setdefault(key, []) if key else nowhere).append(row)
@@ -148,7 +148,7 @@ def _next(read: DayRead, hand_over: HandOver | None, carrier: str) -> tuple[str,
     """Return what a parcel goes with when it stays behind: the next that its label allows."""
     if hand_over is None:
         return "", 0
-    later = next((o for o in read.times.hand_overs if o.at_s > hand_over.at_s and o.takes(carrier)), None)
+    later = next_taking(carrier, read.times.hand_overs, after_s=hand_over.at_s)
     return ("", 0) if later is None else (read.times.name_of(later), (later.day - hand_over.day).days)
 
 

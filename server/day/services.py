@@ -185,21 +185,23 @@ def _parts(order: Order) -> Iterable[PlanPart]:
     return PlanPart.objects.of(order.workshop_id).none() if plan is None else plan.parts.all()
 
 
-def begin_wave(*, by: Member, order_ids: Sequence[int]) -> list[Parcel]:
-    """Bring the orders of a wave to the bench, one after the other; returns the first parcel of each to pack.
+def begin_wave(*, by: Member, order_ids: Sequence[int]) -> tuple[list[Parcel], list[tuple[int, Refused]]]:
+    """Bring the orders of a wave to the bench, one after the other; returns the first parcel of each to pack, and the
+    orders that cannot be begun with the reason.
 
-    Each is a transaction of its own: one that cannot be begun keeps none of the others from it.
+    Each is a transaction of its own: one that cannot be begun keeps none of the others from it. Raises Refused when
+    none can.
     """
     found: list[Parcel] = []
-    refused: list[Refused] = []
+    refused: list[tuple[int, Refused]] = []
     for order_id in order_ids:
         try:
             found.append(begin(by=by, order_id=order_id))
         except Refused as reason:
-            refused.append(reason)
+            refused.append((order_id, reason))
     if refused and not found:
-        raise refused[0]
-    return found
+        raise refused[0][1]
+    return found, refused
 
 
 def missing(*, by: Member, order_id: int, what: str) -> Order:

@@ -17,8 +17,8 @@ from core.day.hand_overs import (
 )
 from core.day.model import seconds_of
 from core.day.schedule import LateWhy, why_late
-from core.day.today import DayParcel, DayPlan, WayOut, jobs_of, moved, plan_day, ways_out
-from core.day.waves import Gathered, Wave, waves_of
+from core.day.today import DayParcel, DayPlan, WayOut, jobs_of, moved, plan_day, waves_of_day, ways_of_day
+from core.day.waves import Wave
 from server.formats.base import Day
 from server.formats.script_interface import as_json, validated
 from server.formats.text import exact_number
@@ -197,24 +197,16 @@ def worked_out(request: DayRequest) -> DayWork:
         closed=frozenset(request.closed),
         saving_percent=request.saving_percent,
     )
-    ways: tuple[WayOut, ...] = ()
-    if plan.schedule.late:
-        ways = ways_out(
-            jobs_of(parcels, plan.due, today),
-            plan.tables,
-            now_s=now_s,
-            closes_s=plan.closes_s(now_s),
-            wage_per_hour=request.wage_per_hour,
-            saving_percent=request.saving_percent,
-        )
-    things = {one.code: frozenset(one.things) for one in request.parcels}
-    waves = waves_of(
-        [
-            Gathered(code=slot.code, hand_over=plan.due[slot.code].key, things=things[slot.code])
-            for slot in plan.schedule.slots
-        ],
-        most=request.wave_parcels,
+    ways = ways_of_day(
+        plan,
+        parcels,
+        today=today,
+        now_s=now_s,
+        wage_per_hour=request.wage_per_hour,
+        saving_percent=request.saving_percent,
     )
+    things = {one.code: frozenset(one.things) for one in request.parcels}
+    waves = waves_of_day(plan, things, most=request.wave_parcels)
     return DayWork(request=request, hand_overs=hand_overs, parcels=parcels, plan=plan, ways=ways, waves=waves)
 
 

@@ -7,7 +7,7 @@ from decimal import Decimal
 from itertools import combinations
 from zoneinfo import ZoneInfo
 
-from core.day.cutting import SheetNeed, cut_offs, fewest_cuts
+from core.day.cutting import SheetNeed, cut_offs
 from core.day.hand_overs import (
     DAY_S,
     HandOverRule,
@@ -18,8 +18,8 @@ from core.day.hand_overs import (
     tables_on,
 )
 from core.day.model import Job, Span, Table, saved_seconds, seconds_of
-from core.day.prepare import Lead, blocked_by, earlier_by, tasks_of
-from core.day.schedule import in_time, latest_start, schedule
+from core.day.prepare import Lead, earlier_by, ready_at, tasks_of
+from core.day.schedule import latest_start, schedule, soon_in_time
 from core.day.today import DayParcel, DayPlan, jobs_of, moved, plan_day, ways_out
 from core.day.verify import faults_of_schedule
 from core.day.waves import Gathered, needed_by, waves_of
@@ -321,7 +321,6 @@ class Cutting(unittest.TestCase):
         (cut,) = cut_offs(needs, 500_000)
         self.assertEqual((cut.count, cut.length_um), (3, 680_000))
         self.assertEqual(cut.waste_um2, 3 * 680_000 * 100_000)
-        self.assertEqual(fewest_cuts(needs, 500_000), 3)
 
     def test_a_shorter_sheet_lies_beside_a_longer_one(self) -> None:
         needs = [
@@ -358,14 +357,17 @@ class Preparing(unittest.TestCase):
         now = datetime(2026, 11, 24, 8, tzinfo=UTC)
         tasks = tasks_of([self.lead(now + timedelta(hours=1))], now=now)
         self.assertEqual(tasks[0].state, "missed")
-        self.assertEqual(blocked_by(tasks, now)["1"].ready, now + timedelta(hours=12))
+        self.assertEqual(tasks[0].ready, now + timedelta(hours=12))
+        self.assertEqual(ready_at([(Decimal(12), None), (Decimal(1), None)], now=now), now + timedelta(hours=12))
 
     def test_what_was_begun_in_time_blocks_nothing(self) -> None:
 
         now = datetime(2026, 11, 24, 9, tzinfo=UTC)
         done = replace(self.lead(now), done_at=now - timedelta(hours=13))
         tasks = tasks_of([done], now=now)
-        self.assertEqual((tasks[0].state, blocked_by(tasks, now)), ("done", {}))
+        self.assertEqual(tasks[0].state, "done")
+        self.assertEqual(ready_at([(Decimal(12), now - timedelta(hours=13))], now=now), now - timedelta(hours=1))
+        self.assertIsNone(ready_at([], now=now))
 
     def test_a_moment_without_a_time_zone_is_refused(self) -> None:
         with self.assertRaises(ValueError):
@@ -374,5 +376,5 @@ class Preparing(unittest.TestCase):
 
 class InTime(unittest.TestCase):
     def test_it_agrees_with_the_schedule(self) -> None:
-        self.assertTrue(in_time([job("1", "10", 600)], [table((0, 600))]))
-        self.assertFalse(in_time([job("1", "10", 600)], [table((1, 601))]))
+        self.assertTrue(soon_in_time([job("1", "10", 600)], [table((0, 600))]))
+        self.assertFalse(soon_in_time([job("1", "10", 600)], [table((1, 601))]))

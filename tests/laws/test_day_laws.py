@@ -5,7 +5,7 @@ import unittest
 from dataclasses import replace
 
 from core.day.model import Span, Table
-from core.day.schedule import in_time, latest_of_many, latest_start, schedule
+from core.day.schedule import latest_of_many, latest_start, schedule, soon_in_time
 from core.day.verify import faults_of_schedule
 from tests.core.days import SAVING, brute_force, random_day, random_tables
 
@@ -29,8 +29,8 @@ class DayLaws(unittest.TestCase):
         for seed in range(DAYS):
             rng = random.Random(seed)
             jobs, tables = random_day(rng)
-            if len(tables) < 3 and in_time(jobs, tables):
-                self.assertTrue(in_time(jobs, (*tables, *random_tables(rng, 1))), seed)
+            if len(tables) < 3 and not schedule(jobs, tables).late:
+                self.assertFalse(schedule(jobs, (*tables, *random_tables(rng, 1))).late, seed)
 
     def test_never_late_where_trying_every_order_is_not(self) -> None:
         for seed in range(400):
@@ -55,10 +55,10 @@ class DayLaws(unittest.TestCase):
             jobs, tables = random_day(random.Random(seed), most=9)
             start = latest_start(jobs, tables)
             if start is None:
-                self.assertTrue(not jobs or not in_time(jobs, tables), seed)
+                self.assertTrue(not jobs or not soon_in_time(jobs, tables), seed)
                 continue
-            self.assertTrue(in_time(jobs, [table.within(start, FAR) for table in tables]), seed)
-            self.assertFalse(in_time(jobs, [table.within(start + 1, FAR) for table in tables]), seed)
+            self.assertTrue(soon_in_time(jobs, [table.within(start, FAR) for table in tables]), seed)
+            self.assertFalse(soon_in_time(jobs, [table.within(start + 1, FAR) for table in tables]), seed)
 
     def test_a_latest_start_of_many_comes_with_an_order_that_can_be_walked(self) -> None:
         for seed in range(DAYS // 10):

@@ -152,6 +152,14 @@ class Moving(DayCase):
         plan = Plan.objects.of(self.workshop).get(order=self.order("1165"))
         self.assertEqual(plan.ship_on.isoformat(), tomorrow["hand_over"]["day"])
         self.assertEqual(self.order("1165").state, "held")
+        later = {one["day"]: one["parcels"] for one in self.day()["later"]}
+        self.assertEqual(later[tomorrow["hand_over"]["day"]], 1)
+        ahead = self.day(f"?day={tomorrow['hand_over']['day']}")
+        self.assertIn("1165", [one["number"] for one in ahead["parcels"]])
+        back = next(one for one in self.moves("1165") if one["hand_over"]["day"] == self.now.date().isoformat())
+        body = {"hand_over": back["hand_over"]["key"], "service": back["service"]}
+        self.ask("post", f"day/orders/{self.order('1165').pk}/moves", body)
+        self.assertIn("1165", [one["number"] for one in self.day()["parcels"]])
 
     def test_what_is_not_offered_is_refused_and_nothing_changes(self) -> None:
         body = {"hand_over": "nothing@2026-01-01", "service": "LARK-TWO"}

@@ -225,6 +225,13 @@ class Gathering(DayCase):
         self.assertEqual(self.ask("post", "day/begin", {"order_ids": wave["order_ids"]}), begun)
         self.assertTrue(all(_order(self, one).state == "bench" for one in wave["order_ids"]))
 
+    def test_an_order_that_cannot_be_begun_is_told_and_keeps_none_of_the_others(self) -> None:
+        first, *rest = self.wave()["order_ids"]
+        self.ask("post", f"orders/{first}/hold", {"reason": "the glaze is wet"})
+        begun = self.ask("post", "day/begin", {"order_ids": [first, *rest]})
+        self.assertEqual((len(begun["parcel_ids"]), begun["refused"][0]["order_id"]), (len(rest), first))
+        self.assertIn("the glaze is wet", " ".join(begun["refused"][0]["reason"]))
+
     def test_wrong_keys_are_named(self) -> None:
         for keys, status in (("", 400), ("soon", 400), ("1-x", 400), ("999999-1", 404)):
             self.assertIn("detail", self.ask("get", f"day/gather?parcels={keys}", status=status))

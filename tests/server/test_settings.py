@@ -7,19 +7,23 @@ from collections.abc import Iterator
 from dataclasses import replace
 from decimal import Decimal
 from typing import Any
+from unittest import mock
 
 from core.judgements import ORDINARY
 from core.parcels.plan import PlannedOrder
+from server.day.selectors import read_day
 from server.orders.models import Order
 from server.plans.facts import load
 from server.plans.settings import SETTINGS, values_of
 from server.plans.writing import draft
 from server.workshops.models import Workshop
 from tests.server.base import DemoCase
+from tests.server.test_day import tuesday_at
 
 #: Values at which each setting is seen to change something in the demo's orders, papers or proposals.
 OTHER: dict[str, str] = {
-    "wage_per_hour": "60", "strap_minutes": "30", "look_minutes": "30", "slip_one_in": "2",
+    "wage_per_hour": "60", "like_saving_percent": "50", "wave_parcels": "2", "strap_minutes": "30",
+    "look_minutes": "30", "slip_one_in": "2",
     "scale_division_mg": "50000", "fill_by_eye_percent": "60", "fill_counted_percent": "40",
     "fill_weighed_percent": "40", "damage_sturdy": "0.2", "damage_delicate": "0.2", "damage_fragile": "0.4",
     "unprotected_factor": "20", "support_percent": "100", "fold_um": "90000", "single_walls_um": "40000",
@@ -79,6 +83,9 @@ class EverySetting(DemoCase):
                     for parcel in way.parcels
                 ]
                 found[f"{one.order.number} others"] = [str(other.costs) for other in one.result.others]
+        with mock.patch("django.utils.timezone.now", return_value=tuesday_at(10)):
+            day = read_day(workshop)
+        found["day"] = [day.plan.schedule.ends_s, [wave.parcels for wave in day.waves]]
         facts = load(workshop, orders).facts
         found["fills"] = [(fill.code, fill.spread_percent) for fill in facts.shelf.fills.values()]
         found["strap"] = str(facts.settings.judgements.strap_minutes)

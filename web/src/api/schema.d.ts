@@ -3147,11 +3147,13 @@ export interface components {
         };
         /**
          * BeginWaveOut
-         * @description Their first parcels.
+         * @description Their first parcels, and the orders that could not be begun.
          */
         BeginWaveOut: {
             /** Parcel Ids */
             parcel_ids: number[];
+            /** Refused */
+            refused: components["schemas"]["NotBegunOut"][];
         };
         /**
          * BenchStep
@@ -5871,6 +5873,16 @@ export interface components {
             goods: components["schemas"]["ThingOut"][];
             /** Containers */
             containers: components["schemas"]["ThingOut"][];
+        };
+        /**
+         * NotBegunOut
+         * @description An order that stays where it is.
+         */
+        NotBegunOut: {
+            /** Order Id */
+            order_id: number;
+            /** Reason */
+            reason: (components["schemas"]["Message"] | string)[];
         };
         /**
          * NotTaken

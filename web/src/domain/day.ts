@@ -68,6 +68,9 @@ export function clockWords(at_s: number): string {
   return `${time} in ${days} days`;
 }
 
+/** "08:30", of a moment on whichever day. */
+export const timeOfDay = (at_s: number): string => clockWords(((at_s % DAY_S) + DAY_S) % DAY_S);
+
 /** A moment with its weekday when it is not of the day that is looked at: "Sun 22:05". */
 export function momentOf(day: string, at_s: number): string {
   const days = Math.floor(at_s / DAY_S);

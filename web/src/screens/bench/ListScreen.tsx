@@ -9,6 +9,7 @@ import { goodsWords } from "../../domain/words";
 import { useActions } from "../../app/keys";
 import { Table, type Column } from "../../ui/list/Table";
 import { useToast } from "../../ui/useToast";
+import { ScanField } from "../../ui/ScanField";
 import { Button, Empty, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { AheadSheet } from "./AheadSheet";
 
@@ -95,6 +96,7 @@ export function BenchListScreen() {
       <AheadSheet open={ahead} onClose={() => setAhead(false)} />
       <div className="bg-sheet px-6 py-5 text-lead">
         <ScanField
+          label="Scan a slip, or type an order number"
           onCode={scan}
           keys={{ a: () => setAhead(true), ...(next ? { n: () => begin.mutate(next.id) } : {}) }}
         />
@@ -125,41 +127,5 @@ export function BenchListScreen() {
         ) : null}
       </div>
     </>
-  );
-}
-
-/** A scanner types into it; the screen's keys work while nothing is typed. */
-function ScanField({
-  onCode,
-  keys,
-}: {
-  onCode: (code: string) => void;
-  keys: Record<string, () => void>;
-}) {
-  const [code, setCode] = useState("");
-  return (
-    <form
-      onSubmit={(event) => {
-        event.preventDefault();
-        if (code.trim()) onCode(code.trim());
-      }}
-    >
-      <label className="block text-small text-ink2" htmlFor="scan">
-        Scan a slip, or type an order number
-      </label>
-      <input
-        id="scan"
-        autoFocus
-        value={code}
-        onChange={(event) => setCode(event.target.value)}
-        onKeyDown={(event) => {
-          const run = code === "" ? keys[event.key.toLowerCase()] : undefined;
-          if (!run) return;
-          event.preventDefault();
-          run();
-        }}
-        className="mt-1 min-h-12 w-80 rounded-part border border-line2 bg-ground px-4 text-bench"
-      />
-    </form>
   );
 }

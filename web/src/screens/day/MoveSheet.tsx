@@ -4,7 +4,7 @@ import { useFormat } from "../../app/session";
 import type { Schemas } from "../../api/client";
 import { moveOrder } from "../../api/mutations";
 import { dayMoves } from "../../api/queries";
-import { clockWords } from "../../domain/day";
+import { timeOfDay } from "../../domain/day";
 import { dayWords, many } from "../../domain/words";
 import { Button, Mark, ProblemNote, Waiting } from "../../ui/parts";
 import { Sheet } from "../../ui/Sheet";
@@ -86,7 +86,7 @@ function Row({
   onMove: () => void;
 }) {
   const format = useFormat();
-  const time = clockWords(((move.hand_over.at_s % 86_400) + 86_400) % 86_400);
+  const time = timeOfDay(move.hand_over.at_s);
   const days = Math.floor(move.hand_over.at_s / 86_400);
   const others = move.late.filter((one) => one !== number);
   const later =

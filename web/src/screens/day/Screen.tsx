@@ -9,7 +9,7 @@ import { dayWords } from "../../domain/words";
 import { DayLine } from "../../drawings/DayLine";
 import { Button, Notice, ProblemNote, Waiting } from "../../ui/parts";
 import { Aside, NextWave, PostList, Prepare } from "./Lists";
-import { useNow } from "./useNow";
+import { useNow } from "../../ui/useNow";
 import { Ways } from "./Ways";
 
 /** Fetched when a parcel is moved for the first time. */

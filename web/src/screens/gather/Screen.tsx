@@ -1,6 +1,6 @@
 /** Gathering a wave: everything to carry up, large, by shelf, ticked by finger, key or scanner. */
 import { useQuery } from "@tanstack/react-query";
-import { useRef, useState, type ReactNode } from "react";
+import { useState, type ReactNode } from "react";
 import { useSearchParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { gather } from "../../api/queries";
@@ -15,6 +15,7 @@ import {
   ScreenHead,
   Waiting,
 } from "../../ui/parts";
+import { ScanField } from "../../ui/ScanField";
 import { useGathering } from "./useGathering";
 
 type Thing = Schemas["GatherThing"];
@@ -90,7 +91,11 @@ function Gathering({ keys, wave }: { keys: string; wave: Wave }) {
         </Button>
       </ScreenHead>
       <div className="bg-sheet px-6 pb-10 pt-4">
-        <ScanField onCode={scan} onEmpty={() => open.length === 0 && start()} />
+        <ScanField
+          label="Scan a product, a supply or a shelf place"
+          onCode={scan}
+          onEmpty={() => open.length === 0 && start()}
+        />
         {list("Goods", wave.goods, true)}
         {list("Make up", wave.containers, true)}
         {wave.rolls.length > 0 ? (
@@ -238,32 +243,5 @@ function Roll({
         <b className="shrink-0 text-[26px]">{roll.lengths}</b>
       </label>
     </li>
-  );
-}
-
-/** A scanner types into it; Enter on an empty field goes to the bench when all is there. */
-function ScanField({ onCode, onEmpty }: { onCode: (code: string) => void; onEmpty: () => void }) {
-  const field = useRef<HTMLInputElement>(null);
-  return (
-    <form
-      onSubmit={(event) => {
-        event.preventDefault();
-        const code = field.current?.value.trim() ?? "";
-        if (field.current) field.current.value = "";
-        if (code) onCode(code);
-        else onEmpty();
-      }}
-    >
-      <label className="block text-small text-ink2" htmlFor="scan">
-        Scan a product, a supply or a shelf place
-      </label>
-      <input
-        id="scan"
-        ref={field}
-        autoFocus
-        autoComplete="off"
-        className="mt-1 min-h-12 w-80 rounded-part border border-line2 bg-ground px-4 text-bench"
-      />
-    </form>
   );
 }

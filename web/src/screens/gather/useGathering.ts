@@ -31,7 +31,8 @@ export function useGathering(keys: string, wave: Wave) {
   };
   const begin = useMutation({
     ...beginWave(),
-    onSuccess: ({ parcel_ids }) => {
+    onSuccess: ({ parcel_ids, refused }) => {
+      for (const one of refused) say(one.reason.join(" "), "stop");
       forgetTicks(keys);
       void navigate(
         parcel_ids.length > 1

@@ -130,11 +130,11 @@ function Row({
         </span>
         <span className="block">{hold.buyer}</span>
       </td>
-      <td className="max-w-md">
+      <td className="min-w-52 max-w-md">
         <b className={hold.kind === "until" ? "" : "text-stop"}>
           <Mark kind={hold.kind === "until" ? "mind" : "stop"} /> {KIND_WORDS[hold.kind]}
         </b>
-        <span className="block">{hold.reason}</span>
+        <span className="line-clamp-4">{hold.reason}</span>
         {hold.note ? <span className="block text-ink2">Buyer: “{hold.note}”</span> : null}
       </td>
       <Note hold={hold} />
@@ -164,7 +164,7 @@ function Note({ hold }: { hold: Hold }) {
           aria-label={`Answer for ${hold.number}`}
           rows={2}
           maxLength={500}
-          className="w-64 rounded-part border border-line2 bg-ground px-2.5 py-1.5"
+          className="w-64 rounded-part max-lg:w-36 border border-line2 bg-ground px-2.5 py-1.5"
           value={answer}
           onChange={(event) => setAnswer(event.target.value)}
           onBlur={() => answer !== hold.answer && keep(hold.look_again)}

@@ -1,11 +1,11 @@
 /** Send-off: is all that leaves labelled right and on the sheet? Parcels are scanned out one by one. */
 import { useQuery } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { sendOff } from "../../api/queries";
 import { useActions } from "../../app/keys";
 import { useFormat } from "../../app/session";
-import { clockWords, momentOf } from "../../domain/day";
+import { clockWords, momentOf, timeOfDay } from "../../domain/day";
 import { many } from "../../domain/words";
 import {
   BESIDE,
@@ -18,8 +18,9 @@ import {
   ScreenHead,
   Waiting,
 } from "../../ui/parts";
+import { ScanField } from "../../ui/ScanField";
 import { useAwake } from "../../ui/useAwake";
-import { useNow } from "../day/useNow";
+import { useNow } from "../../ui/useNow";
 import { Batch } from "./Batch";
 import { Printer } from "./Printer";
 import { Records } from "./Records";
@@ -78,7 +79,15 @@ export function SendOffScreen() {
         <div className="min-w-0 bg-sheet px-6 py-4">
           {at ? (
             <>
-              <ScanLine onCode={off.scan} keys={keys} last={off.last?.number} />
+              <div className="flex flex-wrap items-end gap-x-5 gap-y-1">
+                <ScanField label="Scan or type a parcel" onCode={off.scan} keys={keys} />
+                {off.last ? (
+                  <span className="pb-3 text-ink2">
+                    Last counted <b className="text-ink">{off.last.number}</b>,{" "}
+                    <span className="keycap">U</span> undo
+                  </span>
+                ) : null}
+              </div>
               {off.told ? (
                 <div className="mt-3">
                   <Notice kind={off.told.good ? "done" : "stop"}>
@@ -189,7 +198,7 @@ function Group({
         </button>
         <span className="font-text text-base font-normal text-ink2">
           {off.hand_over.kind === "trip"
-            ? `our own trip, leave by ${clockWords(((off.due_s % 86_400) + 86_400) % 86_400)}`
+            ? `our own trip, leave by ${timeOfDay(off.due_s)}`
             : "collected here"}
           {off.assumed ? ", time taken from its cut-off" : ""}
         </span>
@@ -258,53 +267,5 @@ function Sound() {
       />
       Sound when a parcel is scanned
     </label>
-  );
-}
-
-/** A scanner types into it; while it is empty the screen's keys work. */
-function ScanLine({
-  onCode,
-  keys,
-  last,
-}: {
-  onCode: (code: string) => void;
-  keys: Record<string, () => void>;
-  last: string | undefined;
-}) {
-  const field = useRef<HTMLInputElement>(null);
-  return (
-    <form
-      className="flex flex-wrap items-end gap-x-5 gap-y-1"
-      onSubmit={(event) => {
-        event.preventDefault();
-        const code = field.current?.value.trim() ?? "";
-        if (field.current) field.current.value = "";
-        if (code) onCode(code);
-      }}
-    >
-      <span>
-        <label className="block text-small text-ink2" htmlFor="scan">
-          Scan or type a parcel
-        </label>
-        <input
-          id="scan"
-          ref={field}
-          autoFocus
-          autoComplete="off"
-          onKeyDown={(event) => {
-            const run = field.current?.value === "" ? keys[event.key.toLowerCase()] : undefined;
-            if (!run || event.ctrlKey || event.metaKey || event.altKey) return;
-            event.preventDefault();
-            run();
-          }}
-          className="mt-1 min-h-12 w-96 max-w-full rounded-part border border-line2 bg-ground px-4 text-bench"
-        />
-      </span>
-      {last ? (
-        <span className="pb-3 text-ink2">
-          Last counted <b className="text-ink">{last}</b>, <span className="keycap">U</span> undo
-        </span>
-      ) : null}
-    </form>
   );
 }

@@ -1,6 +1,6 @@
 /** What a scan came to, in words, and whether it is a worry. No React. */
 import type { Schemas } from "../../api/client";
-import { clockWords } from "../../domain/day";
+import { timeOfDay } from "../../domain/day";
 import { dayWords } from "../../domain/words";
 
 type Scan = Schemas["ScanOut"];
@@ -13,7 +13,7 @@ export interface Told {
 
 /** A hand-over as it is called: "Larkline collects, 15:40", with its day when it is not this one's. */
 export function handOverWords(one: Schemas["HandOverRef"], today: string): string {
-  const time = clockWords(((one.at_s % 86_400) + 86_400) % 86_400);
+  const time = timeOfDay(one.at_s);
   return one.day === today ? `${one.name}, ${time}` : `${one.name}, ${dayWords(one.day)} ${time}`;
 }
 
