@@ -1,3 +1,4 @@
+import { flagRows } from "./DayPosts";
 import { describe, expect, it } from "vitest";
 import { spread } from "./labels";
 import { windowOf } from "./Ruler";
@@ -239,5 +240,13 @@ describe("a parcel of two cartons strapped together", () => {
   it("is the only carton of a plain parcel", () => {
     const view = cartonAt<Plain>({ code: "plain", outer }, layers.slice(0, 1), 0);
     expect([view.drawn.code, view.at]).toEqual(["plain", 0]);
+  });
+});
+
+describe("the flags of the day's hand-overs", () => {
+  it("stand in one row where they are clear of each other, and below each other where not", () => {
+    expect(flagRows([0, 190, 300, 400])).toEqual([0, 0, 1, 0]);
+    expect(flagRows([0, 10, 20])).toEqual([0, 1, 2]);
+    expect(flagRows([])).toEqual([]);
   });
 });
