@@ -31,6 +31,7 @@ class Judgements:
     stack_um: int = 1_500_000  #: how high like parcels are stacked
     like_saving_percent: int = 15  #: the second and later of alike parcels in a row take so much less (rules 20.2)
     wave_parcels: int = 6  #: what one person carries (rules 20.6)
+    humidity_percent: int = 50  #: of the workshop's air, where no sensor says it (rules 7.4)
     strap_minutes: Decimal = Decimal(2)  #: for two cartons strapped together (rules 3.3)
     lift_mg: int = 10_000_000  #: marked as heavy from here on (rules 16.3)
     lift_two_mg: int = 20_000_000  #: two people or a trolley

@@ -321,22 +321,26 @@ class _Work:
         return [BenchStep(kind="close", title=layer.title, detail=layer.detail, takes=takes, layer=index)]
 
     def label(self) -> BenchStep:
-        """The label is bought at the measured weight."""
+        """The label, bought at the measured weight: where it goes, what its carrier says of tape (rules 10.11)."""
         quote = self.parcel.candidate.quote
+        closing = self.parcel.candidate.closing
+        said = [
+            say("step_label_detail", carrier=quote.carrier_name, zone=quote.zone),
+            say(f"label_place_{self.parcel.candidate.kind}"),
+        ]
+        if quote.tape_over_label is not None:
+            said.append(say(f"label_tape_{quote.tape_over_label}"))
         return BenchStep(
             kind="label",
             title=say("step_label", service=quote.service_name),
-            detail=say("step_label_detail", carrier=quote.carrier_name, zone=quote.zone),
+            detail=say("after_each_other", texts=tuple(said)),
+            cautions=(say("cover_old_marks"),) if closing is not None and closing.old_marks else (),
         )
 
     def hand_over(self) -> BenchStep:
-        """Marks, and what the carrier says of tape and its label (rules 10.11)."""
+        """Marks, and where the parcel goes."""
         marks = marks_of(self.parcel)
-        said: list[Message] = [say("mark_it", marks=marks) if marks else say("no_marks")]
-        tape = self.parcel.candidate.quote.tape_over_label
-        if tape is not None:
-            said.append(say(f"label_tape_{tape}"))
-        detail = say("after_each_other", texts=tuple(said))
+        detail = say("mark_it", marks=marks) if marks else say("no_marks")
         return BenchStep(kind="hand_over", title=say("step_hand_over"), detail=detail)
 
 

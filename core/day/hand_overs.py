@@ -22,6 +22,7 @@ __all__ = [
     "hand_overs_between",
     "leaves_with",
     "moment_s",
+    "next_opening_s",
     "next_taking",
     "share_out",
     "tables_on",
@@ -136,14 +137,22 @@ def hand_overs_between(
 
 
 def due_at(
-    carrier: str, cut_off: time, ship_on: date, hand_overs: Sequence[HandOver], *, today: date, now_s: int
+    carrier: str,
+    cut_off: time,
+    ship_on: date,
+    hand_overs: Sequence[HandOver],
+    *,
+    today: date,
+    now_s: int,
+    settle_s: int = 0,
 ) -> HandOver | None:
     """Return the hand-over a parcel of a service must make, None when there is none within the days looked at.
 
     It is the last one at or before the cut-off of ``ship_on`` and after that of the day before, so that it counts as of
-    that day and not an earlier one. When those are over, or there are none, it is the next day's.
+    that day and not an earlier one. When those are over, or there are none, it is the next day's. ``settle_s``: so long
+    after the packing its closure holds fully, which must be before it leaves (rules 7.3).
     """
-    mine = [one for one in hand_overs if one.takes(carrier) and one.due_s >= now_s]
+    mine = [one for one in hand_overs if one.takes(carrier) and one.due_s - settle_s >= now_s]
     for ahead in range(_FAR_DAYS):
         last_s = moment_s(ship_on + timedelta(days=ahead), cut_off, today)
         for one in reversed(mine):
@@ -177,12 +186,15 @@ def next_taking(carrier: str, hand_overs: Sequence[HandOver], *, after_s: int) -
     return next((one for one in hand_overs if one.takes(carrier) and one.at_s > after_s), None)
 
 
-def leaves_with(carrier: str, hand_overs: Sequence[HandOver], *, done: Collection[str], now_s: int) -> HandOver | None:
+def leaves_with(
+    carrier: str, hand_overs: Sequence[HandOver], *, done: Collection[str], now_s: int, holds_s: int | None = None
+) -> HandOver | None:
     """Return the hand-over a closed parcel goes with: the next of its carrier that was not done yet.
 
-    One that is not recorded yet still counts for an hour after its time: carriers come late.
+    One that is not recorded yet still counts for an hour after its time: carriers come late. ``holds_s``: none before
+    its closure holds fully, by the time they are due.
     """
-    open_now = [one for one in hand_overs if one.key not in done]
+    open_now = [one for one in hand_overs if one.key not in done and (holds_s is None or one.at_s >= holds_s)]
     return next_taking(carrier, open_now, after_s=now_s - LATE_S - 1)
 
 
@@ -219,6 +231,20 @@ def tables_on(
     return tuple(
         table if from_s is None else table.within(from_s, moment_s(day, time(0), today) + DAY_S) for table in tables
     )
+
+
+def next_opening_s(
+    hours: Sequence[TableHours], *, today: date, closed: Collection[date] = (), within_days: int = _FAR_DAYS
+) -> int:
+    """Return when somebody packs again after today; the end of the days looked at when nobody does."""
+    for ahead in range(1, within_days):
+        day = today + timedelta(days=ahead)
+        if day in closed:
+            continue
+        begins = [one.begins for one in hours if day.weekday() in one.days and one.begins < one.ends]
+        if begins:
+            return moment_s(day, min(begins), today)
+    return within_days * DAY_S
 
 
 def _with_span(table: Table, begins_s: int, ends_s: int) -> Table:

@@ -11,7 +11,7 @@ from datetime import date, time
 from decimal import ROUND_HALF_UP, Decimal
 from typing import Literal
 
-from core.day.hand_overs import HandOver, TableHours, due_at, share_out, tables_on
+from core.day.hand_overs import HandOver, TableHours, due_at, next_opening_s, share_out, tables_on
 from core.day.model import LIKE_SAVING_PERCENT, Job, Schedule, Slot, Span, Table
 from core.day.schedule import latest_start, schedule, soon_in_time
 from core.day.waves import MOST_A_WAVE, Gathered, Wave, waves_of
@@ -50,6 +50,7 @@ class DayParcel:
     weight: int = 1
     hand_over: str = ""  #: key of the one a person chose
     begun: bool = False  #: it lies on a table: it is finished first, where that makes nothing late
+    settle_s: int = 0  #: so long before it leaves it is packed: its closure holds fully then (rules 7.3)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -72,6 +73,7 @@ class DayPlan:
     tables: tuple[Table, ...]
     due: Mapping[str, HandOver]  #: of every parcel, also those of other days
     nowhere: tuple[str, ...]  #: no hand-over takes them within the days looked at
+    ahead: frozenset[str] = frozenset()  #: packed today for a hand-over of a later day: their closure needs the time
 
     @property
     def latest_start_s(self) -> int | None:
@@ -104,19 +106,26 @@ def plan_day(
     tables = tuple(
         table for table in tables_on(today, hours, trips, today=today, closed=closed, from_s=now_s) if table.spans
     )
-    jobs = jobs_of(parcels, due, today)
+    opens_s = next_opening_s(hours, today=today, closed=closed)
+    ahead = frozenset(
+        one.code
+        for one in parcels
+        if one.settle_s and one.code in due and due[one.code].day > today
+        and due[one.code].due_s - one.settle_s < opens_s
+    )  # fmt: skip
+    jobs = jobs_of(parcels, due, today, ahead)
     begun = {one.code for one in parcels if one.begun}
     found = _begun_first(jobs, begun, tables, saving_percent)
     place = {slot.code: number for number, slot in enumerate(found.slots)}
     seconds = {slot.code: slot.end_s - slot.start_s for slot in found.slots}
     posts = []
     for hand_over in hand_overs:
-        if hand_over.day != today:
+        if hand_over.day != today and all(due[code].key != hand_over.key for code in ahead):
             continue
         mine = [job for job in jobs if due[job.code].key == hand_over.key]
         late = tuple(job.code for job in mine if job.code in found.late)
-        first, *_ = (*mine, None)
-        later = [job for job in jobs if first is not None and job.due_s >= first.due_s and job.code not in found.late]
+        first_s = min((job.due_s for job in mine), default=0)
+        later = [job for job in jobs if job.due_s >= first_s and job.code not in found.late]
         posts.append(
             Post(
                 hand_over=hand_over,
@@ -126,7 +135,7 @@ def plan_day(
                 seconds=sum(seconds.get(job.code, job.seconds) for job in mine),
             )
         )
-    return DayPlan(posts=tuple(posts), schedule=found, tables=tables, due=due, nowhere=nowhere)
+    return DayPlan(posts=tuple(posts), schedule=found, tables=tables, due=due, nowhere=nowhere, ahead=ahead)
 
 
 def _begun_first(
@@ -166,19 +175,21 @@ def _merged(slots: list[Slot], others: Schedule, numbers: list[int]) -> tuple[Sl
     return tuple(sorted((*slots, *placed), key=lambda slot: (slot.start_s, slot.table)))
 
 
-def jobs_of(parcels: Sequence[DayParcel], due: Mapping[str, HandOver], today: date) -> tuple[Job, ...]:
-    """Return what is to be packed for the hand-overs of the day."""
+def jobs_of(
+    parcels: Sequence[DayParcel], due: Mapping[str, HandOver], today: date, ahead: Collection[str] = ()
+) -> tuple[Job, ...]:
+    """Return what is to be packed for the hand-overs of the day, and ``ahead`` for one of a later day."""
     return tuple(
         Job(
             code=one.code,
             seconds=one.seconds,
             alike=one.alike,
-            due_s=due[one.code].due_s,
+            due_s=due[one.code].due_s - one.settle_s,
             ready_s=one.ready_s,
             weight=one.weight,
         )
         for one in parcels
-        if one.code in due and due[one.code].day == today
+        if one.code in due and (due[one.code].day == today or one.code in ahead)
     )
 
 
@@ -190,7 +201,15 @@ def _due(
     for parcel in parcels:
         chosen = by_key.get(parcel.hand_over)
         if chosen is None or chosen.due_s < now_s or not chosen.takes(parcel.carrier):
-            chosen = due_at(parcel.carrier, parcel.cut_off, parcel.ship_on, hand_overs, today=today, now_s=now_s)
+            chosen = due_at(
+                parcel.carrier,
+                parcel.cut_off,
+                parcel.ship_on,
+                hand_overs,
+                today=today,
+                now_s=now_s,
+                settle_s=parcel.settle_s,
+            )
         if chosen is not None:
             wanted.append((parcel.code, chosen))
     carriers = {parcel.code: parcel.carrier for parcel in parcels}
@@ -257,7 +276,7 @@ def ways_of_day(
     if not plan.schedule.late:
         return ()
     return ways_out(
-        jobs_of(parcels, plan.due, today),
+        jobs_of(parcels, plan.due, today, plan.ahead),
         plan.tables,
         now_s=now_s,
         closes_s=plan.closes_s(now_s),
@@ -321,7 +340,7 @@ def moved(
 ) -> Moved:
     """Return the day with one parcel at another hand-over."""
     due = {**plan.due, code: hand_over}
-    jobs = jobs_of(parcels, due, today)
+    jobs = jobs_of(parcels, due, today, plan.ahead - {code})
     found = schedule(jobs, plan.tables, saving_percent=saving_percent)
     start = latest_start(
         [job for job in jobs if job.code not in found.late], plan.tables, saving_percent=saving_percent

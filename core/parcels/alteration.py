@@ -50,6 +50,7 @@ def cut_down(outer: Outer, request: Request) -> tuple[Container, Alteration] | N
     lower = outer.inner.height_um - height
     cut = replace(
         outer,
+        closes=None,  # its own tabs or strip are cut away with the walls
         inner=replace(outer.inner, height_um=height),
         outer=replace(outer.outer, height_um=outer.outer.height_um - lower),
     )
@@ -135,6 +136,7 @@ def _slid(carton: Container, length_um: Micrometres) -> Container:
         pieces=2 * carton.pieces,
         cut=None,
         strength=None,
+        closes=None,
     )
 
 

@@ -13,6 +13,7 @@ from core.messages import Message, Text, say
 from core.packing.model import Placement
 from core.packing.void import VoidShare
 from core.parcels.alteration import Alteration
+from core.parcels.closing import Closing, closing_of
 from core.parcels.outer_size import bulge_allowance, bulged
 from core.parcels.packed import Carries, InnerPacked, Outer, Packed, Request, RuledOut, into, ruled_out_by
 from core.parcels.protection import Exposure, damage_with, exposures_of
@@ -91,6 +92,7 @@ class Candidate:
     exposures: tuple[Exposure, ...] = ()  #: how goods are less protected than they should be
     #: two cartons on one label: outer size, weight, uses and costs are of both, the packing is the first one's
     strapped: "Strapped | None" = None
+    closing: Closing | None = None  #: what holds it shut; None: planned before that was kept
 
     def as_sent(self) -> "Candidate":
         """Return the parcel with the quote it was sent by and no other; refusals by rule stay."""
@@ -135,7 +137,8 @@ def build(outer: Outer, request: Request, *, in_recipe: bool, change: Alteration
     packed = into(outer, request)
     if isinstance(packed, RuledOut):
         return packed
-    broken = broken_by(outer, packed, request)
+    closing = closing_of(outer, packed, request)
+    broken = broken_by(outer, packed, request, closing.grade)
     if broken is not None:
         return ruled_out_by(outer, *broken)
     uses = (*request.expansion.uses, *packed.extra, *parcel_uses(outer, packed, request, change))
@@ -199,6 +202,7 @@ def build(outer: Outer, request: Request, *, in_recipe: bool, change: Alteration
         stacking=_stacking(outer, packed.nominal, weight.gross_mg),
         left_out=left_out(packed, request),
         sending=sending,
+        closing=closing,
     )
 
 

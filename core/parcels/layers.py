@@ -133,8 +133,7 @@ class _Work:
         """Return how it is closed: each strip of tape, or its own seal."""
         tapes = self.by_role.get("tape", [])
         if not tapes:
-            kind = self.candidate.kind
-            return [_layer("close", say(f"close_{kind}"), say(f"close_{kind}_detail"), at_um, at_um)]
+            return [_layer("close", say(f"close_{self._shut()}"), say(f"close_{self._shut()}_detail"), at_um, at_um)]
         return [
             _layer(
                 "close",
@@ -146,6 +145,14 @@ class _Work:
             )
             for tape in tapes
         ]
+
+    def _shut(self) -> str:
+        """Return how the container shuts by itself; what was planned before that was kept, by its kind."""
+        closing, kind = self.candidate.closing, self.candidate.kind
+        if closing is None or not closing.held_by:
+            return kind
+        # A mailer's flap is glued, whatever it shows of tampering; a carton's plain flap is tucked in.
+        return kind if (kind, closing.held_by[0]) == ("mailer", "flap") else closing.held_by[0]
 
 
 def _layer(

@@ -61,13 +61,12 @@ def _closure_of(band: Band, pieces: tuple[Piece, ...]) -> Closure | None:
     return best if best is not None and GRADES[best.required_grade] > own else band.closure
 
 
-def broken_by(outer: Outer, packed: Packed, request: Request) -> tuple[str, Message] | None:
+def broken_by(outer: Outer, packed: Packed, request: Request, given: ClosureGrade) -> tuple[str, Message] | None:
     """Return which requirement of the goods' recipes this container does not keep, as a code and a message.
 
-    None when it keeps all of them.
+    None when it keeps all of them. ``given``: what its closure shows of tampering.
     """
-    pieces = request.expansion.pieces
-    wanted, given = grade_wanted(pieces), _grade_of(outer, packed, request)
+    wanted = grade_wanted(request.expansion.pieces)
     if GRADES[given] < GRADES[wanted]:
         how = "mailer_grade_too_low" if isinstance(outer, Mailer) else "closure_grade_too_low"
         tape = request.shelf.tapes[request.band.closure.tape].name if request.band.closure else ""
@@ -77,17 +76,6 @@ def broken_by(outer: Outer, packed: Packed, request: Request) -> tuple[str, Mess
     if request.band.school == "base_fixed" and isinstance(outer, Mailer):
         return "school", say("base_fixed_in_mailer", container=outer.code)
     return _too_heavy_for_fill(outer, packed, request)
-
-
-def _grade_of(outer: Outer, packed: Packed, request: Request) -> ClosureGrade:
-    """A carton shows what its tape shows; a mailer what its own seal shows, half of one what its tape does."""
-    closure = request.band.closure
-    taped: ClosureGrade = request.shelf.tapes[closure.tape].grade if closure else "none"
-    if not isinstance(outer, Mailer):
-        return taped
-    if outer.pieces != 1:
-        return min(taped, outer.grade, key=lambda grade: GRADES[grade])
-    return outer.grade
 
 
 def _too_heavy_for_fill(outer: Outer, packed: Packed, request: Request) -> tuple[str, Message] | None:

@@ -7,6 +7,7 @@ from itertools import product
 from core.messages import Message, say
 from core.packing.model import Placement, Triple
 from core.parcels.candidate import Candidate, PlannedParcel, Strapped, costs_of, in_time
+from core.parcels.closing import both_closings
 from core.parcels.packed import Request
 from core.parcels.weight import parcel_weight
 from core.recipes.expand import Use
@@ -109,6 +110,7 @@ def strap(first: PlannedParcel, second: PlannedParcel, request: Request) -> Plan
             ),
             damage_probability=max(own.damage_probability, other.damage_probability),
             sending=sending,
+            closing=both_closings(own.closing, other.closing),
         )
         one = _priced(one, quotes, refusals, request)
         rank = (one.costs.total, outer.volume_um3)

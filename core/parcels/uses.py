@@ -10,6 +10,7 @@ from typing import Literal
 from core.messages import say
 from core.packing.void import VoidShare, fill_amount
 from core.parcels.alteration import Alteration
+from core.parcels.closing import is_taped
 from core.parcels.closure import tape_length_um
 from core.parcels.measured import amount_of, heap_of
 from core.parcels.packed import Outer, Packed, Request
@@ -39,7 +40,7 @@ def parcel_uses(outer: Outer, packed: Packed, request: Request, change: Alterati
         uses.extend(_fill_uses(packed.void, request, "fill"))
     if packed.nested is not None and packed.nested.void is not None:
         uses.extend(_fill_uses(packed.nested.void, request, "inner fill"))
-    if packed.void is not None and band.closure:
+    if is_taped(outer, packed, request):
         uses.append(_tape_use(packed.nominal, request))
     if band.closure and outer.pieces != 1:
         uses.append(_seam_use(outer, packed.nominal, band.closure, request))

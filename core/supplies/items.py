@@ -13,8 +13,10 @@ from core.units import Micrometres, Milligrams, Size
 
 __all__ = [
     "GRADES",
+    "OWN_GRADES",
     "Board",
     "BoardStrength",
+    "Bond",
     "ClosureGrade",
     "Container",
     "CutDown",
@@ -23,6 +25,7 @@ __all__ = [
     "FillUnit",
     "Insert",
     "Mailer",
+    "OwnClosure",
     "Tape",
     "Telescope",
     "ToolCaution",
@@ -41,12 +44,30 @@ FillUnit = Literal["litre", "scoop", "bag", "sheet", "metre", "gram"]
 
 #: Closure grades in their order: a higher one serves where a lower one is asked for (rules 7.2).
 GRADES: dict[ClosureGrade, int] = {"none": 0, "resistant": 1, "evident": 2}
+#: How a container closes by itself: a flap that is tucked in, tabs that lock, a strip that glues, a seal with a line to
+#: tear it open by.
+OwnClosure = Literal["flap", "tabs", "strip", "perforation"]
+#: What each shows of tampering (rules 7.2).
+OWN_GRADES: dict[OwnClosure, ClosureGrade] = {
+    "flap": "none",
+    "tabs": "resistant",
+    "strip": "evident",
+    "perforation": "evident",
+}
 
 
 def spread_percent_of(unit: FillUnit, judged: Judgements = ORDINARY) -> int:
     """Return one sigma of a fill's weight in percent by how it is measured: by eye, counted, weighed (rules 8.2)."""
     by_eye, counted, weighed = judged.fill_by_eye_percent, judged.fill_counted_percent, judged.fill_weighed_percent
     return {"sheet": counted, "metre": counted, "gram": weighed}.get(unit, by_eye)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Bond:
+    """What a glue asks for: until it is at its full strength it counts as no closure (rules 7.3)."""
+
+    full_strength_minutes: int = 0  #: hot-melt 60, double-sided 2880; 0: it holds at once
+    weak_above_percent: int | None = None  #: in air that is damper it holds less; None: damp does nothing to it
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -91,6 +112,9 @@ class Container:
     cut: CutDown | None = None  #: None: it cannot be cut lower
     strength: BoardStrength | None = None  #: None: the maker of the carton names none
     telescope: Telescope | None = None  #: None: two do not slide over each other
+    closes: OwnClosure | None = None  #: by itself; None: it is closed with tape
+    bond: Bond = Bond()  #: of its own strip
+    old_marks: bool = False  #: it was sent before, or is printed: what stands on it is covered
     pieces: Decimal = Decimal(1)  #: so many off the shelf make this one
     kind: Literal["carton"] = "carton"
 
@@ -109,7 +133,9 @@ class Mailer:
     max_load_mg: Milligrams
     unit_cost: Decimal
     halves: bool = False  #: may be cut across in two, each half closed with tape
-    grade: ClosureGrade = "none"  #: what its own seal shows of tampering (rules 7.2)
+    closes: OwnClosure = "flap"
+    bond: Bond = Bond()  #: of its own strip
+    old_marks: bool = False  #: it was sent before, or is printed: what stands on it is covered
     pieces: Decimal = Decimal(1)  #: so many off the shelf make this one
     kind: Literal["mailer"] = "mailer"
 
@@ -174,6 +200,7 @@ class Tape:
     unit_cost: Decimal  #: per m
     grade: ClosureGrade
     caution: ToolCaution | None = None
+    bond: Bond = Bond()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

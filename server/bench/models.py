@@ -86,6 +86,9 @@ class Parcel(WorkshopOwned):
     close_key = models.UUIDField(null=True)
     closed_at = models.DateTimeField(null=True)
     closed_by = models.CharField(max_length=80, blank=True)
+    holds_from = models.DateTimeField(
+        null=True, help_text="When its closure is at full strength; null: at once, or nobody asks a grade of it"
+    )
     begun_at = models.DateTimeField()
     steps_in_all = models.PositiveSmallIntegerField(default=0, help_text="0: not known; told with the progress")
     handed_over_at = models.DateTimeField(null=True, help_text="It has left with a hand-over; server.day keeps which")

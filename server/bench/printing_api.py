@@ -3,15 +3,21 @@
 from datetime import datetime
 from typing import Annotated
 
+from django.http import HttpResponse
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import extend_schema
 from pydantic import BaseModel, Field
+from rest_framework.request import Request
 
-from server.api.operation import operation
+from server.api.downloads import paper
+from server.api.operation import PROBLEMS, operation
 from server.api.views import Body, MemberView
 from server.bench import printing
 from server.bench.models import PrintJob
+from server.formats.place_labels import key_codes_pdf
 from server.standins.printer import PrinterState
 
-__all__ = ["CancelPrintView", "PrintView", "PrinterAgainView", "PrinterView"]
+__all__ = ["CancelPrintView", "KeyCodesView", "PrintView", "PrinterAgainView", "PrinterView"]
 
 #: Jobs shown: what waits, and the last that were printed.
 _SHOWN = 12
@@ -69,6 +75,15 @@ def _out(view: MemberView) -> PrinterOut:
             for job in (*waiting, *printed)
         ],
     )
+
+
+class KeyCodesView(MemberView):
+    """GET /api/bench/codes.pdf"""
+
+    @extend_schema(operation_id="key_codes", responses={(200, "application/pdf"): OpenApiTypes.BINARY, **PROBLEMS})
+    def get(self, request: Request) -> HttpResponse:
+        """A sheet of codes for the keys of the bench, for a scanner."""
+        return paper(key_codes_pdf(), "codes.pdf")
 
 
 class PrinterView(MemberView):

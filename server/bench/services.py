@@ -4,7 +4,7 @@ Every one locks the parcel's row first: one packer at a time.
 """
 
 from collections.abc import Collection, Mapping, Sequence
-from datetime import datetime
+from datetime import datetime, timedelta
 from decimal import Decimal
 from uuid import UUID
 
@@ -263,6 +263,9 @@ def close(*, by: Member, parcel_id: int, request_key: UUID, agreed: Decimal | No
     post_uses(workshop=by.workshop, used=_used(by.workshop, [parcel]), parcel_id=parcel.pk, by=by.name)
     parcel.state, parcel.close_key = Parcel.State.CLOSED, request_key
     parcel.closed_at, parcel.closed_by = timezone.now(), by.name
+    closing = part_of(parcel).candidate.closing
+    if closing is not None and closing.settle_minutes:
+        parcel.holds_from = parcel.closed_at + timedelta(minutes=closing.settle_minutes)
     parcel.tracking, parcel.postage = label.tracking, label.price
     parcel.save()
     _settle_order(by.workshop, parcel.order_id)
@@ -283,7 +286,7 @@ def reopen(*, by: Member, parcel_id: int, reason: str) -> Parcel:
         )
     reverse_uses(workshop=by.workshop, parcel_id=parcel.pk, by=by.name, note=f"reopened: {reason}"[:200])
     parcel.state, parcel.close_key, parcel.closed_at, parcel.closed_by = Parcel.State.PACKING, None, None, ""
-    parcel.tracking, parcel.postage, parcel.charge_agreed = "", None, None
+    parcel.tracking, parcel.postage, parcel.charge_agreed, parcel.holds_from = "", None, None, None
     parcel.save()
     _settle_order(by.workshop, parcel.order_id)
     return parcel

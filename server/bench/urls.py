@@ -9,6 +9,7 @@ urlpatterns = [
     path("ready-parcels/<int:ready_id>/unpack", ready_api.UnpackView.as_view()),
     path("bench/together", together_api.TogetherView.as_view()),
     path("bench/together/done", together_api.TogetherDoneView.as_view()),
+    path("bench/codes.pdf", printing_api.KeyCodesView.as_view()),
     path("printer", printing_api.PrinterView.as_view()),
     path("printer/labels", printing_api.PrintView.as_view()),
     path("printer/again", printing_api.PrinterAgainView.as_view()),

@@ -12,12 +12,15 @@ from rest_framework.request import Request
 
 from core.day.hand_overs import HandOverKind
 from core.messages import Message, Text
+from core.parcels.closing import WeakWhenDamp
+from core.supplies.items import ClosureGrade
 from server.api.downloads import paper, saved_file
 from server.api.operation import PROBLEMS, operation
 from server.api.problems import Refused
 from server.api.views import Body, MemberView
 from server.carriers.models import TariffVersion
 from server.day import moves, services
+from server.day.closing import closing_time
 from server.day.gather import GatherOut, gather_sheet, gathered, parsed_keys
 from server.day.models import Closure, HandOverTime, PackingHours
 from server.day.screens import DayOut, HandOverRef, day_out, ref_of
@@ -28,8 +31,8 @@ from server.formats.gather_sheet import gather_pdf
 from server.plans.facts import ship_days
 
 __all__ = [
-    "BeginWaveView", "CalendarView", "DayView", "GatherPdfView", "GatherView", "MissingView", "MovesView",
-    "PreparedView", "TimesView",
+    "BeginWaveView", "CalendarView", "ClosingView", "DayView", "GatherPdfView", "GatherView", "MissingView",
+    "MovesView", "PreparedView", "TimesView",
 ]  # fmt: skip
 
 _Weekdays = Annotated[list[Annotated[int, Field(ge=0, le=6)]], Field(min_length=1, max_length=7)]
@@ -89,6 +92,21 @@ class TimesOut(BaseModel):
     carriers: list[CarrierRef]
     assumed_hours: PackingHoursDoc | None
     assumed_hand_overs: list[HandOverTimeDoc]
+
+
+class ClosingOut(BaseModel):
+    """What is to be minded when a parcel is shut now."""
+
+    wanted: ClosureGrade  #: what its goods ask of the closure
+    full_strength_minutes: int
+    holds_from_s: int
+    hand_over: HandOverRef | None  #: the next it could leave with
+    leaves_with: HandOverRef | None  #: the first at which it holds
+    today: date
+    humidity_percent: int
+    from_sensor: bool
+    weak: list[WeakWhenDamp]
+    old_marks: bool
 
 
 class MoveOut(BaseModel):
@@ -181,6 +199,28 @@ def wanted_day(text: str | None) -> date | None:
         raise Refused(
             f"day: {text[:20]} is no day; write 2026-11-30.", code="not_valid", status=400, field="day"
         ) from None
+
+
+class ClosingView(MemberView):
+    """GET /api/day/closing/{parcel_id}"""
+
+    @operation("closing_time")
+    def get(self, parcel_id: int) -> ClosingOut:
+        """When a parcel's closure holds, against its hand-over, and what damp air does to it."""
+        found = closing_time(self.workshop, parcel_id)
+        closing, times = found.closing, found.times
+        return ClosingOut(
+            wanted=closing.wanted,
+            full_strength_minutes=closing.full_strength_minutes,
+            holds_from_s=found.holds_from_s,
+            hand_over=ref_of(times, found.hand_over) if found.hand_over else None,
+            leaves_with=ref_of(times, found.leaves_with) if found.leaves_with else None,
+            today=found.clock.today,
+            humidity_percent=found.air.humidity_percent,
+            from_sensor=found.air.from_sensor,
+            weak=list(closing.weak_at(found.air.humidity_percent)),
+            old_marks=closing.old_marks,
+        )
 
 
 class MovesView(MemberView):

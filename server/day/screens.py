@@ -7,7 +7,7 @@ from typing import Any, Literal
 
 from pydantic import BaseModel
 
-from core.day.hand_overs import HandOverKind, leaves_with
+from core.day.hand_overs import HandOverKind
 from core.day.model import Outcome
 from core.day.prepare import TaskState
 from core.day.schedule import LateWhy
@@ -54,6 +54,7 @@ class PostOut(BaseModel):
     name: str
     kind: HandOverKind
     assumed: bool  #: nobody entered it: taken from the carrier's cut-off
+    day: date  #: a later one where parcels are packed ahead for it: their closure needs the time
     at_s: int
     due_s: int  #: packed by then
     begin_by_s: int | None
@@ -196,10 +197,7 @@ def day_out(workshop: Workshop, day: date | None = None) -> DayOut:
     done = frozenset(
         SendOff.objects.of(workshop).filter(day=read.clock.today, undone_at=None).values_list("key", flat=True)
     )
-    goes = {
-        one.parcel.pk: leaves_with(one.carrier, read.times.hand_overs, done=done, now_s=read.clock.now_s)
-        for one in closed
-    }
+    goes = {one.parcel.pk: one.goes_with(read, done) for one in closed}
     aside = _aside(workshop)
     plan = read.plan
     return DayOut(
@@ -256,6 +254,7 @@ def _posts(read: DayRead, closed: list[ClosedParcel], goes: dict[int, Any], done
             name=read.times.name_of(post.hand_over),
             kind=post.hand_over.kind,
             assumed=post.hand_over.code in read.times.assumed,
+            day=post.hand_over.day,
             at_s=post.hand_over.at_s,
             due_s=post.hand_over.due_s,
             begin_by_s=post.latest_start_s,
@@ -339,7 +338,7 @@ def _closed_parcel(read: DayRead, one: ClosedParcel, post: Any) -> DayParcelOut:
 def _later(read: DayRead) -> list[LaterOut]:
     count: dict[date, list[int]] = {}
     for key, hand_over in read.plan.due.items():
-        if hand_over.day != read.clock.today:
+        if hand_over.day != read.clock.today and key not in read.plan.ahead:
             count.setdefault(hand_over.day, []).append(read.lines[key].seconds)
     return [
         LaterOut(day=day, parcels=len(seconds), minutes=-(-sum(seconds) // 60))

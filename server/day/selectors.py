@@ -3,13 +3,14 @@
 A fixed number of queries, however many parcels; no plan is opened.
 """
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 from datetime import date, datetime
 from decimal import Decimal
 
 from django.db.models import Q
 
+from core.day.hand_overs import HandOver, leaves_with
 from core.day.model import seconds_of
 from core.day.prepare import Lead, Task, ready_at, tasks_of
 from core.day.schedule import LateWhy, why_late
@@ -73,6 +74,17 @@ class ClosedParcel:
     label_state: str  #: of its last label
     weight_mg: int
 
+    def goes_with(self, read: "DayRead", done: Collection[str]) -> HandOver | None:
+        """Return the hand-over it leaves with: the next of its carrier at which its closure holds fully."""
+        holds_from = self.parcel.holds_from
+        return leaves_with(
+            self.carrier,
+            read.times.hand_overs,
+            done=done,
+            now_s=read.clock.now_s,
+            holds_s=read.clock.seconds(holds_from) if holds_from is not None else None,
+        )
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DayRead:
@@ -93,7 +105,7 @@ class DayRead:
         plan = self.plan
         return {
             job.code: why_late(job, plan.tables, plan.schedule.outcome, self.clock.now_s)
-            for job in jobs_of(self.parcels, plan.due, self.clock.today)
+            for job in jobs_of(self.parcels, plan.due, self.clock.today, plan.ahead)
             if job.code in plan.schedule.late
         }
 
@@ -198,6 +210,7 @@ def _day_parcel(line: Line) -> DayParcel:
         ready_s=0 if line.parcel is not None else line.ready_s,
         hand_over=line.chosen,
         begun=line.parcel is not None,
+        settle_s=line.row.settle_minutes * 60,
     )
 
 

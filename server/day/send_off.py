@@ -34,10 +34,11 @@ __all__ = [
     "undo_scan",
 ]
 
-#: counted: it goes; again: it was counted before. Everything else is not counted.
+#: counted: it goes; counted_soft: it goes, though its closure is not at full strength; again: it was counted before.
+#: Everything else is not counted.
 Verdict = Literal[
-    "counted", "again", "unknown", "handed_over", "not_closed", "no_label", "label_given_back", "wrong_carrier",
-    "not_today", "full",
+    "counted", "counted_soft", "again", "unknown", "handed_over", "not_closed", "no_label", "label_given_back",
+    "wrong_carrier", "not_today", "full",
 ]  # fmt: skip
 #: A hand-over can be taken back for so long: then the parcels are on their way.
 UNDO_WITHIN = timedelta(hours=1)
@@ -105,7 +106,8 @@ def scan(*, by: Member, key: str, code: str) -> Scan:
         parcel=parcel,
         defaults={"workshop": by.workshop, "key": key, "send_off": None, "at": timezone.now(), "by": by.name},
     )
-    return Scan(verdict="counted", parcel=parcel, carrier=carrier)
+    soft = parcel.holds_from is not None and parcel.holds_from > clock.now
+    return Scan(verdict="counted_soft" if soft else "counted", parcel=parcel, carrier=carrier)
 
 
 _GIVEN_BACK = (Label.State.VOIDING, Label.State.VOID, Label.State.SURPLUS)

@@ -5,7 +5,7 @@ from typing import Literal
 
 from pydantic import BaseModel
 
-from core.day.hand_overs import HandOver, leaves_with, next_taking
+from core.day.hand_overs import HandOver, next_taking
 from core.messages import Text
 from server.bench.models import Parcel
 from server.carriers.models import Label
@@ -103,13 +103,13 @@ def send_offs_out(workshop: Workshop) -> SendOffsOut:
         if one.parcel.handed_over_at is not None:
             continue
         mine = of_parcel.get(one.parcel.pk)
-        goes = leaves_with(one.carrier, read.times.hand_overs, done=done, now_s=read.clock.now_s)
+        goes = one.goes_with(read, done)
         key = mine.key if mine is not None and mine.key not in done else goes.key if goes is not None else ""
         row = _closed(read, one, mine, read.times.by_key(key))
         (by_key.setdefault(key, []) if key else nowhere).append(row)
     for code in read.lines:
         due = read.plan.due.get(code)
-        if due is not None and due.day == read.clock.today:
+        if due is not None and (due.day == read.clock.today or code in read.plan.ahead):
             by_key.setdefault(due.key, []).append(_open(read, code))
     shown = [one for one in read.times.hand_overs if _is_shown(one, read, by_key, done)]
     return SendOffsOut(

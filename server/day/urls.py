@@ -12,6 +12,7 @@ urlpatterns = [
     path("day/missing", api.MissingView.as_view()),
     path("day/gather", api.GatherView.as_view()),
     path("day/gather.pdf", api.GatherPdfView.as_view()),
+    path("day/closing/<int:parcel_id>", api.ClosingView.as_view()),
     path("day/tasks.ics", api.CalendarView.as_view()),
     path("day/orders/<int:order_id>/moves", api.MovesView.as_view()),
     path("holds", holds_api.HoldsView.as_view()),

@@ -112,6 +112,7 @@ class ParcelDoc(_Part):
     ready: _Clock | None = None
     hand_over: Annotated[str, Field(max_length=80)] = ""
     things: Annotated[list[_Code], Field(max_length=200)] = []
+    full_strength_minutes: Annotated[_Whole, Field(ge=0, le=20_160)] = 0
 
 
 class DayRequest(_Part):
@@ -220,6 +221,7 @@ def _parcel(one: ParcelDoc, today: date) -> DayParcel:
         ship_on=one.ship_on or today,
         ready_s=moment_s(today, one.ready, today) if one.ready else 0,
         hand_over=one.hand_over,
+        settle_s=one.full_strength_minutes * 60,
     )
 
 
@@ -268,13 +270,15 @@ def result_document(work: DayWork) -> dict[str, object]:
             for way in work.ways
         ],
         "waves": [{"hand_over": wave.hand_over, "parcels": list(wave.parcels)} for wave in work.waves],
-        "other_days": {code: one.key for code, one in plan.due.items() if one.day != work.today},
+        "other_days": {
+            code: one.key for code, one in plan.due.items() if one.day != work.today and code not in plan.ahead
+        },
         "nowhere": list(plan.nowhere),
     }
 
 
 def _late(work: DayWork, code: str) -> dict[str, object]:
-    job = next(one for one in jobs_of(work.parcels, work.plan.due, work.today) if one.code == code)
+    job = next(one for one in jobs_of(work.parcels, work.plan.due, work.today, work.plan.ahead) if one.code == code)
     why: LateWhy = why_late(job, work.plan.tables, work.plan.schedule.outcome, work.now_s)
     asked = next(one for one in work.request.parcels if one.code == code)
     services = []

@@ -1,4 +1,4 @@
-"""Labels for the places of the shelves: A4, three by eight, cut apart. The code to scan is the supply's."""
+"""Labels with a code to scan: A4, three by eight, cut apart; for the shelves, and for the keys of the bench."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -9,7 +9,7 @@ from reportlab.lib.units import mm
 
 from server.formats.paper import paper, write_line
 
-__all__ = ["PlaceLabel", "place_labels_pdf"]
+__all__ = ["KEY_CODES", "PlaceLabel", "key_codes_pdf", "place_labels_pdf"]
 
 _COLUMNS, _ROWS = 3, 8
 _WIDE, _HIGH = A4[0] / _COLUMNS, A4[1] / _ROWS
@@ -24,9 +24,31 @@ class PlaceLabel:
     code: str
 
 
-def place_labels_pdf(labels: Sequence[PlaceLabel]) -> bytes:
+#: The keys of the bench as codes: what a scanner reads presses the key.
+KEY_CODES = (
+    PlaceLabel(place="Go", name="Next: what Space does", code="KEY-SPACE"),
+    PlaceLabel(place="Bk", name="One step back", code="KEY-BACKSPACE"),
+    PlaceLabel(place="W", name="To the scale", code="KEY-W"),
+    PlaceLabel(place="L", name="To the label", code="KEY-L"),
+    PlaceLabel(place="G", name="Weigh again", code="KEY-G"),
+    PlaceLabel(place="Y", name="Checked: correct", code="KEY-Y"),
+    PlaceLabel(place="P", name="Open the packing slip", code="KEY-P"),
+    PlaceLabel(place="Esc", name="Leave the bench; the step is kept", code="KEY-ESCAPE"),
+    *(
+        PlaceLabel(place=str(number), name=f"Up to {number} done, or choice {number}", code=f"KEY-{number}")
+        for number in range(1, 10)
+    ),
+)
+
+
+def key_codes_pdf() -> bytes:
+    """Return the sheet of codes for the bench as PDF bytes."""
+    return place_labels_pdf(KEY_CODES, "Codes for the bench")
+
+
+def place_labels_pdf(labels: Sequence[PlaceLabel], title: str = "Labels for the shelves") -> bytes:
     """Return the labels as PDF bytes, in the order given; a page without any says so."""
-    canvas, out = paper(A4, "Labels for the shelves")
+    canvas, out = paper(A4, title)
     if not labels:
         write_line(canvas, 20 * mm, A4[1] - 30 * mm, "There is no supply on any shelf yet.", "Text", 12, 160 * mm)
         canvas.showPage()

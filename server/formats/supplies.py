@@ -1,14 +1,16 @@
 """The supplies file: what is in the cupboard (docs/formats/supplies.md), to and from the core's values."""
 
 from decimal import Decimal
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import Field, TypeAdapter, model_validator
 
 from core.judgements import ORDINARY, Judgements
 from core.supplies.items import (
+    OWN_GRADES,
     Board,
     BoardStrength,
+    Bond,
     ClosureGrade,
     Container,
     CutDown,
@@ -17,6 +19,7 @@ from core.supplies.items import (
     FillUnit,
     Insert,
     Mailer,
+    OwnClosure,
     Tape,
     Telescope,
     ToolCaution,
@@ -66,6 +69,17 @@ class OfMaterial(FileModel):
     material: Material | None = None
 
 
+class OfBond(FileModel):
+    """What a glue asks for: time until it holds fully, and the humidity above which it is weak."""
+
+    full_strength_minutes: Annotated[int, Field(ge=0, le=20_160, strict=True)] = 0
+    weak_above_percent: Annotated[int, Field(ge=1, le=99, strict=True)] | None = None
+
+    def bond(self) -> Bond:
+        """Return the core's value."""
+        return Bond(full_strength_minutes=self.full_strength_minutes, weak_above_percent=self.weak_above_percent)
+
+
 class CutFacts(FileModel):
     """How a carton may be cut lower: at score lines, or at any whole millimetre when none are named."""
 
@@ -92,8 +106,8 @@ class StrengthFacts(FileModel):
     caliper_um: Annotated[LengthUm, Field(gt=0, le=30_000)]
 
 
-class CartonFacts(OfMaterial):
-    """A carton; ``outer`` only when it was measured."""
+class CartonFacts(OfMaterial, OfBond):
+    """A carton; ``outer`` only when it was measured; the bond is that of its own strip."""
 
     kind: Literal["carton"]
     inner: SizeUm
@@ -105,6 +119,8 @@ class CartonFacts(OfMaterial):
     strength: StrengthFacts | None = None
     telescope: TelescopeFacts | None = None
     one_off: bool = False
+    closes: OwnClosure | None = None
+    old_marks: bool = False
 
     @model_validator(mode="after")
     def _overlap_is_shorter(self) -> "CartonFacts":
@@ -127,8 +143,8 @@ class CartonFacts(OfMaterial):
         return self
 
 
-class MailerFacts(OfMaterial):
-    """A soft envelope."""
+class MailerFacts(OfMaterial, OfBond):
+    """A soft envelope; the bond is that of its own strip."""
 
     kind: Literal["mailer"]
     flat_length_um: Annotated[LengthUm, Field(gt=0)]
@@ -138,7 +154,20 @@ class MailerFacts(OfMaterial):
     tare_mg: WeightMg
     max_load_mg: Annotated[WeightMg, Field(gt=0)]
     halves: bool = False
-    grade: ClosureGrade = "none"
+    closes: OwnClosure = "flap"
+    old_marks: bool = False
+
+    @model_validator(mode="before")
+    @classmethod
+    def _grade_of_old(cls, given: Any) -> Any:
+        """Files of before named the grade of its seal alone: take the closure that has it."""
+        if not isinstance(given, dict) or "grade" not in given:
+            return given
+        rest = {key: value for key, value in given.items() if key != "grade"}
+        kinds = [kind for kind, grade in OWN_GRADES.items() if grade == given["grade"]]
+        if not kinds:
+            raise ValueError(f"grade: one of none, resistant, evident; given: {str(given['grade'])[:30]}")
+        return {"closes": kinds[0], **rest}
 
 
 class UnitBoxFacts(OfMaterial):
@@ -196,7 +225,7 @@ class FillFacts(OfMaterial):
     bursts: bool = False
 
 
-class TapeFacts(OfMaterial):
+class TapeFacts(OfMaterial, OfBond):
     """Tape, strip or glue line."""
 
     kind: Literal["tape"]
@@ -288,10 +317,13 @@ def item_of(
             if facts.strength
             else None,
             telescope=Telescope(**facts.telescope.model_dump()) if facts.telescope else None,
+            closes=facts.closes,
+            bond=facts.bond(),
+            old_marks=facts.old_marks or facts.one_off,
         )
-    own = facts.model_dump(exclude={"kind", "material"})
+    own = facts.model_dump(exclude={"kind", "material", "full_strength_minutes", "weak_above_percent"})
     if isinstance(facts, MailerFacts):
-        return Mailer(code=code, name=name, unit_cost=unit_cost, **own)
+        return Mailer(code=code, name=name, unit_cost=unit_cost, bond=facts.bond(), **own)
     if isinstance(facts, UnitBoxFacts):
         return UnitBox(
             code=code,
@@ -311,7 +343,7 @@ def item_of(
             **{**own, "measure": facts.measure.core(), "spread_percent": spread_percent_of(facts.measure.unit, judged)},
         )
     if isinstance(facts, TapeFacts):
-        return Tape(code=code, name=name, unit_cost=unit_cost, **own)
+        return Tape(code=code, name=name, unit_cost=unit_cost, bond=facts.bond(), **own)
     return Insert(code=code, name=name, unit_cost=unit_cost, **own)
 
 

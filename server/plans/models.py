@@ -93,6 +93,9 @@ class PlanPart(WorkshopOwned):
     container = models.JSONField(help_text="What it goes in, as a message of the core")
     goods = models.JSONField(help_text="Units by sku")
     supplies = models.JSONField(help_text="Codes of what is taken from the shelf")
+    settle_minutes = models.PositiveIntegerField(
+        default=0, help_text="So long before it leaves it is packed: its closure counts only at its full strength"
+    )
     ahead = models.JSONField(default=list, help_text="To be done before the packing: [{what, hours, minutes}]")
 
     class Meta(WorkshopOwned.Meta):

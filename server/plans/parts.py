@@ -48,6 +48,7 @@ def parts_of(workshop: Workshop, plan: Plan, planned: PlannedOrder, recipes: Map
                 container=texts_to_json((parcel.candidate.name,))[0],
                 goods=dict(parcel.goods),
                 supplies=sorted({use.supply for use in parcel.candidate.uses}),
+                settle_minutes=parcel.candidate.closing.settle_minutes if parcel.candidate.closing else 0,
                 ahead=[
                     {"what": one.what, "hours": f"{one.hours_before:f}", "minutes": f"{one.minutes:f}"}
                     for recipe in mine

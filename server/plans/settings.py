@@ -95,6 +95,8 @@ SETTINGS: tuple[Setting, ...] = (
          "Three times: a cushion without fill is little more than air.", "Ways that protect less than they should."),
     _row("support_percent", "packing", "percent", "Of a base must lie on something", ("0", "100"), "4.3",
          "Three quarters: then nothing tips.", "Where goods may stand in a carton."),
+    _row("humidity_percent", "packing", "percent", "Humidity of the workshop", ("1", "100"), "7.4",
+         "A heated room; a sensor that is connected goes before this.", "Warnings of tape that damp weakens."),
     _row("fold_um", "packing", "length", "Folded over each side of a wrap", ("0", "500000"), "2.2",
          "Two fingers of paper hold.", "How much sheet every wrapped piece takes."),
     _row("single_walls_um", "outside", "length", "Walls of single board add", ("0", "100000"), "9.1",

@@ -9,6 +9,7 @@ from server.api.problems import Refused
 from server.api.views import Body, MemberView
 from server.standins.carrier import CALENDAR_MODES, CARRIER_MODES
 from server.standins.channel import CHANNEL_MODES, Happening, happen
+from server.standins.humidity import HUMIDITY_MODES
 from server.standins.models import Behaviour
 from server.standins.printer import PRINTER_MODES
 from server.standins.scale import SCALE_MODES
@@ -21,6 +22,7 @@ MODES = {
     "calendar": CALENDAR_MODES,
     "channel": CHANNEL_MODES,
     "printer": PRINTER_MODES,
+    "humidity": HUMIDITY_MODES,
 }
 
 
@@ -48,7 +50,7 @@ def _all(view: MemberView) -> StandinsOut:
     modes = dict(Behaviour.objects.of(view.workshop).values_list("device", "mode"))
     return StandinsOut(
         devices=[
-            StandinOut(device=name, mode=modes.get(name, "well"), modes=list(known)) for name, known in MODES.items()
+            StandinOut(device=name, mode=modes.get(name, known[0]), modes=list(known)) for name, known in MODES.items()
         ]
     )
 

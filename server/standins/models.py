@@ -20,6 +20,7 @@ class Behaviour(WorkshopOwned):
             ("calendar", "calendar"),
             ("channel", "channel"),
             ("printer", "printer"),
+            ("humidity", "humidity"),
         ],
     )
     mode = models.CharField(max_length=24, default="well")

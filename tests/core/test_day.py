@@ -254,6 +254,33 @@ class Day(unittest.TestCase):
         # 200 minutes before 15:40 is 12:20, 40 minutes before opening.
         self.assertEqual((earlier.at_s, earlier.until_s, earlier.cost), (44_400, self.now, Decimal("12.00")))
 
+    def test_a_glue_that_needs_its_time_is_packed_so_much_earlier(self) -> None:
+        # 60 minutes of hot glue before 15:40: packed by 14:40.
+        plan = self.plan(parcel("1", "30"), parcel("2", "40", settle_s=3600))
+        self.assertEqual([slot.code for slot in plan.schedule.slots], ["2", "1"])
+        self.assertEqual(plan.latest_start_s, 14 * HOUR)
+        late = self.plan(parcel("2", "110", settle_s=3600))
+        self.assertEqual((late.schedule.outcome, late.posts[0].late), ("cannot", ("2",)))
+
+    def test_what_cannot_hold_by_todays_hand_over_goes_with_the_first_at_which_it_does(self) -> None:
+        # Double-sided tape takes 48 hours: the collection of Wednesday 15:40, packed today, as nobody packs tomorrow.
+        hours = [*self.hours, TableHours(who="Oswin", days=(2,), begins=time(13), ends=time(17))]
+        plan = plan_day(
+            [parcel("1", "30"), parcel("2", "40", settle_s=48 * HOUR)],
+            self.hand_overs, hours, today=MONDAY, now_s=self.now,
+        )  # fmt: skip
+        self.assertEqual((plan.due["2"].key, plan.ahead), ("lark@2026-11-25", frozenset({"2"})))
+        ahead = next(post for post in plan.posts if post.hand_over.key == "lark@2026-11-25")
+        self.assertEqual(ahead.parcels, ("2",))
+        slot = next(one for one in plan.schedule.slots if one.code == "2")
+        self.assertLessEqual(slot.end_s, 15 * HOUR + 40 * 60)
+        # Where somebody packs on the next morning, before its time, it can wait until then.
+        every = [TableHours(who="Oswin", days=(0, 1, 2), begins=time(13), ends=time(17))]
+        for hours_s, ahead_now in ((2 * HOUR, frozenset[str]()), (3 * HOUR, frozenset({"2"}))):
+            one = replace(parcel("2", "40", settle_s=hours_s), ship_on=date(2026, 11, 24))
+            waits = plan_day([one], self.hand_overs, every, today=MONDAY, now_s=self.now)
+            self.assertEqual((waits.due["2"].key, waits.ahead), ("lark@2026-11-24", ahead_now))
+
     def test_a_parcel_moved_is_worked_out_before_it_is_done(self) -> None:
         parcels = [parcel("1", "100"), parcel("2", "100")]
         plan = self.plan(*parcels)

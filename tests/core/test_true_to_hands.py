@@ -137,21 +137,21 @@ AIR = Fill(
 class RequirementsKept(unittest.TestCase):
     """Evident closure, what a fill can hold, the school: in the choice, in other ways and in advice alike."""
 
-    def sealed(self, grade: str) -> PlannedOrder | Blocked:
+    def sealed(self, closes: str) -> PlannedOrder | Blocked:
         asks = Closure(tape="TP", pattern="h", both_faces=True, required_grade="evident")
         flat = jar(size=size(120, 90, 10), weight_mg=80_000, fragility="sturdy")
         how = recipe(band(1, 6, outers=("C-14", "M"), any_outer=True, cushion=NO_CUSHION, fill=None, closure=asks))
-        given = facts(containers=(C14, replace(MAILER, grade=grade, unit_cost=D("0.01"))))  # type: ignore[arg-type]
+        given = facts(containers=(C14, replace(MAILER, closes=closes, unit_cost=D("0.01"))))  # type: ignore[arg-type]
         return plan_order(order(1, product=flat, how=how), given, destination=HERE, ship_on=DAY)
 
     def test_4_a_mailer_below_the_grade_asked_for_is_no_way_and_no_advice(self) -> None:
-        for grade, taken in (("none", False), ("resistant", False), ("evident", True)):
-            plan = self.sealed(grade)
+        for closes, taken in (("flap", False), ("tabs", False), ("strip", True), ("perforation", True)):
+            plan = self.sealed(closes)
             assert isinstance(plan, PlannedOrder)
             ways = {parcel.candidate.container for way in (plan.chosen, *plan.others) for parcel in way.parcels}
-            self.assertEqual("M" in ways, taken, grade)
+            self.assertEqual("M" in ways, taken, closes)
             reasons = {one.container: one.code for one in plan.ruled_out}
-            self.assertEqual(reasons.get("M"), None if taken else "closure_grade", grade)
+            self.assertEqual(reasons.get("M"), None if taken else "closure_grade", closes)
 
     def advised(self, fill: Fill) -> list[str]:
         shelf = replace(SHELF, fills={**SHELF.fills, "A": fill})

@@ -80,6 +80,7 @@ ROUTES: dict[str, dict[str, tuple[Any, str]]] = {
     "api/day/gather": {"get": (None, "member")},
     "api/day/gather.pdf": {"get": (None, "member")},
     "api/day/tasks.ics": {"get": (None, "member")},
+    "api/day/closing/<int:parcel_id>": {"get": (None, "member")},
     "api/day/orders/<int:order_id>/moves": {
         "get": (None, "member"),
         "post": ({"hand_over": "1@2026-11-30", "service": "S"}, "member"),
@@ -99,6 +100,7 @@ ROUTES: dict[str, dict[str, tuple[Any, str]]] = {
     "api/holds/<int:order_id>": {"put": ({"answer": "Saturday", "look_again": None}, "member")},
     "api/bench/together": {"get": (None, "member")},
     "api/bench/together/done": {"post": ({"parcel_ids": [0]}, "member")},
+    "api/bench/codes.pdf": {"get": (None, "member")},
     "api/printer": {"get": (None, "member")},
     "api/printer/labels": {"post": ({"parcel_ids": [0]}, "member")},
     "api/printer/again": {"post": ({}, "member")},

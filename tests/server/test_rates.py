@@ -359,6 +359,8 @@ class AdviceOnAPlan(RatesCase):
         kept = self.ask("post", f"orders/{order.pk}/plan/decisions", {"not_before": str(monday)})
         self.assertEqual(kept["order"]["state"], "held")
         with mock.patch("server.workshops.clock.timezone.now", return_value=datetime.combine(monday, time(8), UTC)):
+            # Two weeks on, the sign-in of today is over.
+            self.as_(self.owner)
             self.assertEqual(self.ask("get", f"orders/{order.pk}/plan")["order"]["state"], "planned")
 
     def test_what_is_left_out_or_swapped_must_be_what_it_says(self) -> None:

@@ -11,6 +11,7 @@ from unittest import mock
 
 from core.judgements import ORDINARY
 from core.parcels.plan import PlannedOrder
+from server.day.closing import air_of
 from server.day.selectors import read_day
 from server.orders.models import Order
 from server.plans.facts import load
@@ -29,7 +30,7 @@ OTHER: dict[str, str] = {
     "unprotected_factor": "20", "support_percent": "100", "fold_um": "90000", "single_walls_um": "40000",
     "double_walls_um": "60000", "safety_factor": "20", "stack_um": "5000000", "lift_mg": "5000000",
     "lift_two_mg": "1500000", "compression": "0.5", "sheet_overlap_um": "200000", "floating_um": "60000",
-    "proud_percent": "30", "tape_overhang_um": "200000",
+    "proud_percent": "30", "humidity_percent": "80", "tape_overhang_um": "200000",
 }  # fmt: skip
 
 
@@ -90,6 +91,7 @@ class EverySetting(DemoCase):
         found["fills"] = [(fill.code, fill.spread_percent) for fill in facts.shelf.fills.values()]
         found["strap"] = str(facts.settings.judgements.strap_minutes)
         found["look"] = [str(facts.settings.look_cost), facts.settings.slip_one_in]
+        found["air"] = air_of(workshop).humidity_percent
         found["support"] = facts.settings.support_percent
         found["exposed"] = str(facts.settings.unprotected_factor)
         return json.dumps(found, sort_keys=True)

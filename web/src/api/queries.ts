@@ -243,6 +243,16 @@ export const parcel = (id: number) =>
       answer(api.GET("/api/parcels/{parcel_id}", { params: { path: { parcel_id: id } } })),
   });
 
+export const closingTime = (parcelId: number) =>
+  queryOptions({
+    queryKey: ["parcel", parcelId, "closing"],
+    queryFn: () =>
+      answer(
+        api.GET("/api/day/closing/{parcel_id}", { params: { path: { parcel_id: parcelId } } }),
+      ),
+    staleTime: 60_000,
+  });
+
 export const supplies = () =>
   queryOptions({
     queryKey: ["supplies"],

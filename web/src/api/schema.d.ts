@@ -55,6 +55,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bench/codes.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A sheet of codes for the keys of the bench, for a scanner. */
+        get: operations["key_codes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bench/together": {
         parameters: {
             query?: never;
@@ -255,6 +272,23 @@ export interface paths {
         put?: never;
         /** @description Bring the orders of a wave to the bench. */
         post: operations["begin_wave"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/day/closing/{parcel_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description When a parcel's closure holds, against its hand-over, and what damp air does to it. */
+        get: operations["closing_time"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3315,6 +3349,8 @@ export interface components {
             exposures: components["schemas"]["Exposure"][];
             /** @default null */
             strapped: components["schemas"]["Strapped"] | null;
+            /** @default null */
+            closing: components["schemas"]["Closing"] | null;
         };
         /**
          * CarrierRef
@@ -3328,9 +3364,19 @@ export interface components {
         };
         /**
          * CartonFacts
-         * @description A carton; ``outer`` only when it was measured.
+         * @description A carton; ``outer`` only when it was measured; the bond is that of its own strip.
          */
         CartonFacts: {
+            /**
+             * Full Strength Minutes
+             * @default 0
+             */
+            full_strength_minutes: number;
+            /**
+             * Weak Above Percent
+             * @default null
+             */
+            weak_above_percent: number | null;
             /**
              * Material
              * @default null
@@ -3364,6 +3410,16 @@ export interface components {
              * @default false
              */
             one_off: boolean;
+            /**
+             * Closes
+             * @default null
+             */
+            closes: ("flap" | "tabs" | "strip" | "perforation") | null;
+            /**
+             * Old Marks
+             * @default false
+             */
+            old_marks: boolean;
         };
         /**
          * ChangeOrderIn
@@ -3553,6 +3609,69 @@ export interface components {
              * @default
              */
             reason: string;
+        };
+        /**
+         * Closing
+         * @description How a parcel is shut.
+         */
+        Closing: {
+            /** Held By */
+            held_by: (("flap" | "tabs" | "strip" | "perforation") | "tape")[];
+            /**
+             * Grade
+             * @enum {string}
+             */
+            grade: "none" | "resistant" | "evident";
+            /**
+             * Wanted
+             * @enum {string}
+             */
+            wanted: "none" | "resistant" | "evident";
+            /**
+             * Full Strength Minutes
+             * @default 0
+             */
+            full_strength_minutes: number;
+            /**
+             * Weak When Damp
+             * @default []
+             */
+            weak_when_damp: components["schemas"]["WeakWhenDamp"][];
+            /**
+             * Old Marks
+             * @default false
+             */
+            old_marks: boolean;
+        };
+        /**
+         * ClosingOut
+         * @description What is to be minded when a parcel is shut now.
+         */
+        ClosingOut: {
+            /**
+             * Wanted
+             * @enum {string}
+             */
+            wanted: "none" | "resistant" | "evident";
+            /** Full Strength Minutes */
+            full_strength_minutes: number;
+            /** Holds From S */
+            holds_from_s: number;
+            hand_over: components["schemas"]["HandOverRef"] | null;
+            leaves_with: components["schemas"]["HandOverRef"] | null;
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /** Humidity Percent */
+            humidity_percent: number;
+            /** From Sensor */
+            from_sensor: boolean;
+            /** Weak */
+            weak: components["schemas"]["WeakWhenDamp"][];
+            /** Old Marks */
+            old_marks: boolean;
         };
         /**
          * Closure
@@ -5469,9 +5588,19 @@ export interface components {
         };
         /**
          * MailerFacts
-         * @description A soft envelope.
+         * @description A soft envelope; the bond is that of its own strip.
          */
         MailerFacts: {
+            /**
+             * Full Strength Minutes
+             * @default 0
+             */
+            full_strength_minutes: number;
+            /**
+             * Weak Above Percent
+             * @default null
+             */
+            weak_above_percent: number | null;
             /**
              * Material
              * @default null
@@ -5500,11 +5629,16 @@ export interface components {
              */
             halves: boolean;
             /**
-             * Grade
-             * @default none
+             * Closes
+             * @default flap
              * @enum {string}
              */
-            grade: "none" | "resistant" | "evident";
+            closes: "flap" | "tabs" | "strip" | "perforation";
+            /**
+             * Old Marks
+             * @default false
+             */
+            old_marks: boolean;
         };
         /**
          * MarkingDoc
@@ -6730,6 +6864,11 @@ export interface components {
             kind: "collection" | "trip";
             /** Assumed */
             assumed: boolean;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
             /** At S */
             at_s: number;
             /** Due S */
@@ -8074,7 +8213,7 @@ export interface components {
              * Verdict
              * @enum {string}
              */
-            verdict: "counted" | "again" | "unknown" | "handed_over" | "not_closed" | "no_label" | "label_given_back" | "wrong_carrier" | "not_today" | "full";
+            verdict: "counted" | "counted_soft" | "again" | "unknown" | "handed_over" | "not_closed" | "no_label" | "label_given_back" | "wrong_carrier" | "not_today" | "full";
             /** Code */
             code: string;
             /** Parcel Id */
@@ -9278,6 +9417,16 @@ export interface components {
          */
         TapeFacts: {
             /**
+             * Full Strength Minutes
+             * @default 0
+             */
+            full_strength_minutes: number;
+            /**
+             * Weak Above Percent
+             * @default null
+             */
+            weak_above_percent: number | null;
+            /**
              * Material
              * @default null
              */
@@ -10171,6 +10320,16 @@ export interface components {
             };
         };
         /**
+         * WeakWhenDamp
+         * @description Something that holds less in damp air.
+         */
+        WeakWhenDamp: {
+            /** Name */
+            name: string;
+            /** Above Percent */
+            above_percent: number;
+        };
+        /**
          * WeighIn
          * @description Take the scale's weight, or this text: ``1240 g``, ``2 lb 3 oz``; a bare number is in the unit
          *     the field shows.
@@ -10676,6 +10835,73 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    key_codes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
                 };
             };
             400: {
@@ -11648,6 +11874,75 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BeginWaveOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    closing_time: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                parcel_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClosingOut"];
                 };
             };
             400: {

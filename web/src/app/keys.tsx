@@ -1,4 +1,5 @@
 /** Keys of a screen: each action has its key, its label and its effect in one object; `?` lists them. */
+import { burst } from "./burst";
 import {
   createContext,
   useContext,
@@ -17,11 +18,21 @@ export interface Action {
   off?: boolean;
 }
 
+/** What a screen does with a code that was scanned. */
+export type OnScan = (code: string) => void;
+
 interface KeyBook {
   set: (id: symbol, actions: Action[]) => void;
   drop: (id: symbol) => void;
   all: () => Action[];
+  setScan: (id: symbol, onScan: OnScan) => void;
+  dropScan: (id: symbol) => void;
+  /** Of the screen that takes codes, the last one shown; none: codes are keys like any. */
+  onScan: () => OnScan | undefined;
 }
+
+/** A code on the sheet of codes stands for a key: "KEY-SPACE". */
+const KEY_CODE = /^KEY-(.+)$/i;
 
 const KeyContext = createContext<KeyBook | null>(null);
 
@@ -54,16 +65,48 @@ function isPressing(event: KeyboardEvent): boolean {
 
 export function KeyProvider({ children }: { children: ReactNode }) {
   const books = useRef(new Map<symbol, Action[]>());
+  const scans = useRef(new Map<symbol, OnScan>());
   const value = useMemo<KeyBook>(
     () => ({
       set: (id, actions) => void books.current.set(id, actions),
       drop: (id) => void books.current.delete(id),
       all: () => [...books.current.values()].flat().filter((action) => !action.off),
+      setScan: (id, onScan) => void scans.current.set(id, onScan),
+      dropScan: (id) => void scans.current.delete(id),
+      onScan: () => [...scans.current.values()].at(-1),
     }),
     [],
   );
   useEffect(() => {
+    const press = (key: string): boolean => {
+      const action = value
+        .all()
+        .reverse()
+        .find((one) => one.key === key.toLowerCase());
+      action?.run();
+      return action !== undefined;
+    };
+    const scanned = burst(
+      (keys) => keys.forEach(press),
+      (code) => {
+        const key = KEY_CODE.exec(code)?.[1]?.toLowerCase();
+        if (key !== undefined) press(key === "space" ? " " : key);
+        else value.onScan()?.(code);
+      },
+    );
     const listen = (event: KeyboardEvent) => {
+      const free =
+        !event.ctrlKey &&
+        !event.metaKey &&
+        !event.altKey &&
+        !event.repeat &&
+        !isTyping(event.target);
+      if (free && value.onScan() !== undefined && !document.querySelector("[role=dialog]")) {
+        if (!event.defaultPrevented && scanned.key(event.key)) {
+          event.preventDefault();
+          return;
+        }
+      } else scanned.stop();
       // A key that a dialog or a part of the screen has taken is not the screen's as well.
       if (
         event.defaultPrevented ||
@@ -75,16 +118,13 @@ export function KeyProvider({ children }: { children: ReactNode }) {
       )
         return;
       if (document.querySelector("[role=dialog]")) return;
-      const action = value
-        .all()
-        .reverse()
-        .find((one) => one.key === event.key.toLowerCase());
-      if (!action) return;
-      event.preventDefault();
-      action.run();
+      if (press(event.key)) event.preventDefault();
     };
     window.addEventListener("keydown", listen);
-    return () => window.removeEventListener("keydown", listen);
+    return () => {
+      scanned.stop();
+      window.removeEventListener("keydown", listen);
+    };
   }, [value]);
   return <KeyContext.Provider value={value}>{children}</KeyContext.Provider>;
 }
@@ -98,6 +138,16 @@ export function useActions(actions: Action[]): void {
     book?.set(id, actions);
   });
   useLayoutEffect(() => () => book?.drop(id), [book, id]);
+}
+
+/** Take scanned codes while the screen is shown; codes of keys ("KEY-SPACE") press them. */
+export function useScan(onScan: OnScan): void {
+  const book = useContext(KeyContext);
+  const [id] = useState(() => Symbol("scan"));
+  useLayoutEffect(() => {
+    book?.setScan(id, onScan);
+  });
+  useLayoutEffect(() => () => book?.dropScan(id), [book, id]);
 }
 
 export function useAllActions(): () => Action[] {

@@ -10,7 +10,7 @@ import { useActions } from "../../app/keys";
 import { Table, type Column } from "../../ui/list/Table";
 import { useToast } from "../../ui/useToast";
 import { ScanField } from "../../ui/ScanField";
-import { Button, Empty, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
+import { BESIDE, Button, Empty, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { AheadSheet } from "./AheadSheet";
 
 const COLUMNS: readonly Column<Schemas["ParcelRow"]>[] = [
@@ -100,6 +100,13 @@ export function BenchListScreen() {
           onCode={scan}
           keys={{ a: () => setAhead(true), ...(next ? { n: () => begin.mutate(next.id) } : {}) }}
         />
+        <p className="mt-2 text-small text-ink2">
+          The bench works by a scanner alone, too:{" "}
+          <a className="text-action underline" href="/api/bench/codes.pdf" {...BESIDE}>
+            print the sheet of codes
+          </a>{" "}
+          for its keys.
+        </p>
         {rows.length === 0 ? (
           <Empty title="Nothing is being packed">
             <p>

@@ -4,7 +4,7 @@ import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { parcel } from "../../api/queries";
-import { useActions } from "../../app/keys";
+import { useActions, useScan } from "../../app/keys";
 import { useFormat } from "../../app/session";
 import { cartonAt } from "../../drawings/cartons";
 import { Section } from "../../drawings/Section";
@@ -15,12 +15,14 @@ import { printLabels } from "../../api/mutations";
 import { printedWords } from "../send-off/printing";
 import { useAwake } from "../../ui/useAwake";
 import { ClosedParcel } from "./ClosedParcel";
+import { ClosingNotice } from "./ClosingNotice";
 import { Foot } from "./Foot";
 import { HoldParcel } from "./HoldParcel";
 import { JumpSheet, type Target } from "./JumpSheet";
 import { LabelStep } from "./LabelStep";
 import { Takes } from "./Takes";
 import { lastLayerBefore, nextAction } from "./next";
+import { scannedAtStep } from "./scanned";
 import { useBench, type Bench } from "./useBench";
 import { useScale } from "./useScale";
 import { WeighStep } from "./WeighStep";
@@ -88,6 +90,12 @@ function Packing({ bench }: { bench: Bench }) {
     })),
   ]);
   useAwake();
+  const say = useToast();
+  useScan((code) => {
+    const found = scannedAtStep(p, at, code);
+    if (found.does === "tell") say(found.words, "stop");
+    else if (!next.off) next.run();
+  });
   if (!step) return null;
   const layerAt = step.layer ?? undefined;
   const doneLayers = layerAt ?? lastLayerBefore(p.steps, at);
@@ -116,6 +124,7 @@ function Packing({ bench }: { bench: Bench }) {
               {caution}
             </p>
           ))}
+          {step.kind === "close" ? <ClosingNotice parcelId={p.id} /> : null}
           <Takes parcel={p} step={step} />
           {step.tick_units > 0 ? (
             <Ticks count={step.tick_units} ticked={ticks} onTick={bench.tick} />

@@ -5,7 +5,7 @@ import { useNavigate, useSearchParams } from "react-router";
 import { doneTogether } from "../../api/mutations";
 import { together } from "../../api/queries";
 import type { Schemas } from "../../api/client";
-import { useActions } from "../../app/keys";
+import { useActions, useScan } from "../../app/keys";
 import { many, STEP_WORDS } from "../../domain/words";
 import { Button, Notice, ProblemNote, Waiting } from "../../ui/parts";
 import { useAwake } from "../../ui/useAwake";
@@ -56,6 +56,11 @@ function Wave({ wave }: { wave: Schemas["TogetherOut"] }) {
     { key: "1", label: "One by one instead", run: () => open(ids[0]) },
     { key: "escape", label: "Leave the wave", run: () => void navigate("/bench") },
   ]);
+  useScan((code) => {
+    const taken = step?.takes.some((take) => take.code.toLowerCase() === code.toLowerCase());
+    if (!taken) say(`${code} is not in this step.`, "stop");
+    else if (!done.isPending) next();
+  });
   return (
     <div className="grid h-screen min-h-[640px] grid-rows-[auto_1fr_auto]">
       <header className="flex items-center justify-between gap-6 border-b border-line bg-sheet px-11 py-4 text-lead max-lg:px-7">

@@ -104,9 +104,18 @@ function Verdict({
 /** What could be wrong, the likeliest first; the packer decides. */
 function Explanations({ bench, check }: { bench: Bench; check: Check }) {
   const format = useFormat();
+  const accept = (one: Check["explanations"][number]) => bench.settle(`${one.slip.what}; accepted`);
+  useActions(
+    check.explanations.map((one, index) => ({
+      key: String(index + 1),
+      label: `Accept: ${one.slip.what}`,
+      run: () => accept(one),
+      off: bench.busy || index > 8,
+    })),
+  );
   return (
     <ul className="mt-3">
-      {check.explanations.map((one) => (
+      {check.explanations.map((one, index) => (
         <li
           key={one.slip.what}
           className="flex flex-wrap items-center gap-3 border-t border-line py-2"
@@ -120,8 +129,9 @@ function Explanations({ bench, check }: { bench: Bench; check: Check }) {
           </span>
           <Button
             className="min-h-11"
+            hotkey={index < 9 ? String(index + 1) : undefined}
             disabled={bench.busy}
-            onClick={() => bench.settle(`${one.slip.what}; accepted`)}
+            onClick={() => accept(one)}
           >
             Accept this
           </Button>

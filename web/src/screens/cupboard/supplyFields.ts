@@ -32,7 +32,7 @@ interface Other {
 }
 export type FieldOf =
   | (Base & { is: "length" | "weight" })
-  | (Base & { is: "number"; unit?: string; times?: number; imperial?: Other })
+  | (Base & { is: "number"; unit?: string; times?: number; imperial?: Other; whole?: boolean })
   | (Base & { is: "tick" })
   | (Base & { is: "pick"; options: readonly (readonly [string, string])[] });
 
@@ -65,6 +65,32 @@ const GRADES = [
   ["resistant", "hard to open unseen"],
   ["evident", "shows that it was opened"],
 ] as const;
+const CLOSES = [
+  ["flap", "a flap that is tucked in"],
+  ["tabs", "tabs that lock"],
+  ["strip", "a strip that glues"],
+  ["perforation", "a strip, and a line to tear it open"],
+] as const;
+const BOND: readonly FieldOf[] = [
+  {
+    key: "full_strength_minutes",
+    label: "Minutes until it holds fully",
+    is: "number",
+    whole: true,
+    begins: "0",
+    how: "Hot glue 60, double-sided 2880; 0: at once.",
+  },
+  {
+    key: "weak_above_percent",
+    label: "Weak when the air is damper than",
+    is: "number",
+    whole: true,
+    unit: "%",
+    optional: true,
+    how: "Self-adhesive paper tape: about 65. Empty: damp does nothing to it.",
+  },
+];
+const OLD_MARKS: FieldOf = { key: "old_marks", label: "Has old marks to cover", is: "tick" };
 const CAUTION: FieldOf = {
   key: "caution",
   label: "Handled with care",
@@ -121,6 +147,15 @@ export const FIELDS: Record<Kind, readonly FieldOf[]> = {
       how: "The lowest height inside; empty: it is not cut.",
     }),
     { key: "cut.minutes", label: "Minutes to cut it", is: "number", optional: true },
+    {
+      key: "closes",
+      label: "Closes by itself",
+      is: "pick",
+      optional: true,
+      options: [["", "no, with tape"], ...CLOSES],
+    },
+    ...BOND,
+    OLD_MARKS,
   ],
   mailer: [
     length("flat_length_um", "Length inside, flat", { how: "Laid flat, flap open." }),
@@ -132,8 +167,10 @@ export const FIELDS: Record<Kind, readonly FieldOf[]> = {
     length("wall_um", "Thickness of a wall", { how: PILE }),
     weight("tare_mg", "Weight empty", { how: TEN }),
     weight("max_load_mg", "Takes at most"),
-    { key: "grade", label: "Its seal", is: "pick", begins: "none", options: GRADES },
+    { key: "closes", label: "Closes by", is: "pick", begins: "strip", options: CLOSES },
+    ...BOND,
     { key: "halves", label: "May be cut in two", is: "tick" },
+    OLD_MARKS,
   ],
   unit_box: [
     length("inner.length_um", "Length inside"),
@@ -222,6 +259,7 @@ export const FIELDS: Record<Kind, readonly FieldOf[]> = {
       how: "A long piece on the scale, divided by its length.",
     },
     { key: "grade", label: "Opening it", is: "pick", begins: "none", options: GRADES },
+    ...BOND,
     CAUTION,
   ],
   insert: [
@@ -331,6 +369,7 @@ function readField(
     const number = numberIn(text);
     if (asked || number === null) return { value: null, fault: asked || "A number, such as 1.5." };
     const times = timesOf(field, system);
+    if (field.whole) return { value: Math.round(number) };
     if (times === 1) return { value: numberText(text) };
     // Weights are whole milligrams, volumes exact decimals.
     return { value: field.times ? Math.round(number * times) : (number * times).toFixed(4) };

@@ -64,7 +64,7 @@ export function Aside({ day }: { day: Day }) {
   );
 }
 
-export function Prepare({ day }: { day: Day }) {
+export function Prepare({ day, title }: { day: Day; title?: string }) {
   const say = useToast();
   const mark = useMutation({
     ...markPrepared(),
@@ -72,7 +72,7 @@ export function Prepare({ day }: { day: Day }) {
   });
   return (
     <Column
-      title={day.tasks.length === 0 ? "Nothing to prepare" : "To prepare"}
+      title={title ?? (day.tasks.length === 0 ? "Nothing to prepare" : "To prepare")}
       more={
         day.tasks.some((task) => task.state !== "done") ? (
           <a className="text-action underline" href="/api/day/tasks.ics" {...BESIDE}>
@@ -189,6 +189,7 @@ export function PostList({ day }: { day: Day }) {
                 post.ready > 0 ? `${post.ready} ready` : "",
                 post.left > 0 ? `${post.left} handed over` : "",
                 post.kind === "trip" ? `leave by ${clockWords(post.due_s)}` : "",
+                post.day === day.day ? "" : "packed ahead: the closure needs the time",
                 post.assumed ? "time taken from its cut-off" : "",
               ]
                 .filter(Boolean)

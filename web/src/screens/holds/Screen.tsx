@@ -4,11 +4,12 @@ import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import type { Schemas } from "../../api/client";
 import { releaseOrder, writeHoldNote } from "../../api/mutations";
-import { holds } from "../../api/queries";
+import { day, holds } from "../../api/queries";
 import { useActions } from "../../app/keys";
 import { dayWords, many, STATE_WORDS } from "../../domain/words";
 import { Button, Empty, Mark, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { useToast } from "../../ui/useToast";
+import { Prepare } from "../day/Lists";
 import { Risks } from "./Risks";
 import { KIND_WORDS, nextStep } from "./kinds";
 
@@ -42,6 +43,7 @@ export function HoldsScreen() {
         under="What keeps each of them, and what to do next"
       />
       <div className="border-t border-line bg-sheet px-6 py-4">
+        <Missed />
         {rows.length === 0 ? (
           <Empty title="Every open order may be packed">
             <p>
@@ -90,6 +92,21 @@ export function HoldsScreen() {
         <Risks />
       </div>
     </>
+  );
+}
+
+/** What should have been begun before the packing and was not: it keeps its orders as a hold does. */
+function Missed() {
+  const found = useQuery(day());
+  const tasks = found.data?.tasks.filter((task) => task.state === "missed") ?? [];
+  if (!found.data || tasks.length === 0) return null;
+  return (
+    <div className="mb-5 max-w-2xl">
+      <Prepare
+        day={{ ...found.data, tasks }}
+        title="Not prepared in time: tick it when it is begun"
+      />
+    </div>
   );
 }
 

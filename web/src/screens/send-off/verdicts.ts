@@ -23,6 +23,12 @@ export function tellScan(scan: Scan, into: Schemas["HandOverRef"]): Told {
   switch (scan.verdict) {
     case "counted":
       return { good: true, title: `${who} is counted.`, text: "" };
+    case "counted_soft":
+      return {
+        good: false,
+        title: `${who} is counted, but its closure does not hold fully yet.`,
+        text: "Until then it counts as open. Take it off the count to let it wait for the next hand-over.",
+      };
     case "again":
       return { good: true, title: `${who} was counted before.`, text: "It counts once." };
     case "unknown":
