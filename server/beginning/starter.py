@@ -85,7 +85,8 @@ _FILLS: tuple[tuple[str, str, str, dict[str, Any]], ...] = (
 )  # fmt: skip
 _TAPES: tuple[tuple[str, str, str, dict[str, Any]], ...] = (
     ("T-WET", "Paper tape, wetted, reinforced, 70 mm", "0.052", {"mg_per_m": 9_600, "grade": "evident"}),
-    ("T-PAPER", "Paper tape, self-adhesive, 50 mm", "0.031", {"mg_per_m": 5_200, "grade": "none", "weak_above_percent": 65}),
+    ("T-PAPER", "Paper tape, self-adhesive, 50 mm", "0.031",
+     {"mg_per_m": 5_200, "grade": "none", "weak_above_percent": 65}),
     ("T-CLEAR", "Clear film tape, 50 mm", "0.018", {"mg_per_m": 3_400, "grade": "none", "material": "plastic"}),
     ("T-MELT", "Hot-melt glue line", "0.060",
      {"mg_per_m": 6_000, "grade": "evident", "material": "plastic", "caution": "hot_tool"}),

@@ -35,7 +35,9 @@ function strengthWords(closing: Schemas["ClosingOut"]): string {
   const holds = `Shut now, it holds fully from ${clockWords(closing.holds_from_s)}.`;
   const next = closing.hand_over;
   const later = closing.leaves_with;
-  if (next === null || later?.key === next.key) return holds;
+  if (next === null) return holds;
+  if (later?.key === next.key)
+    return `${holds} ${handOverWords(next, closing.today)} is after that.`;
   const leaves = `${handOverWords(next, closing.today)} is before that`;
   if (closing.wanted === "none") return `${holds} ${leaves}: carry it carefully until then.`;
   const goes = later === null ? "" : ` It goes with ${handOverWords(later, closing.today)}.`;
