@@ -20,7 +20,7 @@ from core.day.schedule import LateWhy, why_late
 from core.day.today import DayParcel, DayPlan, WayOut, jobs_of, moved, plan_day, waves_of_day, ways_of_day
 from core.day.waves import Wave
 from server.formats.base import Day
-from server.formats.script_interface import as_json, validated
+from server.formats.script_interface import as_json, twice, validated
 from server.formats.text import exact_number
 
 __all__ = ["DayRequest", "DayWork", "read_request", "result_document", "worked_out"]
@@ -163,17 +163,7 @@ class DayWork(_Part):
 def read_request(text: str) -> DayRequest:
     """Return the request in a text. Raises WrongRequest with every error."""
     value = as_json(text)
-    return validated(DayRequest, value, [*_twice(value, "parcels"), *_twice(value, "hand_overs")])
-
-
-def _twice(value: object, name: str) -> list[str]:
-    parts = value.get(name) if isinstance(value, dict) else None
-    codes = [part.get("code") if isinstance(part, dict) else None for part in parts] if isinstance(parts, list) else []
-    return [
-        f"{name}[{at}].code: {code} appears more than once"
-        for at, code in enumerate(codes)
-        if isinstance(code, str) and code in codes[:at]
-    ]
+    return validated(DayRequest, value, [*twice(value, "parcels"), *twice(value, "hand_overs")])
 
 
 def worked_out(request: DayRequest) -> DayWork:

@@ -7,7 +7,7 @@ from pydantic import BaseModel, ValidationError
 
 from server.words.faults import every_fault
 
-__all__ = ["WrongRequest", "as_json", "validated"]
+__all__ = ["WrongRequest", "as_json", "twice", "validated"]
 
 _Request = TypeVar("_Request", bound=BaseModel)
 
@@ -41,3 +41,14 @@ def validated(model: type[_Request], value: object, also: list[str]) -> _Request
     if also:
         raise WrongRequest(also)
     return request
+
+
+def twice(value: object, name: str) -> list[str]:
+    """Return an error for each code of a list that appears more than once."""
+    parts = value.get(name) if isinstance(value, dict) else None
+    codes = [part.get("code") if isinstance(part, dict) else None for part in parts] if isinstance(parts, list) else []
+    return [
+        f"{name}[{at}].code: {code} appears more than once"
+        for at, code in enumerate(codes)
+        if isinstance(code, str) and code in codes[:at]
+    ]

@@ -1,0 +1,1 @@
+"""What runs out when, what to buy from whom within what money, and which cartons are worth keeping (buying)."""
