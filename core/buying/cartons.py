@@ -1,4 +1,4 @@
-"""Which kinds of carton to keep: at most k of them, with the least cost of a period's contents (buying; rules 21).
+"""Which kinds of carton to keep: at most k of them, with the least cost of a period's contents (buying; rules 21.1).
 
 Exactly, as a mixed-integer model: y says which kinds are kept, x which content goes into which, x at most y. Costs are
 whole numbers (minor units or finer). A carton whose cost is another's or more in every content is left out first.

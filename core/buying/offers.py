@@ -69,7 +69,7 @@ class Offer:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Buying:
-    """What the workshop judges of buying (rules 14; every one a setting)."""
+    """What the workshop judges of buying (rules 14.3, 14.4; every one a setting)."""
 
     z: Decimal = Decimal("1.645")  #: safety: one week in twenty is worse
     cover_weeks: int = 6  #: an order is to last so long
@@ -86,7 +86,7 @@ ORDINARY_BUYING = Buying()
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Amount:
-    """One amount of an offer, and what it comes to."""
+    """An amount of an offer, and its cost."""
 
     quantity: Decimal
     price: Decimal  #: of one stock unit

@@ -1,4 +1,4 @@
-"""Supplies made out of others: paired entries that carry the cost over (supplies; rules 13.4).
+"""Supplies made out of others: paired entries that carry the cost over (supplies; rules 13.5).
 
 A mailer cut in two, a roll cut to lengths, blank sheets printed into labels, a card punched and strung from two parts.
 """

@@ -99,7 +99,7 @@ class ClosingOut(BaseModel):
 
     wanted: ClosureGrade  #: what its goods ask of the closure
     full_strength_minutes: int
-    holds_from_s: int
+    full_strength_s: int
     hand_over: HandOverRef | None  #: the next it could leave with
     leaves_with: HandOverRef | None  #: the first at which it holds
     today: date
@@ -212,7 +212,7 @@ class ClosingView(MemberView):
         return ClosingOut(
             wanted=closing.wanted,
             full_strength_minutes=closing.full_strength_minutes,
-            holds_from_s=found.holds_from_s,
+            full_strength_s=found.full_strength_s,
             hand_over=ref_of(times, found.hand_over) if found.hand_over else None,
             leaves_with=ref_of(times, found.leaves_with) if found.leaves_with else None,
             today=found.clock.today,

@@ -33,7 +33,7 @@ class ClosingTime:
     clock: Clock
     times: Times
     closing: Closing
-    holds_from_s: int  #: at full strength then
+    full_strength_s: int  #: at full strength then
     hand_over: HandOver | None  #: the one it would leave with if it held at once
     leaves_with: HandOver | None  #: the first one at which it holds
     air: Air
@@ -67,7 +67,7 @@ def closing_time(workshop: Workshop, parcel_id: int) -> ClosingTime:
         clock=clock,
         times=times,
         closing=closing,
-        holds_from_s=holds_s,
+        full_strength_s=holds_s,
         hand_over=leaves_with(carrier, times.hand_overs, done=done, now_s=clock.now_s),
         leaves_with=leaves_with(carrier, times.hand_overs, done=done, now_s=clock.now_s, holds_s=holds_s),
         air=air_of(workshop),

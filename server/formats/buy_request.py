@@ -101,7 +101,7 @@ class SupplyDoc(_Part):
 
 
 class SettingsDoc(_Part):
-    """What is judged; rules 14."""
+    """What is judged; rules 14.3, 14.4."""
 
     z: _Number = Decimal("1.645")
     cover_weeks: Annotated[_Whole, Field(ge=1, le=52)] = 6

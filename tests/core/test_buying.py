@@ -1,4 +1,4 @@
-"""What runs out when and what to buy: the worked numbers of rules 14, days by hand, breaks, budgets."""
+"""What runs out when and what to buy: the worked numbers of rules 14.1 to 14.6, days by hand, breaks, budgets."""
 
 import unittest
 from dataclasses import replace

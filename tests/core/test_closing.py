@@ -1,4 +1,4 @@
-"""What holds a parcel shut: own closures, what they show, when they hold, damp air, old marks (rules 7)."""
+"""What holds a parcel shut: own closures, what they show, when they hold, damp air, old marks (rules 7.1 to 7.4)."""
 
 import unittest
 from dataclasses import replace

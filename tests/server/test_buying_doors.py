@@ -1,4 +1,4 @@
-"""The script interfaces of buying, ./calm buy and ./calm cartons: a case by hand of each, their errors, many at once."""
+"""The script interfaces of buying, ./calm buy and ./calm cartons: a case by hand of each, their errors, many."""
 
 import contextlib
 import io

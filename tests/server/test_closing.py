@@ -42,7 +42,7 @@ class Strength(ClosingCase):
         self.tape(full_strength_minutes=60)
         parcel = self.to_bench("1165")
         told = self.closing(parcel)
-        self.assertEqual((told["wanted"], told["holds_from_s"]), ("evident", 11 * 3600))
+        self.assertEqual((told["wanted"], told["full_strength_s"]), ("evident", 11 * 3600))
         self.assertEqual((told["hand_over"]["at_s"], told["leaves_with"]["key"]), (56_400, told["hand_over"]["key"]))
         self.clock(self.now + timedelta(hours=5))
         late = self.closing(parcel)

@@ -3655,8 +3655,8 @@ export interface components {
             wanted: "none" | "resistant" | "evident";
             /** Full Strength Minutes */
             full_strength_minutes: number;
-            /** Holds From S */
-            holds_from_s: number;
+            /** Full Strength S */
+            full_strength_s: number;
             hand_over: components["schemas"]["HandOverRef"] | null;
             leaves_with: components["schemas"]["HandOverRef"] | null;
             /**

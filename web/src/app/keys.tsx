@@ -1,4 +1,5 @@
 /** Keys of a screen: each action has its key, its label and its effect in one object; `?` lists them. */
+import { flushSync } from "react-dom";
 import { burst } from "./burst";
 import {
   createContext,
@@ -87,7 +88,8 @@ export function KeyProvider({ children }: { children: ReactNode }) {
       return action !== undefined;
     };
     const scanned = burst(
-      (keys) => keys.forEach(press),
+      // Each key finds the screen as the one before it left it.
+      (keys) => keys.forEach((key) => flushSync(() => void press(key))),
       (code) => {
         const key = KEY_CODE.exec(code)?.[1]?.toLowerCase();
         if (key !== undefined) press(key === "space" ? " " : key);

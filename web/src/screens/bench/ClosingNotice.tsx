@@ -32,7 +32,7 @@ export function closingWords(closing: Schemas["ClosingOut"]): string[] {
 }
 
 function strengthWords(closing: Schemas["ClosingOut"]): string {
-  const holds = `Shut now, it holds fully from ${clockWords(closing.holds_from_s)}.`;
+  const holds = `Shut now, it holds fully from ${clockWords(closing.full_strength_s)}.`;
   const next = closing.hand_over;
   const later = closing.leaves_with;
   if (next === null) return holds;

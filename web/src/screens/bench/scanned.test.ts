@@ -36,7 +36,7 @@ test("at the end the parcel's own label closes it, another one does not", () => 
 const CLOSING: Schemas["ClosingOut"] = {
   wanted: "evident",
   full_strength_minutes: 60,
-  holds_from_s: 16 * 3600,
+  full_strength_s: 16 * 3600,
   hand_over: {
     key: "1@2026-11-24",
     name: "Larkline",
