@@ -30,6 +30,7 @@ class Arrival:
 class Outlook:
     """The days looked at, and what is on the shelf at the end of each, in millionths of the stock unit."""
 
+    mean_now: Decimal  #: what a working day of the first day's month uses, by the last weeks; stock units
     days: tuple[date, ...]  #: working days from today on
     use: tuple[int, ...]  #: of each day
     level: tuple[int, ...]
@@ -37,11 +38,6 @@ class Outlook:
     runs_out: date | None  #: first day on which there is too little; None: not within the days
     early: date | None  #: nine in ten run out between this
     late: date | None  #: and this day; None: beyond
-
-    @property
-    def mean_now(self) -> Decimal:
-        """Return the expected use of the first day."""
-        return Decimal(self.use[0]) / _PARTS if self.use else Decimal(0)
 
     @property
     def cover_days(self) -> int | None:
@@ -96,6 +92,7 @@ def outlook(
         level.append(stock)
         spread.append(isqrt(variance) * _RANGE_PER_MILLE // 1_000)
     return Outlook(
+        mean_now=Decimal(mean_by_month[days[0].month]) / _PARTS,
         days=tuple(days),
         use=tuple(use),
         level=tuple(level),

@@ -38,6 +38,7 @@ INSTALLED_APPS = [
     "server.standins",
     "server.day",
     "server.channels",
+    "server.buying",
     "server.upkeep",
     "server.beginning",
     "server.commands",

@@ -31,10 +31,21 @@ from core.supplies.items import (
 from core.units import Size
 from server.formats.base import Code, FileModel, LengthUm, Money, Quantity, Text, WeightMg
 
-__all__ = ["STOCK_UNITS", "CartonFacts", "Facts", "OffcutRule", "SuppliesFile", "SupplyItem", "facts_of", "item_of"]
+__all__ = [
+    "STOCK_UNITS",
+    "CartonFacts",
+    "Facts",
+    "OffcutRule",
+    "StockUnit",
+    "SuppliesFile",
+    "SupplyItem",
+    "facts_of",
+    "item_of",
+]
 
+StockUnit = Literal["pieces", "m2", "l", "m"]
 #: The stock unit of each kind of supply.
-STOCK_UNITS: dict[str, Literal["pieces", "m2", "l", "m"]] = {
+STOCK_UNITS: dict[str, StockUnit] = {
     "carton": "pieces",
     "mailer": "pieces",
     "unit_box": "pieces",

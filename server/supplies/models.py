@@ -3,9 +3,30 @@
 from django.db import models
 from django.db.models import Q
 
+from server.formats.supplies import STOCK_UNITS, StockUnit
+from server.supplies.purchase_models import (
+    CountLine,
+    CountSession,
+    Offer,
+    Purchase,
+    PurchaseLine,
+    Supplier,
+    UsedOn,
+)
 from server.workshops.models import WorkshopOwned
 
-__all__ = ["Balance", "Entry", "Supply"]
+__all__ = [
+    "Balance",
+    "CountLine",
+    "CountSession",
+    "Entry",
+    "Offer",
+    "Purchase",
+    "PurchaseLine",
+    "Supplier",
+    "Supply",
+    "UsedOn",
+]
 
 
 class Supply(WorkshopOwned):
@@ -28,6 +49,14 @@ class Supply(WorkshopOwned):
         null=True, help_text="Of a roll: the narrowest piece any recipe cuts from it; kept by plans.cuts"
     )
 
+    room = models.DecimalField(
+        max_digits=14, decimal_places=3, null=True, help_text="What its slot takes, stock units; null: nobody knows"
+    )
+    successor = models.ForeignKey(
+        "self", null=True, on_delete=models.SET_NULL, related_name="followed",
+        help_text="Takes its place once this one is used up",
+    )  # fmt: skip
+
     class Meta(WorkshopOwned.Meta):
         abstract = False
         verbose_name_plural = "supplies"
@@ -43,6 +72,11 @@ class Supply(WorkshopOwned):
 
     def __str__(self) -> str:
         return f"{self.code} {self.name}"
+
+    @property
+    def unit(self) -> StockUnit:
+        """What it is counted in."""
+        return STOCK_UNITS[self.kind]
 
     @property
     def place(self) -> str:
@@ -66,6 +100,7 @@ class Entry(WorkshopOwned):
     by = models.CharField(max_length=80)
     at = models.DateTimeField()
     parcel = models.ForeignKey("bench.Parcel", null=True, on_delete=models.PROTECT, related_name="entries")
+    purchase_line = models.ForeignKey(PurchaseLine, null=True, on_delete=models.PROTECT, related_name="entries")
     request_key = models.UUIDField(null=True)
 
     class Meta(WorkshopOwned.Meta):

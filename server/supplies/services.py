@@ -6,8 +6,10 @@ balance in the same transaction (``_append``).
 """
 
 from collections.abc import Iterable, Mapping
+from datetime import date
 from decimal import Decimal
 from uuid import UUID
+from zoneinfo import ZoneInfo
 
 from django.db import transaction
 from django.db.models import Max, Sum
@@ -18,7 +20,7 @@ from core.supplies.ledger import LedgerEntry, StockValue, count_difference, valu
 from core.units import Size, format_size
 from server.api.problems import Refused
 from server.formats.supplies import STOCK_UNITS, CartonFacts, SuppliesFile
-from server.supplies.models import Balance, Entry, Supply
+from server.supplies.models import Balance, Entry, PurchaseLine, Supply, UsedOn
 from server.workshops.happened import tell_anything, tell_stock
 from server.workshops.models import Member, Workshop, lock_workshop
 
@@ -26,15 +28,20 @@ __all__ = [
     "count",
     "first_stock",
     "import_supplies",
+    "post_conversion",
     "post_converted",
+    "post_loss",
     "post_spoiled",
     "post_uses",
     "receive",
+    "receive_line",
     "reclaim",
     "reverse_uses",
 ]
 
 _MOST = Decimal(1_000_000)
+#: Entries that say how much is used up.
+_USES = frozenset({"used", "corrected", "spoiled"})
 
 
 @transaction.atomic
@@ -63,6 +70,55 @@ def receive(
     )
     tell_stock(by.workshop, [supply_id])
     return entry
+
+
+def receive_line(
+    *, by: Member, line: PurchaseLine, quantity: Decimal, unit_cost: Decimal, note: str, request_key: UUID
+) -> Entry:
+    """Put away what came of one line of an order. Call inside its transaction, with the workshop locked."""
+    supply = _locked(by.workshop, line.supply_id)
+    return _post(
+        supply,
+        kind="received",
+        quantity=quantity,
+        unit_cost=unit_cost,
+        by=by.name,
+        note=note,
+        request_key=request_key,
+        purchase_line_id=line.pk,
+    )
+
+
+def post_conversion(
+    *,
+    by: Member,
+    taken: Mapping[Supply, Decimal],
+    output: Supply,
+    quantity: Decimal,
+    unit_cost: Decimal,
+    note: str,
+    request_key: UUID,
+) -> Entry:
+    """Post what goes out and what comes in for it; returns the latter. With all the supplies locked."""
+    for supply, out in taken.items():
+        said = f"became {quantity.normalize():f} {output.code}"
+        _post(supply, kind="converted", quantity=-out, unit_cost=None, by=by.name, note=said, request_key=None)
+    return _post(
+        output,
+        kind="converted",
+        quantity=quantity,
+        unit_cost=unit_cost,
+        by=by.name,
+        note=note,
+        request_key=request_key,
+    )
+
+
+def post_loss(*, by: Member, supply: Supply, quantity: Decimal, note: str, request_key: UUID) -> Entry:
+    """Post what is spoiled. With the supply locked."""
+    return _post(
+        supply, kind="spoiled", quantity=-quantity, unit_cost=None, by=by.name, note=note, request_key=request_key
+    )
 
 
 #: What a second-hand carton is trusted with when nobody knows better, mg: a judgement, half of what a new one takes.
@@ -326,6 +382,7 @@ def _append(workshop: Workshop, entries: list[Entry]) -> list[Entry]:
     """Write entries, one a supply, and what each supply comes to after its own. With the supplies locked."""
     balances = _balances(workshop, [entry.supply_id for entry in entries])
     made = Entry.objects.of(workshop).bulk_create(entries)
+    _count_use(workshop, made)
     for entry in made:
         row = balances[entry.supply_id]
         row.on_hand, row.average_cost = row.on_hand + entry.quantity, entry.average_after
@@ -340,6 +397,39 @@ def _append(workshop: Workshop, entries: list[Entry]) -> list[Entry]:
     return made
 
 
+def _count_use(workshop: Workshop, entries: list[Entry]) -> None:
+    """Add what the entries used to their days: what expected use is worked out from, without summing the ledger.
+
+    A conversion between supplies is use of what goes out; what became a parcel packed ahead and came back is none.
+    """
+    zone = ZoneInfo(workshop.time_zone)
+    used: dict[tuple[int, date], Decimal] = {}
+    for entry in entries:
+        if entry.kind in _USES or (entry.kind == "converted" and entry.unit_cost is None):
+            key = (entry.supply_id, entry.at.astimezone(zone).date())
+            used[key] = used.get(key, Decimal(0)) - entry.quantity
+    if not used:
+        return
+    rows = UsedOn.objects.of(workshop).filter(
+        supply_id__in={supply for supply, _ in used}, day__in={day for _, day in used}
+    )
+    known = {(row.supply_id, row.day): row for row in rows}
+    UsedOn.objects.of(workshop).bulk_create(
+        [
+            UsedOn(
+                workshop=workshop,
+                supply_id=supply,
+                day=day,
+                quantity=quantity + (known[supply, day].quantity if (supply, day) in known else 0),
+            )
+            for (supply, day), quantity in used.items()
+        ],
+        update_conflicts=True,
+        unique_fields=["supply", "day"],
+        update_fields=["quantity"],
+    )
+
+
 def _post(
     supply: Supply,
     *,
@@ -349,6 +439,7 @@ def _post(
     by: str,
     note: str,
     request_key: UUID | None,
+    purchase_line_id: int | None = None,
 ) -> Entry:
     """Append one entry to a locked supply; the average follows the core's rule."""
     held, average = _standing(supply.workshop, [supply.pk])[supply.pk]
@@ -368,6 +459,7 @@ def _post(
         average=after.average_cost,
         note=note,
         request_key=request_key,
+        purchase_line_id=purchase_line_id,
     )
     return _append(supply.workshop, [entry])[0]
 
@@ -383,6 +475,7 @@ def _entry(
     note: str = "",
     parcel_id: int | None = None,
     request_key: UUID | None = None,
+    purchase_line_id: int | None = None,
 ) -> Entry:
     return Entry(
         workshop_id=supply.workshop_id,
@@ -396,4 +489,5 @@ def _entry(
         at=timezone.now(),
         parcel_id=parcel_id,
         request_key=request_key,
+        purchase_line_id=purchase_line_id,
     )

@@ -123,6 +123,145 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/buying/asleep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Stock that lasts longer than anything is bought for, and what would use it up. */
+        get: operations["asleep"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/buying/cartons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Reports of which cartons to keep, the last first. */
+        get: operations["carton_reports"];
+        put?: never;
+        /** @description Have it worked out in the background. */
+        post: operations["begin_carton_report"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/buying/cartons/{report_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One report, and how far it is. */
+        get: operations["carton_report"];
+        put?: never;
+        post?: never;
+        /** @description Work it out no further. */
+        delete: operations["cancel_carton_report"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/buying/cover": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How long every supply lasts, and when to order it. */
+        get: operations["covers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/buying/list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What to buy from whom within the budget, as a person changed it; nothing is written. */
+        post: operations["buy_list"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/buying/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What is judged of buying. */
+        get: operations["buying_settings"];
+        /** @description Judge otherwise from now on. */
+        put: operations["set_buying_settings"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/buying/supplies/{supply_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One supply: day by day until it runs out, offers, where it is used. */
+        get: operations["outlook"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/buying/supplies/{supply_id}/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Say what its slot takes, and what takes its place once it is used up. */
+        put: operations["set_place"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/channel-files": {
         parameters: {
             query?: never;
@@ -220,6 +359,92 @@ export interface paths {
         get: operations["choosing"];
         /** @description Set the rules; open orders are planned again. */
         put: operations["set_choosing"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/counts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Counts of shelves, the last first. */
+        get: operations["counts"];
+        put?: never;
+        /** @description Begin counting a shelf, or take up the count that is open there. */
+        post: operations["begin_count"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/counts/{session_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One count. */
+        get: operations["count_session"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/counts/{session_id}/close": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description End a count. */
+        post: operations["close_count"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/counts/{session_id}/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Count one supply; a large difference is posted when it was counted twice alike. */
+        post: operations["count_line"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/counts/sheet.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A sheet to count a shelf on with a pencil. */
+        get: operations["count_sheet"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -1565,6 +1790,126 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/purchases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Orders to suppliers, the last first. */
+        get: operations["purchases"];
+        put?: never;
+        /** @description Write down what was ordered. */
+        post: operations["order_from_supplier"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/purchases/{purchase_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One order to a supplier. */
+        get: operations["purchase"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/purchases/{purchase_id}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Nothing more of it comes; what was received stays. */
+        post: operations["cancel_purchase"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/purchases/{purchase_id}/expect": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description It comes on another day. */
+        post: operations["expect_purchase"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/purchases/{purchase_id}/order.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The order as CSV. */
+        get: operations["purchase_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/purchases/{purchase_id}/order.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The order on paper. */
+        get: operations["purchase_pdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/purchases/{purchase_id}/receive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Put away what came: all, in part, more, at another price. */
+        post: operations["receive_purchase"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rail": {
         parameters: {
             query?: never;
@@ -2253,6 +2598,60 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/suppliers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Who sells packing supplies. */
+        get: operations["suppliers"];
+        put?: never;
+        /** @description Write a supplier down. */
+        post: operations["add_supplier"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/suppliers/{supplier_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Write a supplier down another way. */
+        put: operations["change_supplier"];
+        post?: never;
+        /** @description Buy nothing there any more; what was ordered still comes. */
+        delete: operations["retire_supplier"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/suppliers/{supplier_id}/offers/{supply_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Write down what a supplier asks for a supply. */
+        put: operations["save_offer"];
+        post?: never;
+        /** @description It sells that no more. */
+        delete: operations["drop_offer"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/supplies": {
         parameters: {
             query?: never;
@@ -2391,6 +2790,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/supplies/{supply_id}/spoil": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take out what is spoiled, torn or lost. */
+        post: operations["spoil"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/supplies/{supply_id}/uses": {
         parameters: {
             query?: never;
@@ -2402,6 +2818,23 @@ export interface paths {
         get: operations["supply_uses"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/supplies/convert": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Turn supplies into another one; it comes in with what they cost. */
+        post: operations["convert_supplies"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2834,6 +3267,52 @@ export interface components {
             unit: "um" | "mg" | "money" | "m" | "m2" | "l" | "cm3" | "pieces" | "minutes" | "percent" | "number" | "N";
         };
         /**
+         * AmountOut
+         * @description An amount that could be ordered.
+         */
+        AmountOut: {
+            /** Quantity */
+            quantity: string;
+            /** Each */
+            each: string;
+            /** Goods Cost */
+            goods_cost: string;
+            /** Delivery Cost */
+            delivery_cost: string;
+            /** Yearly Cost */
+            yearly_cost: string | null;
+            /** Lasts Until */
+            lasts_until: string | null;
+            /**
+             * Barred
+             * @enum {string}
+             */
+            barred: "" | "too_long" | "slot_full";
+            /** Taken */
+            taken: boolean;
+        };
+        /**
+         * ArrivalOut
+         * @description On its way.
+         */
+        ArrivalOut: {
+            /** Purchase Id */
+            purchase_id: number;
+            /** Number */
+            number: number;
+            /** Supplier */
+            supplier: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Quantity */
+            quantity: string;
+            /** Overdue */
+            overdue: boolean;
+        };
+        /**
          * AsideOut
          * @description An order that may not be packed yet.
          */
@@ -2866,6 +3345,46 @@ export interface components {
             told: number;
             /** Problem */
             problem: string;
+        };
+        /**
+         * AsleepOut
+         * @description Stock nobody needs soon.
+         */
+        AsleepOut: {
+            /** Supply Id */
+            supply_id: number;
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Place */
+            place: string;
+            /** Unit */
+            unit: string;
+            /** Quantity */
+            quantity: string;
+            /** Cost */
+            cost: string;
+            /** Never Used */
+            never_used: boolean;
+            /** Last Used */
+            last_used: string | null;
+            /** Recipes */
+            recipes: components["schemas"]["RecipeRef"][];
+            /** Named */
+            named: boolean;
+        };
+        /**
+         * AsleepsOut
+         * @description Money asleep.
+         */
+        AsleepsOut: {
+            /** Total */
+            total: string;
+            /** Longest Weeks */
+            longest_weeks: number;
+            /** Rows */
+            rows: components["schemas"]["AsleepOut"][];
         };
         /**
          * Band
@@ -3004,27 +3523,6 @@ export interface components {
             steps: string[];
         };
         /**
-         * BandEffect
-         * @description One band before and after; differences are after less before, None when one of them cannot be planned.
-         */
-        BandEffect: {
-            /** Band */
-            band: components["schemas"]["Message"] | string;
-            /** Units */
-            units: number;
-            /** Cost */
-            cost: string | null;
-            /** Grams */
-            grams: string | null;
-            /** Minutes */
-            minutes: string | null;
-            /**
-             * Problem
-             * @default
-             */
-            problem: components["schemas"]["Message"] | string;
-        };
-        /**
          * BandFigures
          * @description One band worked out for ``units`` of ``sku``.
          */
@@ -3143,6 +3641,14 @@ export interface components {
             sentence: components["schemas"]["Message"];
         };
         /**
+         * BeginCountIn
+         * @description A shelf.
+         */
+        BeginCountIn: {
+            /** Shelf */
+            shelf: string;
+        };
+        /**
          * BeginIn
          * @description Which order comes to the bench.
          */
@@ -3240,19 +3746,152 @@ export interface components {
             ruled_out: components["schemas"]["RuledOutView"][];
         };
         /**
-         * Breach
-         * @description Where a recipe does not keep to a policy.
+         * BudgetOut
+         * @description The month's money for supplies.
          */
-        Breach: {
+        BudgetOut: {
             /**
-             * Policy
+             * Month
+             * Format: date
+             */
+            month: string;
+            /** Total */
+            total: string;
+            /** Spent */
+            spent: string;
+            /** Left */
+            left: string;
+        };
+        /**
+         * BuyLineOut
+         * @description One line to buy.
+         */
+        BuyLineOut: {
+            /** Supply Id */
+            supply_id: number;
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Place */
+            place: string;
+            /** Unit */
+            unit: string;
+            /**
+             * Why
              * @enum {string}
              */
-            policy: "plant_based" | "no_plastic_tape" | "two_cartons_for_glass" | "fragile_marks_always" | "fragile_marks_never" | "evident_for_food";
-            /** Band */
-            band: components["schemas"]["Message"] | string;
-            /** Words */
-            words: components["schemas"]["Message"] | string;
+            why: "due" | "mark" | "with_it";
+            /** On Hand */
+            on_hand: string;
+            /** Reserved */
+            reserved: string;
+            /** Mark */
+            mark: string | null;
+            /** Quantity */
+            quantity: string;
+            /** Each */
+            each: string;
+            /** Goods Cost */
+            goods_cost: string;
+            /** Pack */
+            pack: string;
+            /** Pack Name */
+            pack_name: string;
+            /** Runs Out */
+            runs_out: string | null;
+            /** Order By */
+            order_by: string | null;
+            /** Lasts Until */
+            lasts_until: string | null;
+            /** Cover Days */
+            cover_days: number | null;
+            /** Too Late */
+            too_late: boolean;
+            better: components["schemas"]["AmountOut"] | null;
+            /** Edited */
+            edited: boolean;
+        };
+        /**
+         * BuyListIn
+         * @description The list as a person changed it.
+         */
+        BuyListIn: {
+            /**
+             * Quantities
+             * @default {}
+             */
+            quantities: {
+                [key: string]: string;
+            };
+            /**
+             * Without
+             * @default []
+             */
+            without: number[];
+        };
+        /**
+         * BuyListOut
+         * @description What to buy now.
+         */
+        BuyListOut: {
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "all" | "exact" | "bounded";
+            /** Total */
+            total: string;
+            /** Orders */
+            orders: components["schemas"]["BuyOrderOut"][];
+            /** Left Out */
+            left_out: components["schemas"]["LeftOutOut"][];
+            budget: components["schemas"]["BudgetOut"] | null;
+            /** Thumb Lines */
+            thumb_lines: number;
+            /** Thumb Total */
+            thumb_total: string;
+            /** First Run Out */
+            first_run_out: string | null;
+            /** Thumb First Run Out */
+            thumb_first_run_out: string | null;
+            /** Without Offer */
+            without_offer: string[];
+        };
+        /**
+         * BuyOrderOut
+         * @description One order to one supplier.
+         */
+        BuyOrderOut: {
+            /** Supplier Id */
+            supplier_id: number;
+            /** Supplier */
+            supplier: string;
+            /** Contact */
+            contact: string;
+            /** Order By */
+            order_by: string | null;
+            /**
+             * Arrives On
+             * Format: date
+             */
+            arrives_on: string;
+            /** Goods Cost */
+            goods_cost: string;
+            /** Delivery Cost */
+            delivery_cost: string;
+            /** Total */
+            total: string;
+            /** Free From */
+            free_from: string | null;
+            to_free: components["schemas"]["RaiseOut"] | null;
+            /** Lines */
+            lines: components["schemas"]["BuyLineOut"][];
         };
         /**
          * BuyerOut
@@ -3277,6 +3916,30 @@ export interface components {
         BuyersOut: {
             /** Buyers */
             buyers: components["schemas"]["BuyerOut"][];
+        };
+        /**
+         * BuyingSettingsDoc
+         * @description What is judged; rules 14.3, 14.4 say why each begins as it does.
+         */
+        BuyingSettingsDoc: {
+            /** Budget */
+            budget: string | null;
+            /** Z */
+            z: string;
+            /** Cover Weeks */
+            cover_weeks: number;
+            /** Longest Weeks */
+            longest_weeks: number;
+            /** Within Days */
+            within_days: number;
+            /** Anyway Days */
+            anyway_days: number;
+            /** Interest Percent */
+            interest_percent: number;
+            /** Season */
+            season: string[];
+            /** Keeping A Kind */
+            keeping_a_kind: string;
         };
         /**
          * Candidate
@@ -3420,6 +4083,84 @@ export interface components {
              * @default false
              */
             old_marks: boolean;
+        };
+        /**
+         * CartonReportOut
+         * @description One report, and how far it is.
+         */
+        CartonReportOut: {
+            /** Id */
+            id: number;
+            /** State */
+            state: string;
+            /** At Most */
+            at_most: number;
+            /** Weeks */
+            weeks: number;
+            /** Own Sizes */
+            own_sizes: boolean;
+            /** Done */
+            done: number;
+            /** Of */
+            of: number;
+            /** Problem */
+            problem: string;
+            /** By */
+            by: string;
+            /** At */
+            at: string;
+            result: components["schemas"]["CartonResult"] | null;
+        };
+        /** CartonReportOutPage */
+        CartonReportOutPage: {
+            /** Count */
+            count: number;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /** Results */
+            results: components["schemas"]["CartonReportOut"][];
+        };
+        /**
+         * CartonResult
+         * @description A report's answer.
+         */
+        CartonResult: {
+            /** Contents */
+            contents: number;
+            /** Parcels */
+            parcels: number;
+            /** Proven */
+            proven: boolean;
+            /** Kinds */
+            kinds: components["schemas"]["KindOut"][];
+            /** Curve */
+            curve: components["schemas"]["CurveOut"][];
+            /** In None */
+            in_none: string[];
+            /** Left Over */
+            left_over: string[];
+            now: components["schemas"]["SumsOut"];
+            then: components["schemas"]["SumsOut"];
+        };
+        /**
+         * CartonsIn
+         * @description What to work out.
+         */
+        CartonsIn: {
+            /** At Most */
+            at_most: number;
+            /**
+             * Weeks
+             * @default 10
+             */
+            weeks: number;
+            /**
+             * Own Sizes
+             * @default true
+             */
+            own_sizes: boolean;
         };
         /**
          * ChangeOrderIn
@@ -3839,6 +4580,57 @@ export interface components {
             quantity: number;
         };
         /**
+         * ConvertIn
+         * @description Supplies that become another. Sent again with the same key, the same is answered.
+         */
+        ConvertIn: {
+            /** Inputs */
+            inputs: components["schemas"]["ConvertPartIn"][];
+            /** Output Id */
+            output_id: number;
+            /** Made */
+            made: string;
+            /**
+             * Waste Percent
+             * @default 0
+             */
+            waste_percent: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Request Key
+             * Format: uuid
+             */
+            request_key: string;
+        };
+        /**
+         * ConvertPartIn
+         * @description What goes out.
+         */
+        ConvertPartIn: {
+            /** Supply Id */
+            supply_id: number;
+            /** Quantity */
+            quantity: string;
+        };
+        /**
+         * ConvertedOut
+         * @description What came in.
+         */
+        ConvertedOut: {
+            /** Supply Id */
+            supply_id: number;
+            /** Quantity */
+            quantity: string;
+            /** Unit Cost */
+            unit_cost: string;
+            /** On Hand */
+            on_hand: string;
+        };
+        /**
          * Costs
          * @description Expected cost of sending it this way; each line rounded to the minor unit.
          */
@@ -3873,6 +4665,119 @@ export interface components {
             request_key: string;
         };
         /**
+         * CountLineIn
+         * @description What is there of one supply. Sent again with the same key, the same is answered.
+         */
+        CountLineIn: {
+            /** Supply Id */
+            supply_id: number;
+            /** Counted */
+            counted: string;
+            /**
+             * Request Key
+             * Format: uuid
+             */
+            request_key: string;
+        };
+        /**
+         * CountRowOut
+         * @description One slot of the shelf, counted or not. What the ledger says is told once it was counted.
+         */
+        CountRowOut: {
+            /** Supply Id */
+            supply_id: number;
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Place */
+            place: string;
+            /** Unit */
+            unit: string;
+            /** Counted */
+            counted: string | null;
+            /** Difference */
+            difference: string | null;
+            /** Second Look */
+            second_look: boolean;
+            /** By */
+            by: string;
+        };
+        /**
+         * CountSessionOut
+         * @description A count of one shelf.
+         */
+        CountSessionOut: {
+            /** Id */
+            id: number;
+            /** Shelf */
+            shelf: string;
+            /** By */
+            by: string;
+            /**
+             * Begun At
+             * Format: date-time
+             */
+            begun_at: string;
+            /** Closed At */
+            closed_at: string | null;
+            /** Done */
+            done: number;
+            /** Of */
+            of: number;
+            /** Rows */
+            rows: components["schemas"]["CountRowOut"][];
+        };
+        /** CountSessionOutPage */
+        CountSessionOutPage: {
+            /** Count */
+            count: number;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /** Results */
+            results: components["schemas"]["CountSessionOut"][];
+        };
+        /**
+         * CoverOut
+         * @description How long one supply lasts.
+         */
+        CoverOut: {
+            /** Supply Id */
+            supply_id: number;
+            /** Code */
+            code: string;
+            /** Per Day */
+            per_day: string;
+            /** Cover Days */
+            cover_days: number | null;
+            /** Runs Out */
+            runs_out: string | null;
+            /** Early */
+            early: string | null;
+            /** Late */
+            late: string | null;
+            /** Order By */
+            order_by: string | null;
+            /** Listed */
+            listed: ("due" | "mark" | "with_it") | null;
+            /** Arriving */
+            arriving: string;
+            /** Arrives On */
+            arrives_on: string | null;
+            /** Late Arrival */
+            late_arrival: boolean;
+            /** Offers */
+            offers: number;
+            /** Asleep */
+            asleep: boolean;
+            /** Room */
+            room: string | null;
+            /** Successor */
+            successor: string;
+        };
+        /**
          * CoverTierDoc
          * @description Cover up to an amount for one price.
          */
@@ -3881,6 +4786,25 @@ export interface components {
             up_to: string;
             /** Price */
             price: string;
+        };
+        /**
+         * CoversOut
+         * @description How long every supply lasts.
+         */
+        CoversOut: {
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /** To Buy */
+            to_buy: number;
+            /** Orders On The Way */
+            orders_on_the_way: number;
+            /** Late Orders */
+            late_orders: number;
+            /** Rows */
+            rows: components["schemas"]["CoverOut"][];
         };
         /**
          * CraftOut
@@ -3915,6 +4839,20 @@ export interface components {
             name: string;
             /** Cheaper By */
             cheaper_by: string | null;
+        };
+        /**
+         * CurveOut
+         * @description What so many kinds cost.
+         */
+        CurveOut: {
+            /** Kinds */
+            kinds: number;
+            /** Total */
+            total: string;
+            /** Left Over */
+            left_over: number;
+            /** Proven */
+            proven: boolean;
         };
         /**
          * Cushion
@@ -3982,6 +4920,25 @@ export interface components {
             lowest_um: number;
             /** Minutes */
             minutes: string;
+        };
+        /**
+         * DayOfStock
+         * @description One day, at its end.
+         */
+        DayOfStock: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Level */
+            level: string;
+            /** Low */
+            low: string;
+            /** High */
+            high: string;
+            /** Reserved */
+            reserved: string;
         };
         /**
          * DayOut
@@ -4191,18 +5148,17 @@ export interface components {
         };
         /**
          * EffectOut
-         * @description What turning one policy on would change, recipe by recipe.
+         * @description What a recipe's parcels cost more when a stock unit costs a tenth more.
          */
         EffectOut: {
-            /**
-             * Policy
-             * @enum {string}
-             */
-            policy: "plant_based" | "no_plastic_tape" | "two_cartons_for_glass" | "fragile_marks_always" | "fragile_marks_never" | "evident_for_food";
-            /** Words */
-            words: components["schemas"]["Message"] | string;
-            /** Effects */
-            effects: components["schemas"]["PolicyEffect"][];
+            /** Recipe Id */
+            recipe_id: number;
+            /** Recipe */
+            recipe: string;
+            /** Quantity */
+            quantity: string | null;
+            /** More */
+            more: string | null;
         };
         /**
          * ElsewhereOut
@@ -4282,6 +5238,17 @@ export interface components {
             max_load_mg: number;
             /** Board M2 */
             board_m2: string;
+        };
+        /**
+         * ExpectIn
+         * @description Another day.
+         */
+        ExpectIn: {
+            /**
+             * Expected On
+             * Format: date
+             */
+            expected_on: string;
         };
         /**
          * Explanation
@@ -5332,6 +6299,30 @@ export interface components {
             kept: boolean;
         };
         /**
+         * KindOut
+         * @description A kind of carton in a report.
+         */
+        KindOut: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Own Size */
+            own_size: boolean;
+            /** Now */
+            now: boolean;
+            /** Kept */
+            kept: boolean;
+            /** Parcels */
+            parcels: number;
+            /** Used For */
+            used_for: string[];
+            /** Without It */
+            without_it: string | null;
+            /** Keeping Cost */
+            keeping_cost: string;
+        };
+        /**
          * LabelChoice
          * @description An insert that may be the label.
          */
@@ -5453,6 +6444,28 @@ export interface components {
              * @default 1
              */
             per_units: number;
+        };
+        /**
+         * LeftOutOut
+         * @description A line the budget has no room for.
+         */
+        LeftOutOut: {
+            /** Supply Id */
+            supply_id: number;
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Supplier */
+            supplier: string;
+            /** Quantity */
+            quantity: string;
+            /** Goods Cost */
+            goods_cost: string;
+            /** Per Week */
+            per_week: string;
+            /** Missed From */
+            missed_from: string | null;
         };
         /**
          * LimitsDoc
@@ -6070,6 +7083,80 @@ export interface components {
             key: string;
         };
         /**
+         * OfferDoc
+         * @description What a supplier asks for a supply; quantities in its stock unit.
+         */
+        OfferDoc: {
+            /**
+             * Their Code
+             * @default
+             */
+            their_code: string;
+            /** Pack */
+            pack: string;
+            /**
+             * Pack Name
+             * @default
+             */
+            pack_name: string;
+            /**
+             * Least
+             * @default 0
+             */
+            least: string;
+            /** Prices */
+            prices: components["schemas"]["PriceDoc"][];
+        };
+        /**
+         * OfferOut
+         * @description What one supplier asks, and what would be ordered there.
+         */
+        OfferOut: {
+            /** Supplier Id */
+            supplier_id: number;
+            /** Supplier */
+            supplier: string;
+            /** Their Code */
+            their_code: string;
+            /** Pack */
+            pack: string;
+            /** Pack Name */
+            pack_name: string;
+            /** Least */
+            least: string;
+            /** Lead Days */
+            lead_days: number;
+            /** Free From */
+            free_from: string | null;
+            /**
+             * Arrives On
+             * Format: date
+             */
+            arrives_on: string;
+            /** Too Late */
+            too_late: boolean;
+            /** Amounts */
+            amounts: components["schemas"]["AmountOut"][];
+            /** Best */
+            best: boolean;
+            /** Prices */
+            prices: {
+                [key: string]: string;
+            }[];
+        };
+        /**
+         * OfferSavedOut
+         * @description An offer as it is kept.
+         */
+        OfferSavedOut: {
+            /** Supplier Id */
+            supplier_id: number;
+            /** Supply Id */
+            supply_id: number;
+            /** Pack */
+            pack: string;
+        };
+        /**
          * Offered
          * @description One service, or one flat-rate package of it, that takes the parcel.
          */
@@ -6232,6 +7319,73 @@ export interface components {
             overrides: components["schemas"]["OverridesOut"];
             /** Plan */
             plan: components["schemas"]["PlanView"] | components["schemas"]["BlockedView"];
+        };
+        /**
+         * OutlookOut
+         * @description One supply's page.
+         */
+        OutlookOut: {
+            /** Supply Id */
+            supply_id: number;
+            /** Code */
+            code: string;
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /** Per Day */
+            per_day: string;
+            /** Sd */
+            sd: string;
+            /** Weeks */
+            weeks: number;
+            /** Cover Days */
+            cover_days: number | null;
+            /** Cover Orders */
+            cover_orders: number | null;
+            /** Each Parcel */
+            each_parcel: string;
+            /** Each Parcel Cost */
+            each_parcel_cost: string;
+            /** Runs Out */
+            runs_out: string | null;
+            /** Early */
+            early: string | null;
+            /** Late */
+            late: string | null;
+            /** Mark */
+            mark: string | null;
+            /** Room */
+            room: string | null;
+            /** Safety */
+            safety: string | null;
+            /** Point */
+            point: string | null;
+            /** Order By */
+            order_by: string | null;
+            /** Lead Days */
+            lead_days: number | null;
+            /** Listed */
+            listed: ("due" | "mark" | "with_it") | null;
+            /** Past */
+            past: components["schemas"]["PastDay"][];
+            /** Days */
+            days: components["schemas"]["DayOfStock"][];
+            /** With Order */
+            with_order: components["schemas"]["DayOfStock"][];
+            /** Arrivals */
+            arrivals: components["schemas"]["ArrivalOut"][];
+            /** Offers */
+            offers: components["schemas"]["OfferOut"][];
+            /** Recipes */
+            recipes: components["schemas"]["RecipeRef"][];
+            /** Dearer */
+            dearer: components["schemas"]["EffectOut"][];
+            /** Successor Id */
+            successor_id: number | null;
+            /** Followed */
+            followed: string[];
         };
         /**
          * OverridesIn
@@ -6576,6 +7730,19 @@ export interface components {
             new: string;
         };
         /**
+         * PastDay
+         * @description One day that is over, at its end.
+         */
+        PastDay: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Level */
+            level: string;
+        };
+        /**
          * PersonOut
          * @description Who packs when today.
          */
@@ -6672,38 +7839,25 @@ export interface components {
         };
         /**
          * PlaceIn
-         * @description A place a parcel goes to or comes from.
+         * @description What a slot takes, and what follows its supply.
          */
         PlaceIn: {
-            /** Country */
-            country: string;
-            /**
-             * Postcode
-             * @default
-             */
-            postcode: string;
+            /** Room */
+            room: string | null;
+            /** Successor Id */
+            successor_id: number | null;
         };
         /**
          * PlaceOut
-         * @description Where somebody is signed in.
+         * @description As it stands now.
          */
         PlaceOut: {
-            /** Id */
-            id: number;
-            /** Agent */
-            agent: string;
-            /**
-             * Began At
-             * Format: date-time
-             */
-            began_at: string;
-            /**
-             * Seen At
-             * Format: date-time
-             */
-            seen_at: string;
-            /** Here */
-            here: boolean;
+            /** Supply Id */
+            supply_id: number;
+            /** Room */
+            room: string | null;
+            /** Successor Id */
+            successor_id: number | null;
         };
         /** PlaceOutPage */
         PlaceOutPage: {
@@ -6816,22 +7970,6 @@ export interface components {
         PoliciesOut: {
             /** Policies */
             policies: components["schemas"]["PolicyOut"][];
-        };
-        /**
-         * PolicyEffect
-         * @description A recipe that breaks the policy, and what keeping to it would mean.
-         */
-        PolicyEffect: {
-            /** Recipe Id */
-            recipe_id: number;
-            /** Recipe */
-            recipe: string;
-            /** Breaches */
-            breaches: components["schemas"]["Breach"][];
-            /** Left */
-            left: (components["schemas"]["Message"] | string)[];
-            /** Bands */
-            bands: components["schemas"]["BandEffect"][];
         };
         /**
          * PolicyOut
@@ -6996,6 +8134,16 @@ export interface components {
              * @enum {string}
              */
             encoding: "utf-8" | "utf-16" | "windows-1252" | "xlsx";
+        };
+        /**
+         * PriceDoc
+         * @description From so much on one stock unit costs so much.
+         */
+        PriceDoc: {
+            /** Quantity */
+            quantity: string;
+            /** Price */
+            price: string;
         };
         /**
          * PrintIn
@@ -7504,6 +8652,124 @@ export interface components {
             known: components["schemas"]["SizeStep"][];
         };
         /**
+         * PurchaseIn
+         * @description An order to a supplier. Sent again with the same key, the same is answered.
+         */
+        PurchaseIn: {
+            /** Supplier Id */
+            supplier_id: number;
+            /** Lines */
+            lines: components["schemas"]["WantedDoc"][];
+            /** Delivery */
+            delivery: string;
+            /**
+             * Expected On
+             * Format: date
+             */
+            expected_on: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Request Key
+             * Format: uuid
+             */
+            request_key: string;
+        };
+        /**
+         * PurchaseLineOut
+         * @description One line of an order.
+         */
+        PurchaseLineOut: {
+            /** Id */
+            id: number;
+            /** Supply Id */
+            supply_id: number;
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Place */
+            place: string;
+            /** Unit */
+            unit: string;
+            /** Quantity */
+            quantity: string;
+            /** Received */
+            received: string;
+            /** Open */
+            open: string;
+            /** Price */
+            price: string;
+            /** Goods Cost */
+            goods_cost: string;
+            /** Closed */
+            closed: boolean;
+        };
+        /**
+         * PurchaseOut
+         * @description An order to a supplier.
+         */
+        PurchaseOut: {
+            /** Id */
+            id: number;
+            /** Number */
+            number: number;
+            /** Supplier Id */
+            supplier_id: number;
+            /** Supplier */
+            supplier: string;
+            /** State */
+            state: string;
+            /**
+             * Ordered On
+             * Format: date
+             */
+            ordered_on: string;
+            /**
+             * Expected On
+             * Format: date
+             */
+            expected_on: string;
+            /**
+             * First Expected On
+             * Format: date
+             */
+            first_expected_on: string;
+            /** Days Late */
+            days_late: number;
+            /** Delivery Cost */
+            delivery_cost: string;
+            /** Total */
+            total: string;
+            /** Note */
+            note: string;
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Text */
+            text: string;
+            /** Lines */
+            lines: components["schemas"]["PurchaseLineOut"][];
+        };
+        /** PurchaseOutPage */
+        PurchaseOutPage: {
+            /** Count */
+            count: number;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /** Results */
+            results: components["schemas"]["PurchaseOut"][];
+        };
+        /**
          * QuestionOut
          * @description What only a person can say before the file can be imported.
          */
@@ -7659,6 +8925,20 @@ export interface components {
             first_parcel_left: number | null;
         };
         /**
+         * RaiseOut
+         * @description What more would make the delivery free.
+         */
+        RaiseOut: {
+            /** Adds */
+            adds: {
+                [key: string]: string;
+            };
+            /** Goods Cost */
+            goods_cost: string;
+            /** Saves */
+            saves: string;
+        };
+        /**
          * ReadyMadeOut
          * @description What was packed.
          */
@@ -7729,6 +9009,39 @@ export interface components {
              * Format: uuid
              */
             request_key: string;
+        };
+        /**
+         * ReceivePurchaseIn
+         * @description What came of an order. Sent again with the same key, nothing more happens.
+         */
+        ReceivePurchaseIn: {
+            /** Lines */
+            lines: components["schemas"]["ReceivedDoc"][];
+            /**
+             * Request Key
+             * Format: uuid
+             */
+            request_key: string;
+        };
+        /**
+         * ReceivedDoc
+         * @description What came of a line.
+         */
+        ReceivedDoc: {
+            /** Line Id */
+            line_id: number;
+            /** Quantity */
+            quantity: string;
+            /**
+             * Price
+             * @default null
+             */
+            price: string | null;
+            /**
+             * Last
+             * @default false
+             */
+            last: boolean;
         };
         /**
          * RecipeFile
@@ -7829,6 +9142,16 @@ export interface components {
         RecipePreviewOut: {
             /** Figures */
             figures: components["schemas"]["BandFigures"][];
+        };
+        /**
+         * RecipeRef
+         * @description A recipe.
+         */
+        RecipeRef: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
         };
         /**
          * RecipeRow
@@ -8926,6 +10249,34 @@ export interface components {
             then: components["schemas"]["Message"] | string;
         };
         /**
+         * SpoilIn
+         * @description What is spoiled, torn or lost. Sent again with the same key, the same is answered.
+         */
+        SpoilIn: {
+            /** Quantity */
+            quantity: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Request Key
+             * Format: uuid
+             */
+            request_key: string;
+        };
+        /**
+         * SpoiledOut
+         * @description What is left.
+         */
+        SpoiledOut: {
+            /** Supply Id */
+            supply_id: number;
+            /** On Hand */
+            on_hand: string;
+        };
+        /**
          * Stacking
          * @description What the lowest parcel of a stack must bear and what its carton stands, newtons.
          */
@@ -9092,6 +10443,94 @@ export interface components {
             ect_n_per_m: number;
             /** Caliper Um */
             caliper_um: number;
+        };
+        /**
+         * SumsOut
+         * @description What a choice comes to over the period.
+         */
+        SumsOut: {
+            /** Total */
+            total: string;
+            /** Postage */
+            postage: string;
+            /** Materials */
+            materials: string;
+            /** Keeping Cost */
+            keeping_cost: string;
+            /** Asleep Cost */
+            asleep_cost: string;
+        };
+        /**
+         * SupplierDoc
+         * @description Who sells, and how it comes.
+         */
+        SupplierDoc: {
+            /** Name */
+            name: string;
+            /** Lead Days */
+            lead_days: number;
+            /**
+             * Delivers On
+             * @default []
+             */
+            delivers_on: number[];
+            /**
+             * Delivery
+             * @default 0
+             */
+            delivery: string;
+            /**
+             * Free From
+             * @default null
+             */
+            free_from: string | null;
+            /**
+             * Contact
+             * @default
+             */
+            contact: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * SupplierOut
+         * @description A supplier.
+         */
+        SupplierOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Lead Days */
+            lead_days: number;
+            /** Delivers On */
+            delivers_on: number[];
+            /** Delivery */
+            delivery: string;
+            /** Free From */
+            free_from: string | null;
+            /** Contact */
+            contact: string;
+            /** Note */
+            note: string;
+            /** Retired */
+            retired: boolean;
+            /** Supplies */
+            supplies: string[];
+        };
+        /** SupplierOutPage */
+        SupplierOutPage: {
+            /** Count */
+            count: number;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /** Results */
+            results: components["schemas"]["SupplierOut"][];
         };
         /**
          * SupplyIn
@@ -10200,6 +11639,18 @@ export interface components {
             formats: string[];
         };
         /**
+         * WantedDoc
+         * @description One line to order.
+         */
+        WantedDoc: {
+            /** Supply Id */
+            supply_id: number;
+            /** Quantity */
+            quantity: string;
+            /** Price */
+            price: string;
+        };
+        /**
          * WaveOut
          * @description Planning in the background: how far it is.
          */
@@ -11164,6 +12615,772 @@ export interface operations {
             };
         };
     };
+    asleep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AsleepsOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    carton_reports: {
+        parameters: {
+            query?: {
+                /** @description Page number, from 1 */
+                page?: number;
+                /** @description Rows a page, at most 200 */
+                page_size?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CartonReportOutPage"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_carton_report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CartonsIn"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CartonReportOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    carton_report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                report_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CartonReportOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cancel_carton_report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                report_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CartonReportOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    covers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CoversOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    buy_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["BuyListIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BuyListOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    buying_settings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BuyingSettingsDoc"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_buying_settings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BuyingSettingsDoc"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BuyingSettingsDoc"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    outlook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                supply_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutlookOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_place: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                supply_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlaceIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaceOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     channel_files: {
         parameters: {
             query?: {
@@ -11666,6 +13883,430 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChoosingOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    counts: {
+        parameters: {
+            query?: {
+                /** @description Page number, from 1 */
+                page?: number;
+                /** @description Rows a page, at most 200 */
+                page_size?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountSessionOutPage"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_count: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BeginCountIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountSessionOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    count_session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountSessionOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    close_count: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountSessionOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    count_line: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CountLineIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountSessionOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    count_sheet: {
+        parameters: {
+            query?: {
+                /** @description A letter; else every shelf */
+                shelf?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
                 };
             };
             400: {
@@ -18047,6 +20688,573 @@ export interface operations {
             };
         };
     };
+    purchases: {
+        parameters: {
+            query?: {
+                /** @description Page number, from 1 */
+                page?: number;
+                /** @description Rows a page, at most 200 */
+                page_size?: number;
+                /** @description ordered, received or cancelled; else all */
+                state?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PurchaseOutPage"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    order_from_supplier: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PurchaseIn"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PurchaseOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    purchase: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                purchase_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PurchaseOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cancel_purchase: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                purchase_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PurchaseOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    expect_purchase: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                purchase_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExpectIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PurchaseOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    purchase_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                purchase_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    purchase_pdf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                purchase_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    receive_purchase: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                purchase_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReceivePurchaseIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PurchaseOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     rail: {
         parameters: {
             query?: never;
@@ -21433,6 +24641,439 @@ export interface operations {
             };
         };
     };
+    suppliers: {
+        parameters: {
+            query?: {
+                /** @description Part of its name */
+                find?: string;
+                /** @description Page number, from 1 */
+                page?: number;
+                /** @description Rows a page, at most 200 */
+                page_size?: number;
+                /** @description The retired ones instead */
+                retired?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SupplierOutPage"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_supplier: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SupplierDoc"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SupplierOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_supplier: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                supplier_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SupplierDoc"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SupplierOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    retire_supplier: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                supplier_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SupplierOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_offer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                supplier_id: number;
+                supply_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OfferDoc"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OfferSavedOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drop_offer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                supplier_id: number;
+                supply_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SupplierOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     supplies: {
         parameters: {
             query?: {
@@ -22157,6 +25798,79 @@ export interface operations {
             };
         };
     };
+    spoil: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                supply_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpoilIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpoiledOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     supply_uses: {
         parameters: {
             query?: never;
@@ -22174,6 +25888,77 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SupplyUsesOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    convert_supplies: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConvertIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConvertedOut"];
                 };
             };
             400: {
