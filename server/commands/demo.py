@@ -14,6 +14,7 @@ from server.bench.models import Parcel
 from server.bench.selectors import part_of, weight_check_of
 from server.bench.services import begin, close, load_of, settle_weight, weigh
 from server.carriers.models import TariffVersion
+from server.commands.history import load_history, load_suppliers, order_what_is_on_the_way
 from server.commands.intake import dated_up_to_today, import_kind, import_orders
 from server.config.env import ROOT
 from server.day.services import HandOverIn, HoursIn, set_times
@@ -58,6 +59,11 @@ def load_demo(*, whole: bool = True) -> list[str]:
     if whole:
         said += _wider_range(workshop, owner)
     first_time = not Order.objects.of(workshop).exists()
+    if whole and first_time:
+        newest = max(row.placed_on for row in read_orders(_read("orders.csv"), today=date.max).rows)
+        said.append(load_suppliers(workshop, owner))
+        said.append(load_history(workshop, packers=(owner, packer), newest=newest))
+        said.append(order_what_is_on_the_way(workshop, owner))
     read = read_orders(_read("orders.csv"), today=today(workshop))
     said.append(import_orders(workshop, dated_up_to_today(read, workshop)))
     if first_time:
