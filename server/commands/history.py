@@ -243,6 +243,7 @@ def _write_ledger(workshop: Workshop, shelves: Iterable[_Shelf], day: date) -> N
     delivered = _moment(workshop, day - timedelta(days=_DELIVERED_BACK), 11, 0)
     offers = {offer.supply_id: offer for offer in Offer.objects.of(workshop).select_related("supplier")}
     came = _Deliveries(workshop=workshop, at=delivered)
+    fewer = json.loads((_DEMO / "suppliers.json").read_text())["today"]
     entries: list[Entry] = []
     balances: list[Balance] = []
     used: dict[tuple[int, date], Decimal] = {}
@@ -254,7 +255,9 @@ def _write_ledger(workshop: Workshop, shelves: Iterable[_Shelf], day: date) -> N
         if brought and offer is not None:
             shelf.moves.append((delivered, brought, None))
         first = shelf.first
-        first.quantity += gone - brought
+        # What the file has of it today is less where the weeks used it up.
+        less = Decimal(fewer[shelf.supply.code]) - first.quantity if shelf.supply.code in fewer else Decimal(0)
+        first.quantity += gone - brought + less
         first.at, first.note = begun, "counted when the books began"
         first.save(update_fields=["quantity", "at", "note"])
         value = value_by_moving_average(
