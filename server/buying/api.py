@@ -52,14 +52,14 @@ class BuyingSettingsDoc(Body):
     keeping_a_kind: Annotated[Decimal, Field(ge=0, le=10_000, decimal_places=2)]
 
 
-class PlaceIn(Body):
+class SlotPlaceIn(Body):
     """What a slot takes, and what follows its supply."""
 
     room: Annotated[Decimal, Field(gt=0, le=1_000_000, decimal_places=3)] | None
     successor_id: int | None
 
 
-class PlaceOut(BaseModel):
+class SlotPlaceOut(BaseModel):
     """As it stands now."""
 
     supply_id: int
@@ -99,10 +99,10 @@ class PlaceView(MemberView):
     owner_only = frozenset({"PUT"})
 
     @operation("set_place")
-    def put(self, body: PlaceIn, supply_id: int) -> PlaceOut:
+    def put(self, body: SlotPlaceIn, supply_id: int) -> SlotPlaceOut:
         """Say what its slot takes, and what takes its place once it is used up."""
         row = services.set_place(by=self.member, supply_id=supply_id, room=body.room, successor_id=body.successor_id)
-        return PlaceOut(supply_id=row.pk, room=row.room, successor_id=row.successor_id)
+        return SlotPlaceOut(supply_id=row.pk, room=row.room, successor_id=row.successor_id)
 
 
 class BuyListView(MemberView):

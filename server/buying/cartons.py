@@ -44,7 +44,7 @@ _PARTS = 10_000
 _PLENTY = Decimal(1_000_000)
 
 
-class KindOut(BaseModel):
+class CartonKindOut(BaseModel):
     """A kind of carton in a report."""
 
     code: str
@@ -58,7 +58,7 @@ class KindOut(BaseModel):
     keeping_cost: Decimal
 
 
-class CurveOut(BaseModel):
+class CartonCurveOut(BaseModel):
     """What so many kinds cost."""
 
     kinds: int
@@ -67,7 +67,7 @@ class CurveOut(BaseModel):
     proven: bool
 
 
-class SumsOut(BaseModel):
+class CartonSumsOut(BaseModel):
     """What a choice comes to over the period."""
 
     total: Decimal
@@ -83,12 +83,12 @@ class CartonResult(BaseModel):
     contents: int
     parcels: int
     proven: bool
-    kinds: list[KindOut]
-    curve: list[CurveOut]
+    kinds: list[CartonKindOut]
+    curve: list[CartonCurveOut]
     in_none: list[str]  #: goods no carton takes as one parcel
     left_over: list[str]
-    now: SumsOut
-    then: SumsOut
+    now: CartonSumsOut
+    then: CartonSumsOut
 
 
 class CartonReportOut(BaseModel):
@@ -335,7 +335,7 @@ def _result(
         parcels=sum(asked.counts),
         proven=chosen.proven,
         kinds=[
-            KindOut(
+            CartonKindOut(
                 code=one.code,
                 name=one.name,
                 own_size=one in own,
@@ -349,7 +349,7 @@ def _result(
             for at, one in enumerate(every)
         ],
         curve=[
-            CurveOut(kinds=one.kinds, total=_money(one.total), left_over=one.left_over, proven=one.proven)
+            CartonCurveOut(kinds=one.kinds, total=_money(one.total), left_over=one.left_over, proven=one.proven)
             for one in curve
         ],
         in_none=[contents[at].words for at in chosen.in_none],
@@ -377,7 +377,7 @@ def _sums(
     held: dict[str, Decimal],
     *,
     kept: Chosen | None = None,
-) -> SumsOut:
+) -> CartonSumsOut:
     postage = materials = total = Decimal(0)
     used: set[str] = set()
     for content, found, at in zip(contents, costs, assigned, strict=True):
@@ -391,7 +391,7 @@ def _sums(
     # Whoever changes nothing keeps every kind there is.
     kinds = used if kept is not None else {code for code in codes if code in held}
     keep = sum((keeping[code] for code in kinds), Decimal(0))
-    return SumsOut(
+    return CartonSumsOut(
         total=(total + keep).quantize(Decimal("0.01")),
         postage=postage,
         materials=materials,

@@ -95,10 +95,9 @@ def read_buying(workshop: Workshop, *, only: Sequence[int] | None = None) -> Buy
         buying=core_buying(settings, workshop.money_digits),
     )
     found = slots_of(workshop) if only is None else slots_of(workshop).filter(pk__in=only)
-    rows = {
-        row.code: row
-        for row in found.exclude(facts__one_off=True).select_related("balance", "successor").prefetch_related("offers")
-    }
+    found = found.select_related("balance", "successor").prefetch_related("offers")
+    # A second-hand carton is not bought again. (A missing key is no false to the database.)
+    rows = {row.code: row for row in found if not row.facts.get("one_off")}
     ids = [row.pk for row in rows.values()]
     needed, used, arriving = _needed(workshop, ids), _used(workshop, ids, day), _arriving(workshop, ids)
     offers, suppliers = _offers(workshop, ids)

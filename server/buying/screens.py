@@ -76,7 +76,7 @@ class PastDay(BaseModel):
     level: Decimal
 
 
-class ArrivalOut(BaseModel):
+class OnTheWayOut(BaseModel):
     """On its way."""
 
     purchase_id: int
@@ -87,7 +87,7 @@ class ArrivalOut(BaseModel):
     overdue: bool
 
 
-class AmountOut(BaseModel):
+class BuyAmountOut(BaseModel):
     """An amount that could be ordered."""
 
     quantity: Decimal
@@ -100,7 +100,7 @@ class AmountOut(BaseModel):
     taken: bool
 
 
-class OfferOut(BaseModel):
+class SupplyOfferOut(BaseModel):
     """What one supplier asks, and what would be ordered there."""
 
     supplier_id: int
@@ -113,19 +113,19 @@ class OfferOut(BaseModel):
     free_from: Decimal | None
     arrives_on: date
     too_late: bool
-    amounts: list[AmountOut]
+    amounts: list[BuyAmountOut]
     best: bool  #: the one that is taken
     prices: list[dict[str, Decimal]]
 
 
-class RecipeRef(BaseModel):
+class NamingRecipe(BaseModel):
     """A recipe."""
 
     id: int
     name: str
 
 
-class EffectOut(BaseModel):
+class DearerOut(BaseModel):
     """What a recipe's parcels cost more when a stock unit costs a tenth more."""
 
     recipe_id: int
@@ -160,10 +160,10 @@ class OutlookOut(BaseModel):
     past: list[PastDay]
     days: list[DayOfStock]
     with_order: list[DayOfStock]  #: with what would be ordered today; empty: no offer
-    arrivals: list[ArrivalOut]
-    offers: list[OfferOut]
-    recipes: list[RecipeRef]
-    dearer: list[EffectOut]
+    arrivals: list[OnTheWayOut]
+    offers: list[SupplyOfferOut]
+    recipes: list[NamingRecipe]
+    dearer: list[DearerOut]
     successor_id: int | None
     followed: list[str]  #: codes of supplies that are used up before it
 
@@ -190,11 +190,11 @@ class BuyLineOut(BaseModel):
     lasts_until: date | None
     cover_days: int | None  #: days of use the stock is good for now
     too_late: bool
-    better: AmountOut | None  #: a larger amount that costs less a year, where the budget took a smaller one
+    better: BuyAmountOut | None  #: a larger amount that costs less a year, where the budget took a smaller one
     edited: bool
 
 
-class RaiseOut(BaseModel):
+class FreeDeliveryOut(BaseModel):
     """What more would make the delivery free."""
 
     adds: dict[str, Decimal]  #: by the supply's code
@@ -214,7 +214,7 @@ class BuyOrderOut(BaseModel):
     delivery_cost: Decimal
     total: Decimal
     free_from: Decimal | None
-    to_free: RaiseOut | None
+    to_free: FreeDeliveryOut | None
     lines: list[BuyLineOut]
 
 
@@ -231,7 +231,7 @@ class LeftOutOut(BaseModel):
     missed_from: date | None
 
 
-class BudgetOut(BaseModel):
+class MonthBudgetOut(BaseModel):
     """The month's money for supplies."""
 
     month: date
@@ -248,7 +248,7 @@ class BuyListOut(BaseModel):
     total: Decimal
     orders: list[BuyOrderOut]
     left_out: list[LeftOutOut]
-    budget: BudgetOut | None
+    budget: MonthBudgetOut | None
     thumb_lines: int
     thumb_total: Decimal
     first_run_out: date | None
@@ -268,7 +268,7 @@ class AsleepOut(BaseModel):
     cost: Decimal
     never_used: bool
     last_used: date | None
-    recipes: list[RecipeRef]
+    recipes: list[NamingRecipe]
     named: bool
 
 
@@ -363,9 +363,9 @@ def outlook_out(workshop: Workshop, supply_id: int) -> OutlookOut:
         with_order=_days(one, shown, best.chosen.quantity, best.arrives_at) if best is not None else [],
         arrivals=_arrivals(workshop, supply_id, shop.today),
         offers=[_offer(workshop, read, one, lines[key], best) for key in lines],
-        recipes=[RecipeRef(id=pk, name=name) for pk, name in recipes_naming(workshop).get(row.code, ())],
+        recipes=[NamingRecipe(id=pk, name=name) for pk, name in recipes_naming(workshop).get(row.code, ())],
         dearer=[
-            EffectOut(recipe_id=each.recipe_id, recipe=each.recipe, quantity=each.quantity, more=each.more)
+            DearerOut(recipe_id=each.recipe_id, recipe=each.recipe, quantity=each.quantity, more=each.more)
             for each in cost_effects(workshop, row, cost / 10)
         ],
         successor_id=row.successor_id,
@@ -431,7 +431,7 @@ def _past(workshop: Workshop, row: Supply, today: date) -> list[PastDay]:
     return found[::-1]
 
 
-def _arrivals(workshop: Workshop, supply_id: int, today: date) -> list[ArrivalOut]:
+def _arrivals(workshop: Workshop, supply_id: int, today: date) -> list[OnTheWayOut]:
     rows = (
         PurchaseLine.objects.of(workshop)
         .filter(supply_id=supply_id, closed=False, purchase__state=Purchase.State.ORDERED)
@@ -439,7 +439,7 @@ def _arrivals(workshop: Workshop, supply_id: int, today: date) -> list[ArrivalOu
         .order_by("purchase__expected_on", "id")
     )
     return [
-        ArrivalOut(
+        OnTheWayOut(
             purchase_id=row.purchase_id,
             number=row.purchase.number,
             supplier=row.purchase.supplier.name,
@@ -451,11 +451,11 @@ def _arrivals(workshop: Workshop, supply_id: int, today: date) -> list[ArrivalOu
     ]
 
 
-def _amount(one: Watched, line: Line, amount: Amount) -> AmountOut:
+def _amount(one: Watched, line: Line, amount: Amount) -> BuyAmountOut:
     look = one.outlook
     added = int(amount.quantity * _PARTS)
     lasts = next((at for at in range(line.arrives_at, len(look.days)) if look.level[at] + added < 0), None)
-    return AmountOut(
+    return BuyAmountOut(
         quantity=amount.quantity,
         each=amount.price,
         goods_cost=amount.goods,
@@ -467,10 +467,10 @@ def _amount(one: Watched, line: Line, amount: Amount) -> AmountOut:
     )
 
 
-def _offer(workshop: Workshop, read: BuyRead, one: Watched, line: Line, best: Line | None) -> OfferOut:
+def _offer(workshop: Workshop, read: BuyRead, one: Watched, line: Line, best: Line | None) -> SupplyOfferOut:
     supplier = read.suppliers[line.offer.supplier.code]
     row = next(each for each in read.rows[one.need.code].offers.all() if each.supplier_id == supplier.pk)
-    return OfferOut(
+    return SupplyOfferOut(
         supplier_id=supplier.pk,
         supplier=supplier.name,
         their_code=row.their_code,
@@ -538,12 +538,12 @@ def _without_offer(read: BuyRead) -> list[str]:
     ]
 
 
-def _budget(workshop: Workshop, read: BuyRead) -> BudgetOut | None:
+def _budget(workshop: Workshop, read: BuyRead) -> MonthBudgetOut | None:
     total = read.settings.budget
     if total is None:
         return None
     spent = spent_this_month(workshop)
-    return BudgetOut(month=read.shop.today.replace(day=1), total=total, spent=spent, left=total - spent)
+    return MonthBudgetOut(month=read.shop.today.replace(day=1), total=total, spent=spent, left=total - spent)
 
 
 def _order(read: BuyRead, order: SupplierOrder, plan: BuyingPlan, wanted: Mapping[str, Decimal]) -> BuyOrderOut:
@@ -558,7 +558,9 @@ def _order(read: BuyRead, order: SupplierOrder, plan: BuyingPlan, wanted: Mappin
         delivery_cost=order.delivery,
         total=order.total,
         free_from=supplier.free_from,
-        to_free=RaiseOut(adds=dict(order.to_free.adds), goods_cost=order.to_free.goods, saves=order.to_free.saves)
+        to_free=FreeDeliveryOut(
+            adds=dict(order.to_free.adds), goods_cost=order.to_free.goods, saves=order.to_free.saves
+        )
         if order.to_free
         else None,
         lines=[_line(read, line, edited=line.code in wanted) for line in order.lines],
@@ -621,7 +623,7 @@ def asleeps_out(workshop: Workshop) -> AsleepsOut:
                 cost=one.value,
                 never_used=one.never_used,
                 last_used=one.last_used,
-                recipes=[RecipeRef(id=pk, name=name) for pk, name in one.recipes],
+                recipes=[NamingRecipe(id=pk, name=name) for pk, name in one.recipes],
                 named=one.named,
             )
             for one in found

@@ -60,24 +60,24 @@ class SupplierOut(BaseModel):
     supplies: list[str]  #: codes of what it offers
 
 
-class PriceDoc(Body):
+class OfferPriceDoc(Body):
     """From so much on one stock unit costs so much."""
 
     quantity: Annotated[Decimal, Field(ge=0, le=1_000_000, max_digits=14, decimal_places=6)]
     price: _Price
 
 
-class OfferDoc(Body):
+class SupplyOfferDoc(Body):
     """What a supplier asks for a supply; quantities in its stock unit."""
 
     their_code: Annotated[str, Field(max_length=40)] = ""
     pack: _Amount
     pack_name: Annotated[str, Field(max_length=40)] = ""
     least: Annotated[Decimal, Field(ge=0, le=1_000_000, max_digits=14, decimal_places=6)] = Decimal(0)
-    prices: Annotated[list[PriceDoc], Field(min_length=1, max_length=12)]
+    prices: Annotated[list[OfferPriceDoc], Field(min_length=1, max_length=12)]
 
     @model_validator(mode="after")
-    def _rising(self) -> "OfferDoc":
+    def _rising(self) -> "SupplyOfferDoc":
         quantities = [one.quantity for one in self.prices]
         if quantities != sorted(set(quantities)):
             raise ValueError("prices: each from a larger quantity than the one before")
@@ -92,7 +92,7 @@ class OfferSavedOut(BaseModel):
     pack: Decimal
 
 
-class WantedDoc(Body):
+class PurchaseWantedDoc(Body):
     """One line to order."""
 
     supply_id: int
@@ -104,7 +104,7 @@ class PurchaseIn(Body):
     """An order to a supplier. Sent again with the same key, the same is answered."""
 
     supplier_id: int
-    lines: Annotated[list[WantedDoc], Field(max_length=100)]
+    lines: Annotated[list[PurchaseWantedDoc], Field(max_length=100)]
     delivery: _Money
     expected_on: date
     note: Annotated[str, Field(max_length=200)] = ""
@@ -242,7 +242,7 @@ class OfferView(MemberView):
     shows_costs = True
 
     @operation("save_offer")
-    def put(self, body: OfferDoc, supplier_id: int, supply_id: int) -> OfferSavedOut:
+    def put(self, body: SupplyOfferDoc, supplier_id: int, supply_id: int) -> OfferSavedOut:
         """Write down what a supplier asks for a supply."""
         values: dict[str, Any] = body.model_dump(exclude={"prices"})
         values["prices"] = [{"quantity": f"{one.quantity:f}", "price": f"{one.price:f}"} for one in body.prices]

@@ -24,7 +24,7 @@ declare module "@tanstack/react-query" {
   }
 }
 
-function write<Got, Sent = void>(
+export function write<Got, Sent = void>(
   send: (sent: Sent) => Promise<Got>,
   effect: Effect<NoInfer<Got>, NoInfer<Sent>>,
 ) {
@@ -48,7 +48,7 @@ const PLANS: readonly QueryKey[] = [...STANDING, ["plan"], ["supplies"], ["wave"
 /** What is told of recipes as a whole: what is missing, which policies they break, what advice recurs. */
 const RECIPES: readonly QueryKey[] = [["recipes"], ["readiness"], ["policies"], ["unit-costs"]];
 /** What stands on the shelf. */
-const STOCK: readonly QueryKey[] = [["supplies"], ["entries"], ["readiness"]];
+const STOCK: readonly QueryKey[] = [["supplies"], ["entries"], ["cover"], ["readiness"]];
 /** The parcels at the bench and what stands ready. */
 const BENCH: readonly QueryKey[] = [["parcels"], ["ready-parcels"], ["day"], ["send-off"]];
 /** What leaves today, and what has left. */

@@ -13,7 +13,9 @@ interface Paged<Row> {
 }
 
 /** All pages of a list as one: the first, then the others at the same time. */
-async function everyPage<Row>(ask: (page: number) => Promise<Paged<Row>>): Promise<Paged<Row>> {
+export async function everyPage<Row>(
+  ask: (page: number) => Promise<Paged<Row>>,
+): Promise<Paged<Row>> {
   const first = await ask(1);
   const others = await Promise.all(Array.from({ length: first.pages - 1 }, (_, at) => ask(at + 2)));
   const results = [first, ...others].flatMap((one) => one.results);

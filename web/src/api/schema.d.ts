@@ -3267,52 +3267,6 @@ export interface components {
             unit: "um" | "mg" | "money" | "m" | "m2" | "l" | "cm3" | "pieces" | "minutes" | "percent" | "number" | "N";
         };
         /**
-         * AmountOut
-         * @description An amount that could be ordered.
-         */
-        AmountOut: {
-            /** Quantity */
-            quantity: string;
-            /** Each */
-            each: string;
-            /** Goods Cost */
-            goods_cost: string;
-            /** Delivery Cost */
-            delivery_cost: string;
-            /** Yearly Cost */
-            yearly_cost: string | null;
-            /** Lasts Until */
-            lasts_until: string | null;
-            /**
-             * Barred
-             * @enum {string}
-             */
-            barred: "" | "too_long" | "slot_full";
-            /** Taken */
-            taken: boolean;
-        };
-        /**
-         * ArrivalOut
-         * @description On its way.
-         */
-        ArrivalOut: {
-            /** Purchase Id */
-            purchase_id: number;
-            /** Number */
-            number: number;
-            /** Supplier */
-            supplier: string;
-            /**
-             * Day
-             * Format: date
-             */
-            day: string;
-            /** Quantity */
-            quantity: string;
-            /** Overdue */
-            overdue: boolean;
-        };
-        /**
          * AsideOut
          * @description An order that may not be packed yet.
          */
@@ -3370,7 +3324,7 @@ export interface components {
             /** Last Used */
             last_used: string | null;
             /** Recipes */
-            recipes: components["schemas"]["RecipeRef"][];
+            recipes: components["schemas"]["NamingRecipe"][];
             /** Named */
             named: boolean;
         };
@@ -3521,6 +3475,27 @@ export interface components {
              * @default []
              */
             steps: string[];
+        };
+        /**
+         * BandEffect
+         * @description One band before and after; differences are after less before, None when one of them cannot be planned.
+         */
+        BandEffect: {
+            /** Band */
+            band: components["schemas"]["Message"] | string;
+            /** Units */
+            units: number;
+            /** Cost */
+            cost: string | null;
+            /** Grams */
+            grams: string | null;
+            /** Minutes */
+            minutes: string | null;
+            /**
+             * Problem
+             * @default
+             */
+            problem: components["schemas"]["Message"] | string;
         };
         /**
          * BandFigures
@@ -3746,21 +3721,44 @@ export interface components {
             ruled_out: components["schemas"]["RuledOutView"][];
         };
         /**
-         * BudgetOut
-         * @description The month's money for supplies.
+         * Breach
+         * @description Where a recipe does not keep to a policy.
          */
-        BudgetOut: {
+        Breach: {
             /**
-             * Month
-             * Format: date
+             * Policy
+             * @enum {string}
              */
-            month: string;
-            /** Total */
-            total: string;
-            /** Spent */
-            spent: string;
-            /** Left */
-            left: string;
+            policy: "plant_based" | "no_plastic_tape" | "two_cartons_for_glass" | "fragile_marks_always" | "fragile_marks_never" | "evident_for_food";
+            /** Band */
+            band: components["schemas"]["Message"] | string;
+            /** Words */
+            words: components["schemas"]["Message"] | string;
+        };
+        /**
+         * BuyAmountOut
+         * @description An amount that could be ordered.
+         */
+        BuyAmountOut: {
+            /** Quantity */
+            quantity: string;
+            /** Each */
+            each: string;
+            /** Goods Cost */
+            goods_cost: string;
+            /** Delivery Cost */
+            delivery_cost: string;
+            /** Yearly Cost */
+            yearly_cost: string | null;
+            /** Lasts Until */
+            lasts_until: string | null;
+            /**
+             * Barred
+             * @enum {string}
+             */
+            barred: "" | "too_long" | "slot_full";
+            /** Taken */
+            taken: boolean;
         };
         /**
          * BuyLineOut
@@ -3808,7 +3806,7 @@ export interface components {
             cover_days: number | null;
             /** Too Late */
             too_late: boolean;
-            better: components["schemas"]["AmountOut"] | null;
+            better: components["schemas"]["BuyAmountOut"] | null;
             /** Edited */
             edited: boolean;
         };
@@ -3851,7 +3849,7 @@ export interface components {
             orders: components["schemas"]["BuyOrderOut"][];
             /** Left Out */
             left_out: components["schemas"]["LeftOutOut"][];
-            budget: components["schemas"]["BudgetOut"] | null;
+            budget: components["schemas"]["MonthBudgetOut"] | null;
             /** Thumb Lines */
             thumb_lines: number;
             /** Thumb Total */
@@ -3889,7 +3887,7 @@ export interface components {
             total: string;
             /** Free From */
             free_from: string | null;
-            to_free: components["schemas"]["RaiseOut"] | null;
+            to_free: components["schemas"]["FreeDeliveryOut"] | null;
             /** Lines */
             lines: components["schemas"]["BuyLineOut"][];
         };
@@ -4026,6 +4024,20 @@ export interface components {
             name: string;
         };
         /**
+         * CartonCurveOut
+         * @description What so many kinds cost.
+         */
+        CartonCurveOut: {
+            /** Kinds */
+            kinds: number;
+            /** Total */
+            total: string;
+            /** Left Over */
+            left_over: number;
+            /** Proven */
+            proven: boolean;
+        };
+        /**
          * CartonFacts
          * @description A carton; ``outer`` only when it was measured; the bond is that of its own strip.
          */
@@ -4085,6 +4097,30 @@ export interface components {
             old_marks: boolean;
         };
         /**
+         * CartonKindOut
+         * @description A kind of carton in a report.
+         */
+        CartonKindOut: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Own Size */
+            own_size: boolean;
+            /** Now */
+            now: boolean;
+            /** Kept */
+            kept: boolean;
+            /** Parcels */
+            parcels: number;
+            /** Used For */
+            used_for: string[];
+            /** Without It */
+            without_it: string | null;
+            /** Keeping Cost */
+            keeping_cost: string;
+        };
+        /**
          * CartonReportOut
          * @description One report, and how far it is.
          */
@@ -4134,15 +4170,31 @@ export interface components {
             /** Proven */
             proven: boolean;
             /** Kinds */
-            kinds: components["schemas"]["KindOut"][];
+            kinds: components["schemas"]["CartonKindOut"][];
             /** Curve */
-            curve: components["schemas"]["CurveOut"][];
+            curve: components["schemas"]["CartonCurveOut"][];
             /** In None */
             in_none: string[];
             /** Left Over */
             left_over: string[];
-            now: components["schemas"]["SumsOut"];
-            then: components["schemas"]["SumsOut"];
+            now: components["schemas"]["CartonSumsOut"];
+            then: components["schemas"]["CartonSumsOut"];
+        };
+        /**
+         * CartonSumsOut
+         * @description What a choice comes to over the period.
+         */
+        CartonSumsOut: {
+            /** Total */
+            total: string;
+            /** Postage */
+            postage: string;
+            /** Materials */
+            materials: string;
+            /** Keeping Cost */
+            keeping_cost: string;
+            /** Asleep Cost */
+            asleep_cost: string;
         };
         /**
          * CartonsIn
@@ -4841,20 +4893,6 @@ export interface components {
             cheaper_by: string | null;
         };
         /**
-         * CurveOut
-         * @description What so many kinds cost.
-         */
-        CurveOut: {
-            /** Kinds */
-            kinds: number;
-            /** Total */
-            total: string;
-            /** Left Over */
-            left_over: number;
-            /** Proven */
-            proven: boolean;
-        };
-        /**
          * Cushion
          * @description Least distance of a wrapped unit from each face of the container, um.
          */
@@ -5041,6 +5079,20 @@ export interface components {
             chosen: boolean;
         };
         /**
+         * DearerOut
+         * @description What a recipe's parcels cost more when a stock unit costs a tenth more.
+         */
+        DearerOut: {
+            /** Recipe Id */
+            recipe_id: number;
+            /** Recipe */
+            recipe: string;
+            /** Quantity */
+            quantity: string | null;
+            /** More */
+            more: string | null;
+        };
+        /**
          * DecisionsIn
          * @description Everything a person decides for this order, whole: what is left out is decided no longer.
          */
@@ -5148,17 +5200,18 @@ export interface components {
         };
         /**
          * EffectOut
-         * @description What a recipe's parcels cost more when a stock unit costs a tenth more.
+         * @description What turning one policy on would change, recipe by recipe.
          */
         EffectOut: {
-            /** Recipe Id */
-            recipe_id: number;
-            /** Recipe */
-            recipe: string;
-            /** Quantity */
-            quantity: string | null;
-            /** More */
-            more: string | null;
+            /**
+             * Policy
+             * @enum {string}
+             */
+            policy: "plant_based" | "no_plastic_tape" | "two_cartons_for_glass" | "fragile_marks_always" | "fragile_marks_never" | "evident_for_food";
+            /** Words */
+            words: components["schemas"]["Message"] | string;
+            /** Effects */
+            effects: components["schemas"]["PolicyEffect"][];
         };
         /**
          * ElsewhereOut
@@ -5560,6 +5613,20 @@ export interface components {
         FoundOut: {
             /** Results */
             results: components["schemas"]["Found"][];
+        };
+        /**
+         * FreeDeliveryOut
+         * @description What more would make the delivery free.
+         */
+        FreeDeliveryOut: {
+            /** Adds */
+            adds: {
+                [key: string]: string;
+            };
+            /** Goods Cost */
+            goods_cost: string;
+            /** Saves */
+            saves: string;
         };
         /**
          * FurtherDoc
@@ -6299,30 +6366,6 @@ export interface components {
             kept: boolean;
         };
         /**
-         * KindOut
-         * @description A kind of carton in a report.
-         */
-        KindOut: {
-            /** Code */
-            code: string;
-            /** Name */
-            name: string;
-            /** Own Size */
-            own_size: boolean;
-            /** Now */
-            now: boolean;
-            /** Kept */
-            kept: boolean;
-            /** Parcels */
-            parcels: number;
-            /** Used For */
-            used_for: string[];
-            /** Without It */
-            without_it: string | null;
-            /** Keeping Cost */
-            keeping_cost: string;
-        };
-        /**
          * LabelChoice
          * @description An insert that may be the label.
          */
@@ -6884,6 +6927,23 @@ export interface components {
             quantity: number;
         };
         /**
+         * MonthBudgetOut
+         * @description The month's money for supplies.
+         */
+        MonthBudgetOut: {
+            /**
+             * Month
+             * Format: date
+             */
+            month: string;
+            /** Total */
+            total: string;
+            /** Spent */
+            spent: string;
+            /** Left */
+            left: string;
+        };
+        /**
          * MoveIn
          * @description One of them.
          */
@@ -6938,6 +6998,16 @@ export interface components {
          * @description Something by its name.
          */
         Named: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
+        /**
+         * NamingRecipe
+         * @description A recipe.
+         */
+        NamingRecipe: {
             /** Id */
             id: number;
             /** Name */
@@ -7083,66 +7153,14 @@ export interface components {
             key: string;
         };
         /**
-         * OfferDoc
-         * @description What a supplier asks for a supply; quantities in its stock unit.
+         * OfferPriceDoc
+         * @description From so much on one stock unit costs so much.
          */
-        OfferDoc: {
-            /**
-             * Their Code
-             * @default
-             */
-            their_code: string;
-            /** Pack */
-            pack: string;
-            /**
-             * Pack Name
-             * @default
-             */
-            pack_name: string;
-            /**
-             * Least
-             * @default 0
-             */
-            least: string;
-            /** Prices */
-            prices: components["schemas"]["PriceDoc"][];
-        };
-        /**
-         * OfferOut
-         * @description What one supplier asks, and what would be ordered there.
-         */
-        OfferOut: {
-            /** Supplier Id */
-            supplier_id: number;
-            /** Supplier */
-            supplier: string;
-            /** Their Code */
-            their_code: string;
-            /** Pack */
-            pack: string;
-            /** Pack Name */
-            pack_name: string;
-            /** Least */
-            least: string;
-            /** Lead Days */
-            lead_days: number;
-            /** Free From */
-            free_from: string | null;
-            /**
-             * Arrives On
-             * Format: date
-             */
-            arrives_on: string;
-            /** Too Late */
-            too_late: boolean;
-            /** Amounts */
-            amounts: components["schemas"]["AmountOut"][];
-            /** Best */
-            best: boolean;
-            /** Prices */
-            prices: {
-                [key: string]: string;
-            }[];
+        OfferPriceDoc: {
+            /** Quantity */
+            quantity: string;
+            /** Price */
+            price: string;
         };
         /**
          * OfferSavedOut
@@ -7172,6 +7190,27 @@ export interface components {
             stairs: components["schemas"]["Stair"][];
             /** Cheaper */
             cheaper: components["schemas"]["CheaperStep"][];
+        };
+        /**
+         * OnTheWayOut
+         * @description On its way.
+         */
+        OnTheWayOut: {
+            /** Purchase Id */
+            purchase_id: number;
+            /** Number */
+            number: number;
+            /** Supplier */
+            supplier: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Quantity */
+            quantity: string;
+            /** Overdue */
+            overdue: boolean;
         };
         /**
          * OneTimeOut
@@ -7375,13 +7414,13 @@ export interface components {
             /** With Order */
             with_order: components["schemas"]["DayOfStock"][];
             /** Arrivals */
-            arrivals: components["schemas"]["ArrivalOut"][];
+            arrivals: components["schemas"]["OnTheWayOut"][];
             /** Offers */
-            offers: components["schemas"]["OfferOut"][];
+            offers: components["schemas"]["SupplyOfferOut"][];
             /** Recipes */
-            recipes: components["schemas"]["RecipeRef"][];
+            recipes: components["schemas"]["NamingRecipe"][];
             /** Dearer */
-            dearer: components["schemas"]["EffectOut"][];
+            dearer: components["schemas"]["DearerOut"][];
             /** Successor Id */
             successor_id: number | null;
             /** Followed */
@@ -7839,25 +7878,38 @@ export interface components {
         };
         /**
          * PlaceIn
-         * @description What a slot takes, and what follows its supply.
+         * @description A place a parcel goes to or comes from.
          */
         PlaceIn: {
-            /** Room */
-            room: string | null;
-            /** Successor Id */
-            successor_id: number | null;
+            /** Country */
+            country: string;
+            /**
+             * Postcode
+             * @default
+             */
+            postcode: string;
         };
         /**
          * PlaceOut
-         * @description As it stands now.
+         * @description Where somebody is signed in.
          */
         PlaceOut: {
-            /** Supply Id */
-            supply_id: number;
-            /** Room */
-            room: string | null;
-            /** Successor Id */
-            successor_id: number | null;
+            /** Id */
+            id: number;
+            /** Agent */
+            agent: string;
+            /**
+             * Began At
+             * Format: date-time
+             */
+            began_at: string;
+            /**
+             * Seen At
+             * Format: date-time
+             */
+            seen_at: string;
+            /** Here */
+            here: boolean;
         };
         /** PlaceOutPage */
         PlaceOutPage: {
@@ -7970,6 +8022,22 @@ export interface components {
         PoliciesOut: {
             /** Policies */
             policies: components["schemas"]["PolicyOut"][];
+        };
+        /**
+         * PolicyEffect
+         * @description A recipe that breaks the policy, and what keeping to it would mean.
+         */
+        PolicyEffect: {
+            /** Recipe Id */
+            recipe_id: number;
+            /** Recipe */
+            recipe: string;
+            /** Breaches */
+            breaches: components["schemas"]["Breach"][];
+            /** Left */
+            left: (components["schemas"]["Message"] | string)[];
+            /** Bands */
+            bands: components["schemas"]["BandEffect"][];
         };
         /**
          * PolicyOut
@@ -8134,16 +8202,6 @@ export interface components {
              * @enum {string}
              */
             encoding: "utf-8" | "utf-16" | "windows-1252" | "xlsx";
-        };
-        /**
-         * PriceDoc
-         * @description From so much on one stock unit costs so much.
-         */
-        PriceDoc: {
-            /** Quantity */
-            quantity: string;
-            /** Price */
-            price: string;
         };
         /**
          * PrintIn
@@ -8659,7 +8717,7 @@ export interface components {
             /** Supplier Id */
             supplier_id: number;
             /** Lines */
-            lines: components["schemas"]["WantedDoc"][];
+            lines: components["schemas"]["PurchaseWantedDoc"][];
             /** Delivery */
             delivery: string;
             /**
@@ -8768,6 +8826,18 @@ export interface components {
             pages: number;
             /** Results */
             results: components["schemas"]["PurchaseOut"][];
+        };
+        /**
+         * PurchaseWantedDoc
+         * @description One line to order.
+         */
+        PurchaseWantedDoc: {
+            /** Supply Id */
+            supply_id: number;
+            /** Quantity */
+            quantity: string;
+            /** Price */
+            price: string;
         };
         /**
          * QuestionOut
@@ -8923,20 +8993,6 @@ export interface components {
             send_off: number;
             /** First Parcel Left */
             first_parcel_left: number | null;
-        };
-        /**
-         * RaiseOut
-         * @description What more would make the delivery free.
-         */
-        RaiseOut: {
-            /** Adds */
-            adds: {
-                [key: string]: string;
-            };
-            /** Goods Cost */
-            goods_cost: string;
-            /** Saves */
-            saves: string;
         };
         /**
          * ReadyMadeOut
@@ -9142,16 +9198,6 @@ export interface components {
         RecipePreviewOut: {
             /** Figures */
             figures: components["schemas"]["BandFigures"][];
-        };
-        /**
-         * RecipeRef
-         * @description A recipe.
-         */
-        RecipeRef: {
-            /** Id */
-            id: number;
-            /** Name */
-            name: string;
         };
         /**
          * RecipeRow
@@ -10231,6 +10277,28 @@ export interface components {
             slot: number;
         };
         /**
+         * SlotPlaceIn
+         * @description What a slot takes, and what follows its supply.
+         */
+        SlotPlaceIn: {
+            /** Room */
+            room: string | null;
+            /** Successor Id */
+            successor_id: number | null;
+        };
+        /**
+         * SlotPlaceOut
+         * @description As it stands now.
+         */
+        SlotPlaceOut: {
+            /** Supply Id */
+            supply_id: number;
+            /** Room */
+            room: string | null;
+            /** Successor Id */
+            successor_id: number | null;
+        };
+        /**
          * Spare
          * @description How many more of one product ship for no more postage, and for no more than a little.
          */
@@ -10445,22 +10513,6 @@ export interface components {
             caliper_um: number;
         };
         /**
-         * SumsOut
-         * @description What a choice comes to over the period.
-         */
-        SumsOut: {
-            /** Total */
-            total: string;
-            /** Postage */
-            postage: string;
-            /** Materials */
-            materials: string;
-            /** Keeping Cost */
-            keeping_cost: string;
-            /** Asleep Cost */
-            asleep_cost: string;
-        };
-        /**
          * SupplierDoc
          * @description Who sells, and how it comes.
          */
@@ -10571,6 +10623,68 @@ export interface components {
              * @default []
              */
             estimated: string[];
+        };
+        /**
+         * SupplyOfferDoc
+         * @description What a supplier asks for a supply; quantities in its stock unit.
+         */
+        SupplyOfferDoc: {
+            /**
+             * Their Code
+             * @default
+             */
+            their_code: string;
+            /** Pack */
+            pack: string;
+            /**
+             * Pack Name
+             * @default
+             */
+            pack_name: string;
+            /**
+             * Least
+             * @default 0
+             */
+            least: string;
+            /** Prices */
+            prices: components["schemas"]["OfferPriceDoc"][];
+        };
+        /**
+         * SupplyOfferOut
+         * @description What one supplier asks, and what would be ordered there.
+         */
+        SupplyOfferOut: {
+            /** Supplier Id */
+            supplier_id: number;
+            /** Supplier */
+            supplier: string;
+            /** Their Code */
+            their_code: string;
+            /** Pack */
+            pack: string;
+            /** Pack Name */
+            pack_name: string;
+            /** Least */
+            least: string;
+            /** Lead Days */
+            lead_days: number;
+            /** Free From */
+            free_from: string | null;
+            /**
+             * Arrives On
+             * Format: date
+             */
+            arrives_on: string;
+            /** Too Late */
+            too_late: boolean;
+            /** Amounts */
+            amounts: components["schemas"]["BuyAmountOut"][];
+            /** Best */
+            best: boolean;
+            /** Prices */
+            prices: {
+                [key: string]: string;
+            }[];
         };
         /**
          * SupplyOut
@@ -11637,18 +11751,6 @@ export interface components {
              * @default []
              */
             formats: string[];
-        };
-        /**
-         * WantedDoc
-         * @description One line to order.
-         */
-        WantedDoc: {
-            /** Supply Id */
-            supply_id: number;
-            /** Quantity */
-            quantity: string;
-            /** Price */
-            price: string;
         };
         /**
          * WaveOut
@@ -13319,7 +13421,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PlaceIn"];
+                "application/json": components["schemas"]["SlotPlaceIn"];
             };
         };
         responses: {
@@ -13328,7 +13430,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlaceOut"];
+                    "application/json": components["schemas"]["SlotPlaceOut"];
                 };
             };
             400: {
@@ -24942,7 +25044,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["OfferDoc"];
+                "application/json": components["schemas"]["SupplyOfferDoc"];
             };
         };
         responses: {

@@ -19,7 +19,11 @@ const STOPS = [
 
 const THINGS = [
   { to: "/recipes", name: "Recipes", also: ["/products", "/readiness", "/policies"] },
-  { to: "/cupboard", name: "Cupboard", also: [] },
+  {
+    to: "/cupboard",
+    name: "Cupboard",
+    also: ["/buy", "/purchases", "/count", "/asleep", "/cartons"],
+  },
   { to: "/rates", name: "Rates", also: [] },
 ] as const;
 

@@ -81,6 +81,24 @@ export const PLACES: readonly Place[] = [
     Screen: screen(() => import("../screens/cupboard/Screen"), "CupboardScreen"),
   },
   {
+    path: "/cupboard/:supplyId",
+    Screen: screen(() => import("../screens/buying/SupplyScreen"), "SupplyScreen"),
+  },
+  { path: "/buy", Screen: screen(() => import("../screens/buying/BuyScreen"), "BuyScreen") },
+  {
+    path: "/purchases",
+    Screen: screen(() => import("../screens/buying/PurchasesScreen"), "PurchasesScreen"),
+  },
+  { path: "/count", Screen: screen(() => import("../screens/buying/CountScreen"), "CountScreen") },
+  {
+    path: "/asleep",
+    Screen: screen(() => import("../screens/buying/AsleepScreen"), "AsleepScreen"),
+  },
+  {
+    path: "/cartons",
+    Screen: screen(() => import("../screens/buying/CartonsScreen"), "CartonsScreen"),
+  },
+  {
     path: "/recipes",
     Screen: screen(() => import("../screens/recipes/ListScreen"), "RecipesScreen"),
   },

@@ -1,11 +1,21 @@
 /** What needs attention: slots below their mark, and shelves that hold less than is promised. */
 import { useFormat } from "../../app/session";
 import { Mark } from "../../ui/parts";
-import { isShort, type Supply } from "./supply";
+import type { Schemas } from "../../api/client";
+import { dayWords } from "../../domain/words";
+import { needsALook, type Covers, type Supply } from "./supply";
 
-export function NeedsALook({ rows, onPick }: { rows: Supply[]; onPick: (supply: Supply) => void }) {
+export function NeedsALook({
+  rows,
+  cover,
+  onPick,
+}: {
+  rows: Supply[];
+  cover: Covers;
+  onPick: (supply: Supply) => void;
+}) {
   const format = useFormat();
-  const wanting = rows.filter((row) => isShort(row) || Number(row.free) < 0);
+  const wanting = rows.filter((row) => needsALook(row, cover));
   return (
     <>
       <h2 className="text-[21px]">Needs attention</h2>
@@ -26,7 +36,9 @@ export function NeedsALook({ rows, onPick }: { rows: Supply[]; onPick: (supply: 
               <Mark kind={Number(row.free) < 0 || Number(row.on_hand) <= 0 ? "stop" : "mind"} />
               <span className="grow">
                 <b>{row.name}</b>
-                <span className="block text-ink2">{words(row, format.quantity)}</span>
+                <span className="block text-ink2">
+                  {words(row, cover.get(row.id), format.quantity)}
+                </span>
               </span>
             </button>
           </li>
@@ -38,6 +50,7 @@ export function NeedsALook({ rows, onPick }: { rows: Supply[]; onPick: (supply: 
 
 function words(
   row: Supply,
+  cover: Schemas["CoverOut"] | undefined,
   quantity: (value: string | number, unit: Supply["unit"]) => string,
 ): string {
   const held = quantity(row.on_hand, row.unit);
@@ -47,5 +60,9 @@ function words(
     return `Nothing left${row.reorder_at ? `; the mark is at ${quantity(row.reorder_at, row.unit)}` : ""}.`;
   if (Number(row.free) < 0)
     return `${held} on hand, ${quantity(row.reserved, row.unit)} reserved: ${quantity(-Number(row.free), row.unit)} too few.`;
+  if (cover?.late_arrival)
+    return `${held} on hand; ${quantity(cover.arriving, row.unit)} were to arrive ${dayWords(cover.arrives_on ?? "")}.`;
+  if (cover?.runs_out)
+    return `${held} on hand, gone ${dayWords(cover.runs_out)}${cover.order_by ? `: order by ${dayWords(cover.order_by)}` : cover.offers === 0 ? "; nobody offers it" : ""}.`;
   return `${held} on hand, ${quantity(row.reserved, row.unit)} reserved; the mark is at ${quantity(row.reorder_at ?? 0, row.unit)}.`;
 }

@@ -1,23 +1,25 @@
 /** Cupboard: what do we have, what is reserved, what needs attention? Shelves as they stand in the room. */
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { arrangeSupply, nameShelf } from "../../api/mutations";
+import { covers } from "../../api/buying";
 import { shelves, supplies } from "../../api/queries";
 import { useActions } from "../../app/keys";
 import { useFormat, useSession } from "../../app/session";
 import { useAddress } from "../../ui/list/useList";
-import { BESIDE, Button, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
+import { BESIDE, Button, Empty, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { Starter } from "../first-parcel/Starter";
 import { NeedsALook } from "./NeedsALook";
 import { ReclaimSheet } from "./ReclaimSheet";
 import { RetiredSupplies } from "./RetiredSheet";
 import { RetireSheet } from "./RetireSheet";
 import { Shelf, ShelfKey } from "./Shelf";
-import { isShort, type Supply } from "./supply";
+import { isFound, isShort, type Covers, type Supply } from "./supply";
 import { SupplyForm } from "./SupplyForm";
 import { KIND_WORDS, type Kind } from "./supplyFields";
 import { SupplyPanel } from "./SupplyPanel";
 import { SupplyTable } from "./SupplyTable";
+import { CupboardTabs } from "./Tabs";
 
 type Open = "reclaim" | "retire" | "retired" | null;
 
@@ -30,7 +32,11 @@ export function CupboardScreen() {
   const format = useFormat();
   const owner = useSession().role === "owner";
   const [open, setOpen] = useState<Open>(null);
-  const rows = list.data?.results ?? [];
+  const all = list.data?.results ?? [];
+  const cover = useCover();
+  const find = params.get("find") ?? "";
+  const only = params.get("only") ?? "";
+  const rows = all.filter((row) => isFound(row, find, only, cover));
   const picked = rows.find((row) => String(row.id) === params.get("supply"));
   const asTable = params.get("as") === "table";
   const form = owner ? params.get("form") : null;
@@ -65,19 +71,13 @@ export function CupboardScreen() {
     0,
   );
   const letters = [...new Set(rows.map((row) => row.shelf))];
-  const short = rows.filter(isShort).length;
   return (
     <div className="grid grid-cols-[minmax(0,1fr)_360px] max-lg:grid-cols-1">
       <div className="min-w-0 pb-6">
+        <CupboardTabs />
         <ScreenHead
-          title={
-            rows.length === 0
-              ? "The cupboard is empty"
-              : short === 0
-                ? "Nothing needs reordering"
-                : `${short} ${short === 1 ? "supply needs" : "supplies need"} reordering`
-          }
-          under={`${letters.length} ${letters.length === 1 ? "shelf" : "shelves"}, ${rows.length} ${rows.length === 1 ? "supply" : "supplies"}, stock value ${format.money(worth)} at cost`}
+          title={all.length === 0 ? "The cupboard is empty" : headline(all, cover)}
+          under={`${find || only ? "shown: " : ""}${letters.length} ${letters.length === 1 ? "shelf" : "shelves"}, ${rows.length} ${rows.length === 1 ? "supply" : "supplies"}, stock value ${format.money(worth)} at cost`}
         >
           {owner ? (
             <Button
@@ -95,6 +95,17 @@ export function CupboardScreen() {
             {asTable ? "As shelves" : "As a table"}
           </Button>
         </ScreenHead>
+        {all.length > 0 ? (
+          <Seek
+            find={find}
+            only={only}
+            onSeek={set}
+            kinds={[...new Set(all.map((row) => row.kind))]}
+          />
+        ) : null}
+        {all.length > 0 && rows.length === 0 ? (
+          <NoneLikeThat onAll={() => set({ find: null, only: null })} />
+        ) : null}
         {asTable ? (
           <SupplyTable rows={rows} picked={picked} onPick={pick} />
         ) : (
@@ -103,6 +114,7 @@ export function CupboardScreen() {
               key={shelf}
               shelf={shelf}
               rows={rows.filter((row) => row.shelf === shelf)}
+              cover={cover}
               picked={picked}
               onPick={pick}
               name={names.data?.names[shelf]}
@@ -119,22 +131,110 @@ export function CupboardScreen() {
         aria-label={picked ? picked.name : "Beside the shelves"}
       >
         <Beside
-          rows={rows}
+          rows={all}
+          cover={cover}
           picked={picked}
           form={form}
           onPick={pick}
           onRetire={() => setOpen("retire")}
         />
       </aside>
+      <Sheets open={open} picked={picked} shelf={letters[0] ?? "A"} onOpen={setOpen} />
+    </div>
+  );
+}
+
+function Sheets({
+  open,
+  picked,
+  shelf,
+  onOpen,
+}: {
+  open: Open;
+  picked: Supply | undefined;
+  shelf: string;
+  onOpen: (open: Open) => void;
+}) {
+  return (
+    <>
       <ReclaimSheet
-        shelf={picked?.shelf ?? letters[0] ?? "A"}
+        shelf={picked?.shelf ?? shelf}
         open={open === "reclaim"}
-        onOpenChange={(now) => setOpen(now ? "reclaim" : null)}
+        onOpenChange={(now) => onOpen(now ? "reclaim" : null)}
       />
       {open === "retire" && picked ? (
-        <RetireSheet supply={picked} onClose={() => setOpen(null)} />
+        <RetireSheet supply={picked} onClose={() => onOpen(null)} />
       ) : null}
-      {open === "retired" ? <RetiredSupplies onClose={() => setOpen(null)} /> : null}
+      {open === "retired" ? <RetiredSupplies onClose={() => onOpen(null)} /> : null}
+    </>
+  );
+}
+
+function NoneLikeThat({ onAll }: { onAll: () => void }) {
+  return (
+    <Empty title="No supply is like that">
+      <button type="button" className="text-action underline" onClick={onAll}>
+        Show all
+      </button>
+    </Empty>
+  );
+}
+
+/** How long each supply lasts, by its id; empty until it is known. */
+function useCover(): Covers {
+  const found = useQuery(covers());
+  return useMemo(
+    () => new Map(found.data?.rows.map((one) => [one.supply_id, one]) ?? []),
+    [found.data],
+  );
+}
+
+function headline(rows: readonly Supply[], cover: Covers): string {
+  const due = rows.filter((row) => {
+    const listed = cover.get(row.id)?.listed;
+    return listed === "due" || listed === "mark" || (cover.size === 0 && isShort(row));
+  }).length;
+  if (due === 0) return "Nothing needs ordering";
+  return `${due} ${due === 1 ? "supply is" : "supplies are"} to be ordered now`;
+}
+
+/** Search, and what is shown of many. */
+function Seek({
+  find,
+  only,
+  kinds,
+  onSeek,
+}: {
+  find: string;
+  only: string;
+  kinds: string[];
+  onSeek: (change: Record<string, string | null>) => void;
+}) {
+  return (
+    <div className="flex flex-wrap items-center gap-2 px-6 pb-2">
+      <input
+        type="search"
+        aria-label="Find a supply by name, code or place"
+        placeholder="Name, code or place"
+        className="min-h-10 w-56 rounded-part border border-line2 bg-sheet px-3"
+        value={find}
+        onChange={(event) => onSeek({ find: event.target.value })}
+      />
+      {["look", "asleep", ...kinds].map((one) => (
+        <button
+          key={one}
+          type="button"
+          aria-pressed={only === one}
+          className={`min-h-10 rounded-part border px-3 text-small ${only === one ? "border-action bg-soft font-semibold text-action" : "border-transparent text-ink2 hover:text-ink"}`}
+          onClick={() => onSeek({ only: only === one ? null : one })}
+        >
+          {one === "look"
+            ? "needs a look"
+            : one === "asleep"
+              ? "asleep"
+              : KIND_WORDS[one as Kind].toLowerCase()}
+        </button>
+      ))}
     </div>
   );
 }
@@ -155,12 +255,14 @@ function Under({ onRetired }: { onRetired: () => void }) {
 /** One supply, its form, a new one; or what needs attention, and the shelf to start from while there is little. */
 function Beside({
   rows,
+  cover,
   picked,
   form,
   onPick,
   onRetire,
 }: {
   rows: readonly Supply[];
+  cover: Covers;
   picked: Supply | undefined;
   form: string | null;
   onPick: (supply: Supply) => void;
@@ -205,7 +307,7 @@ function Beside({
     );
   return (
     <>
-      {rows.length > 0 ? <NeedsALook rows={[...rows]} onPick={onPick} /> : null}
+      {rows.length > 0 ? <NeedsALook rows={[...rows]} cover={cover} onPick={onPick} /> : null}
       {owner && rows.length < 12 ? <Starter /> : null}
     </>
   );

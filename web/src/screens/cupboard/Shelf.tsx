@@ -5,12 +5,13 @@ import { shortQuantity } from "../../domain/units";
 import { SHELF_WORDS } from "../../domain/words";
 import { Slot } from "../../drawings/Slot";
 import { Mark } from "../../ui/parts";
-import { isShort, type Supply } from "./supply";
+import { coverWords, isShort, type Covers, type Supply } from "./supply";
 
 export function Shelf({
   shelf,
   name,
   rows,
+  cover,
   picked,
   onPick,
   onName,
@@ -19,6 +20,7 @@ export function Shelf({
   shelf: string;
   name: string | undefined;
   rows: Supply[];
+  cover: Covers;
   picked: Supply | undefined;
   onPick: (supply: Supply) => void;
   onName: (name: string) => void;
@@ -70,8 +72,11 @@ export function Shelf({
                   {isShort(row) ? (
                     <Mark kind="stop" />
                   ) : (
-                    <span className="whitespace-nowrap text-ink2">
-                      {shortQuantity(row.free, "pieces", format.system)} free
+                    <span
+                      className={`whitespace-nowrap ${cover.get(row.id)?.listed === "due" ? "font-semibold text-stop" : "text-ink2"}`}
+                    >
+                      {coverWords(cover.get(row.id)) ||
+                        `${shortQuantity(row.free, "pieces", format.system)} free`}
                     </span>
                   )}
                 </span>

@@ -1,6 +1,7 @@
 /** One supply: how it stands, put stock away, count it, its ledger. */
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { Link } from "react-router";
 import { answer, api } from "../../api/client";
 import { entries } from "../../api/queries";
 import { useActions } from "../../app/keys";
@@ -56,6 +57,11 @@ export function SupplyPanel({
             <Mark kind="stop" /> below the reorder mark
           </b>
         ) : null}
+      </p>
+      <p className="mt-1">
+        <Link className="text-action underline" to={`/cupboard/${supply.id}`}>
+          How it goes on, offers, where it is used
+        </Link>
       </p>
       <dl className="mt-3">
         {rows.map(([name, value]) => (

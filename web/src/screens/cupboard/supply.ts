@@ -6,6 +6,36 @@ export type Supply = Schemas["SupplyOut"];
 export const isShort = (supply: Supply): boolean =>
   supply.reorder_at !== null && Number(supply.on_hand) < Number(supply.reorder_at);
 
+/** How long supplies last, by id. */
+export type Covers = ReadonlyMap<number, Schemas["CoverOut"]>;
+
+/** Whether a supply needs a look: to order, late, below its mark, more promised than there is. */
+export const needsALook = (supply: Supply, cover: Covers): boolean => {
+  const mine = cover.get(supply.id);
+  return (
+    isShort(supply) ||
+    Number(supply.free) < 0 ||
+    mine?.listed === "due" ||
+    mine?.listed === "mark" ||
+    mine?.late_arrival === true
+  );
+};
+
+/** Whether it is what is searched for; ``only``: "look", "asleep" or a kind. */
+export function isFound(supply: Supply, find: string, only: string, cover: Covers): boolean {
+  const text = `${supply.name} ${supply.code} ${supply.shelf}${supply.slot}`.toLowerCase();
+  if (find.trim() !== "" && !text.includes(find.trim().toLowerCase())) return false;
+  if (only === "look") return needsALook(supply, cover);
+  if (only === "asleep") return cover.get(supply.id)?.asleep === true;
+  return only === "" || supply.kind === only;
+}
+
+/** "12 days", or nothing where it lasts longer than anything is bought for. */
+export const coverWords = (cover: Schemas["CoverOut"] | undefined): string =>
+  !cover || cover.cover_days === null
+    ? ""
+    : `${cover.cover_days} ${cover.cover_days === 1 ? "day" : "days"}`;
+
 /** Where it lies: "B3". */
 export const placeOf = (supply: Supply): string => `${supply.shelf}${supply.slot}`;
 

@@ -1,0 +1,66 @@
+/** What a slot takes, and which supply takes its place once it is used up. */
+import { useMutation } from "@tanstack/react-query";
+import { useState } from "react";
+import { setPlace } from "../../api/buying";
+import type { Schemas } from "../../api/client";
+import { numberText } from "../../domain/numbers";
+import { Choose } from "../../ui/Choose";
+import { Button, Field, ProblemNote } from "../../ui/parts";
+import { Sheet } from "../../ui/Sheet";
+import type { Supply } from "../cupboard/supply";
+
+interface Props {
+  supply: Supply;
+  page: Schemas["OutlookOut"];
+  all: readonly Supply[];
+  onClose: () => void;
+}
+
+export function PlaceSheet({ supply, page, all, onClose }: Props) {
+  const [room, setRoom] = useState(page.room === null ? "" : String(Number(page.room)));
+  const [next, setNext] = useState(page.successor_id === null ? "" : String(page.successor_id));
+  const save = useMutation({ ...setPlace(), onSuccess: onClose });
+  return (
+    <Sheet open onOpenChange={(now) => !now && onClose()} title={`${supply.name}: its slot`}>
+      <form
+        className="flex flex-col gap-4"
+        onSubmit={(event) => {
+          event.preventDefault();
+          save.mutate({
+            id: supply.id,
+            body: {
+              room: room.trim() ? numberText(room) : null,
+              successor_id: next ? Number(next) : null,
+            },
+          });
+        }}
+      >
+        <Field
+          label="The slot takes at most"
+          hint="Nothing larger is offered to buy. Empty: not known."
+          inputMode="decimal"
+          value={room}
+          onChange={(event) => setRoom(event.target.value)}
+        />
+        <Choose
+          label="Takes its place once it is used up"
+          value={next}
+          options={[
+            { value: "", text: "nothing: it is bought again" },
+            ...all
+              .filter((one) => one.kind === supply.kind && one.id !== supply.id)
+              .map((one) => ({ value: String(one.id), text: `${one.code} ${one.name}` })),
+          ]}
+          onPick={setNext}
+        />
+        <ProblemNote error={save.error} />
+        <div className="flex gap-3">
+          <Button type="submit" kind="next" disabled={save.isPending}>
+            Save
+          </Button>
+          <Button onClick={onClose}>Cancel</Button>
+        </div>
+      </form>
+    </Sheet>
+  );
+}

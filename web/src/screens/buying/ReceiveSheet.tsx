@@ -1,0 +1,161 @@
+/** Receiving an order: all of it, in part, more than was ordered, at another price. */
+import { useMutation } from "@tanstack/react-query";
+import { useState } from "react";
+import { receivePurchase } from "../../api/buying";
+import type { Schemas } from "../../api/client";
+import { useFormat } from "../../app/session";
+import { numberIn, numberText } from "../../domain/numbers";
+import type { StockUnit } from "../../domain/units";
+import { useRequestKey } from "../../ui/useRequestKey";
+import { Button, Field, ProblemNote } from "../../ui/parts";
+import { Sheet } from "../../ui/Sheet";
+import { useToast } from "../../ui/useToast";
+import { plain } from "./shown";
+
+export function ReceiveSheet({
+  purchase,
+  onClose,
+}: {
+  purchase: Schemas["PurchaseOut"];
+  onClose: () => void;
+}) {
+  const say = useToast();
+  const lines = purchase.lines.filter((line) => !line.closed);
+  const [typed, setTyped] = useState(
+    lines.map((line) => ({
+      came: plain(line.open),
+      price: String(Number(line.price)),
+      last: false,
+    })),
+  );
+  const [key] = useRequestKey();
+  const receive = useMutation({
+    ...receivePurchase(),
+    onSuccess: (now) => {
+      say(
+        now.state === "received"
+          ? `P-${now.number} is received in full.`
+          : `P-${now.number}: put away; the rest is still to come.`,
+      );
+      onClose();
+    },
+  });
+  const set = (at: number, change: Partial<(typeof typed)[number]>) =>
+    setTyped(typed.map((one, n) => (n === at ? { ...one, ...change } : one)));
+  return (
+    <Sheet
+      open
+      onOpenChange={(now) => !now && onClose()}
+      title={`What came of P-${purchase.number} from ${purchase.supplier}?`}
+      description="Count it. What is less than ordered stays to come, unless you say that it does not."
+      wide
+    >
+      <form
+        className="flex flex-col gap-4"
+        onSubmit={(event) => {
+          event.preventDefault();
+          receive.mutate({
+            id: purchase.id,
+            body: {
+              lines: lines.map((line, at) => ({
+                line_id: line.id,
+                quantity: numberText(typed[at]?.came || "0"),
+                price: numberText(typed[at]?.price || "0"),
+                last: typed[at]?.last ?? false,
+              })),
+              request_key: key,
+            },
+          });
+        }}
+      >
+        {lines.map((line, at) => (
+          <Came
+            key={line.id}
+            line={line}
+            typed={typed[at] ?? { came: "", price: "", last: false }}
+            first={at === 0}
+            onChange={(change) => set(at, change)}
+          />
+        ))}
+        <ProblemNote error={receive.error} />
+        <div className="flex gap-3">
+          <Button type="submit" kind="next" disabled={receive.isPending}>
+            Put it away
+          </Button>
+          <Button onClick={onClose}>Cancel</Button>
+        </div>
+      </form>
+    </Sheet>
+  );
+}
+
+interface Typed {
+  came: string;
+  price: string;
+  last: boolean;
+}
+
+function Came({
+  line,
+  typed,
+  first,
+  onChange,
+}: {
+  line: Schemas["PurchaseLineOut"];
+  typed: Typed;
+  first: boolean;
+  onChange: (change: Partial<Typed>) => void;
+}) {
+  const format = useFormat();
+  const came = numberIn(typed.came) ?? 0;
+  const price = numberIn(typed.price) ?? 0;
+  return (
+    <fieldset className="border-t border-line pt-2">
+      <legend className="sr-only">{line.name}</legend>
+      <div className="flex flex-wrap items-end gap-3">
+        <p className="min-w-40 grow pb-2">
+          <b>{line.code}</b> {line.name}, place {line.place}
+          <span className="block text-small text-ink2">
+            {format.quantity(line.open, line.unit as StockUnit)} to come
+          </span>
+        </p>
+        <Field
+          label="Came"
+          className="w-28"
+          inputMode="decimal"
+          autoFocus={first}
+          value={typed.came}
+          onChange={(event) => onChange({ came: event.target.value })}
+        />
+        <Field
+          label="Each"
+          className="w-28"
+          inputMode="decimal"
+          value={typed.price}
+          onChange={(event) => onChange({ price: event.target.value })}
+        />
+      </div>
+      <p className="mt-1 flex flex-wrap gap-x-5 text-small">
+        {Math.abs(price - Number(line.price)) > 1e-9 ? (
+          <span className="text-mind">
+            ordered at {format.exactMoney(line.price)}: the average cost follows what you paid
+          </span>
+        ) : null}
+        {came > Number(line.open) ? (
+          <span>{plain(came - Number(line.open))} more than ordered</span>
+        ) : null}
+        {came < Number(line.open) ? (
+          <label className="inline-flex min-h-9 items-center gap-2">
+            <input
+              type="checkbox"
+              className="size-5 accent-action"
+              checked={typed.last}
+              onChange={(event) => onChange({ last: event.target.checked })}
+            />
+            the other {plain(Number(line.open) - came)} do not come
+          </label>
+        ) : null}
+      </p>
+    </fieldset>
+  );
+}

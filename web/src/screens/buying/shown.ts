@@ -1,0 +1,60 @@
+/** The server's outlook as the drawing takes it, and amounts in words. No React. */
+import type { Schemas } from "../../api/client";
+import { dayWords } from "../../domain/words";
+import type { OutlookShown } from "../../domain/stockDays";
+
+type Outlook = Schemas["OutlookOut"];
+
+const day = (one: Schemas["DayOfStock"]) => ({
+  day: one.day,
+  level: Number(one.level),
+  low: Number(one.low),
+  high: Number(one.high),
+  reserved: Number(one.reserved),
+});
+
+/** The days with so much more from the day it arrives, until that is gone, too. */
+function withMore(page: Outlook, quantity: number, arrives: string) {
+  const days = page.days.map((one) => {
+    const more = one.day >= arrives ? quantity : 0;
+    const now = day(one);
+    return { ...now, level: now.level + more, low: now.low + more, high: now.high + more };
+  });
+  const gone = days.findIndex((one) => one.day >= arrives && one.level < 0);
+  return gone === -1 ? days : days.slice(0, gone + 1);
+}
+
+/** ``order``: what the list would order of it; else what is best by itself. */
+export const shownOutlook = (
+  page: Outlook,
+  order?: { quantity: string; arrives: string },
+): OutlookShown => ({
+  today: page.today,
+  past: page.past.map((one) => ({ day: one.day, level: Number(one.level) })),
+  days: page.days.map(day),
+  with_order: order
+    ? withMore(page, Number(order.quantity), order.arrives)
+    : page.with_order.map(day),
+  arrivals: page.arrivals.map((one) => ({ day: one.day, quantity: Number(one.quantity) })),
+  mark: page.mark === null ? null : Number(page.mark),
+  order_by: page.order_by,
+  runs_out: page.runs_out,
+  early: page.early,
+  late: page.late,
+});
+
+/** Why a line is on the list, in words. */
+export function whyWords(line: Schemas["BuyLineOut"], today: string): string {
+  const gone = line.runs_out === null ? "" : `gone ${dayWords(line.runs_out)}`;
+  if (line.too_late) return `${gone}, before it can arrive`;
+  if (line.why === "mark") return gone ? `at its mark; ${gone}` : "at its mark";
+  if (line.why === "with_it") return `${gone}; comes in the same order`;
+  const late = line.order_by !== null && line.order_by < today;
+  return `${gone}${late ? ", it was to be ordered by now" : ""}`;
+}
+
+/** Pieces are whole; of a roll or a sack as many places as tell something. */
+export const plain = (quantity: string | number): string => {
+  const value = Number(quantity);
+  return String(Number(value.toFixed(Math.abs(value) < 10 ? 2 : 1)));
+};
