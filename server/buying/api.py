@@ -21,10 +21,11 @@ from server.buying.screens import (
     covers_out,
     outlook_out,
 )
+from server.buying.waiting import waiting_for
 
 __all__ = [
     "AsleepView", "BuyListView", "BuyingSettingsView", "CartonReportView", "CartonReportsView", "CoversView",
-    "OutlookView", "PlaceView",
+    "OutlookView", "PlaceView", "WaitingView",
 ]  # fmt: skip
 
 
@@ -67,6 +68,12 @@ class SlotPlaceOut(BaseModel):
     successor_id: int | None
 
 
+class WaitingOut(BaseModel):
+    """Numbers of orders by the supply they lack."""
+
+    orders: dict[int, list[str]]
+
+
 class CartonsIn(Body):
     """What to work out."""
 
@@ -103,6 +110,15 @@ class PlaceView(MemberView):
         """Say what its slot takes, and what takes its place once it is used up."""
         row = services.set_place(by=self.member, supply_id=supply_id, room=body.room, successor_id=body.successor_id)
         return SlotPlaceOut(supply_id=row.pk, room=row.room, successor_id=row.successor_id)
+
+
+class WaitingView(MemberView):
+    """GET /api/buying/waiting"""
+
+    @operation("waiting_orders")
+    def get(self) -> WaitingOut:
+        """Orders that cannot be packed for want of a supply, by supply."""
+        return WaitingOut(orders=waiting_for(self.workshop))
 
 
 class BuyListView(MemberView):

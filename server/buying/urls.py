@@ -7,6 +7,7 @@ from server.buying import api
 urlpatterns = [
     path("buying/cover", api.CoversView.as_view()),
     path("buying/list", api.BuyListView.as_view()),
+    path("buying/waiting", api.WaitingView.as_view()),
     path("buying/asleep", api.AsleepView.as_view()),
     path("buying/settings", api.BuyingSettingsView.as_view()),
     path("buying/supplies/<int:supply_id>", api.OutlookView.as_view()),

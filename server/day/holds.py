@@ -1,6 +1,8 @@
 """Orders that are set aside, as a list to work through: why, what to do next, what was answered, when to look (day)."""
 
+from collections.abc import Mapping
 from datetime import date
+from decimal import Decimal
 from typing import Any, Literal
 
 from django.db import transaction
@@ -15,6 +17,7 @@ from server.orders.changes import HOLD
 from server.orders.intake import RiskAction
 from server.orders.models import Order
 from server.orders.screens import orders_out
+from server.supplies.arriving import OnTheWay, codes_in, on_the_way
 from server.workshops.models import Member, Workshop, lock_workshop
 
 __all__ = ["HoldKind", "HoldOut", "held_orders", "holds_out", "kind_of", "set_risk_actions", "write_note"]
@@ -47,6 +50,15 @@ _BY_MISSING: dict[str, HoldKind] = {
 }
 
 
+class HoldArrivalOut(BaseModel):
+    """What the order waits for is on its way."""
+
+    code: str
+    name: str
+    day: date
+    quantity: Decimal
+
+
 class HoldOut(BaseModel):
     """One order that is set aside."""
 
@@ -62,6 +74,7 @@ class HoldOut(BaseModel):
     answer: str
     answered_by: str
     look_again: date | None
+    arriving: list[HoldArrivalOut]  #: of what it lacks; it is planned again when that is received
     revision: int
 
 
@@ -98,6 +111,7 @@ def _codes(message: Any) -> list[str]:
 def holds_out(workshop: Workshop, page: list[Any]) -> list[HoldOut]:
     """Return orders of ``held_orders`` for the screen."""
     found = []
+    coming = on_the_way(workshop)
     for order, out in zip(page, orders_out(workshop, page), strict=True):
         note: HoldNote | None = getattr(order, "hold_note", None)
         found.append(
@@ -114,10 +128,21 @@ def holds_out(workshop: Workshop, page: list[Any]) -> list[HoldOut]:
                 answer=note.answer if note else "",
                 answered_by=note.by if note else "",
                 look_again=note.look_again if note else None,
+                arriving=_arriving(order, coming),
                 revision=order.revision,
             )
         )
     return found
+
+
+def _arriving(order: Order, coming: Mapping[str, OnTheWay]) -> list[HoldArrivalOut]:
+    plan = getattr(order, "plan", None)
+    if order.hold_code or plan is None or plan.status == "planned":
+        return []
+    return [
+        HoldArrivalOut(code=code, name=coming[code].name, day=coming[code].day, quantity=coming[code].quantity)
+        for code in codes_in(plan.missing, coming)
+    ]
 
 
 @transaction.atomic

@@ -54,6 +54,36 @@ INVARIANTS: tuple[Invariant, ...] = (
         """,
     ),
     Invariant(
+        code="used_by_day",
+        holds="what each supply used by day comes to what its ledger says was used",
+        otherwise="Expected use is off by so much; stock is not. Tell us, with what was done that day.",
+        sql="""
+            select w.code || ': ' || s.code || ' used ' || coalesce(u.total, 0) || ' by day, '
+                   || coalesce(e.total, 0) || ' by its ledger'
+            from supplies_supply s join workshops_workshop w on w.id = s.workshop_id
+            left join (select supply_id, sum(quantity) total from supplies_usedon group by supply_id) u
+              on u.supply_id = s.id
+            left join (select supply_id, -sum(quantity) total from supplies_entry
+                       where kind in ('used', 'corrected', 'spoiled') or (kind = 'converted' and unit_cost is null)
+                       group by supply_id) e on e.supply_id = s.id
+            where coalesce(u.total, 0) <> coalesce(e.total, 0)
+        """,
+    ),
+    Invariant(
+        code="received_of_orders",
+        holds="what was received of an order to a supplier is in the ledger",
+        otherwise="Count these supplies: something was put away twice, or not at all.",
+        sql="""
+            select w.code || ': order P-' || p.number || ', ' || s.code || ' received ' || l.received
+                   || ', in the ledger ' || coalesce(e.total, 0)
+            from supplies_purchaseline l join supplies_purchase p on p.id = l.purchase_id
+            join supplies_supply s on s.id = l.supply_id join workshops_workshop w on w.id = l.workshop_id
+            left join (select purchase_line_id, sum(quantity) total from supplies_entry group by purchase_line_id) e
+              on e.purchase_line_id = l.id
+            where l.received <> coalesce(e.total, 0)
+        """,
+    ),
+    Invariant(
         code="used_once",
         holds="a closed parcel drew each supply once, any other none",
         otherwise="Reopen the parcel and close it again; if that does not help, count these supplies.",

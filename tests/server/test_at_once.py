@@ -2,6 +2,7 @@
 
 import threading
 from collections.abc import Callable
+from decimal import Decimal
 from uuid import uuid4
 
 from django.db import close_old_connections, connection
@@ -17,6 +18,7 @@ from server.plans.models import PlannedUse
 from server.recipes.models import Product, Recipe, Trial
 from server.standins.models import CarrierSale
 from server.supplies.models import Entry
+from server.upkeep.invariants import broken
 from server.workshops.models import Member
 from tests.server.base import DEMO, FAST, Shop, fill_workshop, make_member, make_workshop
 
@@ -81,6 +83,66 @@ class AtOnce(Shop, TransactionTestCase):
         kept = self.ask("get", f"orders/{order.pk}/plan")["overrides"]
         both = [(kept["service"], kept["note"], kept["parcels"])]
         self.assertIn(both[0], [("LARK-TWO", "", None), (None, "ring", 2)])
+
+    def test_two_people_receive_count_and_convert_at_once_and_the_ledger_is_exact(self) -> None:
+        supplier = self.ask("post", "suppliers", {"name": "Marlpit Board", "lead_days": 3}, status=201)
+        box, small = self.supply("C-14"), self.supply("C-08")
+        order = self.ask(
+            "post",
+            "purchases",
+            {
+                "supplier_id": supplier["id"],
+                "lines": [{"supply_id": box.pk, "quantity": "40", "price": "0.90"}],
+                "delivery": "0",
+                "expected_on": "2099-01-01",
+                "request_key": str(uuid4()),
+            },
+            status=201,
+        )
+        line = order["lines"][0]["id"]
+
+        def receive() -> Callable[[Client], int]:
+            body = {"lines": [{"line_id": line, "quantity": "5"}], "request_key": str(uuid4())}
+            return self.post(f"purchases/{order['id']}/receive", body)
+
+        def convert() -> Callable[[Client], int]:
+            inputs = [{"supply_id": box.pk, "quantity": "1"}]
+            body = {"inputs": inputs, "output_id": small.pk, "made": "2", "request_key": str(uuid4())}
+            return self.post("supplies/convert", body)
+
+        def spoil() -> Callable[[Client], int]:
+            return self.post(f"supplies/{box.pk}/spoil", {"quantity": "1", "request_key": str(uuid4())})
+
+        had, had_small = Decimal(self.stock("C-14")["on_hand"]), Decimal(self.stock("C-08")["on_hand"])
+        jobs = [receive(), convert(), spoil(), receive(), convert(), spoil(), receive(), convert()]
+        self.assertEqual(self.both(*jobs), [200] * 8)
+        self.assertEqual(Decimal(self.stock("C-14")["on_hand"]), had + 15 - 3 - 2)
+        self.assertEqual(Decimal(self.stock("C-08")["on_hand"]), had_small + 6)
+        # Each adds up in the order it was written, and every check holds; a count at the same time states what it saw.
+        self.assertEqual([(one.code, rows) for one, _, rows in broken()], [])
+        session = self.ask("post", "counts", {"shelf": box.shelf})
+        now = Decimal(self.stock("C-14")["on_hand"])
+        count = {"supply_id": box.pk, "counted": str(now), "request_key": str(uuid4())}
+        codes = self.both(self.post(f"counts/{session['id']}/lines", count), receive(), spoil())
+        self.assertEqual(codes, [200] * 3)
+        total = sum(Entry.objects.of(self.workshop).filter(supply=box).values_list("quantity", flat=True), Decimal(0))
+        self.assertEqual(Decimal(self.stock("C-14")["on_hand"]), total)
+        self.assertEqual([(one.code, rows) for one, _, rows in broken()], [])
+
+    def test_two_people_receiving_one_delivery_with_one_key_put_it_away_once(self) -> None:
+        supplier = self.ask("post", "suppliers", {"name": "Marlpit Board", "lead_days": 3}, status=201)
+        body = {
+            "supplier_id": supplier["id"],
+            "lines": [{"supply_id": self.supply("C-14").pk, "quantity": "40", "price": "0.90"}],
+            "delivery": "0",
+            "expected_on": "2099-01-01",
+            "request_key": str(uuid4()),
+        }
+        order = self.ask("post", "purchases", body, status=201)
+        had = Decimal(self.stock("C-14")["on_hand"])
+        came = {"lines": [{"line_id": order["lines"][0]["id"], "quantity": "40"}], "request_key": str(uuid4())}
+        self.assertEqual(self.both(*[self.post(f"purchases/{order['id']}/receive", came)] * 4), [200] * 4)
+        self.assertEqual(Decimal(self.stock("C-14")["on_hand"]), had + 40)
 
     def test_two_people_closing_one_parcel_post_once(self) -> None:
         parcel = self.labelled("1160")

@@ -52,6 +52,10 @@ WORKSHOP = {
     "packers_see_costs": True,
 }
 TRIAL = {"request_key": KEY, "version": 1, "kind": "drop", "units": 2, "passed": True, "drop_mm": 760}
+BUYING = {
+    "budget": None, "z": "1.645", "cover_weeks": 6, "longest_weeks": 26, "within_days": 3, "anyway_days": 10,
+    "interest_percent": 20, "season": ["1"] * 12, "keeping_a_kind": "12",
+}  # fmt: skip
 #: route -> method -> (body, who may: "member" or "owner")
 ROUTES: dict[str, dict[str, tuple[Any, str]]] = {
     "api/schema": {"get": (None, "member")},
@@ -107,6 +111,56 @@ ROUTES: dict[str, dict[str, tuple[Any, str]]] = {
     "api/printer/jobs/<int:job_id>": {"delete": (None, "member")},
     "api/rail": {"get": (None, "member")},
     "api/find": {"get": (None, "member")},
+    "api/supplies/convert": {
+        "post": (
+            {
+                "inputs": [{"supply_id": 0, "quantity": "1"}],
+                "output_id": 0,
+                "made": "1",
+                "request_key": str(uuid4()),
+            },
+            "member",
+        )
+    },
+    "api/supplies/<int:supply_id>/spoil": {"post": ({"quantity": "1", "request_key": str(uuid4())}, "member")},
+    "api/counts": {"get": (None, "member"), "post": ({"shelf": "Q"}, "member")},
+    "api/counts/sheet.pdf": {"get": (None, "member")},
+    "api/counts/<int:session_id>": {"get": (None, "member")},
+    "api/counts/<int:session_id>/lines": {
+        "post": ({"supply_id": 0, "counted": "1", "request_key": str(uuid4())}, "member")
+    },
+    "api/counts/<int:session_id>/close": {"post": ({}, "member")},
+    "api/suppliers": {"get": (None, "member"), "post": ({"name": "Marlpit", "lead_days": 3}, "owner")},
+    "api/suppliers/<int:supplier_id>": {
+        "put": ({"name": "Marlpit Board", "lead_days": 3}, "owner"),
+        "delete": (None, "owner"),
+    },
+    "api/suppliers/<int:supplier_id>/offers/<int:supply_id>": {
+        "put": ({"pack": "1", "prices": [{"quantity": "0", "price": "1"}]}, "owner"),
+        "delete": (None, "owner"),
+    },
+    "api/purchases": {
+        "get": (None, "member"),
+        "post": (
+            {"supplier_id": 0, "lines": [], "delivery": "0", "expected_on": "2026-12-01", "request_key": KEY},
+            "owner",
+        ),
+    },
+    "api/purchases/<int:purchase_id>": {"get": (None, "member")},
+    "api/purchases/<int:purchase_id>/receive": {"post": ({"lines": [], "request_key": KEY}, "member")},
+    "api/purchases/<int:purchase_id>/expect": {"post": ({"expected_on": "2030-12-01"}, "member")},
+    "api/purchases/<int:purchase_id>/cancel": {"post": ({}, "owner")},
+    "api/purchases/<int:purchase_id>/order.pdf": {"get": (None, "member")},
+    "api/purchases/<int:purchase_id>/order.csv": {"get": (None, "member")},
+    "api/buying/cover": {"get": (None, "member")},
+    "api/buying/list": {"post": ({}, "member")},
+    "api/buying/asleep": {"get": (None, "member")},
+    "api/buying/waiting": {"get": (None, "member")},
+    "api/buying/settings": {"get": (None, "member"), "put": (BUYING, "owner")},
+    "api/buying/supplies/<int:supply_id>": {"get": (None, "member")},
+    "api/buying/supplies/<int:supply_id>/place": {"put": ({"room": None, "successor_id": None}, "owner")},
+    "api/buying/cartons": {"get": (None, "member"), "post": ({"at_most": 3}, "owner")},
+    "api/buying/cartons/<int:report_id>": {"get": (None, "member"), "delete": (None, "owner")},
     "api/supplies": {"get": (None, "member"), "post": ({"supply": SUPPLY}, "owner")},
     "api/supplies/estimate": {"post": ({"length_um": 1, "width_um": 1, "height_um": 1, "board": "single"}, "member")},
     "api/supplies/places.pdf": {"get": (None, "member")},
@@ -285,6 +339,16 @@ class EveryRoute(DemoCase):
         self.parcel = self.labelled("1160")
         self.recipe_id = self.ask("get", "recipes")["results"][0]["id"]
         photographed = {**TRIAL, "request_key": str(uuid4()), "photo": PHOTO}
+        self.supplier = self.ask("post", "suppliers", {"name": "Marlpit Board", "lead_days": 3}, status=201)
+        bought = {
+            "supplier_id": self.supplier["id"],
+            "lines": [{"supply_id": self.supply("C-14").pk, "quantity": "5", "price": "1"}],
+            "delivery": "0",
+            "expected_on": "2099-01-01",
+            "request_key": str(uuid4()),
+        }
+        self.purchase = self.ask("post", "purchases", bought, status=201)
+        self.counting = self.ask("post", "counts", {"shelf": "A"})
         self.trial = self.ask("post", f"recipes/{self.recipe_id}/trials", photographed, status=201)
 
     def path(self, route: str) -> str:
@@ -312,6 +376,10 @@ class EveryRoute(DemoCase):
             "<int:token_id>": 1,
             "<int:send_off_id>": 1,
             "<int:job_id>": 1,
+            "<int:supplier_id>": self.supplier["id"],
+            "<int:purchase_id>": self.purchase["id"],
+            "<int:session_id>": self.counting["id"],
+            "<int:report_id>": 1,
         }
         for name, value in ids.items():
             route = route.replace(name, str(value))

@@ -69,6 +69,21 @@ class Broken(DemoCase):
         )
         self.told("below_zero", "C-30 -1")
 
+    def test_broken_used_by_day(self) -> None:
+        self.sql(f"delete from supplies_usedon where supply_id = {self.supply('L-100').pk}")
+        self.told("used_by_day", "L-100 used 0 by day")
+
+    def test_broken_received_of_orders(self) -> None:
+        supplier = self.ask("post", "suppliers", {"name": "Marlpit Board", "lead_days": 3}, status=201)
+        line = {"supply_id": self.supply("C-30").pk, "quantity": "5", "price": "3"}
+        body = {
+            "supplier_id": supplier["id"], "lines": [line], "delivery": "0", "expected_on": "2099-01-01",
+            "request_key": str(uuid4()),
+        }  # fmt: skip
+        self.ask("post", "purchases", body, status=201)
+        self.sql("update supplies_purchaseline set received = 2")
+        self.told("received_of_orders", "C-30 received 2")
+
     def test_broken_used_once(self) -> None:
         entry = Entry.objects.of(self.workshop).filter(parcel=self.closed_parcel, kind="used").first()
         assert entry is not None

@@ -76,6 +76,13 @@ export const cartonReports = () =>
         : false,
   });
 
+/** Orders that wait for a supply, by its id. */
+export const waitingOrders = () =>
+  queryOptions({
+    queryKey: ["orders", "waiting-for"],
+    queryFn: () => answer(api.GET("/api/buying/waiting")),
+  });
+
 const SHELVES = [["supplies"], ["entries"], ["cover"], ["plan"], ["orders"], ["day"]] as const;
 
 export const orderFromSupplier = () =>

@@ -262,6 +262,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/buying/waiting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Orders that cannot be packed for want of a supply, by supply. */
+        get: operations["waiting_orders"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/channel-files": {
         parameters: {
             query?: never;
@@ -5928,6 +5945,23 @@ export interface components {
             worker: "ok" | "down" | "unknown";
         };
         /**
+         * HoldArrivalOut
+         * @description What the order waits for is on its way.
+         */
+        HoldArrivalOut: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Quantity */
+            quantity: string;
+        };
+        /**
          * HoldIn
          * @description Why an order is set aside.
          */
@@ -6000,6 +6034,8 @@ export interface components {
             answered_by: string;
             /** Look Again */
             look_again: string | null;
+            /** Arriving */
+            arriving: components["schemas"]["HoldArrivalOut"][];
             /** Revision */
             revision: number;
         };
@@ -11753,6 +11789,16 @@ export interface components {
             formats: string[];
         };
         /**
+         * WaitingOut
+         * @description Numbers of orders by the supply they lack.
+         */
+        WaitingOut: {
+            /** Orders */
+            orders: {
+                [key: string]: string[];
+            };
+        };
+        /**
          * WaveOut
          * @description Planning in the background: how far it is.
          */
@@ -13431,6 +13477,73 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SlotPlaceOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    waiting_orders: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaitingOut"];
                 };
             };
             400: {

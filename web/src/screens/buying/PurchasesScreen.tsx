@@ -1,7 +1,7 @@
 /** Orders to suppliers: what is on its way, receiving it, what came; and the suppliers themselves. */
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { cancelPurchase, expectPurchase, purchases } from "../../api/buying";
+import { cancelPurchase, expectPurchase, purchases, waitingOrders } from "../../api/buying";
 import type { Schemas } from "../../api/client";
 import { useFormat, useSession } from "../../app/session";
 import { dayWords, many } from "../../domain/words";
@@ -130,6 +130,7 @@ function One({ purchase, onReceive }: { purchase: Purchase; onReceive: () => voi
     onError: (error) => say(error.message, "stop"),
   });
   const open = purchase.state === "ordered";
+  const waiting = useQuery(waitingOrders()).data?.orders ?? {};
   return (
     <section className="mb-5" aria-label={`P-${purchase.number}`}>
       <h2 className="flex flex-wrap items-baseline justify-between gap-x-4 border-b border-ink pb-1 text-lead">
@@ -155,6 +156,11 @@ function One({ purchase, onReceive }: { purchase: Purchase; onReceive: () => voi
               <b>{line.code}</b> {line.name}
             </span>
             <span>
+              {open && (waiting[String(line.supply_id)] ?? []).length > 0 ? (
+                <b className="text-stop">
+                  waited for by {waiting[String(line.supply_id)]?.slice(0, 4).join(", ")}:{" "}
+                </b>
+              ) : null}
               {format.quantity(line.quantity, line.unit as StockUnit)}
               {Number(line.received) > 0
                 ? `, ${format.quantity(line.received, line.unit as StockUnit)} came`

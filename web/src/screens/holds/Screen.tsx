@@ -152,6 +152,12 @@ function Row({
           <Mark kind={hold.kind === "until" ? "mind" : "stop"} /> {KIND_WORDS[hold.kind]}
         </b>
         <span className="line-clamp-4">{hold.reason}</span>
+        {hold.arriving.map((one) => (
+          <span key={one.code} className="block">
+            <Mark kind="mind" /> {Number(one.quantity)} {one.name} arrive {dayWords(one.day)}: it is
+            planned again then.
+          </span>
+        ))}
         {hold.note ? <span className="block text-ink2">Buyer: “{hold.note}”</span> : null}
       </td>
       <Note hold={hold} />
