@@ -80,7 +80,9 @@ function Purchases({ state, filters }: { state: string; filters: React.ReactNode
             ? `${many(count, "order")} ${state}`
             : count === 0
               ? "Nothing is on its way"
-              : `${many(count, "order")} on their way`
+              : count === 1
+                ? "1 order is on its way"
+                : `${count} orders are on their way`
         }
         under={
           late.length > 0
