@@ -12,7 +12,7 @@ from django.utils import timezone
 from playwright.sync_api import expect
 
 from server.beginning.starter import add_ticked, starter_shelf
-from server.carriers.models import Label, TariffVersion
+from server.carriers.models import Label
 from server.channels.services import ask_channel, connect
 from server.commands.demo import load_demo, write_hours
 from server.config.env import ROOT
@@ -35,6 +35,8 @@ Summe;;;;;;;;4;;11,00 €;
 
 
 class Pictures(BrowserCase):
+    sample = False  #: the whole of it is loaded, with its weeks before
+
     def setUp(self) -> None:
         # A Tuesday, early in the afternoon: carriers come, and there is something to pack.
         now = timezone.now().replace(hour=13, minute=42, second=0, microsecond=0) + timedelta(days=1)
@@ -98,6 +100,9 @@ class Pictures(BrowserCase):
         self.at(f"/plan/{self.order('1182').pk}", "plan-parcels")
         self.bench()
         self.at("/cupboard", "cupboard")
+        self.open("/buy")
+        expect(page.get_by_role("img", name=re.compile("^Stock over time"))).to_be_visible()
+        self.take("to-buy")
         recipe = Recipe.objects.of(self.workshop).get(code="preserve-250").pk
         self.at(f"/recipes/{recipe}", "recipe")
         product = self.order("1160").lines.get().product
@@ -107,10 +112,6 @@ class Pictures(BrowserCase):
         self.take("proposal")
         self.at("/readiness", "readiness")
         self.at("/rates", "rates")
-        tariff = TariffVersion.objects.of(self.workshop).filter(carrier__istartswith="LARK").earliest("valid_from").pk
-        self.open(f"/rates/tariffs/{tariff}/change")
-        expect(page.get_by_role("heading", name="It can be saved")).to_be_visible()
-        self.take("price-list-by-hand")
         self.open("/settings")
         page.get_by_label("An hour of work costs").fill("20")
         expect(page.get_by_text("Total after")).to_be_visible(timeout=30_000)

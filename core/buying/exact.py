@@ -9,6 +9,7 @@ each time.
 from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import Decimal
+from functools import lru_cache
 
 import numpy as np
 
@@ -83,11 +84,53 @@ def run_outs(problem: Problem, chosen: Sequence[int | None]) -> tuple[int, ...]:
 
 
 def solve(problem: Problem, budget: int, known: Sequence[int | None]) -> Solved:
-    """Return the best plan within the budget, minor units. ``known``: a plan that is within it, to begin with."""
+    """Return the best plan within the budget, minor units. ``known``: a plan that is within it, to begin with.
+
+    Of more lines or suppliers than the model is for, the better of that plan and one that raises what is gone first.
+    """
     if not problem.options:
         return Solved(chosen=tuple(known), proven=True)
+    if len(problem.without) > MOST_LINES or len(problem.delivery) > MOST_SUPPLIERS:
+        raised = _raised(problem, budget)
+        best = max((tuple(known), raised), key=lambda plan: (run_outs(problem, plan), -problem.cost(plan)))
+        return Solved(chosen=best, proven=False)
+    return _exact(problem, budget, tuple(known))
+
+
+def _raised(problem: Problem, budget: int) -> tuple[int | None, ...]:
+    """Return a plan made by giving the line that runs out first its next larger amount, while that fits the budget."""
+    larger: dict[int, list[int]] = {}
+    for at, one in sorted(enumerate(problem.options), key=lambda pair: (pair[1].runs_out, pair[1].cents)):
+        larger.setdefault(one.line, []).append(at)
+    chosen: list[int | None] = [None] * len(problem.without)
+    stuck: set[int] = set()
+    while len(stuck) < len(chosen):
+        line = min(
+            (number for number in range(len(chosen)) if number not in stuck),
+            key=lambda number: (_runs_out(problem, chosen, number), number),
+        )
+        now = _runs_out(problem, chosen, line)
+        for at in larger.get(line, ()):
+            tried = [*chosen]
+            tried[line] = at
+            if problem.options[at].runs_out > now and problem.cost(tried) <= budget and problem.allowed(tried):
+                chosen = tried
+                break
+        else:
+            stuck.add(line)
+    return tuple(chosen)
+
+
+def _runs_out(problem: Problem, chosen: Sequence[int | None], line: int) -> int:
+    at = chosen[line]
+    return problem.without[line] if at is None else problem.options[at].runs_out
+
+
+@lru_cache(maxsize=64)
+def _exact(problem: Problem, budget: int, known: tuple[int | None, ...]) -> Solved:
+    """The model's answer; the same list is looked at again and again while a person works on it."""
     model = _Model(problem, budget)
-    best, proven = tuple(known), True
+    best, proven = known, True
     levels = sorted({*problem.without, *(one.runs_out for one in problem.options)})
     waiting = [better for level in levels if (better := model.outlasting(level))]
     while waiting:

@@ -10,7 +10,7 @@ from datetime import date
 from decimal import Decimal
 from typing import Literal
 
-from core.buying.exact import MOST_LINES, MOST_SUPPLIERS, Option, Problem, run_outs, solve
+from core.buying.exact import Option, Problem, run_outs, solve
 from core.buying.needs import Line, Shop, Watched, line_at, line_of
 from core.buying.offers import Amount, Supplier, delivery_for
 from core.buying.outlook import runs_out_with
@@ -108,8 +108,7 @@ def buy(
     chosen: tuple[int | None, ...] = every
     if limit is not None and problem.cost(every) > limit:
         found = solve(problem, limit, thumb)
-        small = len(lines) <= MOST_LINES and len({line.offer.supplier.code for line in lines}) <= MOST_SUPPLIERS
-        outcome, chosen = ("exact" if small and found.proven else "bounded"), found.chosen
+        outcome, chosen = ("exact" if found.proven else "bounded"), found.chosen
     bought = [
         _with_amount(line, by_code[line.code], problem.options[at], shop)
         for line, at in zip(lines, chosen, strict=True)

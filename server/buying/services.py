@@ -9,6 +9,7 @@ from django.db import transaction
 from server.api.problems import Refused
 from server.buying.models import BuyingSettings
 from server.supplies.models import Supply
+from server.workshops.happened import tell_anything
 from server.workshops.models import Member, lock_workshop
 
 __all__ = ["save_settings", "set_place"]
@@ -48,6 +49,9 @@ def set_place(*, by: Member, supply_id: int, room: Decimal | None, successor_id:
             status=422,
             field="successor_id",
         )
+    followed = row.successor
     row.room, row.successor = room, other
     row.save(update_fields=["room", "successor"])
+    if followed != other:
+        tell_anything(by.workshop)
     return row

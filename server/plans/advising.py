@@ -7,12 +7,14 @@ from core.advising.spare import Spare, spare_in
 from core.parcels.candidate import Candidate
 from core.parcels.facts import Facts
 from core.parcels.plan import PlannedOrder
+from core.recipes.expand import OrderLine
 from core.tariffs.cheaper import CheaperStep, StepRisk, cheaper_steps, risks_of
 from core.tariffs.model import Tariff
 from core.tariffs.quote import service_of
 from core.units import Size
 from server.api.problems import Refused
 from server.carriers.selectors import core_tariffs
+from server.orders.models import Order
 from server.plans.facts import Loaded, leaves_on, load, place_of, ship_day, ship_days
 from server.plans.mapping import plan_of
 from server.plans.models import Plan, PlannedUse
@@ -56,7 +58,7 @@ def advice_on(*, workshop: Workshop, order_id: int) -> AdviceView:
     facts = _own_stock_free(workshop, row, loaded)
     found = advice_for(
         plan,
-        loaded.lines_of(row.order),
+        _lines_as_planned(loaded, row.order, plan),
         facts,
         destination=place_of(row.order),
         ship_on=leaves_on(ship_day(workshop), overrides_of(row), workshop),
@@ -82,7 +84,7 @@ def spare_on(*, workshop: Workshop, order_id: int) -> tuple[Spare, ...]:
     row, plan, loaded = _planned(workshop, order_id)
     return spare_in(
         plan,
-        loaded.lines_of(row.order),
+        _lines_as_planned(loaded, row.order, plan),
         _own_stock_free(workshop, row, loaded),
         destination=place_of(row.order),
         ship_on=row.ship_on,
@@ -90,6 +92,11 @@ def spare_on(*, workshop: Workshop, order_id: int) -> tuple[Spare, ...]:
         little=workshop.little_more,
         overrides=overrides_of(row),
     )
+
+
+def _lines_as_planned(loaded: Loaded, order: Order, plan: PlannedOrder) -> tuple[OrderLine, ...]:
+    """Return the order's lines as they take of a supply and its successor the one the plan took."""
+    return loaded.lines_taking(loaded.lines_of(order), {use.supply for use in plan.chosen.uses})
 
 
 def _planned(workshop: Workshop, order_id: int) -> tuple[Plan, PlannedOrder, Loaded]:

@@ -1,6 +1,6 @@
 """Everything a plan depends on, loaded once for many orders: no query in a loop."""
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
@@ -13,6 +13,7 @@ from core.recipes.expand import OrderLine as CoreLine
 from core.recipes.expand import merged
 from core.recipes.model import Occasion
 from core.recipes.model import Recipe as CoreRecipe
+from core.recipes.successors import with_instead
 from core.tariffs.choosing import Choosing
 from core.tariffs.model import Place
 from core.tariffs.zones import SHIP_DAYS, next_ship_day, plain_postcode
@@ -91,6 +92,7 @@ class Loaded:
     lines: dict[int, list[OrderLine]]
     last_sent: dict[str, date]  #: per insert, when one last went out
     again: set[tuple[str, str]]  #: buyer and postcode of everybody who has ordered more than once
+    successors: dict[str, str]  #: what takes a supply's place once it is used up, by its code
 
     def occasion_of(self, order: Order) -> Occasion:
         """Return what the conditions of inserts look at; goods, country and day are the plan's own."""
@@ -100,6 +102,23 @@ class Loaded:
             value=order.goods_value,
             last_sent=self.last_sent,
         )
+
+    def lines_to_try(self, order: Order, free: Mapping[str, Decimal]) -> tuple[tuple[CoreLine, ...], ...]:
+        """Return an order's lines as they take what is to be used up first, while there is any, then as they take what
+        follows it; once where nothing follows anything.
+        """
+        lines = self.lines_of(order)
+        if not self.successors:
+            return (lines,)
+        left = {old for old in self.successors if free.get(old, Decimal(0)) > 0}
+        first, then = self.lines_taking(lines, left), self.lines_taking(lines, frozenset())
+        return (first,) if first == then else (first, then)
+
+    def lines_taking(self, lines: tuple[CoreLine, ...], old: Collection[str]) -> tuple[CoreLine, ...]:
+        """Return lines that take these supplies, and the successors of all others."""
+        instead = {new: one if one in old else new for one, new in self.successors.items()}
+        instead |= {one: new for one, new in self.successors.items() if one not in old}
+        return with_instead(lines, {code: other for code, other in instead.items() if code != other})
 
     def lines_of(self, order: Order) -> tuple[CoreLine, ...]:
         """Return an order's lines as the core wants them."""
@@ -176,7 +195,17 @@ def load(
         lines=lines,
         last_sent=_last_sent(workshop),
         again=_again(workshop, wanted),
+        successors=_successors(stocks),
     )
+
+
+def _successors(stocks: Sequence[Stock]) -> dict[str, str]:
+    codes = {stock.supply.pk: stock.supply.code for stock in stocks if stock.supply.retired_at is None}
+    return {
+        stock.supply.code: codes[stock.supply.successor_id]
+        for stock in stocks
+        if stock.supply.successor_id is not None and stock.supply.successor_id in codes
+    }
 
 
 def _last_sent(workshop: Workshop) -> dict[str, date]:

@@ -278,7 +278,7 @@ def room_in(*, workshop: Workshop, order_id: int) -> list[tuple[Text, tuple[Room
         (
             parcel.candidate.name,
             more_that_fit(
-                loaded.lines_of(plan.order),
+                loaded.lines_taking(loaded.lines_of(plan.order), {use.supply for use in stored.chosen.uses}),
                 loaded.facts,
                 parcel,
                 destination=place_of(plan.order),

@@ -81,14 +81,17 @@ def draft(
         before = old.get(order.pk)
         own = overrides_of(before) if before else Overrides()
         decided = forced.get(order.pk, own) if forced else own
-        result = remembered.plan_order(
-            loaded.lines_of(order),
-            loaded.with_free(free),
-            destination=place_of(order),
-            ship_on=leaves_on(day, decided, workshop),
-            overrides=decided,
-            occasion=loaded.occasion_of(order),
-        )
+        for lines in loaded.lines_to_try(order, free):
+            result = remembered.plan_order(
+                lines,
+                loaded.with_free(free),
+                destination=place_of(order),
+                ship_on=leaves_on(day, decided, workshop),
+                overrides=decided,
+                occasion=loaded.occasion_of(order),
+            )
+            if isinstance(result, PlannedOrder):
+                break
         needed = amounts_of(result.chosen.uses) if isinstance(result, PlannedOrder) else {}
         for code, quantity in needed.items():
             free[code] -= quantity

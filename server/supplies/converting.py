@@ -44,7 +44,7 @@ def convert(
         raise Refused("There is no such supply in your cupboard.", code="not_found", status=404)
     if not inputs or output_id in inputs:
         raise Refused(
-            "Say what it is made of: at least one supply, and another than what it becomes.",
+            "Name at least one supply it is made from, different from the one it becomes.",
             code="not_valid",
             status=422,
             field="inputs",

@@ -395,7 +395,7 @@ class ReceivePurchaseView(MemberView):
 
     @operation("receive_purchase")
     def post(self, body: ReceivePurchaseIn, purchase_id: int) -> PurchaseOut:
-        """Put away what came: all, in part, more, at another price."""
+        """Receive what came: all, in part, more, at another price."""
         row = purchasing.receive_purchase(
             by=self.member,
             purchase_id=purchase_id,

@@ -173,7 +173,7 @@ def _faults(workshop: Workshop, lines: Sequence[Wanted]) -> list[Fault]:
 
 @transaction.atomic
 def receive_purchase(*, by: Member, purchase_id: int, lines: Sequence[Received], request_key: UUID) -> Purchase:
-    """Put away what came of an order: each line at what it cost, the moving average follows; the order ends with its
+    """Receive what came of an order: each line at what it cost, the moving average follows; the order ends with its
     last line. More than was ordered is taken as it came. Asked again with the same key, nothing more happens.
 
     Raises Refused (404, not_open, not_valid).

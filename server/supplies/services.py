@@ -75,7 +75,7 @@ def receive(
 def receive_line(
     *, by: Member, line: PurchaseLine, quantity: Decimal, unit_cost: Decimal, note: str, request_key: UUID
 ) -> Entry:
-    """Put away what came of one line of an order. Call inside its transaction, with the workshop locked."""
+    """Receive what came of one line of an order. Call inside its transaction, with the workshop locked."""
     supply = _locked(by.workshop, line.supply_id)
     return _post(
         supply,

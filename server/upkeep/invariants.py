@@ -72,7 +72,7 @@ INVARIANTS: tuple[Invariant, ...] = (
     Invariant(
         code="received_of_orders",
         holds="what was received of an order to a supplier is in the ledger",
-        otherwise="Count these supplies: something was put away twice, or not at all.",
+        otherwise="Count these supplies: something was received twice, or not at all.",
         sql="""
             select w.code || ': order P-' || p.number || ', ' || s.code || ' received ' || l.received
                    || ', in the ledger ' || coalesce(e.total, 0)

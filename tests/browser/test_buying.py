@@ -76,7 +76,7 @@ class Buying(BrowserCase):
         expect(page.get_by_text("waited for by 1175")).to_be_visible()
         page.get_by_role("button", name="Receive", exact=True).click()
         page.get_by_role("textbox", name="Came").fill("5")
-        page.get_by_role("button", name="Put it away").click()
+        page.get_by_role("button", name="Receive it").click()
         expect(page.get_by_text("5 came, 5 to come")).to_be_visible()
         self.assertEqual(Purchase.objects.of(Workshop.objects.get()).get().state, Purchase.State.ORDERED)
 

@@ -62,7 +62,7 @@ class OwnThings(BrowserCase):
         self.assertEqual(carton.facts["inner"]["length_um"], 320_000)  # what was not touched is as it was
         page.evaluate("document.activeElement?.blur()")
         self.press("d")
-        page.get_by_label("Code").fill("C-14B")
+        page.get_by_role("textbox", name="Code").fill("C-14B")
         page.get_by_label("On the shelf now").fill("2.5")
         page.get_by_role("button", name="Save", exact=True).click()
         self.expected_trouble = ("422",)

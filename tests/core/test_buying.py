@@ -283,6 +283,15 @@ class Budget(unittest.TestCase):
                 f"seed {seed}",
             )
 
+    def test_of_more_than_forty_lines_it_is_bounded_and_no_worse_than_the_rule_of_thumb(self) -> None:
+        supplies = watched([need(f"N{number:02}", on_hand=number % 23) for number in range(60)], SHOP)
+        whole = buy(supplies, SHOP)
+        plan = buy(supplies, SHOP, budget=(whole.total / 3).quantize(D("0.01")))
+        self.assertEqual(plan.outcome, "bounded")
+        self.assertLessEqual(plan.total, whole.total / 3)
+        mine, thumb = ([one or date.max for one in found] for found in (plan.run_outs, plan.thumb_run_outs))
+        self.assertGreaterEqual(mine, thumb)
+
     def test_it_is_never_worse_than_the_rule_of_thumb(self) -> None:
         for seed in range(500):
             supplies = watched(random_cupboard(seed, MONDAY, most=7), SHOP)

@@ -310,6 +310,28 @@ class Converting(BuyingCase):
         self.assertEqual(wrong["field"], "successor_id")
 
 
+class UsedUpFirst(BuyingCase):
+    def test_while_the_old_lasts_its_successor_is_not_used_and_the_plan_says_which(self) -> None:
+        old, new = self.supply("F-STA"), self.supply("F-KRA")
+        self.ask("put", f"buying/supplies/{old.pk}/place", {"room": None, "successor_id": new.pk})
+        order = self.order("1160")
+        first = self.taken(order)
+        self.assertIn("F-STA", first)
+        self.assertNotIn("F-KRA", first)
+        # Its advice and its spare room go by what the plan takes.
+        self.ask("get", f"orders/{order.pk}/plan/advice")
+        self.ask("get", f"orders/{order.pk}/plan/spare")
+        # With too little left of it the whole order takes the successor.
+        self.ask("post", f"supplies/{old.pk}/count", {"counted": "1", "request_key": self.key()})
+        then = self.taken(order)
+        self.assertIn("F-KRA", then)
+        self.assertNotIn("F-STA", then)
+
+    def taken(self, order: Any) -> set[str]:
+        plan = self.ask("get", f"orders/{order.pk}/plan")["plan"]
+        return {use["supply"] for one in plan["ways"][0]["parcels"] for use in one["candidate"]["uses"]}
+
+
 class Kept(BuyingCase):
     def test_use_is_counted_with_the_ledger_and_taken_back_with_it(self) -> None:
         parcel = self.closed("1165")

@@ -1,4 +1,4 @@
-"""Orders that wait for a supply: what is on its way is named, and they are free when it is received (rules 13, 14)."""
+"""Orders that wait for a supply: what is on its way is named, and they are free when it is received (rules 13.6)."""
 
 from datetime import timedelta
 

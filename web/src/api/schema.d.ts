@@ -1919,7 +1919,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Put away what came: all, in part, more, at another price. */
+        /** @description Receive what came: all, in part, more, at another price. */
         post: operations["receive_purchase"];
         delete?: never;
         options?: never;

@@ -21,6 +21,8 @@ export async function fetchAhead(): Promise<void> {
   for (const load of LOADS) await load().catch(() => undefined); // it is tried again, and told of, when it is opened
 }
 
+const rooms = () => import("../screens/buying/rooms");
+
 export const PLACES: readonly Place[] = [
   {
     path: "/gather",
@@ -80,24 +82,12 @@ export const PLACES: readonly Place[] = [
     path: "/cupboard",
     Screen: screen(() => import("../screens/cupboard/Screen"), "CupboardScreen"),
   },
-  {
-    path: "/cupboard/:supplyId",
-    Screen: screen(() => import("../screens/buying/SupplyScreen"), "SupplyScreen"),
-  },
-  { path: "/buy", Screen: screen(() => import("../screens/buying/BuyScreen"), "BuyScreen") },
-  {
-    path: "/purchases",
-    Screen: screen(() => import("../screens/buying/PurchasesScreen"), "PurchasesScreen"),
-  },
-  { path: "/count", Screen: screen(() => import("../screens/buying/CountScreen"), "CountScreen") },
-  {
-    path: "/asleep",
-    Screen: screen(() => import("../screens/buying/AsleepScreen"), "AsleepScreen"),
-  },
-  {
-    path: "/cartons",
-    Screen: screen(() => import("../screens/buying/CartonsScreen"), "CartonsScreen"),
-  },
+  { path: "/cupboard/:supplyId", Screen: screen(rooms, "SupplyScreen") },
+  { path: "/buy", Screen: screen(rooms, "BuyScreen") },
+  { path: "/purchases", Screen: screen(rooms, "PurchasesScreen") },
+  { path: "/count", Screen: screen(rooms, "CountScreen") },
+  { path: "/asleep", Screen: screen(rooms, "AsleepScreen") },
+  { path: "/cartons", Screen: screen(rooms, "CartonsScreen") },
   {
     path: "/recipes",
     Screen: screen(() => import("../screens/recipes/ListScreen"), "RecipesScreen"),

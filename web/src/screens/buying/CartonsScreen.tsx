@@ -245,7 +245,7 @@ function Sums({ result }: { result: Result }) {
     ["Postage", result.now.postage, result.then.postage],
     ["Materials", result.now.materials, result.then.materials],
     ["Keeping the kinds", result.now.keeping_cost, result.then.keeping_cost],
-    ["All of it", result.now.total, result.then.total],
+    ["All of it, with labour", result.now.total, result.then.total],
     ["Money in cartons on the shelf", result.now.asleep_cost, result.then.asleep_cost],
   ] as const;
   return (

@@ -1,4 +1,4 @@
-/** The list by supplier: each line with its reason in words, its amount and what it comes to. */
+/** The list by supplier: each line with its reason in words, its amount and its cost. */
 import type { Schemas } from "../../api/client";
 import { useFormat } from "../../app/session";
 import { dayWords } from "../../domain/words";

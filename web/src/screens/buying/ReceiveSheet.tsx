@@ -35,7 +35,7 @@ export function ReceiveSheet({
       say(
         now.state === "received"
           ? `P-${now.number} is received in full.`
-          : `P-${now.number}: put away; the rest is still to come.`,
+          : `P-${now.number}: received; the rest is still to come.`,
       );
       onClose();
     },
@@ -80,7 +80,7 @@ export function ReceiveSheet({
         <ProblemNote error={receive.error} />
         <div className="flex gap-3">
           <Button type="submit" kind="next" disabled={receive.isPending}>
-            Put it away
+            Receive it
           </Button>
           <Button onClick={onClose}>Cancel</Button>
         </div>

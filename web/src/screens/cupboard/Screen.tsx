@@ -229,7 +229,7 @@ function Seek({
           onClick={() => onSeek({ only: only === one ? null : one })}
         >
           {one === "look"
-            ? "needs a look"
+            ? "needs attention"
             : one === "asleep"
               ? "asleep"
               : KIND_WORDS[one as Kind].toLowerCase()}

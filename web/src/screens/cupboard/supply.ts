@@ -9,7 +9,7 @@ export const isShort = (supply: Supply): boolean =>
 /** How long supplies last, by id. */
 export type Covers = ReadonlyMap<number, Schemas["CoverOut"]>;
 
-/** Whether a supply needs a look: to order, late, below its mark, more promised than there is. */
+/** Whether a supply needs attention: to order, late, below its mark, more promised than there is. */
 export const needsALook = (supply: Supply, cover: Covers): boolean => {
   const mine = cover.get(supply.id);
   return (
