@@ -92,7 +92,9 @@ class FallenScreen(BrowserCase):
         expect(self.page.get_by_role("navigation", name="Main")).to_be_visible()
         self.page.unroute_all()
         self.page.get_by_role("button", name="Load the page again").click()
-        expect(self.page.get_by_role("heading", name=re.compile("to be ordered now|Nothing needs ordering"))).to_be_visible()
+        expect(
+            self.page.get_by_role("heading", name=re.compile("to be ordered now|Nothing needs ordering"))
+        ).to_be_visible()
 
 
 class Finding(BrowserCase):
