@@ -3,7 +3,7 @@ import { useFormat } from "../../app/session";
 import { Mark } from "../../ui/parts";
 import type { Schemas } from "../../api/client";
 import { dayWords } from "../../domain/words";
-import { needsALook, type Covers, type Supply } from "./supply";
+import { needsAttention, type Covers, type Supply } from "./supply";
 
 export function NeedsALook({
   rows,
@@ -15,7 +15,7 @@ export function NeedsALook({
   onPick: (supply: Supply) => void;
 }) {
   const format = useFormat();
-  const wanting = rows.filter((row) => needsALook(row, cover));
+  const wanting = rows.filter((row) => needsAttention(row, cover));
   return (
     <>
       <h2 className="text-[21px]">Needs attention</h2>

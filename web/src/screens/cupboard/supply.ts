@@ -10,7 +10,7 @@ export const isShort = (supply: Supply): boolean =>
 export type Covers = ReadonlyMap<number, Schemas["CoverOut"]>;
 
 /** Whether a supply needs attention: to order, late, below its mark, more promised than there is. */
-export const needsALook = (supply: Supply, cover: Covers): boolean => {
+export const needsAttention = (supply: Supply, cover: Covers): boolean => {
   const mine = cover.get(supply.id);
   return (
     isShort(supply) ||
@@ -25,7 +25,7 @@ export const needsALook = (supply: Supply, cover: Covers): boolean => {
 export function isFound(supply: Supply, find: string, only: string, cover: Covers): boolean {
   const text = `${supply.name} ${supply.code} ${supply.shelf}${supply.slot}`.toLowerCase();
   if (find.trim() !== "" && !text.includes(find.trim().toLowerCase())) return false;
-  if (only === "look") return needsALook(supply, cover);
+  if (only === "look") return needsAttention(supply, cover);
   if (only === "asleep") return cover.get(supply.id)?.asleep === true;
   return only === "" || supply.kind === only;
 }
