@@ -25,7 +25,7 @@ export interface OutlookShown {
 const DAY_MS = 86_400_000;
 
 export const dayNumber = (iso: string): number =>
-  Math.round(Date.parse(`${iso}T12:00:00Z`) / DAY_MS);
+  Math.floor(Date.parse(`${iso}T12:00:00Z`) / DAY_MS);
 
 export const dayOf = (number: number): string =>
   new Date(number * DAY_MS + DAY_MS / 2).toISOString().slice(0, 10);
