@@ -8,7 +8,7 @@ from decimal import Decimal
 __all__ = ["WorkDays"]
 
 #: So many days in a row without one are no calendar any more.
-_FAR = 400
+_FAR = 3_000
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -219,6 +219,18 @@ class Receiving(BuyingCase):
         self.as_(self.packer)
         self.ask("post", "purchases", {**body}, status=403)
 
+    def test_a_packer_who_sees_no_costs_receives_at_what_was_ordered(self) -> None:
+        order = self.bought(self.supplier(), ("C-14", "50", "0.82"))
+        self.workshop.packers_see_costs = False
+        self.workshop.save()
+        self.as_(self.packer)
+        seen = self.ask("get", f"purchases/{order['id']}")
+        self.assertEqual((seen["total"], seen["lines"][0]["price"]), ("hidden", "hidden"))
+        self.assertNotIn("0.82", seen["text"])
+        self.receive(order, [{"line_id": order["lines"][0]["id"], "quantity": "50"}])
+        entry = Entry.objects.of(self.workshop).get(purchase_line__isnull=False)
+        self.assertEqual(entry.unit_cost, D("0.82"))
+
     def test_papers_name_every_line(self) -> None:
         marlpit = self.supplier(contact="orders at Marlpit")
         self.offer(marlpit, "C-14", pack="25", pack_name="pack of 25", their_code="MB-320")

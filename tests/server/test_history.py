@@ -5,8 +5,11 @@ from collections import Counter
 from decimal import Decimal
 from typing import Any
 
+from django.apps import apps
+from django.db import connection
 from django.test import TestCase
 
+from server.beginning.sample import remove_sample
 from server.bench.models import Parcel
 from server.buying.reading import read_buying
 from server.buying.screens import buy_list_out
@@ -15,7 +18,13 @@ from server.orders.models import Order
 from server.supplies.models import Balance, Entry, Purchase
 from server.upkeep.invariants import broken
 from server.upkeep.uses import wrong_uses
-from server.workshops.models import Workshop
+from server.workshops.models import Workshop, WorkshopOwned
+
+
+def _rows(model: type[WorkshopOwned]) -> int:
+    with connection.cursor() as cursor:
+        cursor.execute(f"select count(*) from {model._meta.db_table}")
+        return int(cursor.fetchone()[0])
 
 
 class History(TestCase):
@@ -43,6 +52,11 @@ class History(TestCase):
         for row in Balance.objects.of(self.workshop).select_related("supply"):
             code = row.supply.code
             self.assertEqual(row.on_hand, Decimal(files[code]) + drawn[code], code)
+
+    def test_the_sample_is_removed_with_all_of_it(self) -> None:
+        self.assertTrue(remove_sample())
+        left = [model.__name__ for model in apps.get_models() if issubclass(model, WorkshopOwned) and _rows(model)]
+        self.assertEqual(left, [])
 
     def test_it_looks_like_a_shops(self) -> None:
         past = Order.objects.of(self.workshop).filter(number__lt="0999", state=Order.State.PACKED)

@@ -24,7 +24,7 @@ export function ReceiveSheet({
   const [typed, setTyped] = useState(
     lines.map((line) => ({
       came: plain(line.open),
-      price: String(Number(line.price)),
+      price: shows(line) ? String(Number(line.price)) : "",
       last: false,
     })),
   );
@@ -60,7 +60,8 @@ export function ReceiveSheet({
               lines: lines.map((line, at) => ({
                 line_id: line.id,
                 quantity: numberText(typed[at]?.came || "0"),
-                price: numberText(typed[at]?.price || "0"),
+                // Left out: at what it was ordered for.
+                price: typed[at]?.price.trim() ? numberText(typed[at].price) : null,
                 last: typed[at]?.last ?? false,
               })),
               request_key: key,
@@ -88,6 +89,9 @@ export function ReceiveSheet({
     </Sheet>
   );
 }
+
+/** Costs may be kept from packers: then the price stays as ordered. */
+const shows = (line: Schemas["PurchaseLineOut"]) => Number.isFinite(Number(line.price));
 
 interface Typed {
   came: string;
@@ -127,16 +131,18 @@ function Came({
           value={typed.came}
           onChange={(event) => onChange({ came: event.target.value })}
         />
-        <Field
-          label="Each"
-          className="w-28"
-          inputMode="decimal"
-          value={typed.price}
-          onChange={(event) => onChange({ price: event.target.value })}
-        />
+        {shows(line) ? (
+          <Field
+            label="Each"
+            className="w-28"
+            inputMode="decimal"
+            value={typed.price}
+            onChange={(event) => onChange({ price: event.target.value })}
+          />
+        ) : null}
       </div>
       <p className="mt-1 flex flex-wrap gap-x-5 text-small">
-        {Math.abs(price - Number(line.price)) > 1e-9 ? (
+        {shows(line) && Math.abs(price - Number(line.price)) > 1e-9 ? (
           <span className="text-mind">
             ordered at {format.exactMoney(line.price)}: the average cost follows what you paid
           </span>
