@@ -24,7 +24,7 @@ from server.orders.models import Order
 from server.plans.facts import ship_days
 from server.plans.models import PlannedUse
 from server.supplies.models import Entry, Offer, Purchase, PurchaseLine, Supplier, Supply, UsedOn
-from server.supplies.selectors import slots_of
+from server.supplies.selectors import dated_of, slots_of
 from server.workshops.clock import today
 from server.workshops.models import Workshop
 
@@ -101,11 +101,11 @@ def read_buying(workshop: Workshop, *, only: Sequence[int] | None = None) -> Buy
     ids = [row.pk for row in rows.values()]
     needed, used, arriving = _needed(workshop, ids), _used(workshop, ids, day), _arriving(workshop, ids)
     offers, suppliers = _offers(workshop, ids)
-    since = _since(workshop, ids)
+    since, expiring = _since(workshop, ids), dated_of(workshop, rows.values())
     needs = [
         Need(
             code=row.code,
-            on_hand=row.on_hand,  # type: ignore[attr-defined]
+            on_hand=row.on_hand - (expiring[row.pk].expired if row.pk in expiring else 0),  # type: ignore[attr-defined]
             arrivals=arriving.get(row.pk, ()),
             needed=needed.get(row.pk, {}),
             weeks=_weeks(used.get(row.pk, {}), day, since.get(row.pk), calendar),

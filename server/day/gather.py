@@ -16,7 +16,7 @@ from server.plans.mapping import plan_of
 from server.plans.models import Plan
 from server.recipes.models import Product
 from server.supplies.models import Supply
-from server.supplies.selectors import as_stock, supplies_with_stock
+from server.supplies.selectors import as_stocks, supplies_with_stock
 from server.words import Words
 from server.workshops.models import Workshop
 
@@ -145,7 +145,7 @@ def _out(workshop: Workshop, needed: Sequence[tuple[Needed, Order, int]], found:
     codes = {one.code for one in (*found.containers, *found.supplies, *found.cards)} | {c.supply for c in found.cuts}
     rows = list(supplies_with_stock(workshop).filter(code__in=codes))
     supplies = {row.code: row for row in rows}
-    on_hand = {stock.supply.code: stock.on_hand for stock in map(as_stock, rows)}
+    on_hand = {stock.supply.code: stock.on_hand for stock in as_stocks(workshop, rows)}
     products = {
         row.sku: row
         for row in Product.objects.of(workshop)

@@ -6,16 +6,19 @@ An order that cannot be planned because of an error is left out and counted, so 
 A wave whose worker is gone is taken over within a minute (``heal``).
 """
 
-from datetime import timedelta
+from datetime import datetime, time, timedelta
 from logging import getLogger
+from zoneinfo import ZoneInfo
 
 from django.db import DatabaseError, transaction
 from django.utils import timezone
 from procrastinate.contrib.django.models import ProcrastinateJob
 
 from core.parcels.remembered import Remembered
+from server.orders.models import Order
 from server.plans.models import Plan, Wave
 from server.plans.services import PLAN_STALE_TASK, due_orders, open_orders, plan_later, plan_stale
+from server.workshops.clock import today
 from server.workshops.models import Workshop, lock_workshop
 
 __all__ = ["SILENT", "heal", "plan_all_again", "run_wave", "see_to_due", "stop_wave", "wave_of"]
@@ -121,10 +124,21 @@ def see_to_due() -> int:
         waves = Wave.objects.of(workshop)
         if waves.filter(ended_at=None).exists() or waves.filter(failed__gt=0, ended_at__gt=soon).exists():
             continue
+        _mark_expired(workshop)
         if due_orders(workshop).exists():
             plan_later(workshop)
             found += 1
     return found
+
+
+def _mark_expired(workshop: Workshop) -> None:
+    """Plans made before today that use stock which was good until yesterday are made again."""
+    day = today(workshop)
+    midnight = datetime.combine(day, time(0), tzinfo=ZoneInfo(workshop.time_zone))
+    using = Plan.objects.of(workshop).filter(
+        uses__supply__entries__good_until=day - timedelta(days=1), order__state__in=Order.OPEN, at__lt=midnight
+    )
+    Plan.objects.of(workshop).filter(pk__in=using.values("pk"), stale=False).update(stale=True)
 
 
 @transaction.atomic

@@ -20,7 +20,7 @@ from server.plans.facts import Loaded, leaves_on, load, place_of, ship_day
 from server.plans.mapping import overrides_from_json, overrides_to_json, plan_to_json, texts_to_json
 from server.plans.models import Plan, PlanDocument, PlannedUse, PlanPart
 from server.plans.parts import parts_of, save_parts
-from server.supplies.selectors import as_stock, supplies_with_stock
+from server.supplies.selectors import as_stocks, supplies_with_stock
 from server.workshops.models import Workshop
 
 __all__ = ["Draft", "draft", "overrides_of", "promise", "settle_states"]
@@ -147,7 +147,7 @@ def _still_free(workshop: Workshop, needed: Mapping[str, Decimal], old: Iterable
     for plan in old:
         for use in plan.uses.all():
             own[use.supply_id] = own.get(use.supply_id, Decimal(0)) + use.quantity
-    stocks = [as_stock(row) for row in supplies_with_stock(workshop).filter(code__in=needed)]
+    stocks = as_stocks(workshop, supplies_with_stock(workshop).filter(code__in=needed))
     free = {stock.supply.code: stock.free + own.get(stock.supply.pk, Decimal(0)) for stock in stocks}
     return all(code in free and free[code] >= quantity for code, quantity in needed.items())
 

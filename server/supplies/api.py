@@ -1,7 +1,7 @@
 """The cupboard over HTTP: thin."""
 
 from collections.abc import Callable
-from datetime import datetime
+from datetime import date, datetime
 from decimal import Decimal
 from typing import Annotated, Any, Literal
 from uuid import UUID
@@ -15,6 +15,7 @@ from rest_framework.request import Request
 
 from core.errors import BadMeasure
 from core.supplies.estimates import board_area_m2, carton_load_mg, carton_tare_mg
+from core.supplies.expiry import Dated
 from core.supplies.items import Board
 from core.units import Size, format_length, format_weight, parse_length, parse_weight
 from server.api.downloads import paper
@@ -25,7 +26,7 @@ from server.formats.place_labels import PlaceLabel, place_labels_pdf
 from server.formats.supplies import STOCK_UNITS, Facts, SupplyItem, facts_of
 from server.supplies import services, shelf
 from server.supplies.models import Balance, Entry, Supply
-from server.supplies.selectors import slots_of, supplies_with_stock
+from server.supplies.selectors import dated_of, slots_of, supplies_with_stock
 from server.workshops.models import Workshop
 
 __all__ = [
@@ -57,6 +58,8 @@ class SupplyOut(BaseModel):
     on_hand: Decimal
     reserved: Decimal
     free: Decimal
+    expired: Decimal  #: of what is on hand: it counts as none
+    good_until: date | None  #: the last day of what expires next
     average_cost: Decimal
     reorder_at: Decimal | None
     facts: Facts
@@ -85,6 +88,7 @@ class ReceiveIn(Body):
     quantity: Annotated[Decimal, Field(gt=0, max_digits=14, decimal_places=6)]
     total_cost: Annotated[Decimal, Field(ge=0, max_digits=12, decimal_places=2)]
     note: Annotated[str, Field(max_length=120)] = ""
+    good_until: date | None = None
     request_key: UUID
 
 
@@ -186,7 +190,13 @@ class EstimateOut(BaseModel):
     board_m2: Decimal
 
 
-def _show(row: Any) -> SupplyOut:
+def _shown(workshop: Workshop, rows: list[Any]) -> list[SupplyOut]:
+    expiring = dated_of(workshop, rows)
+    return [_show(row, expiring.get(row.pk)) for row in rows]
+
+
+def _show(row: Any, expiring: Dated | None) -> SupplyOut:
+    expired = expiring.expired if expiring is not None else Decimal(0)
     return SupplyOut(
         id=row.pk,
         code=row.code,
@@ -197,7 +207,9 @@ def _show(row: Any) -> SupplyOut:
         unit=STOCK_UNITS[row.kind],
         on_hand=row.on_hand,
         reserved=row.reserved,
-        free=row.free,
+        free=row.free - expired,
+        expired=expired,
+        good_until=expiring.next_day if expiring is not None else None,
         average_cost=row.average_cost,
         reorder_at=row.reorder_at,
         facts=facts_of(row.facts),
@@ -210,7 +222,7 @@ def _one(workshop: Workshop, supply_id: int) -> SupplyOut:
     row = supplies_with_stock(workshop).filter(pk=supply_id).first()
     if row is None:
         raise Http404
-    return _show(row)
+    return _shown(workshop, [row])[0]
 
 
 class SuppliesView(MemberView):
@@ -231,7 +243,7 @@ class SuppliesView(MemberView):
         rows, find = retired if self.wants_retired else slots_of(self.workshop), self.sought
         if find:
             rows = rows.filter(Q(name__icontains=find) | Q(code__icontains=find) | Q(shelf__iexact=find))
-        return self.paged(rows, lambda page: [_show(row) for row in page])
+        return self.paged(rows, lambda page: _shown(self.workshop, page))
 
     @operation("add_supply", status=201)
     def post(self, body: SupplyIn) -> SupplyOut:

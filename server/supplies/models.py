@@ -100,6 +100,7 @@ class Entry(WorkshopOwned):
     by = models.CharField(max_length=80)
     at = models.DateTimeField()
     parcel = models.ForeignKey("bench.Parcel", null=True, on_delete=models.PROTECT, related_name="entries")
+    good_until = models.DateField(null=True, help_text="Of stock that expires: the last day it may be used")
     purchase_line = models.ForeignKey(PurchaseLine, null=True, on_delete=models.PROTECT, related_name="entries")
     request_key = models.UUIDField(null=True)
 
@@ -119,7 +120,12 @@ class Entry(WorkshopOwned):
                 condition=~Q(kind="received") | Q(quantity__gt=0, unit_cost__gte=0), name="entry_received_brings_stock"
             ),
         ]
-        indexes = [models.Index(fields=["supply", "-id"])]
+        indexes = [
+            models.Index(fields=["supply", "-id"]),
+            models.Index(
+                fields=["workshop", "supply"], condition=Q(good_until__isnull=False), name="entries_that_expire"
+            ),
+        ]
 
     def __str__(self) -> str:
         return f"{self.kind} {self.quantity}"

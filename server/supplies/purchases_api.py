@@ -118,6 +118,7 @@ class ReceivedDoc(Body):
     quantity: Annotated[Decimal, Field(ge=0, le=1_000_000, max_digits=14, decimal_places=6)]
     price: _Price | None = None
     last: bool = False
+    good_until: date | None = None
 
 
 class ReceivePurchaseIn(Body):
@@ -400,7 +401,13 @@ class ReceivePurchaseView(MemberView):
             by=self.member,
             purchase_id=purchase_id,
             lines=[
-                Received(line_id=one.line_id, quantity=one.quantity, price=one.price, last=one.last)
+                Received(
+                    line_id=one.line_id,
+                    quantity=one.quantity,
+                    price=one.price,
+                    last=one.last,
+                    good_until=one.good_until,
+                )
                 for one in body.lines
             ],
             request_key=body.request_key,

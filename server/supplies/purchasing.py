@@ -52,6 +52,7 @@ class Received:
     quantity: Decimal
     price: Decimal | None = None  #: of one stock unit; None: as ordered
     last: bool = False  #: nothing more of it is expected
+    good_until: date | None = None  #: of stock that expires
 
 
 @transaction.atomic
@@ -211,6 +212,7 @@ def receive_purchase(*, by: Member, purchase_id: int, lines: Sequence[Received],
                 unit_cost=line.price if one.price is None else one.price,
                 note=f"order P-{row.number}, {row.supplier.name}",
                 request_key=_key(request_key, at),
+                good_until=one.good_until,
             )
             moved.append(line.supply_id)
         line.received += one.quantity

@@ -2,16 +2,20 @@
 the ledger.
 """
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from decimal import Decimal
+from typing import Any
 
 from django.db.models import DecimalField, F, OuterRef, Q, QuerySet, Subquery, Sum, Value
 from django.db.models.functions import Coalesce
 
-from server.supplies.models import Supply
+from core.supplies.expiry import Batch, Dated, dated
+from server.supplies.models import Entry, Supply
+from server.workshops.clock import today
 from server.workshops.models import Workshop
 
-__all__ = ["Stock", "as_stock", "slots_of", "stock_of", "supplies_with_stock"]
+__all__ = ["Stock", "as_stocks", "dated_of", "slots_of", "stock_of", "supplies_with_stock"]
 
 _ZERO = Value(Decimal(0), output_field=DecimalField())
 
@@ -24,11 +28,12 @@ class Stock:
     on_hand: Decimal
     reserved: Decimal
     average_cost: Decimal
+    expired: Decimal = Decimal(0)  #: of what is on hand: it counts as none
 
     @property
     def free(self) -> Decimal:
-        """On hand less what open orders need."""
-        return self.on_hand - self.reserved
+        """On hand less what open orders need, and less what is past its day."""
+        return self.on_hand - self.reserved - self.expired
 
 
 def supplies_with_stock(workshop: Workshop, *, without_order: int | None = None) -> QuerySet[Supply]:
@@ -59,9 +64,38 @@ def slots_of(workshop: Workshop) -> QuerySet[Supply]:
 
 def stock_of(workshop: Workshop, *, without_order: int | None = None) -> list[Stock]:
     """Return how every supply stands."""
-    return [as_stock(row) for row in supplies_with_stock(workshop, without_order=without_order)]
+    return as_stocks(workshop, supplies_with_stock(workshop, without_order=without_order))
 
 
-def as_stock(row: Supply) -> Stock:
-    """Return an annotated row as a value."""
-    return Stock(supply=row, on_hand=row.on_hand, reserved=row.reserved, average_cost=row.average_cost)  # type: ignore[attr-defined]
+def as_stocks(workshop: Workshop, rows: Iterable[Any]) -> list[Stock]:
+    """Return annotated rows as values."""
+    found = list(rows)
+    expiring = dated_of(workshop, found)
+    return [
+        Stock(
+            supply=row,
+            on_hand=row.on_hand,
+            reserved=row.reserved,
+            average_cost=row.average_cost,
+            expired=expiring[row.pk].expired if row.pk in expiring else Decimal(0),
+        )
+        for row in found
+    ]
+
+
+def dated_of(workshop: Workshop, rows: Iterable[Any]) -> dict[int, Dated]:
+    """Return what of supplies is expired or will be, by id; only of those that were ever received with a day.
+
+    ``rows`` have ``on_hand`` annotated. Of each the newest that came in are read, as many as may still be there.
+    """
+    on_hand = {row.pk: row.on_hand for row in rows}
+    ids = set(Entry.objects.of(workshop).filter(good_until__isnull=False).values_list("supply_id", flat=True))
+    ids &= on_hand.keys()
+    if not ids:
+        return {}
+    came = Entry.objects.of(workshop).filter(supply_id__in=ids, quantity__gt=0).exclude(kind="corrected")
+    batches: dict[int, list[Batch]] = {}
+    for supply_id, quantity, day in came.order_by("-id").values_list("supply_id", "quantity", "good_until"):
+        batches.setdefault(supply_id, []).append(Batch(quantity=quantity, good_until=day))
+    day = today(workshop)
+    return {pk: dated(on_hand[pk], batches.get(pk, ()), today=day) for pk in ids}

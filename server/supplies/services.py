@@ -46,7 +46,14 @@ _USES = frozenset({"used", "corrected", "spoiled"})
 
 @transaction.atomic
 def receive(
-    *, by: Member, supply_id: int, quantity: Decimal, total_cost: Decimal, note: str, request_key: UUID
+    *,
+    by: Member,
+    supply_id: int,
+    quantity: Decimal,
+    total_cost: Decimal,
+    note: str,
+    request_key: UUID,
+    good_until: date | None = None,
 ) -> Entry:
     """Put stock away with what it cost in all; the moving average follows.
 
@@ -66,14 +73,28 @@ def receive(
         )
     unit_cost = (total_cost / quantity).quantize(Decimal("0.000001"))
     entry = _post(
-        supply, kind="received", quantity=quantity, unit_cost=unit_cost, by=by.name, note=note, request_key=request_key
+        supply,
+        kind="received",
+        quantity=quantity,
+        unit_cost=unit_cost,
+        by=by.name,
+        note=note,
+        request_key=request_key,
+        good_until=good_until,
     )
     tell_stock(by.workshop, [supply_id])
     return entry
 
 
 def receive_line(
-    *, by: Member, line: PurchaseLine, quantity: Decimal, unit_cost: Decimal, note: str, request_key: UUID
+    *,
+    by: Member,
+    line: PurchaseLine,
+    quantity: Decimal,
+    unit_cost: Decimal,
+    note: str,
+    request_key: UUID,
+    good_until: date | None = None,
 ) -> Entry:
     """Receive what came of one line of an order. Call inside its transaction, with the workshop locked."""
     supply = _locked(by.workshop, line.supply_id)
@@ -86,6 +107,7 @@ def receive_line(
         note=note,
         request_key=request_key,
         purchase_line_id=line.pk,
+        good_until=good_until,
     )
 
 
@@ -440,6 +462,7 @@ def _post(
     note: str,
     request_key: UUID | None,
     purchase_line_id: int | None = None,
+    good_until: date | None = None,
 ) -> Entry:
     """Append one entry to a locked supply; the average follows the core's rule."""
     held, average = _standing(supply.workshop, [supply.pk])[supply.pk]
@@ -460,6 +483,7 @@ def _post(
         note=note,
         request_key=request_key,
         purchase_line_id=purchase_line_id,
+        good_until=good_until,
     )
     return _append(supply.workshop, [entry])[0]
 
@@ -476,6 +500,7 @@ def _entry(
     parcel_id: int | None = None,
     request_key: UUID | None = None,
     purchase_line_id: int | None = None,
+    good_until: date | None = None,
 ) -> Entry:
     return Entry(
         workshop_id=supply.workshop_id,
@@ -490,4 +515,5 @@ def _entry(
         parcel_id=parcel_id,
         request_key=request_key,
         purchase_line_id=purchase_line_id,
+        good_until=good_until,
     )

@@ -7,6 +7,8 @@ from uuid import uuid4
 
 from django.utils import timezone
 
+from server.plans.models import Plan
+from server.plans.waves import see_to_due
 from server.supplies.models import Entry, Purchase, PurchaseLine, UsedOn
 from server.workshops.clock import today
 from tests.server.base import DemoCase
@@ -320,6 +322,44 @@ class Converting(BuyingCase):
         )
         wrong = self.ask("put", f"buying/supplies/{other}/place", {"room": None, "successor_id": pk}, status=422)
         self.assertEqual(wrong["field"], "successor_id")
+
+
+class Expiring(BuyingCase):
+    def test_what_is_past_its_day_counts_as_none_and_what_came_first_went_first(self) -> None:
+        wax = self.supply("W-WAX")
+        had = self.on_hand("W-WAX")
+        day = today(self.workshop)
+        for quantity, until in (("10", day - timedelta(days=1)), ("4", day + timedelta(days=20))):
+            body = {"quantity": quantity, "total_cost": "5", "good_until": str(until), "request_key": self.key()}
+            now = self.ask("post", f"supplies/{wax.pk}/receive", body)
+        self.assertEqual((D(now["on_hand"]), D(now["expired"])), (had + 14, 10))
+        self.assertEqual(now["good_until"], str(day + timedelta(days=20)))
+        self.assertEqual(D(now["free"]), had + 4 - D(now["reserved"]))
+        self.assertLessEqual(D(self.ask("get", f"buying/supplies/{wax.pk}")["days"][0]["level"]), had + 4)
+        # The oldest went first: with twelve left, eight of them are past their day.
+        left = self.ask("post", f"supplies/{wax.pk}/count", {"counted": "12", "request_key": self.key()})
+        self.assertEqual((D(left["expired"]), D(left["free"])), (8, 4 - D(left["reserved"])))
+        # Taken out, nothing is expired any more.
+        self.ask("post", f"supplies/{wax.pk}/spoil", {"quantity": "8", "request_key": self.key()})
+        self.assertEqual(D(self.stock("W-WAX")["expired"]), 0)
+
+    def test_plans_of_yesterday_are_made_again_when_what_they_use_has_expired(self) -> None:
+        order = self.order("1165")
+        self.ask("get", f"orders/{order.pk}/plan")
+        Plan.objects.of(self.workshop).update(stale=False, at=timezone.now() - timedelta(days=2))
+        see_to_due()
+        self.assertFalse(Plan.objects.of(self.workshop).filter(stale=True).exists())
+        Entry.objects.of(self.workshop).filter(supply__code="T-PAP").update(
+            good_until=today(self.workshop) - timedelta(days=1)
+        )
+        see_to_due()
+        self.assertTrue(Plan.objects.of(self.workshop).get(order=order).stale)
+
+    def test_an_order_is_blocked_by_stock_that_is_past_its_day(self) -> None:
+        order = self.order("1175")
+        body = {"quantity": "5", "total_cost": "9", "good_until": "2020-01-01", "request_key": self.key()}
+        self.ask("post", f"supplies/{self.supply('C-24').pk}/receive", body)
+        self.assertEqual(self.ask("get", f"orders/{order.pk}/plan")["order"]["state"], "held")
 
 
 class UsedUpFirst(BuyingCase):

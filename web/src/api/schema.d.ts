@@ -9097,6 +9097,11 @@ export interface components {
              */
             note: string;
             /**
+             * Good Until
+             * @default null
+             */
+            good_until: string | null;
+            /**
              * Request Key
              * Format: uuid
              */
@@ -9134,6 +9139,11 @@ export interface components {
              * @default false
              */
             last: boolean;
+            /**
+             * Good Until
+             * @default null
+             */
+            good_until: string | null;
         };
         /**
          * RecipeFile
@@ -10750,6 +10760,10 @@ export interface components {
             reserved: string;
             /** Free */
             free: string;
+            /** Expired */
+            expired: string;
+            /** Good Until */
+            good_until: string | null;
             /** Average Cost */
             average_cost: string;
             /** Reorder At */

@@ -25,6 +25,7 @@ export function ReceiveSheet({
     lines.map((line) => ({
       came: plain(line.open),
       price: shows(line) ? String(Number(line.price)) : "",
+      until: "",
       last: false,
     })),
   );
@@ -63,6 +64,7 @@ export function ReceiveSheet({
                 // Left out: at what it was ordered for.
                 price: typed[at]?.price.trim() ? numberText(typed[at].price) : null,
                 last: typed[at]?.last ?? false,
+                good_until: typed[at]?.until || null,
               })),
               request_key: key,
             },
@@ -73,7 +75,7 @@ export function ReceiveSheet({
           <Came
             key={line.id}
             line={line}
-            typed={typed[at] ?? { came: "", price: "", last: false }}
+            typed={typed[at] ?? { came: "", price: "", until: "", last: false }}
             first={at === 0}
             onChange={(change) => set(at, change)}
           />
@@ -96,6 +98,7 @@ const shows = (line: Schemas["PurchaseLineOut"]) => Number.isFinite(Number(line.
 interface Typed {
   came: string;
   price: string;
+  until: string;
   last: boolean;
 }
 
@@ -141,6 +144,15 @@ function Came({
           />
         ) : null}
       </div>
+      <label className="mt-1 inline-flex min-h-9 items-center gap-2 text-small text-ink2">
+        good until, where it expires
+        <input
+          type="date"
+          className="min-h-9 rounded-part border border-line2 bg-sheet px-2"
+          value={typed.until}
+          onChange={(event) => onChange({ until: event.target.value })}
+        />
+      </label>
       <p className="mt-1 flex flex-wrap gap-x-5 text-small">
         {shows(line) && Math.abs(price - Number(line.price)) > 1e-9 ? (
           <span className="text-mind">

@@ -36,6 +36,17 @@ export function SupplyPanel({
     ["On hand", format.quantity(supply.on_hand, supply.unit)],
     ["Reserved", format.quantity(supply.reserved, supply.unit)],
     ["Free", format.quantity(supply.free, supply.unit)],
+    ...(Number(supply.expired) > 0
+      ? [
+          ["Expired, counts as none", format.quantity(supply.expired, supply.unit)] as [
+            string,
+            string,
+          ],
+        ]
+      : []),
+    ...(supply.good_until === null
+      ? []
+      : [["Good until", dayWords(supply.good_until)] as [string, string]]),
     [
       "Reorder at",
       supply.reorder_at === null ? "no mark" : format.quantity(supply.reorder_at, supply.unit),
@@ -126,6 +137,7 @@ function Receive({ supply, onDone }: { supply: Supply; onDone: () => void }) {
   const [quantity, setQuantity] = useState("");
   const [cost, setCost] = useState("");
   const [note, setNote] = useState("");
+  const [until, setUntil] = useState("");
   const post = usePosting(
     (now) => `${supply.name}: ${format.quantity(now.on_hand, now.unit)} on hand now.`,
     onDone,
@@ -139,6 +151,7 @@ function Receive({ supply, onDone }: { supply: Supply; onDone: () => void }) {
             quantity: format.toStock(quantity, supply.unit),
             total_cost: numberText(cost),
             note,
+            good_until: until || null,
             request_key,
           },
         }),
@@ -175,6 +188,12 @@ function Receive({ supply, onDone }: { supply: Supply; onDone: () => void }) {
           fault={askAbout(cost) || undefined}
         />
       </div>
+      <Field
+        label="Good until, where it expires"
+        type="date"
+        value={until}
+        onChange={(event) => setUntil(event.target.value)}
+      />
       <Field
         label="Note"
         maxLength={120}

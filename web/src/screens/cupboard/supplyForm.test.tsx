@@ -22,6 +22,8 @@ const CARTON: Supply = {
   on_hand: "40",
   reserved: "6",
   free: "34",
+  expired: "0",
+  good_until: null,
   average_cost: "1.05",
   reorder_at: "20",
   facts: {
