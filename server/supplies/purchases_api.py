@@ -17,8 +17,9 @@ from server.api.operation import PROBLEMS, operation
 from server.api.views import Body, MemberView, Page
 from server.formats.purchase_sheet import PurchaseRow, PurchaseSheet, purchase_csv, purchase_pdf, purchase_text
 from server.supplies import purchasing
-from server.supplies.models import Offer, Purchase, Supplier
+from server.supplies.models import Offer, Purchase, PurchaseLine, Supplier
 from server.supplies.purchasing import Received, Wanted
+from server.words.render import Words, words_of
 from server.workshops.clock import today
 from server.workshops.models import Workshop
 
@@ -259,6 +260,7 @@ class OfferView(MemberView):
 
 def _sheet(workshop: Workshop, row: Purchase) -> PurchaseSheet:
     offers = {offer.supply_id: offer for offer in row.supplier.offers.all()}
+    words = words_of(workshop.unit_system)
     return PurchaseSheet(
         number=row.number,
         supplier=row.supplier.name,
@@ -274,7 +276,7 @@ def _sheet(workshop: Workshop, row: Purchase) -> PurchaseSheet:
                 their_code=offers[line.supply_id].their_code if line.supply_id in offers else "",
                 code=line.supply.code,
                 name=line.supply.name,
-                amount=_amount(line.quantity, line.supply.unit, offers.get(line.supply_id)),
+                amount=_amount(words, line, offers.get(line.supply_id)),
                 quantity=line.quantity,
                 unit=line.supply.unit,
                 price=line.price,
@@ -286,11 +288,11 @@ def _sheet(workshop: Workshop, row: Purchase) -> PurchaseSheet:
     )
 
 
-def _amount(quantity: Decimal, unit: str, offer: Offer | None) -> str:
-    plain = f"{quantity.normalize():f} {unit}"
-    if offer is None or not offer.pack_name or quantity % offer.pack:
+def _amount(words: Words, line: PurchaseLine, offer: Offer | None) -> str:
+    plain = words.quantity(line.quantity, line.supply.unit)
+    if offer is None or not offer.pack_name or line.quantity % offer.pack:
         return plain
-    packs = (quantity / offer.pack).normalize()
+    packs = (line.quantity / offer.pack).normalize()
     return f"{packs:f} x {offer.pack_name} ({plain})"
 
 

@@ -133,6 +133,13 @@ class Words(string.Formatter):
                 return self._by_ending[ending](fact)
         return str(fact)
 
+    def quantity(self, value: Decimal, unit: str) -> str:
+        """Return an amount of a supply in words: pieces as they are, what is measured in the workshop's own unit."""
+        if unit == "pieces" or self.system != "imperial":
+            return f"{_number(value, 2)} {unit}"
+        word, size = {"l": ("cu ft", _CUBIC_FOOT_L), "m": ("ft", _FOOT_M), "m2": ("sq ft", _FOOT_M**2)}[unit]
+        return f"{_number(value / size, 2)} {word}"
+
     def _size(self, sides: Sequence[int]) -> str:
         length, width, height = (int(side) for side in sides)
         return format_size(Size(length_um=length, width_um=width, height_um=height), self.system)

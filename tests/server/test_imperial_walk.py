@@ -10,13 +10,15 @@ from typing import Any
 from uuid import uuid4
 
 from core.designing.crafts import CRAFTS
+from server.buying.cartons import run_report
 from server.carriers.models import TariffVersion
 from server.commands.demo import DEMO
+from server.commands.history import load_suppliers, order_what_is_on_the_way
 from server.commands.intake import import_kind
 from server.orders.models import Order
 from server.plans.waves import run_wave
 from server.recipes.models import Product, Recipe
-from server.supplies.models import Supply
+from server.supplies.models import Offer, Purchase, Supplier, Supply
 from server.workshops.happened import tell_anything
 from tests.server.base import DemoCase
 from tests.server.test_every_route import ROUTES
@@ -50,6 +52,8 @@ class ImperialWalk(DemoCase):
         cls.workshop.unit_system = "imperial"
         cls.workshop.save()
         tell_anything(cls.workshop)
+        load_suppliers(cls.workshop, cls.owner)
+        order_what_is_on_the_way(cls.workshop, cls.owner)
         run_wave(workshop=cls.workshop)
 
     def setUp(self) -> None:
@@ -57,6 +61,7 @@ class ImperialWalk(DemoCase):
         # People's own names may say 250 ml; what the program writes may not.
         own = {*Product.objects.of(self.workshop).values_list("name", flat=True)}
         own |= {*Supply.objects.of(self.workshop).values_list("name", flat=True)}
+        own |= {*Offer.objects.of(self.workshop).exclude(pack_name="").values_list("pack_name", flat=True)}
         own |= {*Recipe.objects.of(self.workshop).values_list("name", flat=True)}
         self.own = sorted(own, key=len, reverse=True)
 
@@ -96,10 +101,17 @@ class ImperialWalk(DemoCase):
             "<int:parcel_id>": [self.parcel["id"]],
             "<int:send_off_id>": [1],
             "<str:device>": ["scale"],
+            "<int:session_id>": [self.ask("post", "counts", {"shelf": "A"})["id"]],
+            "<int:supplier_id>": list(Supplier.objects.of(self.workshop).values_list("pk", flat=True)),
+            "<int:purchase_id>": list(Purchase.objects.of(self.workshop).values_list("pk", flat=True)),
+            "<int:report_id>": [self.report],
         }
 
     def test_no_answer_and_no_paper_shows_a_metric_unit(self) -> None:
         self.parcel = self.labelled("1160")
+        body = {"at_most": 4, "weeks": 10, "own_sizes": True}
+        self.report = self.ask("post", "buying/cartons", body, status=201)["id"]
+        self.assertTrue(run_report(self.workshop, self.report))
         ids, found, looked_at = self.ids(), [], 0
         for route, methods in ROUTES.items():
             if "get" not in methods or route.endswith(_FILES):
@@ -116,6 +128,7 @@ class ImperialWalk(DemoCase):
             sign = "&" if "?" in paper else "?"
             found += self.answered("get", f"api/{paper}{sign}parcels={','.join(wave)}")
         found += self.answered("get", f"api/bench/together?parcels={self.parcel['id']}")
+        found += self.answered("post", "api/buying/list", {})
         self.assertGreater(looked_at, 150)
         self.assertEqual(found, [], "\n".join(f"{where}: {text}" for where, text in found[:60]))
 
