@@ -21,6 +21,10 @@ __all__ = ["BuyingPlan", "LeftOut", "Outcome", "Raise", "SupplierOrder", "buy", 
 #: all: everything on the list is bought; exact: no plan within the budget is better; bounded: too many to be sure.
 Outcome = Literal["all", "exact", "bounded"]
 
+#: Into so many parts the amount wanted of a line is split under a budget: all lines together have about so many
+#: amounts, which the exact plan takes well under a second for.
+_FEWEST_PARTS, _MOST_PARTS, _AMOUNTS_IN_ALL = 4, 12, 100
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Raise:
@@ -179,8 +183,8 @@ def _with_amount(line: Line, one: Watched, option: Option, shop: Shop) -> Line:
 def _problem(lines: Sequence[Line], by_code: dict[str, Watched], shop: Shop, fixed: frozenset[str]) -> Problem:
     """Return the choice: of each line no amount or one of a few, each with its cost and when the supply runs out then.
 
-    The amounts: the one chosen, the one wanted, and less of it down to the least that can be ordered. Nothing is better
-    than lasting as long as the amount wanted does.
+    The amounts: the one chosen, the one wanted, and parts of it down to the least that can be ordered. Nothing is
+    better than lasting as long as the amount wanted does.
     """
     suppliers = list(dict.fromkeys(line.offer.supplier.code for line in lines))
     seller = {line.offer.supplier.code: line.offer.supplier for line in lines}
@@ -191,7 +195,7 @@ def _problem(lines: Sequence[Line], by_code: dict[str, Watched], shop: Shop, fix
         wanted = line.chosen if line.code in fixed else line.amounts[0]
         most = runs_out_with(look, wanted.quantity, line.arrives_at)
         without.append(min(most, runs_out_with(look, Decimal(0), 0)))
-        for quantity in _quantities(line, wanted.quantity, fixed=line.code in fixed):
+        for quantity in _quantities(line, wanted.quantity, len(lines), fixed=line.code in fixed):
             amount = amount_of(line, quantity, shop)
             options.append(
                 Option(
@@ -214,12 +218,13 @@ def _problem(lines: Sequence[Line], by_code: dict[str, Watched], shop: Shop, fix
     )
 
 
-def _quantities(line: Line, wanted: Decimal, *, fixed: bool) -> tuple[Decimal, ...]:
+def _quantities(line: Line, wanted: Decimal, lines: int, *, fixed: bool) -> tuple[Decimal, ...]:
+    """Return the amounts weighed of a line: parts of the amount wanted, finer the fewer lines there are."""
     if fixed:
         return (line.chosen.quantity,)
-    share = (wanted * part / 4 for part in (1, 2, 3, 4))
-    found = {line.offer.rounded_up(one) for one in share} | {line.offer.rounded_up(Decimal(0)), line.chosen.quantity}
-    return tuple(sorted(found))
+    parts = max(_FEWEST_PARTS, min(_MOST_PARTS, _AMOUNTS_IN_ALL // lines))
+    found = {line.offer.rounded_up(wanted * part / parts) for part in range(parts + 1)}
+    return tuple(sorted(found | {line.chosen.quantity}))
 
 
 def _wanted(problem: Problem, number: int) -> int:

@@ -20,7 +20,9 @@ from core.tariffs.zones import plain_postcode
 from server.api.problems import Refused
 from server.bench.models import Parcel, ReadyParcel
 from server.carriers.selectors import core_tariffs
+from server.orders.models import Order
 from server.plans.facts import settings_of, ship_day
+from server.plans.models import Plan
 from server.recipes.mapping import core_products, core_recipe
 from server.recipes.models import Product
 from server.recipes.selectors import tried_versions, versions_in_force, with_their_families
@@ -101,6 +103,8 @@ def unpack(*, by: Member, ready_id: int, reason: str) -> ReadyParcel:
     post_converted(workshop=by.workshop, changes=back, by=by.name, note=f"unpacked: {reason}")
     row.state = ReadyParcel.State.UNPACKED
     row.save(update_fields=["state"])
+    # Who counted on it is planned again, like all that use what went back.
+    Plan.objects.of(by.workshop).filter(standing_id=row.pk, order__state__in=Order.OPEN).update(stale=True)
     tell_stock(by.workshop, list(back))
     return row
 
@@ -108,7 +112,8 @@ def unpack(*, by: Member, ready_id: int, reason: str) -> ReadyParcel:
 def take_for(parcel: Parcel, mine: PlannedParcel) -> ReadyParcel | None:
     """Let an order's only parcel take the oldest one packed ahead that is the same; None when there is none.
 
-    The same: product, units, container, and the current recipe version. Call with the workshop's row locked.
+    The same: product, units, container, and the current recipe version; what its plan counts on before all others, and
+    never what another's counts on. Call with the workshop's row locked.
     """
     if len(mine.goods) != 1 or mine.candidate.change is not None or mine.candidate.strapped is not None:
         return None
@@ -116,6 +121,10 @@ def take_for(parcel: Parcel, mine: PlannedParcel) -> ReadyParcel | None:
     rows = ReadyParcel.objects.of(parcel.workshop_id).filter(
         state=ReadyParcel.State.READY, product__sku=sku, units=units, container=mine.candidate.container
     )
+    counted = Plan.objects.of(parcel.workshop_id).filter(standing_id__isnull=False)
+    own = counted.filter(order_id=parcel.order_id).values_list("standing_id", flat=True).first()
+    others = counted.filter(order__state__in=Order.OPEN).exclude(order_id=parcel.order_id)
+    rows = rows.filter(pk=own) if own is not None else rows.exclude(pk__in=others.values("standing_id"))
     for row in rows.select_for_update(of=("self",)).select_related("version__recipe"):
         if parcel.recipe_versions.get(row.version.recipe.code) == row.version.number:
             row.state = ReadyParcel.State.TAKEN
@@ -129,6 +138,8 @@ def give_back(workshop: Workshop, parcels: Iterable[Parcel]) -> None:
     taken = [parcel.ready_id for parcel in parcels if parcel.ready_id is not None]
     Parcel.objects.of(workshop).filter(ready_id__in=taken).update(ready=None)
     ReadyParcel.objects.of(workshop).filter(pk__in=taken).update(state=ReadyParcel.State.READY)
+    if taken:
+        tell_stock(workshop, [])  # an order that is blocked may have it
 
 
 def for_the_order(use: Use, mine: PlannedParcel) -> bool:

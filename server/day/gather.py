@@ -1,14 +1,18 @@
 """The list of a wave: what to carry up, by shelf, with what is short; on screen and on paper (day)."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import replace
 from decimal import Decimal
 
 from pydantic import BaseModel
 
 from core.day.gather import Carried, GatherList, Needed, gather_list, short_of
 from core.messages import Text, say
+from core.parcels.candidate import PlannedParcel
 from core.parcels.plan import PlannedOrder
 from server.api.problems import Refused
+from server.bench.models import ReadyParcel
+from server.bench.ready import for_the_order
 from server.day.selectors import key_of
 from server.formats.gather_sheet import GatherSection, GatherSheetOut, SheetLine
 from server.orders.models import Order
@@ -125,6 +129,7 @@ def gathered(workshop: Workshop, keys: Sequence[tuple[int, int]]) -> GatherOut:
         .filter(order__state__in=(Order.State.PLANNED, Order.State.BENCH))
         .select_related("order", "kept")
     }
+    ahead = _packed_ahead(workshop, rows.values())
     needed: list[tuple[Needed, Order, int]] = []
     for order_id, part in keys:
         plan = rows.get(order_id)
@@ -136,9 +141,40 @@ def gathered(workshop: Workshop, keys: Sequence[tuple[int, int]]) -> GatherOut:
                 status=404,
             )
         parcel = stored.chosen.parcels[part - 1]
+        if order_id in ahead:
+            parcel = _only_the_orders_own(parcel)
         needed.append((Needed(code=key_of(order_id, part), parcel=parcel), plan.order, len(stored.chosen.parcels)))
     found = gather_list([one for one, _, _ in needed])
-    return _out(workshop, needed, found)
+    out = _out(workshop, needed, found)
+    whole = [_standing_thing(ahead[order_id], key_of(order_id, part)) for order_id, part in keys if order_id in ahead]
+    return out.model_copy(update={"goods": _by_place([*out.goods, *whole])}) if whole else out
+
+
+def _packed_ahead(workshop: Workshop, plans: Iterable[Plan]) -> dict[int, ReadyParcel]:
+    """Return the parcel packed ahead of each order that took one, or that counts on one."""
+    wanted = {plan.standing_id: plan.order_id for plan in plans if plan.standing_id is not None}
+    rows = ReadyParcel.objects.of(workshop).select_related("product")
+    found = {wanted[row.pk]: row for row in rows.filter(pk__in=wanted, state=ReadyParcel.State.READY)}
+    at_bench = rows.filter(parcel__order_id__in=[plan.order_id for plan in plans])
+    return found | {row.parcel.order_id: row for row in at_bench.select_related("parcel")}
+
+
+def _only_the_orders_own(parcel: PlannedParcel) -> PlannedParcel:
+    """Return what is still fetched when the parcel stands packed already."""
+    uses = tuple(use for use in parcel.candidate.uses if for_the_order(use, parcel))
+    return replace(parcel, goods=(), candidate=replace(parcel.candidate, uses=uses))
+
+
+def _standing_thing(row: ReadyParcel, key: str) -> GatherThing:
+    return GatherThing(
+        code=f"ahead-{row.pk}",
+        name=f"Packed ahead: {row.units} {row.product.name}",
+        place=row.place,
+        quantity=Decimal(1),
+        amount="",
+        per=[GatherPer(key=key, quantity=Decimal(1))],
+        short=[],
+    )
 
 
 def _out(workshop: Workshop, needed: Sequence[tuple[Needed, Order, int]], found: GatherList) -> GatherOut:

@@ -60,6 +60,9 @@ class Plan(WorkshopOwned):
     ship_on = models.DateField()
     stale = models.BooleanField(default=False, help_text="Something it depends on has changed")
     at = models.DateTimeField()
+    standing_id = models.BigIntegerField(
+        null=True, help_text="The parcel packed ahead it counts on: the cupboard alone does not do"
+    )
 
     class Meta(WorkshopOwned.Meta):
         abstract = False

@@ -5,25 +5,30 @@ changed since and against the stock that is still free, and promised. So nobody 
 cannot promise the last carton.
 """
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
 from decimal import Decimal
+from functools import partial
+from typing import TypeAlias
 
 from django.utils import timezone
 
 from core.parcels.plan import Blocked, Overrides, PlannedOrder
 from core.parcels.remembered import Remembered
-from core.recipes.expand import amounts_of
+from core.recipes.expand import amounts_of, merged
 from server.orders.models import Order, OrderLine
 from server.plans.facts import Loaded, leaves_on, load, place_of, ship_day
 from server.plans.mapping import overrides_from_json, overrides_to_json, plan_to_json, texts_to_json
 from server.plans.models import Plan, PlanDocument, PlannedUse, PlanPart
 from server.plans.parts import parts_of, save_parts
+from server.plans.standing import Standing, standing
 from server.supplies.selectors import as_stocks, supplies_with_stock
 from server.workshops.models import Workshop
 
 __all__ = ["Draft", "draft", "overrides_of", "promise", "settle_states"]
+
+_Result: TypeAlias = PlannedOrder | Blocked
 
 
 def overrides_of(plan: Plan) -> Overrides:
@@ -40,6 +45,7 @@ class Drafted:
     decided: Overrides
     before_at: datetime | None
     needed: Mapping[str, Decimal]  #: supply code -> stock units
+    counts_on: int | None = None  #: the parcel packed ahead it takes, where the cupboard alone does not do
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -76,28 +82,77 @@ def draft(
     for plan in old.values():  # what these orders promised is theirs to promise again
         for use in plan.uses.all():
             free[use.supply.code] += use.quantity
+    ahead: list[Standing] | None = None
     made: list[Drafted] = []
     for order in orders:
         before = old.get(order.pk)
         own = overrides_of(before) if before else Overrides()
         decided = forced.get(order.pk, own) if forced else own
-        for lines in loaded.lines_to_try(order, free):
-            result = remembered.plan_order(
-                lines,
-                loaded.with_free(free),
-                destination=place_of(order),
-                ship_on=leaves_on(day, decided, workshop),
-                overrides=decided,
-                occasion=loaded.occasion_of(order),
-            )
-            if isinstance(result, PlannedOrder):
-                break
+
+        plan_from = partial(_planned, loaded, remembered, order, decided, leaves_on(day, decided, workshop))
+        result, taken = plan_from(free), None
+        if isinstance(result, Blocked):
+            ahead = standing(workshop, besides=orders) if ahead is None else ahead
+            taken, result = _by_standing(ahead, loaded, order, free, result, plan_from)
         needed = amounts_of(result.chosen.uses) if isinstance(result, PlannedOrder) else {}
+        if taken is not None:
+            left = {code: quantity - taken.used.get(code, 0) for code, quantity in needed.items()}
+            needed = {code: quantity for code, quantity in left.items() if quantity > 0}
         for code, quantity in needed.items():
             free[code] -= quantity
-        before_at = before.at if before else None
-        made.append(Drafted(order=order, result=result, decided=decided, before_at=before_at, needed=needed))
+        made.append(
+            Drafted(
+                order=order,
+                result=result,
+                decided=decided,
+                before_at=before.at if before else None,
+                needed=needed,
+                counts_on=taken.id if taken is not None else None,
+            )
+        )
     return Draft(changes=changes, day=day, loaded=loaded, orders=tuple(made))
+
+
+def _planned(
+    loaded: Loaded,
+    remembered: Remembered,
+    order: Order,
+    decided: Overrides,
+    ship_on: date,
+    free: dict[str, Decimal],
+) -> _Result:
+    """Plan one order from what is free, with what is to be used up first while there is any."""
+    for lines in loaded.lines_to_try(order, free):
+        result = remembered.plan_order(
+            lines,
+            loaded.with_free(free),
+            destination=place_of(order),
+            ship_on=ship_on,
+            overrides=decided,
+            occasion=loaded.occasion_of(order),
+        )
+        if isinstance(result, PlannedOrder):
+            break
+    return result
+
+
+def _by_standing(
+    ahead: list[Standing],
+    loaded: Loaded,
+    order: Order,
+    free: Mapping[str, Decimal],
+    blocked: Blocked,
+    plan_from: Callable[[dict[str, Decimal]], _Result],
+) -> tuple[Standing | None, _Result]:
+    """Return the parcel packed ahead that a blocked order can take, off the list, and its plan with it; or neither."""
+    goods = tuple((line.sku, line.quantity) for line in merged(loaded.lines_of(order)))
+    for one in ahead:
+        if goods == (one.goods,):
+            result = plan_from({code: quantity + one.used.get(code, 0) for code, quantity in free.items()})
+            if isinstance(result, PlannedOrder) and one.is_of(result, loaded.recipes):
+                ahead.remove(one)
+                return one, result
+    return None, blocked
 
 
 def promise(workshop: Workshop, drafted: Draft, *, changes: int) -> list[Plan] | None:
@@ -116,7 +171,7 @@ def promise(workshop: Workshop, drafted: Draft, *, changes: int) -> list[Plan] |
     for one in drafted.orders:
         for code, quantity in one.needed.items():
             needed[code] = needed.get(code, Decimal(0)) + quantity
-    if not _still_free(workshop, needed, old.values()):
+    if not _still_free(workshop, needed, old.values()) or not _still_stand(workshop, drafted.orders):
         return None
     ids = {stock.supply.code: stock.supply.pk for stock in drafted.loaded.stocks}
     plans: list[Plan] = []
@@ -125,6 +180,7 @@ def promise(workshop: Workshop, drafted: Draft, *, changes: int) -> list[Plan] |
     replaced = [plan.kept_id for plan in old.values()]
     for one in drafted.orders:
         plan = _row(one.order, old.get(one.order.pk), one.result, drafted.loaded, one.decided)
+        plan.standing_id = one.counts_on
         plan.ship_on = one.result.ship_on if isinstance(one.result, PlannedOrder) else drafted.day
         plans.append(plan)
         if isinstance(one.result, PlannedOrder):
@@ -150,6 +206,12 @@ def _still_free(workshop: Workshop, needed: Mapping[str, Decimal], old: Iterable
     stocks = as_stocks(workshop, supplies_with_stock(workshop).filter(code__in=needed))
     free = {stock.supply.code: stock.free + own.get(stock.supply.pk, Decimal(0)) for stock in stocks}
     return all(code in free and free[code] >= quantity for code, quantity in needed.items())
+
+
+def _still_stand(workshop: Workshop, made: Sequence[Drafted]) -> bool:
+    """Tell whether the parcels packed ahead these orders count on stand there, and nobody else counts on them."""
+    wanted = {one.counts_on for one in made if one.counts_on is not None}
+    return not wanted or wanted <= {one.id for one in standing(workshop, besides=[one.order for one in made])}
 
 
 def _row(order: Order, before: Plan | None, result: PlannedOrder | Blocked, loaded: Loaded, force: Overrides) -> Plan:
@@ -184,6 +246,7 @@ def _save(workshop: Workshop, plans: list[Plan], uses: list[PlannedUse], replace
         "total",
         "recipe_versions",
         "ship_on",
+        "standing_id",
     ]
     PlanDocument.objects.of(workshop).bulk_create([plan.kept for plan in plans])
     for plan in plans:

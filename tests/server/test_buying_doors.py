@@ -54,6 +54,16 @@ class Buying(unittest.TestCase):
         self.assertEqual((found["outcome"], [one["code"] for one in found["left_out"]]), ("exact", ["B"]))
         self.assertEqual((found["left_out"][0]["missed_from"], found["rule_of_thumb"]["lines"]), ("2026-12-01", []))
 
+    def test_the_example_in_the_docs_is_the_best_there_is(self) -> None:
+        text = (ROOT / "docs" / "formats" / "buy-request.md").read_text(encoding="utf-8")
+        found = bought(json.loads(text.split("## Example")[1].split("```json\n")[1].split("```")[0]))
+        (order,) = found["orders"]
+        # 53.50 for goods: 41.00 for 50 cartons, 3 rolls at 3.96 each; a fourth roll or another pack would be too much.
+        lines = [(line["code"], line["quantity"]) for line in order["lines"]]
+        self.assertEqual(lines, [("C-14", "50"), ("TAPE", "198")])
+        self.assertEqual((found["outcome"], found["total"]), ("exact", "59.38"))
+        self.assertEqual(found["run_outs"], ["2026-12-18", "2026-12-23"])
+
     def test_every_error_is_named(self) -> None:
         wrong = request(supply(on_hand="many"), supply("B", offers=[{"supplier": "nobody", "prices": []}]), season=[1])
         with self.assertRaises(WrongRequest) as caught:

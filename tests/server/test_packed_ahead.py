@@ -5,12 +5,15 @@ from typing import Any
 from uuid import uuid4
 
 from server.bench.models import Parcel, ReadyParcel
+from server.plans.models import Plan
+from server.plans.waves import run_wave
 from server.recipes.models import Product
-from server.supplies.models import Entry
+from server.supplies.models import Entry, Supply
+from server.upkeep.invariants import broken
 from tests.server.base import DemoCase
 
 
-class PackedAhead(DemoCase):
+class PackedAheadCase(DemoCase):
     def ahead(self, sku: str = "CLO-LIN", units: int = 2, count: int = 3, status: int = 201, **more: Any) -> Any:
         product = Product.objects.of(self.workshop).get(sku=sku)
         body = {
@@ -26,6 +29,8 @@ class PackedAhead(DemoCase):
     def on_hand(self, code: str) -> Decimal:
         return Decimal(self.stock(code)["on_hand"])
 
+
+class PackedAhead(PackedAheadCase):
     def test_their_supplies_are_drawn_once_and_the_label_is_left_for_the_order(self) -> None:
         key = str(uuid4())
         mailers, labels = self.on_hand("M-2"), self.on_hand("L-100")
@@ -106,3 +111,70 @@ class PackedAhead(DemoCase):
         self.ahead(count=0, status=422)
         self.assertEqual(self.ask("get", "ready-parcels?state=lost", status=400)["field"], "state")
         self.assertEqual((self.on_hand("M-2"), ReadyParcel.objects.of(self.workshop).count()), (mailers, 0))
+
+
+class Released(PackedAheadCase):
+    """An order that is blocked for want of stock is released by a parcel packed ahead."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        run_wave(workshop=self.workshop)
+
+    def state(self, number: str = "1162") -> str:
+        return self.order(number).state
+
+    def reserved(self, code: str) -> Decimal:
+        return Decimal(self.stock(code)["reserved"])
+
+    def test_it_is_held_for_want_of_a_mailer_and_free_when_one_stands_ready(self) -> None:
+        made = self.ahead(count=1)["parcels"][0]
+        self.gone_all()
+        self.assertEqual((self.state(), self.reserved("M-2")), ("planned", 0))
+        plan = Plan.objects.of(self.workshop).get(order__number="1162")
+        self.assertEqual(plan.standing_id, made["id"])
+        # The label is the order's own.
+        self.assertGreater(plan.uses.get(supply__code="L-100").quantity, 0)
+        self.gathered(f"{plan.order_id}-1")
+        parcel = self.to_bench("1162")
+        self.assertEqual(parcel["steps"][1]["title"], "Take the parcel packed ahead from N1")
+        self.gathered(f"{plan.order_id}-1")
+        self.assertEqual([(one.code, rows) for one, _, rows in broken()], [])
+
+    def gathered(self, key: str) -> None:
+        """It is fetched whole: nothing to make up, nothing short."""
+        found = self.ask("get", f"day/gather?parcels={key}")
+        self.assertEqual(
+            [(one["name"], one["place"]) for one in found["goods"]], [("Packed ahead: 2 Linen cloth", "N1")]
+        )
+        self.assertEqual((found["containers"], found["rolls"], found["supplies"]), ([], [], []))
+
+    def gone_all(self) -> None:
+        """No container is left that takes two cloths."""
+        for row in Supply.objects.of(self.workshop).filter(kind__in=("carton", "mailer")):
+            self.ask("post", f"supplies/{row.pk}/count", {"counted": "0", "request_key": str(uuid4())})
+        run_wave(workshop=self.workshop)
+
+    def test_unpacked_the_order_is_planned_from_what_went_back(self) -> None:
+        made = self.ahead(count=1)["parcels"][0]
+        self.gone_all()
+        self.ask("post", f"ready-parcels/{made['id']}/unpack", {"reason": "wrong tissue"})
+        run_wave(workshop=self.workshop)
+        plan = Plan.objects.of(self.workshop).get(order__number="1162")
+        self.assertEqual((plan.standing_id, self.state(), self.reserved("M-2")), (None, "planned", 1))
+
+    def test_one_parcel_is_counted_on_by_one_order_and_taken_by_no_other(self) -> None:
+        self.ahead(count=1)
+        again = self.order("1162")
+        line = again.lines.get()
+        again.pk, again.number = None, "1162-B"
+        again.save()
+        line.pk, line.order = None, again
+        line.save()
+        self.gone_all()
+        states = sorted([self.state(), self.state("1162-B")])
+        self.assertEqual(states, ["held", "planned"])
+
+    def test_without_one_it_stays_held(self) -> None:
+        self.ahead(units=1, count=1)
+        self.gone_all()
+        self.assertEqual(self.state(), "held")
