@@ -224,6 +224,7 @@ class LeftOutOut(BaseModel):
     supply_id: int
     code: str
     name: str
+    unit: str
     supplier: str
     quantity: Decimal
     goods_cost: Decimal
@@ -510,6 +511,7 @@ def buy_list_out(workshop: Workshop, *, quantities: Mapping[int, Decimal], witho
                 supply_id=read.rows[left.line.code].pk,
                 code=left.line.code,
                 name=read.rows[left.line.code].name,
+                unit=read.rows[left.line.code].unit,
                 supplier=left.line.offer.supplier.name,
                 quantity=left.line.chosen.quantity,
                 goods_cost=left.line.chosen.goods,

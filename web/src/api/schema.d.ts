@@ -6535,6 +6535,8 @@ export interface components {
             code: string;
             /** Name */
             name: string;
+            /** Unit */
+            unit: string;
             /** Supplier */
             supplier: string;
             /** Quantity */

@@ -15,6 +15,8 @@ import {
   inStock,
   signedMoney,
   stockWord,
+  editedAmount,
+  editedPrice,
   toStock,
   weightUnit,
   type StockUnit,
@@ -47,6 +49,10 @@ export function useFormat() {
       stockUnit: (unit: StockUnit) => stockWord(unit, system),
       toStock: (typed: string, unit: StockUnit) => toStock(typed, unit, system),
       inStock: (quantity: string | number, unit: StockUnit) => inStock(quantity, unit, system),
+      editedAmount: (kept: string | number | null, unit: StockUnit) =>
+        editedAmount(kept, unit, system),
+      editedPrice: (kept: string | number | null, unit: StockUnit) =>
+        editedPrice(kept, unit, system),
       length: (um: number) => formatLength(um, system),
       size: (size: { length_um: number; width_um: number; height_um: number }) =>
         formatSize(size, system),

@@ -1,5 +1,7 @@
 import { describe, expect, it } from "vitest";
 import {
+  editedAmount,
+  editedPrice,
   formatAmount,
   formatLength,
   formatMoney,
@@ -113,5 +115,27 @@ describe("fractions of an inch", () => {
     expect(readLength("8 1/2 in", "metric")).toBe(215_900);
     expect(readSize("12 x 8 1/2 x 6 1/4", "imperial")).toEqual([304_800, 215_900, 158_750]);
     expect(readLength("1/0", "imperial")).toBeNull();
+  });
+});
+
+describe("what is kept, as it is edited", () => {
+  it("untouched it stays the same to the last digit", () => {
+    const sack = editedAmount("250.000000", "l", "imperial");
+    expect(sack.shown).toBe("8.828667");
+    expect(sack.kept(sack.shown)).toBe("250.000000");
+    const price = editedPrice("0.029", "l", "imperial");
+    expect(price.kept(price.shown)).toBe("0.029");
+  });
+
+  it("typed it is meant in the shown unit", () => {
+    expect(editedAmount("250", "l", "imperial").kept("9")).toBe("254.851623");
+    expect(Number(editedPrice(null, "m", "imperial").kept("0.30"))).toBeCloseTo(0.984252, 5);
+    expect(editedAmount(null, "pieces", "metric").kept("12")).toBe("12");
+    expect(editedAmount("3", "pieces", "metric").kept("")).toBe("0");
+  });
+
+  it("what is no number goes as it was typed, to be refused by name", () => {
+    expect(editedAmount("250", "l", "imperial").kept("many")).toBe("many");
+    expect(editedPrice("1", "m", "imperial").kept("cheap")).toBe("cheap");
   });
 });

@@ -73,6 +73,45 @@ export function toStock(typed: string, unit: StockUnit, system: UnitSystem): str
   return value === null || factor === 1 ? numberText(typed) : fixed(value * factor, 6);
 }
 
+/** A kept number as it is edited, and what is kept of what was typed: untouched it is the same to the last digit. */
+export interface Edited {
+  shown: string;
+  kept: (typed: string) => string;
+}
+
+const asEdited = (
+  kept: string | number | null,
+  factor: number,
+  back: (typed: string) => string,
+) => {
+  const shown = kept === null ? "" : String(Number((Number(kept) * factor).toFixed(6)));
+  return {
+    shown,
+    kept: (typed: string) =>
+      kept !== null && typed.trim() === shown ? String(kept) : back(typed.trim() || "0"),
+  };
+};
+
+/** An amount in stock, edited in the shown unit. */
+export const editedAmount = (
+  kept: string | number | null,
+  unit: StockUnit,
+  system: UnitSystem,
+): Edited => asEdited(kept, inStock(1, unit, system), (typed) => toStock(typed, unit, system));
+
+/** The price of one stock unit, edited as that of one shown unit. */
+export function editedPrice(
+  kept: string | number | null,
+  unit: StockUnit,
+  system: UnitSystem,
+): Edited {
+  const each = inStock(1, unit, system);
+  return asEdited(kept, 1 / each, (typed) => {
+    const price = numberIn(typed);
+    return price === null || each === 1 ? numberText(typed) : fixed(price * each, 6);
+  });
+}
+
 export const stockWord = (unit: StockUnit, system: UnitSystem): string =>
   unit === "pieces" ? "pieces" : UNIT_WORDS[system][unit];
 

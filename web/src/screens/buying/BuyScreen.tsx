@@ -17,7 +17,7 @@ import { BuyingSettingsSheet } from "./BuyingSettingsSheet";
 import { HowMany } from "./HowMany";
 import { OrderLines } from "./OrderLines";
 import { OrderSheet } from "./OrderSheet";
-import { plain, shownOutlook } from "./shown";
+import { measured, plain, shownOutlook } from "./shown";
 
 type List = Schemas["BuyListOut"];
 
@@ -221,12 +221,12 @@ function Ahead({
         </Link>
         <span className="font-text text-base font-normal text-ink2">
           {format.quantity(page.data.per_day, unit)} a working day, give or take{" "}
-          {plain(page.data.sd)}; {format.quantity(line.reserved, unit)} reserved
+          {measured(format, unit)(page.data.sd)}; {format.quantity(line.reserved, unit)} reserved
         </span>
       </h2>
       <Outlook
         shown={shownOutlook(page.data, { quantity: line.quantity, arrives })}
-        amount={plain}
+        amount={measured(format, unit)}
       />
     </section>
   );
@@ -277,7 +277,7 @@ function LeftOut({ data }: { data: List }) {
                 {one.name}
               </span>
               <span className="whitespace-nowrap">
-                {plain(one.quantity)} for {format.money(one.goods_cost)}
+                {measured(format, one.unit)(one.quantity)} for {format.money(one.goods_cost)}
               </span>
             </p>
             <p className="text-small text-ink2">
@@ -287,7 +287,7 @@ function LeftOut({ data }: { data: List }) {
               ) : (
                 "Not missed soon: "
               )}
-              about {plain(one.per_week)} a week, from {one.supplier}.
+              about {measured(format, one.unit)(one.per_week)} a week, from {one.supplier}.
             </p>
           </li>
         ))}

@@ -4,10 +4,10 @@ import { useState } from "react";
 import { outlook } from "../../api/buying";
 import type { Schemas } from "../../api/client";
 import { useFormat } from "../../app/session";
-import { numberText } from "../../domain/numbers";
+import type { StockUnit } from "../../domain/units";
 import { dayWords } from "../../domain/words";
 import { Button, Field, Mark } from "../../ui/parts";
-import { plain } from "./shown";
+import { eachCost, measured } from "./shown";
 
 interface Props {
   line: Schemas["BuyLineOut"];
@@ -17,6 +17,8 @@ interface Props {
 export function HowMany({ line, onQuantity }: Props) {
   const page = useQuery(outlook(line.supply_id));
   const format = useFormat();
+  const unit = line.unit as StockUnit;
+  const amountOf = measured(format, unit);
   const [typed, setTyped] = useState("");
   const offer = page.data?.offers.find((one) => one.best) ?? page.data?.offers[0];
   return (
@@ -25,7 +27,7 @@ export function HowMany({ line, onQuantity }: Props) {
       <table className="rule-table mt-1">
         <thead>
           <tr>
-            <th>{line.unit === "pieces" ? "Pieces" : format.stockUnit(line.unit as "m")}</th>
+            <th>{unit === "pieces" ? "Pieces" : "Amount"}</th>
             <th className="num">Each</th>
             <th className="num">This order</th>
             <th className="num">Lasts until</th>
@@ -49,10 +51,10 @@ export function HowMany({ line, onQuantity }: Props) {
                       aria-hidden="true"
                       className={`size-3.5 rounded-full border-2 ${here ? "border-action bg-action" : "border-line2"}`}
                     />
-                    <b>{plain(amount.quantity)}</b>
+                    <b>{amountOf(amount.quantity)}</b>
                   </button>
                 </td>
-                <td className="num">{format.exactMoney(amount.each)}</td>
+                <td className="num">{eachCost(format, unit)(amount.each)}</td>
                 {amount.barred === "" ? (
                   <>
                     <td className="num">
@@ -70,7 +72,7 @@ export function HowMany({ line, onQuantity }: Props) {
                     <Mark kind="stop" />{" "}
                     {amount.barred === "too_long"
                       ? "lasts longer than you buy for"
-                      : `its slot takes ${plain(page.data?.room ?? 0)}`}
+                      : `its slot takes ${amountOf(page.data?.room ?? 0)}`}
                   </td>
                 )}
               </tr>
@@ -82,12 +84,13 @@ export function HowMany({ line, onQuantity }: Props) {
         className="mt-3 flex items-end gap-3"
         onSubmit={(event) => {
           event.preventDefault();
-          if (typed.trim()) onQuantity(numberText(typed));
+          if (typed.trim()) onQuantity(format.toStock(typed, unit));
           setTyped("");
         }}
       >
         <Field
-          label={`Another amount, in ${line.pack_name || `packs of ${plain(line.pack)}`}`}
+          label={`Another amount, in ${line.pack_name || `packs of ${amountOf(line.pack)}`}`}
+          unit={unit === "pieces" ? undefined : format.stockUnit(unit)}
           inputMode="decimal"
           value={typed}
           onChange={(event) => setTyped(event.target.value)}
@@ -98,8 +101,8 @@ export function HowMany({ line, onQuantity }: Props) {
       </form>
       {line.better ? (
         <p className="mt-2 text-small text-ink2">
-          <Mark kind="mind" /> {plain(line.better.quantity)} would cost less a year; the budget has
-          no room for them.
+          <Mark kind="mind" /> {amountOf(line.better.quantity)} would cost less a year; the budget
+          has no room for them.
         </p>
       ) : null}
     </section>

@@ -4,7 +4,6 @@ import { useState } from "react";
 import { dropOffer, saveOffer, suppliers } from "../../api/buying";
 import type { Schemas } from "../../api/client";
 import { useFormat } from "../../app/session";
-import { numberText } from "../../domain/numbers";
 import { Choose } from "../../ui/Choose";
 import { Button, Field, ProblemNote } from "../../ui/parts";
 import { Sheet } from "../../ui/Sheet";
@@ -22,17 +21,20 @@ export function OfferSheet({ supply, page, supplierId, onClose }: Props) {
   const format = useFormat();
   const known = useQuery(suppliers());
   const now = page.offers.find((one) => one.supplier_id === supplierId);
+  const amount = (kept?: string | number | null) => format.editedAmount(kept ?? null, supply.unit);
+  const price = (kept?: string | number | null) => format.editedPrice(kept ?? null, supply.unit);
   const [supplier, setSupplier] = useState(supplierId === null ? "" : String(supplierId));
   const [text, setText] = useState({
     their_code: now?.their_code ?? "",
-    pack: now ? String(Number(now.pack)) : "1",
+    pack: amount(now?.pack).shown || "1",
     pack_name: now?.pack_name ?? "",
-    least: now ? String(Number(now.least)) : "0",
+    least: amount(now?.least).shown || "0",
   });
-  const [prices, setPrices] = useState(
+  const [prices, setPrices] = useState<Price[]>(
     now?.prices.map((one) => ({
-      quantity: String(Number(one.quantity)),
-      price: String(Number(one.price)),
+      kept: one,
+      quantity: amount(one.quantity).shown,
+      price: price(one.price).shown,
     })) ?? [{ quantity: "0", price: "" }],
   );
   const save = useMutation({ ...saveOffer(), onSuccess: onClose });
@@ -59,14 +61,14 @@ export function OfferSheet({ supply, page, supplierId, onClose }: Props) {
             supply: supply.id,
             body: {
               their_code: text.their_code,
-              pack: numberText(text.pack),
+              pack: amount(now?.pack).kept(text.pack),
               pack_name: text.pack_name,
-              least: numberText(text.least || "0"),
+              least: amount(now?.least).kept(text.least),
               prices: prices
                 .filter((one) => one.price.trim() !== "")
                 .map((one) => ({
-                  quantity: numberText(one.quantity || "0"),
-                  price: numberText(one.price),
+                  quantity: amount(one.kept?.quantity).kept(one.quantity),
+                  price: price(one.kept?.price).kept(one.price),
                 })),
             },
           });
@@ -121,6 +123,8 @@ export function OfferSheet({ supply, page, supplierId, onClose }: Props) {
 }
 
 interface Price {
+  /** As it was before it was edited. */
+  kept?: { quantity?: string | number; price?: string | number };
   quantity: string;
   price: string;
 }

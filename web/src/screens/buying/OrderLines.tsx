@@ -4,7 +4,7 @@ import { useFormat } from "../../app/session";
 import { dayWords } from "../../domain/words";
 import type { StockUnit } from "../../domain/units";
 import { Mark } from "../../ui/parts";
-import { plain, whyWords } from "./shown";
+import { eachCost, plain, whyWords } from "./shown";
 
 interface Props {
   data: Schemas["BuyListOut"];
@@ -62,8 +62,8 @@ export function OrderLines({ data, picked, onPick, onDrop }: Props) {
                   <span className="w-24 shrink-0 text-right">
                     {format.quantity(line.quantity, line.unit as StockUnit)}
                   </span>
-                  <span className="w-16 shrink-0 text-right text-ink2">
-                    {format.exactMoney(line.each)}
+                  <span className="w-24 shrink-0 whitespace-nowrap text-right text-ink2">
+                    {eachCost(format, line.unit)(line.each)}
                   </span>
                   <span className="w-16 shrink-0 text-right font-semibold">
                     {format.money(line.goods_cost)}

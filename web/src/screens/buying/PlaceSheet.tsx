@@ -3,7 +3,7 @@ import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { setPlace } from "../../api/buying";
 import type { Schemas } from "../../api/client";
-import { numberText } from "../../domain/numbers";
+import { useFormat } from "../../app/session";
 import { Choose } from "../../ui/Choose";
 import { Button, Field, ProblemNote } from "../../ui/parts";
 import { Sheet } from "../../ui/Sheet";
@@ -17,7 +17,9 @@ interface Props {
 }
 
 export function PlaceSheet({ supply, page, all, onClose }: Props) {
-  const [room, setRoom] = useState(page.room === null ? "" : String(Number(page.room)));
+  const format = useFormat();
+  const takes = format.editedAmount(page.room, supply.unit);
+  const [room, setRoom] = useState(takes.shown);
   const [next, setNext] = useState(page.successor_id === null ? "" : String(page.successor_id));
   const save = useMutation({ ...setPlace(), onSuccess: onClose });
   return (
@@ -29,7 +31,7 @@ export function PlaceSheet({ supply, page, all, onClose }: Props) {
           save.mutate({
             id: supply.id,
             body: {
-              room: room.trim() ? numberText(room) : null,
+              room: room.trim() ? takes.kept(room) : null,
               successor_id: next ? Number(next) : null,
             },
           });
@@ -37,6 +39,7 @@ export function PlaceSheet({ supply, page, all, onClose }: Props) {
       >
         <Field
           label="The slot takes at most"
+          unit={format.stockUnit(supply.unit)}
           hint="Nothing larger is offered to buy. Empty: not known."
           inputMode="decimal"
           value={room}

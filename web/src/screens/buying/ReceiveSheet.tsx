@@ -4,13 +4,12 @@ import { useState } from "react";
 import { receivePurchase } from "../../api/buying";
 import type { Schemas } from "../../api/client";
 import { useFormat } from "../../app/session";
-import { numberIn, numberText } from "../../domain/numbers";
 import type { StockUnit } from "../../domain/units";
 import { useRequestKey } from "../../ui/useRequestKey";
 import { Button, Field, ProblemNote } from "../../ui/parts";
 import { Sheet } from "../../ui/Sheet";
 import { useToast } from "../../ui/useToast";
-import { plain } from "./shown";
+import { eachCost, measured } from "./shown";
 
 export function ReceiveSheet({
   purchase,
@@ -20,11 +19,12 @@ export function ReceiveSheet({
   onClose: () => void;
 }) {
   const say = useToast();
+  const format = useFormat();
   const lines = purchase.lines.filter((line) => !line.closed);
   const [typed, setTyped] = useState(
     lines.map((line) => ({
-      came: plain(line.open),
-      price: shows(line) ? String(Number(line.price)) : "",
+      came: amountIn(line, format).shown,
+      price: priceIn(line, format).shown,
       until: "",
       last: false,
     })),
@@ -60,9 +60,9 @@ export function ReceiveSheet({
             body: {
               lines: lines.map((line, at) => ({
                 line_id: line.id,
-                quantity: numberText(typed[at]?.came || "0"),
+                quantity: amountIn(line, format).kept(typed[at]?.came ?? ""),
                 // Left out: at what it was ordered for.
-                price: typed[at]?.price.trim() ? numberText(typed[at].price) : null,
+                price: typed[at]?.price.trim() ? priceIn(line, format).kept(typed[at].price) : null,
                 last: typed[at]?.last ?? false,
                 good_until: typed[at]?.until || null,
               })),
@@ -95,6 +95,14 @@ export function ReceiveSheet({
 /** Costs may be kept from packers: then the price stays as ordered. */
 const shows = (line: Schemas["PurchaseLineOut"]) => Number.isFinite(Number(line.price));
 
+type Line = Schemas["PurchaseLineOut"];
+type Format = ReturnType<typeof useFormat>;
+
+const unitOf = (line: Line) => line.unit as StockUnit;
+const amountIn = (line: Line, format: Format) => format.editedAmount(line.open, unitOf(line));
+const priceIn = (line: Line, format: Format) =>
+  format.editedPrice(shows(line) ? line.price : null, unitOf(line));
+
 interface Typed {
   came: string;
   price: string;
@@ -114,8 +122,10 @@ function Came({
   onChange: (change: Partial<Typed>) => void;
 }) {
   const format = useFormat();
-  const came = numberIn(typed.came) ?? 0;
-  const price = numberIn(typed.price) ?? 0;
+  const unit = unitOf(line);
+  const amountOf = measured(format, unit);
+  const came = Number(amountIn(line, format).kept(typed.came)) || 0;
+  const price = Number(priceIn(line, format).kept(typed.price)) || 0;
   return (
     <fieldset className="border-t border-line pt-2">
       <legend className="sr-only">{line.name}</legend>
@@ -123,11 +133,12 @@ function Came({
         <p className="min-w-40 grow pb-2">
           <b>{line.code}</b> {line.name}, place {line.place}
           <span className="block text-small text-ink2">
-            {format.quantity(line.open, line.unit as StockUnit)} to come
+            {format.quantity(line.open, unit)} to come
           </span>
         </p>
         <Field
           label="Came"
+          unit={unit === "pieces" ? undefined : format.stockUnit(unit)}
           className="w-28"
           inputMode="decimal"
           autoFocus={first}
@@ -136,7 +147,7 @@ function Came({
         />
         {shows(line) ? (
           <Field
-            label="Each"
+            label={unit === "pieces" ? "Each" : `One ${format.stockUnit(unit)}`}
             className="w-28"
             inputMode="decimal"
             value={typed.price}
@@ -156,11 +167,11 @@ function Came({
       <p className="mt-1 flex flex-wrap gap-x-5 text-small">
         {shows(line) && Math.abs(price - Number(line.price)) > 1e-9 ? (
           <span className="text-mind">
-            ordered at {format.exactMoney(line.price)}: the average cost follows what you paid
+            ordered at {eachCost(format, unit)(line.price)}: the average cost follows what you paid
           </span>
         ) : null}
         {came > Number(line.open) ? (
-          <span>{plain(came - Number(line.open))} more than ordered</span>
+          <span>{amountOf(came - Number(line.open))} more than ordered</span>
         ) : null}
         {came < Number(line.open) ? (
           <label className="inline-flex min-h-9 items-center gap-2">
@@ -170,7 +181,7 @@ function Came({
               checked={typed.last}
               onChange={(event) => onChange({ last: event.target.checked })}
             />
-            the other {plain(Number(line.open) - came)} do not come
+            the other {amountOf(Number(line.open) - came)} do not come
           </label>
         ) : null}
       </p>

@@ -7,6 +7,7 @@ import { supplies } from "../../api/queries";
 import type { Schemas } from "../../api/client";
 import { useActions } from "../../app/keys";
 import { useFormat, useSession } from "../../app/session";
+import type { StockUnit } from "../../domain/units";
 import { dayWords, many } from "../../domain/words";
 import { Outlook } from "../../drawings/Outlook";
 import { Button, Mark, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
@@ -16,7 +17,7 @@ import { ConvertSheet } from "./ConvertSheet";
 import { OfferSheet } from "./OfferSheet";
 import { PlaceSheet } from "./PlaceSheet";
 import { SpoilSheet } from "./SpoilSheet";
-import { plain, shownOutlook } from "./shown";
+import { eachCost, measured, shownOutlook } from "./shown";
 
 type Page = Schemas["OutlookOut"];
 type Open = "convert" | "spoil" | "place" | { offer: number | null } | null;
@@ -25,6 +26,7 @@ export function SupplyScreen() {
   const id = Number(useParams().supplyId);
   const page = useQuery(outlook(id));
   const all = useQuery(supplies());
+  const format = useFormat();
   const navigate = useNavigate();
   const owner = useSession().role === "owner";
   const [open, setOpen] = useState<Open>(null);
@@ -77,9 +79,14 @@ export function SupplyScreen() {
       </ScreenHead>
       <div className="grid grid-cols-[minmax(0,1fr)_440px] border-t border-line max-lg:grid-cols-1">
         <div className="min-w-0 bg-sheet px-6 py-4">
-          <Outlook shown={shownOutlook(data)} amount={plain} />
+          <Outlook shown={shownOutlook(data)} amount={measured(format, supply.unit)} />
           <Arrivals page={data} unit={supply.unit} />
-          <Offers page={data} owner={owner} onOffer={(offer) => setOpen({ offer })} />
+          <Offers
+            page={data}
+            unit={supply.unit}
+            owner={owner}
+            onOffer={(offer) => setOpen({ offer })}
+          />
         </div>
         <aside className="border-l border-line px-6 py-4 max-lg:border-l-0 max-lg:border-t">
           <Figures
@@ -165,14 +172,17 @@ function Arrivals({ page, unit }: { page: Page; unit: Supply["unit"] }) {
 
 function Offers({
   page,
+  unit,
   owner,
   onOffer,
 }: {
   page: Page;
+  unit: StockUnit;
   owner: boolean;
   onOffer: (supplier: number | null) => void;
 }) {
   const format = useFormat();
+  const amountOf = measured(format, unit);
   return (
     <section className="mt-5">
       <h2 className="flex items-baseline justify-between border-b border-line2 pb-1 text-lead">
@@ -218,23 +228,23 @@ function Offers({
                     {offer.best ? <span className="block text-small">would be taken</span> : null}
                   </td>
                   <td>
-                    {offer.pack_name || plain(offer.pack)}
+                    {offer.pack_name || amountOf(offer.pack)}
                     {Number(offer.least) > 0 ? (
                       <span className="block text-small text-ink2">
-                        at least {plain(offer.least)}
+                        at least {amountOf(offer.least)}
                       </span>
                     ) : null}
                   </td>
                   <td>
                     {offer.prices.map((one) => (
                       <span key={one.quantity} className="block">
-                        {Number(one.quantity) > 0 ? `from ${plain(one.quantity ?? 0)} ` : ""}
-                        {format.exactMoney(one.price ?? 0)}
+                        {Number(one.quantity) > 0 ? `from ${amountOf(one.quantity ?? 0)} ` : ""}
+                        {eachCost(format, unit)(one.price ?? 0)}
                       </span>
                     ))}
                   </td>
                   <td>
-                    {taken ? `${plain(taken.quantity)}, ` : ""}here {dayWords(offer.arrives_on)}
+                    {taken ? `${amountOf(taken.quantity)}, ` : ""}here {dayWords(offer.arrives_on)}
                     {offer.too_late ? (
                       <span className="block text-stop">
                         <Mark kind="stop" /> after it is gone
@@ -264,15 +274,16 @@ function Figures({
   onPlace: (() => void) | undefined;
 }) {
   const format = useFormat();
+  const amountOf = measured(format, supply.unit);
   const rows: [string, string][] = [
     ["Used a working day", format.quantity(page.per_day, supply.unit)],
-    ["Give or take", `${plain(page.sd)}, of ${many(page.weeks, "week")}`],
+    ["Give or take", `${amountOf(page.sd)}, of ${many(page.weeks, "week")}`],
     ["One parcel draws", format.quantity(page.each_parcel, supply.unit)],
     ["and costs by it", format.exactMoney(page.each_parcel_cost)],
-    ["Safety stock", page.safety === null ? "no offer" : plain(page.safety)],
-    ["Order when there are", page.point === null ? "no offer" : plain(page.point)],
+    ["Safety stock", page.safety === null ? "no offer" : amountOf(page.safety)],
+    ["Order when there are", page.point === null ? "no offer" : amountOf(page.point)],
     ["Order by", page.order_by === null ? "not soon" : dayWords(page.order_by)],
-    ["Its slot takes", page.room === null ? "not known" : plain(page.room)],
+    ["Its slot takes", page.room === null ? "not known" : amountOf(page.room)],
     ["Average cost", format.unitCost(supply.average_cost, supply.unit)],
   ];
   return (

@@ -1,6 +1,7 @@
 /** The server's outlook as the drawing takes it, and amounts in words. No React. */
 import type { Schemas } from "../../api/client";
 import { dayWords } from "../../domain/words";
+import type { StockUnit } from "../../domain/units";
 import type { OutlookShown } from "../../domain/stockDays";
 
 type Outlook = Schemas["OutlookOut"];
@@ -58,3 +59,21 @@ export const plain = (quantity: string | number): string => {
   const value = Number(quantity);
   return String(Number(value.toFixed(Math.abs(value) < 10 ? 2 : 1)));
 };
+
+/** The same in the workshop's own unit; pieces may be parts of one, as a deviation is. */
+export const measured =
+  (format: { quantity: (quantity: string | number, unit: StockUnit) => string }, unit: string) =>
+  (quantity: string | number): string =>
+    unit === "pieces" ? plain(quantity) : format.quantity(quantity, unit as StockUnit);
+
+/** What one costs, under a head that says so; of a roll or a sack with its unit. */
+export const eachCost =
+  (
+    format: {
+      exactMoney: (amount: string | number) => string;
+      unitCost: (amount: string | number, unit: StockUnit) => string;
+    },
+    unit: string,
+  ) =>
+  (amount: string | number): string =>
+    unit === "pieces" ? format.exactMoney(amount) : format.unitCost(amount, unit as StockUnit);
