@@ -17,7 +17,7 @@ import { BuyingSettingsSheet } from "./BuyingSettingsSheet";
 import { HowMany } from "./HowMany";
 import { OrderLines } from "./OrderLines";
 import { OrderSheet } from "./OrderSheet";
-import { measured, plain, shownOutlook } from "./shown";
+import { inShown, measured, shownOutlook } from "./shown";
 
 type List = Schemas["BuyListOut"];
 
@@ -225,8 +225,12 @@ function Ahead({
         </span>
       </h2>
       <Outlook
-        shown={shownOutlook(page.data, { quantity: line.quantity, arrives })}
-        amount={measured(format, unit)}
+        shown={shownOutlook(
+          page.data,
+          { quantity: line.quantity, arrives },
+          format.inStock(1, unit),
+        )}
+        amount={inShown(format, unit)}
       />
     </section>
   );
@@ -239,6 +243,8 @@ function FreeDelivery({ order, onTake }: { order: Schemas["BuyOrderOut"]; onTake
   const mine = Object.keys(to_free.adds).every((code) =>
     order.lines.some((one) => one.code === code),
   );
+  const amountOf = (code: string, more: string | number) =>
+    measured(format, order.lines.find((one) => one.code === code)?.unit ?? "pieces")(more);
   return (
     <div className="mt-4">
       <Notice kind="mind" action={mine ? <Button onClick={onTake}>Apply</Button> : null}>
@@ -247,7 +253,7 @@ function FreeDelivery({ order, onTake }: { order: Schemas["BuyOrderOut"]; onTake
           {format.money(to_free.saves)} less.
         </b>{" "}
         {Object.entries(to_free.adds)
-          .map(([code, more]) => `${plain(more)} ${code}`)
+          .map(([code, more]) => `${amountOf(code, more)} ${code}`)
           .join(", ")}
         : it is used within the longest cover.
       </Notice>

@@ -4,7 +4,7 @@ import { useFormat } from "../../app/session";
 import { dayWords } from "../../domain/words";
 import type { StockUnit } from "../../domain/units";
 import { Mark } from "../../ui/parts";
-import { eachCost, plain, whyWords } from "./shown";
+import { eachCost, whyWords } from "./shown";
 
 interface Props {
   data: Schemas["BuyListOut"];
@@ -78,7 +78,7 @@ export function OrderLines({ data, picked, onPick, onDrop }: Props) {
                   ? ""
                   : Number(order.delivery_cost) === 0
                     ? `, free from ${format.money(order.free_from)}`
-                    : `, free from ${format.money(order.free_from)}: ${plain(Number(order.free_from) - Number(order.goods_cost))} short`}
+                    : `, free from ${format.money(order.free_from)}: ${format.money(Number(order.free_from) - Number(order.goods_cost))} short`}
               </span>
               <span>{format.money(order.delivery_cost)}</span>
             </li>

@@ -17,7 +17,7 @@ import { ConvertSheet } from "./ConvertSheet";
 import { OfferSheet } from "./OfferSheet";
 import { PlaceSheet } from "./PlaceSheet";
 import { SpoilSheet } from "./SpoilSheet";
-import { eachCost, measured, shownOutlook } from "./shown";
+import { eachCost, inShown, measured, shownOutlook } from "./shown";
 
 type Page = Schemas["OutlookOut"];
 type Open = "convert" | "spoil" | "place" | { offer: number | null } | null;
@@ -79,7 +79,10 @@ export function SupplyScreen() {
       </ScreenHead>
       <div className="grid grid-cols-[minmax(0,1fr)_440px] border-t border-line max-lg:grid-cols-1">
         <div className="min-w-0 bg-sheet px-6 py-4">
-          <Outlook shown={shownOutlook(data)} amount={measured(format, supply.unit)} />
+          <Outlook
+            shown={shownOutlook(data, undefined, format.inStock(1, supply.unit))}
+            amount={inShown(format, supply.unit)}
+          />
           <Arrivals page={data} unit={supply.unit} />
           <Offers
             page={data}

@@ -6,38 +6,39 @@ import type { OutlookShown } from "../../domain/stockDays";
 
 type Outlook = Schemas["OutlookOut"];
 
-const day = (one: Schemas["DayOfStock"]) => ({
+const dayIn = (each: number) => (one: Schemas["DayOfStock"]) => ({
   day: one.day,
-  level: Number(one.level),
-  low: Number(one.low),
-  high: Number(one.high),
-  reserved: Number(one.reserved),
+  level: Number(one.level) * each,
+  low: Number(one.low) * each,
+  high: Number(one.high) * each,
+  reserved: Number(one.reserved) * each,
 });
 
 /** The days with so much more from the day it arrives, until that is gone, too. */
-function withMore(page: Outlook, quantity: number, arrives: string) {
+function withMore(page: Outlook, quantity: number, arrives: string, each: number) {
   const days = page.days.map((one) => {
-    const more = one.day >= arrives ? quantity : 0;
-    const now = day(one);
+    const more = one.day >= arrives ? quantity * each : 0;
+    const now = dayIn(each)(one);
     return { ...now, level: now.level + more, low: now.low + more, high: now.high + more };
   });
   const gone = days.findIndex((one) => one.day >= arrives && one.level < 0);
   return gone === -1 ? days : days.slice(0, gone + 1);
 }
 
-/** ``order``: what the list would order of it; else what is best by itself. */
+/** ``order``: what the list would order of it; else what is best by itself. ``each``: so many shown units a stock unit. */
 export const shownOutlook = (
   page: Outlook,
   order?: { quantity: string; arrives: string },
+  each = 1,
 ): OutlookShown => ({
   today: page.today,
-  past: page.past.map((one) => ({ day: one.day, level: Number(one.level) })),
-  days: page.days.map(day),
+  past: page.past.map((one) => ({ day: one.day, level: Number(one.level) * each })),
+  days: page.days.map(dayIn(each)),
   with_order: order
-    ? withMore(page, Number(order.quantity), order.arrives)
-    : page.with_order.map(day),
-  arrivals: page.arrivals.map((one) => ({ day: one.day, quantity: Number(one.quantity) })),
-  mark: page.mark === null ? null : Number(page.mark),
+    ? withMore(page, Number(order.quantity), order.arrives, each)
+    : page.with_order.map(dayIn(each)),
+  arrivals: page.arrivals.map((one) => ({ day: one.day, quantity: Number(one.quantity) * each })),
+  mark: page.mark === null ? null : Number(page.mark) * each,
   order_by: page.order_by,
   runs_out: page.runs_out,
   early: page.early,
@@ -77,3 +78,9 @@ export const eachCost =
   ) =>
   (amount: string | number): string =>
     unit === "pieces" ? format.exactMoney(amount) : format.unitCost(amount, unit as StockUnit);
+
+/** An amount that is in the shown unit already, as the drawing has it. */
+export const inShown = (format: { stockUnit: (unit: StockUnit) => string }, unit: string) => {
+  const word = unit === "pieces" ? "" : ` ${format.stockUnit(unit as StockUnit)}`;
+  return (quantity: string | number): string => `${plain(quantity)}${word}`;
+};
