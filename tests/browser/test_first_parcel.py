@@ -167,7 +167,7 @@ class FirstParcel(BrowserCase):
                 expect(page.get_by_text(re.compile("settled|As planned")).first).to_be_visible(timeout=15_000)
             before = self.shown()
             self.press(" ")
-            for _ in range(100):  # the server may take its time; a second press would be the next step's
+            for _ in range(400):  # the server may take its time; a second press would be the next step's
                 if self.shown() != before:
                     break
                 page.wait_for_timeout(30)

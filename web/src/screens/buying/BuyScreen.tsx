@@ -32,7 +32,8 @@ export function BuyScreen() {
   const { edits, set, drop, undo, raise } = useEdits();
   const list = useQuery(buyList(edits));
   const [picked, setPicked] = useState<number | null>(null);
-  const [ordering, setOrdering] = useState(false);
+  // The list moves on when it is ordered: the sheet keeps what it was opened with.
+  const [ordering, setOrdering] = useState<Schemas["BuyOrderOut"] | null>(null);
   const [settings, setSettings] = useState(false);
   const owner = useSession().role === "owner";
   const rules = useQuery(buyingSettings());
@@ -54,7 +55,7 @@ export function BuyScreen() {
     {
       key: "enter",
       label: "Order from the supplier",
-      run: () => setOrdering(true),
+      run: () => setOrdering(order ?? null),
       off: !owner || !order,
     },
     { key: "b", label: "Budget and rules", run: () => setSettings(true), off: !owner },
@@ -75,7 +76,7 @@ export function BuyScreen() {
           Budget and rules
         </Button>
         {order ? (
-          <Button kind="next" hotkey="Enter" disabled={!owner} onClick={() => setOrdering(true)}>
+          <Button kind="next" hotkey="Enter" disabled={!owner} onClick={() => setOrdering(order ?? null)}>
             Order from {order.supplier}
           </Button>
         ) : null}
@@ -118,10 +119,10 @@ export function BuyScreen() {
           <LeftOut data={data} />
         </aside>
       </div>
-      {ordering && order ? (
+      {ordering ? (
         <OrderSheet
-          order={order}
-          onClose={() => setOrdering(false)}
+          order={ordering}
+          onClose={() => setOrdering(null)}
           onOrdered={() => {
             undo();
             setPicked(null);

@@ -16,9 +16,7 @@ interface Props {
   onOrdered: () => void;
 }
 
-export function OrderSheet({ order: given, onClose, onOrdered }: Props) {
-  // The list behind moves on when it is ordered: the sheet keeps what it was opened with.
-  const [order] = useState(given);
+export function OrderSheet({ order, onClose, onOrdered }: Props) {
   const format = useFormat();
   const [expected, setExpected] = useState(order.arrives_on);
   const [note, setNote] = useState("");
