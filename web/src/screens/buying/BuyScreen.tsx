@@ -76,7 +76,12 @@ export function BuyScreen() {
           Budget and rules
         </Button>
         {order ? (
-          <Button kind="next" hotkey="Enter" disabled={!owner} onClick={() => setOrdering(order ?? null)}>
+          <Button
+            kind="next"
+            hotkey="Enter"
+            disabled={!owner}
+            onClick={() => setOrdering(order ?? null)}
+          >
             Order from {order.supplier}
           </Button>
         ) : null}
