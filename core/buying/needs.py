@@ -1,7 +1,7 @@
 """What a supply needs: its outlook, the offer to take and how much of it, and whether it is on the list (buying)."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
 from typing import Literal
@@ -12,7 +12,9 @@ from core.buying.reorder import Reorder, reorder
 from core.buying.use import ALL_ALIKE, Season, UseRate, WeekUse, use_rate
 from core.buying.workdays import WorkDays
 
-__all__ = ["Line", "ListWhy", "Need", "Shop", "Watched", "line_at", "line_of", "watched"]
+__all__ = [
+    "Line", "ListWhy", "Need", "Shop", "Watched", "best_line", "lasts_until", "line_at", "line_of", "watched",
+]  # fmt: skip
 
 #: Why it is on the list: it must be ordered within the days, its stock is at the mark, or its supplier is ordered from
 #: anyway.
@@ -64,7 +66,18 @@ class Watched:
     @property
     def stock_and_arriving(self) -> Decimal:
         """Return what is there and on its way."""
-        return self.need.on_hand + sum((one.quantity for one in self.need.arrivals), Decimal(0))
+        return self.need.on_hand + self.arriving
+
+    @property
+    def arriving(self) -> Decimal:
+        """Return what is on its way."""
+        return sum((one.quantity for one in self.need.arrivals), Decimal(0))
+
+    def asleep(self, shop: "Shop") -> Decimal:
+        """Return how much of what is there is left after the longest time anything is bought for (rules 14.5)."""
+        last = min(shop.longest_days, len(self.outlook.days)) - 1
+        left = self.outlook.level_on(last) - self.arriving
+        return max(Decimal(0), min(left, self.need.on_hand))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -82,6 +95,15 @@ class Line:
     arrives_at: int  #: its place among the days of the outlook
     lasts_until: date | None  #: with it; None: beyond the days looked at
     too_late: bool  #: it runs out before it arrives
+
+    @property
+    def better(self) -> Amount | None:
+        """Return the amount of which a year costs less than of the chosen one, where money was short; the cheapest."""
+        now = self.chosen.yearly
+        if now is None:
+            return None
+        cheaper = [one for one in self.amounts if not one.barred and one.yearly is not None and one.yearly < now]
+        return min(cheaper, key=lambda one: one.yearly or Decimal(0), default=None)
 
 
 def watched(needs: Sequence[Need], shop: Shop) -> tuple[Watched, ...]:
@@ -111,7 +133,7 @@ def line_at(one: Watched, offer: Offer, shop: Shop, *, why: ListWhy = "due") -> 
         z=buying.z,
         calendar=shop.calendar,
     )
-    used = Decimal(sum(look.use[at : at + shop.cover_days])) / 1_000_000
+    used = look.used_in(at, shop.cover_days)
     before = look.level_on(at - 1) if at else one.need.on_hand
     wanted = max(Decimal(0), used + asks.safety - before)
     # A break is weighed by the use of the whole cover, not by that of one day that may be a large one.
@@ -126,7 +148,6 @@ def line_at(one: Watched, offer: Offer, shop: Shop, *, why: ListWhy = "due") -> 
         buying=buying,
     )
     chosen = best_amount(found)
-    lasts = runs_out_with(look, chosen.quantity, at)
     return Line(
         code=one.need.code,
         offer=offer,
@@ -137,26 +158,35 @@ def line_at(one: Watched, offer: Offer, shop: Shop, *, why: ListWhy = "due") -> 
         runs_out=look.runs_out,
         arrives_on=arrives,
         arrives_at=at,
-        lasts_until=look.days[lasts] if lasts < len(look.days) else None,
+        lasts_until=lasts_until(one, chosen.quantity, at),
         too_late=look.runs_out is not None and look.runs_out < arrives,
     )
 
 
-def line_of(one: Watched, shop: Shop) -> Line | None:
-    """Return what to buy of a supply, where a year of it costs least of those that come in time.
+def lasts_until(one: Watched, quantity: Decimal, arrives_at: int) -> date | None:
+    """Return the day it runs out on when so much more arrives; None: beyond the days looked at."""
+    return one.outlook.day_at(runs_out_with(one.outlook, quantity, arrives_at))
 
-    None when it has no offer, or need not be ordered yet.
+
+def best_line(one: Watched, shop: Shop) -> Line | None:
+    """Return what would be bought of a supply today, where a year of it costs least of those that come in time.
+
+    None when nobody offers it.
     """
-    if not one.need.offers:
+    return min((line_at(one, offer, shop) for offer in one.need.offers), key=_rank, default=None)
+
+
+def line_of(one: Watched, shop: Shop) -> Line | None:
+    """Return what to buy of a supply; None when nobody offers it, or it need not be ordered yet."""
+    best = best_line(one, shop)
+    if best is None:
         return None
-    lines = [line_at(one, offer, shop) for offer in one.need.offers]
-    best = min(lines, key=_rank)
     last = shop.calendar.add(shop.today, shop.buying.within_days)
     if best.reorder.order_by is not None and best.reorder.order_by <= last:
         return best
     mark = one.need.mark
     if mark is not None and one.stock_and_arriving <= mark:
-        return line_at(one, best.offer, shop, why="mark")
+        return replace(best, why="mark")
     return None
 
 

@@ -44,9 +44,21 @@ class Outlook:
         """Return for how many working days it lasts, today included; None: beyond the days."""
         return None if self.runs_out is None else self.days.index(self.runs_out)
 
+    def day_at(self, at: int) -> date | None:
+        """Return a day by its place; None: it is beyond the days looked at."""
+        return self.days[at] if at < len(self.days) else None
+
     def level_on(self, at: int) -> Decimal:
         """Return the stock at the end of a day, by its place among the days."""
         return Decimal(self.level[at]) / _PARTS
+
+    def half_range_on(self, at: int) -> Decimal:
+        """Return by how much it may be more or less at the end of a day, nine times in ten."""
+        return Decimal(self.spread[at]) / _PARTS
+
+    def used_in(self, first: int, count: int) -> Decimal:
+        """Return what so many days from a place on use together."""
+        return Decimal(sum(self.use[first : first + count])) / _PARTS
 
 
 def parts(quantity: Decimal) -> int:

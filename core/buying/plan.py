@@ -11,12 +11,12 @@ from decimal import Decimal
 from typing import Literal
 
 from core.buying.exact import Option, Problem, run_outs, solve
-from core.buying.needs import Line, Shop, Watched, line_at, line_of
+from core.buying.needs import Line, Shop, Watched, lasts_until, line_at, line_of
 from core.buying.offers import Amount, Supplier, delivery_for
 from core.buying.outlook import runs_out_with
 from core.units import round_money
 
-__all__ = ["BuyingPlan", "LeftOut", "Outcome", "Raise", "SupplierOrder", "buy", "lines_to_buy"]
+__all__ = ["BuyingPlan", "LeftOut", "Outcome", "Raise", "SupplierOrder", "buy", "lines_to_buy", "without_offer"]
 
 #: all: everything on the list is bought; exact: no plan within the budget is better; bounded: too many to be sure.
 Outcome = Literal["all", "exact", "bounded"]
@@ -90,6 +90,13 @@ def lines_to_buy(supplies: Sequence[Watched], shop: Shop) -> tuple[Line, ...]:
         if fitting:
             found[one.need.code] = min(fitting, key=lambda line: (line.chosen.goods, line.offer.supplier.code))
     return tuple(sorted(found.values(), key=lambda line: (line.runs_out or date.max, line.code)))
+
+
+def without_offer(supplies: Sequence[Watched], shop: Shop) -> tuple[str, ...]:
+    """Return the codes of supplies that run low and that nobody offers."""
+    soon = shop.calendar.add(shop.today, shop.buying.anyway_days)
+    low = (one for one in supplies if one.outlook.runs_out is not None and one.outlook.runs_out <= soon)
+    return tuple(one.need.code for one in low if not one.need.offers)
 
 
 def buy(
@@ -171,9 +178,7 @@ def amount_of(line: Line, quantity: Decimal, shop: Shop) -> Amount:
 
 
 def _taking(line: Line, one: Watched, amount: Amount) -> Line:
-    lasts = runs_out_with(one.outlook, amount.quantity, line.arrives_at)
-    days = one.outlook.days
-    return replace(line, chosen=amount, lasts_until=days[lasts] if lasts < len(days) else None)
+    return replace(line, chosen=amount, lasts_until=lasts_until(one, amount.quantity, line.arrives_at))
 
 
 def _with_amount(line: Line, one: Watched, option: Option, shop: Shop) -> Line:

@@ -8,19 +8,12 @@ from pydantic import BaseModel, Field
 from server.api.operation import operation
 from server.api.views import Body, MemberView, Page
 from server.buying import cartons, services
+from server.buying.asleep import AsleepsOut, asleeps_out
 from server.buying.cartons import CartonReportOut, report_out
+from server.buying.list_screens import BuyListOut, buy_list_out
 from server.buying.models import BuyingSettings, CartonReport
 from server.buying.reading import settings_of
-from server.buying.screens import (
-    AsleepsOut,
-    BuyListOut,
-    CoversOut,
-    OutlookOut,
-    asleeps_out,
-    buy_list_out,
-    covers_out,
-    outlook_out,
-)
+from server.buying.supply_screens import CoversOut, OutlookOut, covers_out, outlook_out
 from server.buying.waiting import waiting_for
 
 __all__ = [

@@ -1,86 +1,101 @@
 """Money asleep: stock that lasts longer than anything is bought for, and what would use it up (rules 14.5)."""
 
-from dataclasses import dataclass
+from collections.abc import Mapping
 from datetime import date
 from decimal import Decimal
 
-from server.buying.reading import BuyRead
-from server.recipes.models import Recipe
-from server.recipes.selectors import versions_in_force
+from pydantic import BaseModel
+
+from server.buying.reading import BuyRead, read_buying
+from server.recipes.naming import recipes_naming
 from server.supplies.models import Supply
 from server.workshops.models import Workshop
 
-__all__ = ["Asleep", "asleep_of", "recipes_naming"]
+__all__ = ["AsleepsOut", "NamingRecipe", "asleeps_out", "named_by"]
+
+#: So many recipes that could take it are named.
+_COULD = 6
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Asleep:
-    """One supply with more of it than will be used in the longest cover."""
+class NamingRecipe(BaseModel):
+    """A recipe."""
 
-    supply: Supply
-    quantity: Decimal  #: what is left then
-    value: Decimal  #: of that, at its average cost
+    id: int
+    name: str
+
+
+class AsleepOut(BaseModel):
+    """Stock nobody needs soon."""
+
+    supply_id: int
+    code: str
+    name: str
+    place: str
+    unit: str
+    quantity: Decimal
+    cost: Decimal
     never_used: bool
     last_used: date | None
-    recipes: tuple[tuple[int, str], ...]  #: that name it, or could: id and name
-    named: bool  #: they name it already
+    recipes: list[NamingRecipe]  #: that name it; where none does, that could take it
+    named: bool
 
 
-def asleep_of(workshop: Workshop, read: BuyRead) -> tuple[Asleep, ...]:
-    """Return the stock nobody needs soon, the most money first."""
+class AsleepsOut(BaseModel):
+    """Money asleep."""
+
+    total: Decimal
+    longest_weeks: int
+    rows: list[AsleepOut]
+
+
+def asleeps_out(workshop: Workshop) -> AsleepsOut:
+    """Return the money asleep, the most first."""
+    read = read_buying(workshop)
+    named = named_by(workshop)
     found = []
-    named = recipes_naming(workshop)
     for one in read.supplies:
         row = read.rows[one.need.code]
-        at = min(read.shop.longest_days, len(one.outlook.days)) - 1
-        left = one.outlook.level_on(at) - sum((a.quantity for a in one.need.arrivals), Decimal(0))
-        left = min(left, one.need.on_hand)
-        if left <= 0:
-            continue
-        value = (left * row.average_cost).quantize(Decimal("0.01"))  # type: ignore[attr-defined]
-        if value <= 0:
+        left = one.asleep(read.shop)
+        cost = (left * row.average_cost).quantize(Decimal("0.01"))  # type: ignore[attr-defined]
+        if cost <= 0:
             continue
         last = getattr(row, "balance", None)
-        mine = named.get(row.code, ())
+        mine = named.get(row.code, [])
         found.append(
-            Asleep(
-                supply=row,
+            AsleepOut(
+                supply_id=row.pk,
+                code=row.code,
+                name=row.name,
+                place=row.place,
+                unit=row.unit,
                 quantity=left,
-                value=value,
+                cost=cost,
                 never_used=last is None or last.last_used_at is None,
                 last_used=last.last_used_at.date() if last is not None and last.last_used_at else None,
                 recipes=mine or _could(named, read, row),
                 named=bool(mine),
             )
         )
-    return tuple(sorted(found, key=lambda each: (-each.value, each.supply.code)))
+    return AsleepsOut(
+        total=sum((one.cost for one in found), Decimal(0)),
+        longest_weeks=read.shop.buying.longest_weeks,
+        rows=sorted(found, key=lambda one: (-one.cost, one.code)),
+    )
 
 
-def recipes_naming(workshop: Workshop) -> dict[str, tuple[tuple[int, str], ...]]:
-    """Return the recipes in force that name each supply, by its code."""
-    rows = {row.pk: row for row in Recipe.objects.of(workshop).filter(retired_at=None).order_by("name", "pk")}
-    versions = versions_in_force(workshop, rows)
-    found: dict[str, tuple[tuple[int, str], ...]] = {}
-    for recipe_id, row in rows.items():
-        if recipe_id in versions:
-            for code in _texts(versions[recipe_id].document):
-                found[code] = (*found.get(code, ()), (row.pk, row.name))
-    return found
+def named_by(workshop: Workshop) -> dict[str, list[NamingRecipe]]:
+    """Return the recipes in use that name each supply, by its code."""
+    return {
+        code: [NamingRecipe(id=row.pk, name=row.name) for row in rows if row.retired_at is None]
+        for code, rows in recipes_naming(workshop).items()
+    }
 
 
-def _could(named: dict[str, tuple[tuple[int, str], ...]], read: BuyRead, row: Supply) -> tuple[tuple[int, str], ...]:
+def _could(named: Mapping[str, list[NamingRecipe]], read: BuyRead, row: Supply) -> list[NamingRecipe]:
     """Return recipes that name another supply of the same kind which is used: those could take this one."""
-    found: dict[int, str] = {}
+    found: dict[int, NamingRecipe] = {}
     for one in read.supplies:
         other = read.rows[one.need.code]
         if other.kind == row.kind and other.pk != row.pk and any(one.outlook.use):
-            found.update(dict(named.get(other.code, ())))
-    return tuple(sorted(found.items(), key=lambda each: each[1]))[:6]
-
-
-def _texts(value: object) -> set[str]:
-    if isinstance(value, str):
-        return {value}
-    if isinstance(value, dict):
-        return set().union(*(_texts(one) for one in value.values()))
-    return set().union(*(_texts(one) for one in value)) if isinstance(value, list) else set()
+            found |= {recipe.id: recipe for recipe in named.get(other.code, [])}
+    return sorted(found.values(), key=lambda each: each.name)[:_COULD]

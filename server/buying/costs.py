@@ -7,8 +7,7 @@ from decimal import Decimal
 
 from django.utils import timezone
 
-from server.buying.asleep import recipes_naming
-from server.recipes.models import Recipe
+from server.recipes.naming import recipes_naming
 from server.supplies.models import Entry, Supply
 from server.workshops.models import Workshop
 
@@ -59,28 +58,23 @@ def cost_effects(workshop: Workshop, supply: Supply, more: Decimal) -> Sequence[
         Entry.objects.of(workshop)
         .filter(supply=supply, kind="used", at__gte=since, parcel__isnull=False)
         .order_by("-id")
-        .values_list("parcel_id", "quantity", "parcel__recipe_versions")[:_MOST]
+        .values_list("quantity", "parcel__recipe_versions")[:_MOST]
     )
     drawn: dict[str, list[Decimal]] = {}
-    for _, quantity, versions in rows:
+    for quantity, versions in rows:
         if len(versions) == 1:
             drawn.setdefault(next(iter(versions)), []).append(-quantity)
-    named = recipes_naming(workshop).get(supply.code, ())
-    codes = _codes(workshop, [pk for pk, _ in named])
     found = []
-    for pk, name in named:
-        mine = drawn.get(codes.get(pk, ""), [])
-        each = sum(mine, Decimal(0)) / len(mine) if mine else None
-        found.append(
-            CostEffect(
-                recipe_id=pk,
-                recipe=name,
-                quantity=each,
-                more=(each * more).quantize(Decimal("0.0001")) if each is not None else None,
+    for row in recipes_naming(workshop).get(supply.code, ()):
+        if row.retired_at is None:
+            mine = drawn.get(row.code, [])
+            each = sum(mine, Decimal(0)) / len(mine) if mine else None
+            found.append(
+                CostEffect(
+                    recipe_id=row.pk,
+                    recipe=row.name,
+                    quantity=each,
+                    more=(each * more).quantize(Decimal("0.0001")) if each is not None else None,
+                )
             )
-        )
     return found
-
-
-def _codes(workshop: Workshop, recipe_ids: Sequence[int]) -> dict[int, str]:
-    return dict(Recipe.objects.of(workshop).filter(pk__in=recipe_ids).values_list("pk", "code"))

@@ -20,9 +20,9 @@ from core.buying.use import ALL_ALIKE, WEEKS_BACK, WeekUse, weeks_before
 from core.buying.workdays import WorkDays
 from server.buying.models import BuyingSettings
 from server.day.models import Closure, PackingHours
-from server.orders.models import Order
 from server.plans.facts import ship_days
 from server.plans.models import PlannedUse
+from server.supplies.arriving import open_lines
 from server.supplies.models import Entry, Offer, Purchase, PurchaseLine, Supplier, Supply, UsedOn
 from server.supplies.selectors import dated_of, slots_of
 from server.workshops.clock import today
@@ -119,9 +119,10 @@ def read_buying(workshop: Workshop, *, only: Sequence[int] | None = None) -> Buy
 
 
 def _needed(workshop: Workshop, ids: Sequence[int]) -> dict[int, dict[date, Decimal]]:
+    """Return what is promised to orders by day, at the bench too: until its parcel is closed it is not drawn."""
     rows = (
         PlannedUse.objects.of(workshop)
-        .filter(supply_id__in=ids, plan__order__state__in=Order.OPEN)
+        .filter(supply_id__in=ids)
         .order_by()
         .values_list("supply_id", "plan__ship_on")
         .annotate(total=Sum("quantity"))
@@ -162,13 +163,7 @@ def _weeks(used: Mapping[date, Decimal], day: date, since: date | None, calendar
 
 
 def _arriving(workshop: Workshop, ids: Sequence[int]) -> dict[int, tuple[Arrival, ...]]:
-    rows = (
-        PurchaseLine.objects.of(workshop)
-        .filter(supply_id__in=ids, closed=False, purchase__state=Purchase.State.ORDERED)
-        .annotate(open=F("quantity") - F("received"))
-        .order_by("purchase__expected_on", "id")
-        .values_list("supply_id", "purchase__expected_on", "open")
-    )
+    rows = open_lines(workshop).filter(supply_id__in=ids).values_list("supply_id", "purchase__expected_on", "open")
     found: dict[int, tuple[Arrival, ...]] = {}
     for supply_id, day, quantity in rows:
         found[supply_id] = (*found.get(supply_id, ()), Arrival(day=day, quantity=quantity))

@@ -12,6 +12,7 @@ from server.carriers.selectors import core_tariffs
 from server.formats.supplies import CartonFacts, facts_of
 from server.orders.models import Order
 from server.recipes.models import Recipe
+from server.recipes.naming import TEXTS, recipes_naming
 from server.recipes.selectors import versions_in_force
 from server.recipes.services import add_version
 from server.supplies.models import Supply
@@ -41,12 +42,9 @@ def uses_of_supply(workshop: Workshop, supply_id: int) -> SupplyUses:
     row = supplies_with_stock(workshop).filter(pk=supply_id).first()
     if row is None:
         raise Refused("There is no such supply in your cupboard.", code="not_found", status=404)
-    recipes = list(Recipe.objects.of(workshop))
-    versions = versions_in_force(workshop, [recipe.pk for recipe in recipes])
-    naming = [r for r in recipes if r.pk in versions and _names(versions[r.pk].document, row.code)]
     orders = Order.objects.of(workshop).filter(plan__uses__supply=row, state__in=Order.OPEN).distinct()
     return SupplyUses(
-        recipes=tuple(naming),
+        recipes=recipes_naming(workshop).get(row.code, ()),
         orders=tuple(orders),
         on_hand=row.on_hand,  # type: ignore[attr-defined]
         label=workshop.label_supply == row.code,
@@ -100,28 +98,16 @@ def _replace(by: Member, recipes: Sequence[Recipe], row: Supply, other: Supply) 
         )
 
 
-def _names(document: Any, code: str) -> bool:
-    if isinstance(document, dict):
-        return any(_names(value, code) for key, value in document.items() if key not in _TEXTS)
-    if isinstance(document, list):
-        return any(_names(value, code) for value in document)
-    return bool(document == code)
-
-
 def _with(document: Any, code: str, other: str) -> Any:
     """Return the document with another code in place of this one; a list that would name it twice names it once."""
     if isinstance(document, dict):
-        return {k: v if k in _TEXTS else _with(v, code, other) for k, v in document.items()}
+        return {k: v if k in TEXTS else _with(v, code, other) for k, v in document.items()}
     if isinstance(document, list):
         found = [_with(value, code, other) for value in document]
         if found and all(isinstance(value, str) for value in found):
             return list(dict.fromkeys(found))
         return found
     return other if document == code else document
-
-
-#: What is written for people, and the recipe's own code: never a supply.
-_TEXTS = frozenset({"name", "code", "note", "notes", "cautions", "title", "words", "reason"})
 
 
 def _unlike(row: Supply, other: Supply) -> tuple[bool, int, str]:

@@ -6,12 +6,12 @@ from datetime import date
 from decimal import Decimal
 from typing import Any
 
-from django.db.models import F
+from django.db.models import F, QuerySet
 
 from server.supplies.models import Purchase, PurchaseLine
 from server.workshops.models import Workshop
 
-__all__ = ["OnTheWay", "codes_in", "on_the_way"]
+__all__ = ["OnTheWay", "codes_in", "on_the_way", "open_lines"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -24,16 +24,23 @@ class OnTheWay:
     quantity: Decimal
 
 
-def on_the_way(workshop: Workshop) -> dict[str, OnTheWay]:
-    """Return the next arrival of each supply that is on its way, by its code."""
-    rows = (
+def open_lines(workshop: Workshop) -> QuerySet[Any]:
+    """Return the lines of orders to suppliers that are still to come, with ``open`` of each, the next first."""
+    return (
         PurchaseLine.objects.of(workshop)
         .filter(closed=False, purchase__state=Purchase.State.ORDERED)
         .annotate(open=F("quantity") - F("received"))
-        .order_by("-purchase__expected_on", "-id")
-        .values_list("supply__code", "supply__name", "purchase__expected_on", "open")
+        .order_by("purchase__expected_on", "id")
     )
-    return {code: OnTheWay(code=code, name=name, day=day, quantity=many) for code, name, day, many in rows}
+
+
+def on_the_way(workshop: Workshop) -> dict[str, OnTheWay]:
+    """Return the next arrival of each supply that is on its way, by its code."""
+    found: dict[str, OnTheWay] = {}
+    rows = open_lines(workshop).values_list("supply__code", "supply__name", "purchase__expected_on", "open")
+    for code, name, day, many in rows:
+        found.setdefault(code, OnTheWay(code=code, name=name, day=day, quantity=many))
+    return found
 
 
 def codes_in(value: Any, known: Iterable[str]) -> list[str]:

@@ -11,8 +11,8 @@ from django.test import TestCase
 
 from server.beginning.sample import remove_sample
 from server.bench.models import Parcel
+from server.buying.list_screens import buy_list_out
 from server.buying.reading import read_buying
-from server.buying.screens import buy_list_out
 from server.commands.demo import DEMO, load_demo
 from server.orders.models import Order
 from server.supplies.models import Balance, Entry, Purchase

@@ -1,6 +1,5 @@
-"""Buying as the screens read it: cover of every supply, one supply's outlook, the list, money asleep (buying)."""
+"""How long supplies last, as the screens read it: the cover of every one, one's page with its outlook (buying)."""
 
-from collections.abc import Mapping
 from datetime import date, timedelta
 from decimal import Decimal
 from zoneinfo import ZoneInfo
@@ -8,20 +7,18 @@ from zoneinfo import ZoneInfo
 from django.http import Http404
 from pydantic import BaseModel
 
-from core.buying.needs import Line, ListWhy, Shop, Watched, line_at, line_of
+from core.buying.needs import Line, ListWhy, Watched, best_line, lasts_until, line_at, line_of
 from core.buying.offers import Amount, Barred
-from core.buying.plan import BuyingPlan, Outcome, SupplierOrder, buy, lines_to_buy
-from server.buying.asleep import asleep_of, recipes_naming
+from core.buying.plan import lines_to_buy
+from server.buying.asleep import NamingRecipe, named_by
 from server.buying.costs import cost_effects, per_parcel
-from server.buying.reading import BuyRead, read_buying, spent_this_month
-from server.supplies.models import Entry, Purchase, PurchaseLine, Supply
+from server.buying.reading import BuyRead, read_buying
+from server.supplies.arriving import open_lines
+from server.supplies.models import Entry, Purchase, Supply
 from server.workshops.models import Workshop
 
-__all__ = [
-    "AsleepsOut", "BuyListOut", "CoversOut", "OutlookOut", "asleeps_out", "buy_list_out", "covers_out", "outlook_out",
-]  # fmt: skip
+__all__ = ["BuyAmountOut", "CoversOut", "OutlookOut", "amount_out", "covers_out", "outlook_out"]
 
-_PARTS = Decimal(1_000_000)
 #: Days of the past that are drawn, and the most entries read for them.
 _BACK_DAYS, _BACK_ENTRIES = 14, 600
 #: So many days ahead are drawn at least.
@@ -118,13 +115,6 @@ class SupplyOfferOut(BaseModel):
     prices: list[dict[str, Decimal]]
 
 
-class NamingRecipe(BaseModel):
-    """A recipe."""
-
-    id: int
-    name: str
-
-
 class DearerOut(BaseModel):
     """What a recipe's parcels cost more when a stock unit costs a tenth more."""
 
@@ -168,119 +158,6 @@ class OutlookOut(BaseModel):
     followed: list[str]  #: codes of supplies that are used up before it
 
 
-class BuyLineOut(BaseModel):
-    """One line to buy."""
-
-    supply_id: int
-    code: str
-    name: str
-    place: str
-    unit: str
-    why: ListWhy
-    on_hand: Decimal
-    reserved: Decimal
-    mark: Decimal | None
-    quantity: Decimal
-    each: Decimal
-    goods_cost: Decimal
-    pack: Decimal
-    pack_name: str
-    runs_out: date | None
-    order_by: date | None
-    lasts_until: date | None
-    cover_days: int | None  #: days of use the stock is good for now
-    too_late: bool
-    better: BuyAmountOut | None  #: a larger amount that costs less a year, where the budget took a smaller one
-    edited: bool
-
-
-class FreeDeliveryOut(BaseModel):
-    """What more would make the delivery free."""
-
-    adds: dict[str, Decimal]  #: by the supply's code
-    goods_cost: Decimal
-    saves: Decimal
-
-
-class BuyOrderOut(BaseModel):
-    """One order to one supplier."""
-
-    supplier_id: int
-    supplier: str
-    contact: str
-    order_by: date | None
-    arrives_on: date
-    goods_cost: Decimal
-    delivery_cost: Decimal
-    total: Decimal
-    free_from: Decimal | None
-    to_free: FreeDeliveryOut | None
-    lines: list[BuyLineOut]
-
-
-class LeftOutOut(BaseModel):
-    """A line the budget has no room for."""
-
-    supply_id: int
-    code: str
-    name: str
-    unit: str
-    supplier: str
-    quantity: Decimal
-    goods_cost: Decimal
-    per_week: Decimal
-    missed_from: date | None
-
-
-class MonthBudgetOut(BaseModel):
-    """The month's money for supplies."""
-
-    month: date
-    total: Decimal
-    spent: Decimal
-    left: Decimal
-
-
-class BuyListOut(BaseModel):
-    """What to buy now."""
-
-    today: date
-    outcome: Outcome
-    total: Decimal
-    orders: list[BuyOrderOut]
-    left_out: list[LeftOutOut]
-    budget: MonthBudgetOut | None
-    thumb_lines: int
-    thumb_total: Decimal
-    first_run_out: date | None
-    thumb_first_run_out: date | None
-    without_offer: list[str]  #: names of supplies that run low and nobody offers
-
-
-class AsleepOut(BaseModel):
-    """Stock nobody needs soon."""
-
-    supply_id: int
-    code: str
-    name: str
-    place: str
-    unit: str
-    quantity: Decimal
-    cost: Decimal
-    never_used: bool
-    last_used: date | None
-    recipes: list[NamingRecipe]
-    named: bool
-
-
-class AsleepsOut(BaseModel):
-    """Money asleep."""
-
-    total: Decimal
-    longest_weeks: int
-    rows: list[AsleepOut]
-
-
 def covers_out(workshop: Workshop) -> CoversOut:
     """Return how long every supply lasts."""
     read = read_buying(workshop)
@@ -298,8 +175,7 @@ def covers_out(workshop: Workshop) -> CoversOut:
 def _cover(read: BuyRead, one: Watched, line: Line | None) -> CoverOut:
     row = read.rows[one.need.code]
     look, arrivals = one.outlook, one.need.arrivals
-    best = line or line_of(one, read.shop) or _best_line(one, read.shop)
-    last = min(read.shop.longest_days, len(look.days)) - 1
+    best = line or best_line(one, read.shop)
     return CoverOut(
         supply_id=row.pk,
         code=row.code,
@@ -310,19 +186,14 @@ def _cover(read: BuyRead, one: Watched, line: Line | None) -> CoverOut:
         late=look.late,
         order_by=best.reorder.order_by if best is not None else None,
         listed=line.why if line is not None else None,
-        arriving=sum((each.quantity for each in arrivals), Decimal(0)),
+        arriving=one.arriving,
         arrives_on=arrivals[0].day if arrivals else None,
         late_arrival=any(each.day < read.shop.today for each in arrivals),
         offers=len(one.need.offers),
-        asleep=look.level[last] > 0 and row.average_cost > 0,  # type: ignore[attr-defined]
+        asleep=one.asleep(read.shop) > 0 and row.average_cost > 0,  # type: ignore[attr-defined]
         room=row.room,
         successor=row.successor.name if row.successor else "",
     )
-
-
-def _best_line(one: Watched, shop: Shop) -> Line | None:
-    lines = [line_at(one, offer, shop) for offer in one.need.offers]
-    return min(lines, key=lambda line: (line.too_late, line.chosen.yearly or line.chosen.goods), default=None)
 
 
 def outlook_out(workshop: Workshop, supply_id: int) -> OutlookOut:
@@ -334,7 +205,7 @@ def outlook_out(workshop: Workshop, supply_id: int) -> OutlookOut:
     row, look, shop = read.rows[one.need.code], one.outlook, read.shop
     lines = {offer.supplier.code: line_at(one, offer, shop) for offer in one.need.offers}
     listed = line_of(one, shop)
-    best = listed or _best_line(one, shop)
+    best = listed or best_line(one, shop)
     drawn = per_parcel(workshop, row)
     shown = _shown_days(one, best)
     cost = row.average_cost  # type: ignore[attr-defined]
@@ -364,7 +235,7 @@ def outlook_out(workshop: Workshop, supply_id: int) -> OutlookOut:
         with_order=_days(one, shown, best.chosen.quantity, best.arrives_at) if best is not None else [],
         arrivals=_arrivals(workshop, supply_id, shop.today),
         offers=[_offer(workshop, read, one, lines[key], best) for key in lines],
-        recipes=[NamingRecipe(id=pk, name=name) for pk, name in recipes_naming(workshop).get(row.code, ())],
+        recipes=named_by(workshop).get(row.code, []),
         dearer=[
             DearerOut(recipe_id=each.recipe_id, recipe=each.recipe, quantity=each.quantity, more=each.more)
             for each in cost_effects(workshop, row, cost / 10)
@@ -386,20 +257,12 @@ def _shown_days(one: Watched, best: Line | None) -> int:
 
 def _days(one: Watched, count: int, more: Decimal, arrives_at: int) -> list[DayOfStock]:
     look = one.outlook
-    added = int(more * _PARTS)
     found = []
     for at in range(count):
-        level = look.level[at] + (added if at >= arrives_at else 0)
+        level, half = look.level_on(at) + (more if at >= arrives_at else 0), look.half_range_on(at)
         later = sum((many for day, many in one.need.needed.items() if day > look.days[at]), Decimal(0))
-        found.append(
-            DayOfStock(
-                day=look.days[at],
-                level=Decimal(level) / _PARTS,
-                low=Decimal(level - look.spread[at]) / _PARTS,
-                high=Decimal(level + look.spread[at]) / _PARTS,
-                reserved=max(Decimal(0), min(later, Decimal(level) / _PARTS)),
-            )
-        )
+        reserved = max(Decimal(0), min(later, level))
+        found.append(DayOfStock(day=look.days[at], level=level, low=level - half, high=level + half, reserved=reserved))
         if more and level < 0 and at >= arrives_at:
             break
     return found
@@ -433,36 +296,29 @@ def _past(workshop: Workshop, row: Supply, today: date) -> list[PastDay]:
 
 
 def _arrivals(workshop: Workshop, supply_id: int, today: date) -> list[OnTheWayOut]:
-    rows = (
-        PurchaseLine.objects.of(workshop)
-        .filter(supply_id=supply_id, closed=False, purchase__state=Purchase.State.ORDERED)
-        .select_related("purchase__supplier")
-        .order_by("purchase__expected_on", "id")
-    )
+    rows = open_lines(workshop).filter(supply_id=supply_id).select_related("purchase__supplier")
     return [
         OnTheWayOut(
             purchase_id=row.purchase_id,
             number=row.purchase.number,
             supplier=row.purchase.supplier.name,
             day=row.purchase.expected_on,
-            quantity=row.quantity - row.received,
+            quantity=row.open,
             overdue=row.purchase.expected_on < today,
         )
         for row in rows
     ]
 
 
-def _amount(one: Watched, line: Line, amount: Amount) -> BuyAmountOut:
-    look = one.outlook
-    added = int(amount.quantity * _PARTS)
-    lasts = next((at for at in range(line.arrives_at, len(look.days)) if look.level[at] + added < 0), None)
+def amount_out(one: Watched, line: Line, amount: Amount) -> BuyAmountOut:
+    """Return an amount of a line with how long it lasts."""
     return BuyAmountOut(
         quantity=amount.quantity,
         each=amount.price,
         goods_cost=amount.goods,
         delivery_cost=amount.delivery,
         yearly_cost=amount.yearly,
-        lasts_until=look.days[lasts] if lasts is not None else None,
+        lasts_until=lasts_until(one, amount.quantity, line.arrives_at),
         barred=amount.barred,
         taken=amount.quantity == line.chosen.quantity,
     )
@@ -482,152 +338,7 @@ def _offer(workshop: Workshop, read: BuyRead, one: Watched, line: Line, best: Li
         free_from=supplier.free_from,
         arrives_on=line.arrives_on,
         too_late=line.too_late,
-        amounts=[_amount(one, line, amount) for amount in line.amounts],
+        amounts=[amount_out(one, line, amount) for amount in line.amounts],
         best=best is not None and best.offer.supplier.code == line.offer.supplier.code,
         prices=[{"quantity": Decimal(each["quantity"]), "price": Decimal(each["price"])} for each in row.prices],
-    )
-
-
-def buy_list_out(workshop: Workshop, *, quantities: Mapping[int, Decimal], without: frozenset[int]) -> BuyListOut:
-    """Return what to buy, as a person changed it."""
-    read = read_buying(workshop)
-    codes = {row.pk: code for code, row in read.rows.items()}
-    wanted = {codes[pk]: quantity for pk, quantity in quantities.items() if pk in codes and quantity > 0}
-    budget = _budget(workshop, read)
-    plan = buy(
-        read.supplies,
-        read.shop,
-        budget=max(Decimal(0), budget.left) if budget is not None else None,
-        quantities=wanted,
-        without=frozenset(codes[pk] for pk in without if pk in codes),
-    )
-    return BuyListOut(
-        today=read.shop.today,
-        outcome=plan.outcome,
-        total=plan.total,
-        orders=[_order(read, order, plan, wanted) for order in plan.orders],
-        left_out=[
-            LeftOutOut(
-                supply_id=read.rows[left.line.code].pk,
-                code=left.line.code,
-                name=read.rows[left.line.code].name,
-                unit=read.rows[left.line.code].unit,
-                supplier=left.line.offer.supplier.name,
-                quantity=left.line.chosen.quantity,
-                goods_cost=left.line.chosen.goods,
-                per_week=(read.one(left.line.code).outlook.mean_now * read.shop.calendar.a_week).quantize(
-                    Decimal("0.1")
-                ),
-                missed_from=left.misses_from,
-            )
-            for left in plan.left_out
-        ],
-        budget=budget,
-        thumb_lines=len(plan.thumb),
-        thumb_total=plan.thumb_total,
-        first_run_out=plan.run_outs[0] if plan.run_outs else None,
-        thumb_first_run_out=plan.thumb_run_outs[0] if plan.thumb_run_outs else None,
-        without_offer=_without_offer(read),
-    )
-
-
-def _without_offer(read: BuyRead) -> list[str]:
-    soon = read.shop.calendar.add(read.shop.today, read.shop.buying.anyway_days)
-    return [
-        read.rows[one.need.code].name
-        for one in read.supplies
-        if not one.need.offers and one.outlook.runs_out is not None and one.outlook.runs_out <= soon
-    ]
-
-
-def _budget(workshop: Workshop, read: BuyRead) -> MonthBudgetOut | None:
-    total = read.settings.budget
-    if total is None:
-        return None
-    spent = spent_this_month(workshop)
-    return MonthBudgetOut(month=read.shop.today.replace(day=1), total=total, spent=spent, left=total - spent)
-
-
-def _order(read: BuyRead, order: SupplierOrder, plan: BuyingPlan, wanted: Mapping[str, Decimal]) -> BuyOrderOut:
-    supplier = read.suppliers[order.supplier.code]
-    return BuyOrderOut(
-        supplier_id=supplier.pk,
-        supplier=supplier.name,
-        contact=supplier.contact,
-        order_by=order.order_by,
-        arrives_on=order.arrives_on,
-        goods_cost=order.goods,
-        delivery_cost=order.delivery,
-        total=order.total,
-        free_from=supplier.free_from,
-        to_free=FreeDeliveryOut(
-            adds=dict(order.to_free.adds), goods_cost=order.to_free.goods, saves=order.to_free.saves
-        )
-        if order.to_free
-        else None,
-        lines=[_line(read, line, edited=line.code in wanted) for line in order.lines],
-    )
-
-
-def _line(read: BuyRead, line: Line, *, edited: bool) -> BuyLineOut:
-    row, one = read.rows[line.code], read.one(line.code)
-    offers = {each.supplier_id: each for each in row.offers.all()}
-    offer = offers[int(line.offer.supplier.code)]
-    cheaper = [
-        amount
-        for amount in line.amounts
-        if not amount.barred
-        and amount.yearly is not None
-        and line.chosen.yearly is not None
-        and amount.yearly < line.chosen.yearly
-    ]
-    best = min(cheaper, key=lambda amount: amount.yearly or Decimal(0), default=None)
-    return BuyLineOut(
-        supply_id=row.pk,
-        code=row.code,
-        name=row.name,
-        place=row.place,
-        unit=row.unit,
-        why=line.why,
-        on_hand=one.need.on_hand,
-        reserved=row.reserved,  # type: ignore[attr-defined]
-        mark=row.reorder_at,
-        quantity=line.chosen.quantity,
-        each=line.chosen.price,
-        goods_cost=line.chosen.goods,
-        pack=offer.pack,
-        pack_name=offer.pack_name,
-        runs_out=line.runs_out,
-        order_by=line.reorder.order_by,
-        lasts_until=line.lasts_until,
-        cover_days=one.outlook.cover_days,
-        too_late=line.too_late,
-        better=_amount(one, line, best) if best is not None else None,
-        edited=edited,
-    )
-
-
-def asleeps_out(workshop: Workshop) -> AsleepsOut:
-    """Return the money asleep, the most first."""
-    read = read_buying(workshop)
-    found = asleep_of(workshop, read)
-    return AsleepsOut(
-        total=sum((one.value for one in found), Decimal(0)),
-        longest_weeks=read.shop.buying.longest_weeks,
-        rows=[
-            AsleepOut(
-                supply_id=one.supply.pk,
-                code=one.supply.code,
-                name=one.supply.name,
-                place=one.supply.place,
-                unit=one.supply.unit,
-                quantity=one.quantity,
-                cost=one.value,
-                never_used=one.never_used,
-                last_used=one.last_used,
-                recipes=[NamingRecipe(id=pk, name=name) for pk, name in one.recipes],
-                named=one.named,
-            )
-            for one in found
-        ],
     )
