@@ -137,9 +137,13 @@ def save_progress(
     """Keep where the packer is and which steps are left open: survives a reload, a restart, another tablet.
 
     ``spent``: seconds hands took for steps so far, by step; what is known already only grows, so it may be sent again.
+    A step that comes in after the parcel was closed (the close overtook it) says nothing but how long it took.
     """
-    parcel = _packing(by.workshop, parcel_id)
+    parcel = _locked(by.workshop, parcel_id)
     steps = steps_for(parcel, {})
+    if parcel.state == Parcel.State.CLOSED:
+        _keep_times(parcel, steps, spent or {})
+        return parcel
     count = len(steps)
     if not 0 <= step < count:
         raise Refused(

@@ -56,6 +56,12 @@ class BrowserCase(StaticLiveServerTestCase):
         self.page.on(
             "console", lambda m: self.trouble.append(f"{m.type}: {m.text}") if m.type in ("error", "warning") else None
         )
+        #: What the server refused, to tell with the trouble: the console does not say of what.
+        self.refused: list[str] = []
+        self.page.on(
+            "response",
+            lambda r: self.refused.append(f"{r.status} {r.request.method} {r.url}") if r.status >= 400 else None,
+        )
         self.under_way: set[Request] = set()
         self.page.on("request", lambda r: self.under_way.add(r))
         for ended in ("requestfinished", "requestfailed"):
@@ -77,7 +83,7 @@ class BrowserCase(StaticLiveServerTestCase):
         self.page.goto("about:blank")
         self.page.wait_for_timeout(150)  # what the server had begun for a page that is gone
         left = [t for t in self.trouble if not any(words in t for words in self.expected_trouble)]
-        self.assertEqual(left, [])
+        self.assertEqual(left, [], self.refused)
 
     def open(self, path: str) -> None:
         self.page.goto(f"{self.live_server_url}{path}")

@@ -217,6 +217,14 @@ class Closing(BenchCase):
         self.assertEqual(rows[0].kind, parcel["steps"][0]["kind"])
         self.ask("post", f"parcels/{parcel['id']}/progress", {"step": 2, "ticked": {}, "spent": {"0": -1}}, status=422)
 
+    def test_a_step_the_close_overtook_keeps_its_time_and_changes_nothing_else(self) -> None:
+        parcel = self.closed("1160")
+        at = self.ask("get", f"parcels/{parcel['id']}")["step"]
+        late = {"step": 1, "ticked": {"1": 1}, "spent": {"0": 21}}
+        now = self.ask("post", f"parcels/{parcel['id']}/progress", late)
+        self.assertEqual((now["state"], now["step"]), ("closed", at))
+        self.assertEqual(StepTime.objects.of(self.workshop).get(parcel_id=parcel["id"], step=0).seconds, 21)
+
     def test_holding_at_the_bench_takes_the_parcel_off_unless_a_label_was_bought(self) -> None:
         parcel = self.to_bench("1160")
         held = self.ask("post", f"parcels/{parcel['id']}/hold", {"words": "jar is chipped"})
