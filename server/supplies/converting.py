@@ -10,7 +10,7 @@ from core.supplies.conversion import Input
 from core.supplies.conversion import convert as worked_out
 from server.api.problems import Refused
 from server.supplies.models import Balance, Entry, Supply
-from server.supplies.services import post_conversion, post_loss
+from server.supplies.services import answered, locked_supply, post_conversion, post_loss, whole_pieces
 from server.workshops.happened import tell_stock
 from server.workshops.models import Member, lock_workshop
 
@@ -34,9 +34,8 @@ def convert(
     Raises Refused (404, not_valid, too_little).
     """
     lock_workshop(by.workshop)
-    before = Entry.objects.of(by.workshop).filter(request_key=request_key).first()
-    if before is not None:
-        return before
+    if done := answered(by.workshop, request_key):
+        return done
     ids = {*inputs, output_id}
     rows = Supply.objects.of(by.workshop).filter(pk__in=ids).order_by("code").select_for_update(no_key=True)
     known = {row.pk: row for row in rows}
@@ -52,7 +51,7 @@ def convert(
     balances = {row.supply_id: row for row in Balance.objects.of(by.workshop).filter(supply_id__in=ids)}
     for pk, quantity in inputs.items():
         held = balances[pk].on_hand if pk in balances else Decimal(0)
-        _whole(known[pk], quantity)
+        whole_pieces(known[pk], quantity)
         if quantity > held:
             raise Refused(
                 f"{known[pk].name}: {held.normalize():f} on hand, {quantity.normalize():f} asked for. Count the shelf, "
@@ -99,13 +98,10 @@ def spoil(*, by: Member, supply_id: int, quantity: Decimal, note: str, request_k
     Raises Refused (404, not_valid, too_little).
     """
     lock_workshop(by.workshop)
-    before = Entry.objects.of(by.workshop).filter(request_key=request_key).first()
-    if before is not None:
-        return before
-    supply = Supply.objects.of(by.workshop).select_for_update(no_key=True).filter(pk=supply_id).first()
-    if supply is None:
-        raise Refused("There is no such supply in your cupboard.", code="not_found", status=404)
-    _whole(supply, quantity)
+    if done := answered(by.workshop, request_key):
+        return done
+    supply = locked_supply(by.workshop, supply_id)
+    whole_pieces(supply, quantity)
     balance = Balance.objects.of(by.workshop).filter(supply=supply).first()
     held = balance.on_hand if balance is not None else Decimal(0)
     if quantity > held:
@@ -117,13 +113,3 @@ def spoil(*, by: Member, supply_id: int, quantity: Decimal, note: str, request_k
     entry = post_loss(by=by, supply=supply, quantity=quantity, note=note, request_key=request_key)
     tell_stock(by.workshop, [supply_id])
     return entry
-
-
-def _whole(supply: Supply, quantity: Decimal) -> None:
-    if supply.unit == "pieces" and quantity != quantity.to_integral_value():
-        raise Refused(
-            f"{supply.name} is kept in whole pieces; given: {quantity.normalize():f}.",
-            code="not_valid",
-            status=422,
-            field="quantity",
-        )

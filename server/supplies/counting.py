@@ -52,8 +52,8 @@ def count_line(*, by: Member, session_id: int, supply_id: int, counted: Decimal,
     if supply is None:
         raise Refused("There is no such supply in your cupboard.", code="not_found", status=404)
     before = CountLine.objects.of(by.workshop).filter(session=session, supply=supply).select_for_update().first()
-    if before is not None and before.entry is not None and before.entry.request_key == request_key:
-        return Counted(line=before, second_look=False)
+    if before is not None and before.request_key == request_key:
+        return Counted(line=before, second_look=before.entry_id is None)
     balance = Balance.objects.of(by.workshop).filter(supply=supply).first()
     ledger = balance.on_hand if balance is not None else Decimal(0)
     again = before is not None and before.counted == counted
@@ -72,6 +72,7 @@ def count_line(*, by: Member, session_id: int, supply_id: int, counted: Decimal,
             "entry": entry,
             "by": by.name,
             "at": timezone.now(),
+            "request_key": request_key,
         },
     )
     return Counted(line=line, second_look=look)

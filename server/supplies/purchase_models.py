@@ -165,6 +165,7 @@ class CountLine(WorkshopOwned):
     )
     by = models.CharField(max_length=80)
     at = models.DateTimeField()
+    request_key = models.UUIDField(null=True, help_text="Of the last count: the same sent twice is no second look")
 
     class Meta(WorkshopOwned.Meta):
         abstract = False

@@ -11,12 +11,12 @@ from typing import Any
 from uuid import UUID
 
 from django.db import transaction
-from django.db.models import F, Max, Q
+from django.db.models import Max
 from django.utils import timezone
 
 from server.api.problems import Fault, Refused
 from server.supplies.models import Entry, Offer, Purchase, PurchaseLine, Supplier, Supply
-from server.supplies.services import receive_line
+from server.supplies.services import parts_of_a_piece, receive_line
 from server.workshops.clock import today
 from server.workshops.happened import tell_stock
 from server.workshops.models import Member, Workshop, lock_workshop
@@ -164,9 +164,8 @@ def _faults(workshop: Workshop, lines: Sequence[Wanted]) -> list[Fault]:
         supply = known.get(one.supply_id)
         if supply is None:
             faults.append(Fault(path=f"lines[{at}].supply_id", message="There is no such supply in your cupboard."))
-        elif supply.unit == "pieces" and one.quantity != one.quantity.to_integral_value():
-            message = f"{supply.name} is kept in whole pieces; given: {one.quantity.normalize():f}."
-            faults.append(Fault(path=f"lines[{at}].quantity", message=message))
+        elif words := parts_of_a_piece(supply, one.quantity):
+            faults.append(Fault(path=f"lines[{at}].quantity", message=words))
         if ids.index(one.supply_id) != at:
             faults.append(Fault(path=f"lines[{at}].supply_id", message="It is in this order twice."))
     return faults
@@ -181,8 +180,12 @@ def receive_purchase(*, by: Member, purchase_id: int, lines: Sequence[Received],
     """
     lock_workshop(by.workshop)
     row = _purchase(by.workshop, purchase_id)
-    if Entry.objects.of(by.workshop).filter(request_key=_key(request_key, 0)).exists():
+    came = [one for one in lines if one.quantity > 0]
+    keys = [_key(request_key, at) for at in range(max(1, len(came)))]
+    if Entry.objects.of(by.workshop).filter(request_key__in=keys).exists():
         return row
+    if row.state == Purchase.State.RECEIVED and not came and lines:
+        return row  # that nothing more comes is known
     _refuse_ended(row)
     known = {
         line.pk: line
@@ -193,36 +196,34 @@ def receive_purchase(*, by: Member, purchase_id: int, lines: Sequence[Received],
         line = known.get(one.line_id)
         if line is None:
             faults.append(Fault(path=f"lines[{at}].line_id", message="That line is not in this order."))
-        elif line.supply.unit == "pieces" and one.quantity != one.quantity.to_integral_value():
-            message = f"{line.supply.name} is kept in whole pieces; given: {one.quantity.normalize():f}."
-            faults.append(Fault(path=f"lines[{at}].quantity", message=message))
+        elif words := parts_of_a_piece(line.supply, one.quantity):
+            faults.append(Fault(path=f"lines[{at}].quantity", message=words))
     if len({one.line_id for one in lines}) != len(lines):
         faults.append(Fault(path="lines", message="A line is named twice."))
     if faults:
         raise Refused("This cannot be received so. Nothing was saved.", code="not_valid", status=422, faults=faults)
-    moved = []
     # In code order, as every write of the ledger locks its supplies.
-    for at, one in enumerate(sorted(lines, key=lambda each: known[each.line_id].supply.code)):
+    for one, key in zip(sorted(came, key=lambda each: known[each.line_id].supply.code), keys, strict=False):
         line = known[one.line_id]
-        if one.quantity > 0:
-            receive_line(
-                by=by,
-                line=line,
-                quantity=one.quantity,
-                unit_cost=line.price if one.price is None else one.price,
-                note=f"order P-{row.number}, {row.supplier.name}",
-                request_key=_key(request_key, at),
-                good_until=one.good_until,
-            )
-            moved.append(line.supply_id)
+        receive_line(
+            by=by,
+            line=line,
+            quantity=one.quantity,
+            unit_cost=line.price if one.price is None else one.price,
+            note=f"order P-{row.number}, {row.supplier.name}",
+            request_key=key,
+            good_until=one.good_until,
+        )
+    for one in lines:
+        line = known[one.line_id]
         line.received += one.quantity
         line.closed = one.last or line.received >= line.quantity
         line.save(update_fields=["received", "closed"])
     if all(line.closed for line in known.values()):
         row.state = Purchase.State.RECEIVED
         row.save(update_fields=["state"])
-    if moved:
-        tell_stock(by.workshop, moved)
+    if came:
+        tell_stock(by.workshop, [known[one.line_id].supply_id for one in came])
     return row
 
 
@@ -257,7 +258,7 @@ def cancel_purchase(*, by: Member, purchase_id: int) -> Purchase:
     _refuse_ended(row)
     lines = PurchaseLine.objects.of(by.workshop).filter(purchase=row)
     came = lines.filter(received__gt=0).exists()
-    lines.filter(Q(closed=False) | Q(received__lt=F("quantity"))).update(closed=True)
+    lines.update(closed=True)
     row.state = Purchase.State.RECEIVED if came else Purchase.State.CANCELLED
     row.save(update_fields=["state"])
     return row

@@ -25,9 +25,12 @@ from server.workshops.happened import tell_anything, tell_stock
 from server.workshops.models import Member, Workshop, lock_workshop
 
 __all__ = [
+    "answered",
     "count",
     "first_stock",
     "import_supplies",
+    "locked_supply",
+    "parts_of_a_piece",
     "post_conversion",
     "post_converted",
     "post_loss",
@@ -37,6 +40,7 @@ __all__ = [
     "receive_line",
     "reclaim",
     "reverse_uses",
+    "whole_pieces",
 ]
 
 _MOST = Decimal(1_000_000)
@@ -60,10 +64,10 @@ def receive(
     Asked again with the same key, returns the entry made then. Raises Refused (404, 422).
     """
     lock_workshop(by.workshop)
-    supply = _locked(by.workshop, supply_id)
-    if done := _answered(by.workshop, request_key):
+    supply = locked_supply(by.workshop, supply_id)
+    if done := answered(by.workshop, request_key):
         return done
-    _whole_pieces(supply, quantity)
+    whole_pieces(supply, quantity)
     if not 0 < quantity <= _MOST:
         raise Refused(
             f"Receive more than 0 and at most {_MOST} {_unit(supply)}; given: {quantity}.",
@@ -97,7 +101,7 @@ def receive_line(
     good_until: date | None = None,
 ) -> Entry:
     """Receive what came of one line of an order. Call inside its transaction, with the workshop locked."""
-    supply = _locked(by.workshop, line.supply_id)
+    supply = locked_supply(by.workshop, line.supply_id)
     return _post(
         supply,
         kind="received",
@@ -154,7 +158,7 @@ def reclaim(*, by: Member, inner: Size, tare_mg: int, board: Board, shelf: str, 
     Asked again with the same key, returns the carton made then.
     """
     lock_workshop(by.workshop)  # codes follow each other
-    if done := _answered(by.workshop, request_key):
+    if done := answered(by.workshop, request_key):
         return done.supply
     taken = Supply.objects.of(by.workshop).filter(code__startswith="R-").values_list("code", flat=True)
     number = 1 + max((int(code[2:]) for code in taken if code[2:].isdigit()), default=0)
@@ -199,10 +203,10 @@ def count(*, by: Member, supply_id: int, counted: Decimal, note: str, request_ke
     Asked again with the same key, returns the entry made then. Raises Refused (404, 422).
     """
     lock_workshop(by.workshop)
-    supply = _locked(by.workshop, supply_id)
-    if done := _answered(by.workshop, request_key):
+    supply = locked_supply(by.workshop, supply_id)
+    if done := answered(by.workshop, request_key):
         return done
-    _whole_pieces(supply, counted)
+    whole_pieces(supply, counted)
     if not 0 <= counted <= _MOST:
         raise Refused(
             f"A count is from 0 to {_MOST} {_unit(supply)}; given: {counted}.",
@@ -361,7 +365,7 @@ def import_supplies(*, workshop: Workshop, file: SuppliesFile, by: str) -> int:
 
 def first_stock(supply: Supply, *, quantity: Decimal, unit_cost: Decimal, by: str, note: str) -> Entry:
     """Post what is there of a new supply, at what one costs. Call inside the transaction that makes it."""
-    _whole_pieces(supply, quantity)
+    whole_pieces(supply, quantity)
     return _post(supply, kind="received", quantity=quantity, unit_cost=unit_cost, by=by, note=note, request_key=None)
 
 
@@ -369,21 +373,29 @@ def _unit(supply: Supply) -> str:
     return STOCK_UNITS[supply.kind]
 
 
-def _whole_pieces(supply: Supply, quantity: Decimal) -> None:
+def parts_of_a_piece(supply: Supply, quantity: Decimal) -> str:
+    """Return what is wrong with an amount that is no whole number of pieces; empty: nothing."""
     if _unit(supply) == "pieces" and quantity != quantity.to_integral_value():
-        raise Refused(
-            f"{supply.name} is kept in whole pieces; given: {quantity}.", code="not_valid", status=422, field="quantity"
-        )
+        return f"{supply.name} is kept in whole pieces; given: {quantity.normalize():f}."
+    return ""
 
 
-def _locked(workshop: Workshop, supply_id: int) -> Supply:
+def whole_pieces(supply: Supply, quantity: Decimal) -> None:
+    """Refuse parts of a piece. Raises Refused (not_valid)."""
+    if words := parts_of_a_piece(supply, quantity):
+        raise Refused(words, code="not_valid", status=422, field="quantity")
+
+
+def locked_supply(workshop: Workshop, supply_id: int) -> Supply:
+    """Return a supply with its row locked. Raises Refused (404)."""
     supply = Supply.objects.of(workshop).select_for_update(no_key=True).filter(pk=supply_id).first()
     if supply is None:
         raise Refused("There is no such supply in your cupboard.", code="not_found", status=404)
     return supply
 
 
-def _answered(workshop: Workshop, request_key: UUID) -> Entry | None:
+def answered(workshop: Workshop, request_key: UUID) -> Entry | None:
+    """Return the entry that was made when this was asked before."""
     return Entry.objects.of(workshop).filter(request_key=request_key).select_related("supply").first()
 
 

@@ -31,7 +31,7 @@ class Buying(BrowserCase):
         expect(line).to_contain_text("10")  # packs of five
         page.get_by_role("button", name=re.compile("^Order from Marlpit Board")).click()
         page.get_by_role("button", name="Save as ordered").click()
-        self.heading("Order P-1 is written down")
+        self.heading("Order P-1 is saved")
         expect(page.get_by_role("dialog")).to_contain_text("2 x bundle of 5 (10 pieces) Carton 460 x 360 x 160")
         page.get_by_role("button", name="Done").click()
         page.goto(f"{self.live_server_url}/holds")

@@ -179,6 +179,18 @@ class Receiving(BuyingCase):
         self.assertEqual((self.on_hand("C-14"), self.on_hand("C-08")), (had[0] + 5, had[1] + 5))
         self.assertEqual(Entry.objects.of(self.workshop).filter(purchase_line__isnull=False).count(), 2)
 
+    def test_sent_twice_it_is_received_once_also_when_nothing_came_of_the_first_line(self) -> None:
+        order = self.bought(self.supplier(), ("C-08", "10", "0.6"), ("C-14", "50", "0.82"))
+        had, key = self.on_hand("C-14"), self.key()
+        of = {line["code"]: line["id"] for line in order["lines"]}
+        lines = [{"line_id": of["C-08"], "quantity": "0"}, {"line_id": of["C-14"], "quantity": "5"}]
+        for _ in range(2):
+            self.receive(order, lines, key)
+        self.assertEqual(self.on_hand("C-14"), had + 5)
+        rest = [{"line_id": pk, "quantity": "0", "last": True} for pk in of.values()]
+        for _ in range(2):  # that the rest does not come is known the second time
+            self.assertEqual(self.receive(order, rest)["state"], "received")
+
     def test_more_than_ordered_is_taken_and_short_is_closed(self) -> None:
         order = self.bought(self.supplier(), ("C-14", "50", "0.82"), ("C-08", "10", "0.6"))
         first, second = order["lines"]
@@ -258,6 +270,16 @@ class Counting(BuyingCase):
         self.assertEqual((D(self.row(done, "C-14")["difference"]), self.on_hand("C-14")), (-7, had - 7))
         near = self.count(session, "C-14", str(had - 8))
         self.assertFalse(self.row(near, "C-14")["second_look"])
+
+    def test_the_same_count_sent_twice_is_no_second_look(self) -> None:
+        session = self.ask("post", "counts", {"shelf": self.supply("C-14").shelf})
+        had, key = self.on_hand("C-14"), self.key()
+        for _ in range(2):  # the first answer was lost on its way
+            found = self.count(session, "C-14", str(had - 9), key)
+            self.assertTrue(self.row(found, "C-14")["second_look"])
+        self.assertEqual(self.on_hand("C-14"), had)
+        self.count(session, "C-14", str(had - 9))
+        self.assertEqual(self.on_hand("C-14"), had - 9)
 
     def count(self, session: Any, code: str, counted: str, key: str = "") -> Any:
         body = {"supply_id": self.supply(code).pk, "counted": counted, "request_key": key or self.key()}

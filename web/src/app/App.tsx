@@ -2,7 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Navigate, Outlet, Route, Routes } from "react-router";
 import { ProblemError } from "../api/client";
-import { session } from "../api/queries";
+import { session } from "../api/frame";
 import { SayProvider } from "../ui/useToast";
 import { ProblemNote, Waiting } from "../ui/parts";
 import { ScreenFrame } from "./ScreenFrame";

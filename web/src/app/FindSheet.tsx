@@ -2,7 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useNavigate } from "react-router";
-import { find } from "../api/queries";
+import { find } from "../api/frame";
 import { Combo } from "../ui/Combo";
 import { Sheet } from "../ui/Sheet";
 

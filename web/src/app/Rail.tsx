@@ -2,7 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { lazy, Suspense, useState } from "react";
 import { NavLink, useLocation } from "react-router";
-import { rail } from "../api/queries";
+import { rail } from "../api/frame";
 import { useHelp } from "./Helpers";
 import { useSession } from "./session";
 

@@ -3,7 +3,7 @@ import { useMutation } from "@tanstack/react-query";
 import { DropdownMenu } from "radix-ui";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { signOut } from "../api/mutations";
+import { signOut } from "../api/frame";
 import { forgetDrafts } from "../ui/useDraft";
 import { useSession } from "./session";
 import { applyTheme, savedTheme } from "./theme";

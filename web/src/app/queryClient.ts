@@ -1,7 +1,7 @@
-/** The one query client: when to ask again, and what a write makes stale (api/mutations). */
+/** The one query client: when to ask again, and what a write makes stale (api/writing). */
 import { MutationCache, QueryCache, QueryClient } from "@tanstack/react-query";
 import { ProblemError } from "../api/client";
-import type { Effect } from "../api/mutations";
+import type { Effect } from "../api/writing";
 
 /** A session that ended while the page was open: ask the server again, it brings the sign-in. Drafts stay on the device. */
 function signInAgain(error: Error) {

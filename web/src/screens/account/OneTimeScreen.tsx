@@ -1,6 +1,6 @@
 /** Signed in with a one-time password: nothing else is open until it is changed. */
 import { useMutation } from "@tanstack/react-query";
-import { signOut } from "../../api/mutations";
+import { signOut } from "../../api/frame";
 import { forgetDrafts } from "../../ui/useDraft";
 import { Button } from "../../ui/parts";
 import { PasswordForm } from "./PasswordForm";

@@ -2,7 +2,7 @@
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { z } from "zod";
-import { changePassword } from "../../api/mutations";
+import { changePassword } from "../../api/account";
 import { required, useZodForm } from "../../ui/form";
 import { FormField } from "../../ui/FormField";
 import { Button, Notice } from "../../ui/parts";

@@ -1,9 +1,8 @@
 /** The people of the workshop: the owner gives a one-time password to who has lost theirs. */
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { giveOneTimePassword } from "../../api/mutations";
+import { giveOneTimePassword, members } from "../../api/account";
 import type { Schemas } from "../../api/client";
-import { members } from "../../api/queries";
 import { many, momentWords } from "../../domain/words";
 import { Table } from "../../ui/list/Table";
 import { Button, Notice, ProblemNote, Waiting } from "../../ui/parts";

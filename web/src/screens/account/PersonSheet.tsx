@@ -2,7 +2,7 @@
 import { useMutation } from "@tanstack/react-query";
 import { z } from "zod";
 import type { Schemas } from "../../api/client";
-import { addMember, changeMember } from "../../api/mutations";
+import { addMember, changeMember } from "../../api/account";
 import { required, useZodForm } from "../../ui/form";
 import { FormField, FormPick, FormTick } from "../../ui/FormField";
 import { Button, ProblemNote } from "../../ui/parts";

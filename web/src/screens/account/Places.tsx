@@ -1,7 +1,6 @@
 /** Where you are signed in, and signing out from afar. */
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { endPlace } from "../../api/mutations";
-import { places } from "../../api/queries";
+import { endPlace, places } from "../../api/account";
 import { momentWords } from "../../domain/words";
 import { Table } from "../../ui/list/Table";
 import { ProblemNote, Waiting } from "../../ui/parts";

@@ -2,8 +2,8 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { lazy, Suspense, useState } from "react";
 import type { Schemas } from "../../api/client";
-import { loadSample, signIn } from "../../api/mutations";
-import { begin } from "../../api/queries";
+import { loadSample, signIn } from "../../api/account";
+import { begin } from "../../api/frame";
 import { Button, ProblemNote, Waiting } from "../../ui/parts";
 import { SignInScreen } from "../sign-in/Screen";
 

@@ -1,7 +1,7 @@
 /** A workshop of one's own: name and sender, how it counts, when parcels leave, and who owns it. */
 import { useMutation } from "@tanstack/react-query";
 import { useWatch } from "react-hook-form";
-import { setUpWorkshop } from "../../api/mutations";
+import { setUpWorkshop } from "../../api/account";
 import { WEEKDAYS } from "../../domain/words";
 import { useZodForm } from "../../ui/form";
 import { FormField, FormPick, FormTick, type FormOf } from "../../ui/FormField";

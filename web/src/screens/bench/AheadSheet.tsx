@@ -2,8 +2,8 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 
 import { z } from "zod";
-import { packAhead, unpackReady } from "../../api/mutations";
-import { products, readyParcels } from "../../api/queries";
+import { packAhead, unpackReady, readyParcels } from "../../api/bench";
+import { products } from "../../api/recipes";
 import { dayWords, many } from "../../domain/words";
 import { required, useZodForm } from "../../ui/form";
 import { FormField, FormPick } from "../../ui/FormField";

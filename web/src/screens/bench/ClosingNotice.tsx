@@ -1,7 +1,7 @@
 /** What to mind when a parcel is shut: when it holds fully, against its hand-over, and what damp air does to it. */
 import { useQuery } from "@tanstack/react-query";
 import type { Schemas } from "../../api/client";
-import { closingTime } from "../../api/queries";
+import { closingTime } from "../../api/bench";
 import { clockWords } from "../../domain/day";
 import { Notice, ProblemNote } from "../../ui/parts";
 import { handOverWords } from "../send-off/verdicts";

@@ -2,7 +2,7 @@
 import { useMutation } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 import { z } from "zod";
-import { holdParcel } from "../../api/mutations";
+import { holdParcel } from "../../api/bench";
 import { type Schemas } from "../../api/client";
 import { useFormat } from "../../app/session";
 import { required, useZodForm } from "../../ui/form";

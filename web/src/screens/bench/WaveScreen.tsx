@@ -2,8 +2,7 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
-import { doneTogether } from "../../api/mutations";
-import { together } from "../../api/queries";
+import { doneTogether, together } from "../../api/bench";
 import type { Schemas } from "../../api/client";
 import { useActions } from "../../app/keys";
 import { useScan } from "../../app/useScan";

@@ -1,7 +1,7 @@
 /** The bench's logic without its looks: which step, what is ticked, what each key does next. */
 import { useMutation } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import { parcelAct, saveProgress } from "../../api/mutations";
+import { parcelAct, saveProgress } from "../../api/bench";
 import { answer, api, ProblemError, type Schemas } from "../../api/client";
 import { useToast } from "../../ui/useToast";
 import { openSteps } from "./next";

@@ -75,7 +75,7 @@ export function AsleepScreen() {
                       ? "no recipe: use it up in one, or sell it"
                       : row.named
                         ? "named by "
-                        : "nothing names it; these take others of its kind: "}
+                        : "no recipe names it; these use others of its kind: "}
                     {row.recipes.map((recipe, at) => (
                       <span key={recipe.id}>
                         {at > 0 ? ", " : ""}

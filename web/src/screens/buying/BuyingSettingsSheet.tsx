@@ -4,24 +4,25 @@ import { useState } from "react";
 import { saveBuyingSettings } from "../../api/buying";
 import type { Schemas } from "../../api/client";
 import { numberText } from "../../domain/numbers";
-import { Button, Field, ProblemNote } from "../../ui/parts";
+import { Field } from "../../ui/parts";
 import { Sheet } from "../../ui/Sheet";
+import { SheetFoot } from "../../ui/SheetFoot";
 import { useToast } from "../../ui/useToast";
 
 type Doc = Schemas["BuyingSettingsDoc"];
 
 const MONTHS = "Jan Feb Mar Apr May Jun Jul Aug Sep Oct Nov Dec".split(" ");
 const WHOLE = [
-  ["cover_weeks", "An order is to last, weeks", "After it has arrived."],
+  ["cover_weeks", "An order should last, weeks", "After it has arrived."],
   [
     "longest_weeks",
     "Nothing is bought for longer than, weeks",
     "What lasts longer is money asleep.",
   ],
-  ["within_days", "On the list when to order within, working days", ""],
+  ["within_days", "Listed when it must be ordered within, working days", ""],
   [
     "anyway_days",
-    "Brought along when to order within, working days",
+    "Added when it must be ordered within, working days",
     "By a supplier that is ordered from anyway.",
   ],
   ["interest_percent", "Money on the shelf costs, % a year", "Rent, interest, what goes stale."],
@@ -96,13 +97,7 @@ export function BuyingSettingsSheet({ now, onClose }: { now: Doc; onClose: () =>
             ))}
           </div>
         </fieldset>
-        <ProblemNote error={save.error} />
-        <div className="flex gap-3">
-          <Button type="submit" kind="next" disabled={save.isPending}>
-            Save
-          </Button>
-          <Button onClick={onClose}>Cancel</Button>
-        </div>
+        <SheetFoot error={save.error} action="Save" off={save.isPending} onCancel={onClose} />
       </form>
     </Sheet>
   );

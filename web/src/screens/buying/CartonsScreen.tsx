@@ -164,7 +164,7 @@ function Ask({ busy }: { busy: boolean }) {
           checked={own}
           onChange={(event) => setOwn(event.target.checked)}
         />
-        sizes of one&rsquo;s own, too: what fits the frequent contents best
+        also sizes made to measure for the contents that come most often
       </label>
       <ProblemNote error={begin.error} />
       <div>
@@ -210,7 +210,7 @@ function Kinds({ result }: { result: Result }) {
               <td className="num">{one.parcels}</td>
               <td className="text-small">{one.used_for.join("; ")}</td>
               <td className="num">
-                {one.without_it === null ? "some go nowhere" : format.signed(one.without_it)}
+                {one.without_it === null ? "some fit none" : format.signed(one.without_it)}
               </td>
             </tr>
           ))}

@@ -6,8 +6,9 @@ import { useFormat } from "../../app/session";
 import { numberIn, numberText } from "../../domain/numbers";
 import { Choose } from "../../ui/Choose";
 import { useRequestKey } from "../../ui/useRequestKey";
-import { Button, Field, ProblemNote } from "../../ui/parts";
+import { Field } from "../../ui/parts";
 import { Sheet } from "../../ui/Sheet";
+import { SheetFoot } from "../../ui/SheetFoot";
 import { useToast } from "../../ui/useToast";
 import type { Supply } from "../cupboard/supply";
 
@@ -48,7 +49,7 @@ export function ConvertSheet({ supply, all, onClose }: Props) {
     <Sheet
       open
       onOpenChange={(now) => !now && onClose()}
-      title={`What is made of ${supply.name}?`}
+      title={`Make something from ${supply.name}`}
       description="Cut, punched, strung, printed: what goes out carries its cost over to what comes in."
       wide
     >
@@ -75,7 +76,7 @@ export function ConvertSheet({ supply, all, onClose }: Props) {
       >
         <Inputs inputs={inputs} all={all} onChange={setInputs} />
         <Choose
-          label="And of another supply"
+          label="And from another supply"
           value=""
           options={options(-1)}
           onPick={(value) => setInputs([...inputs, { id: Number(value), quantity: "" }])}
@@ -88,7 +89,7 @@ export function ConvertSheet({ supply, all, onClose }: Props) {
         />
         <div className="flex gap-3">
           <Field
-            label="So much is made"
+            label="Amount made"
             inputMode="decimal"
             required
             unit={format.stockUnit(into?.unit ?? "pieces")}
@@ -108,13 +109,12 @@ export function ConvertSheet({ supply, all, onClose }: Props) {
             {format.money(worth)} goes over: about {format.exactMoney(worth / good)} each.
           </p>
         ) : null}
-        <ProblemNote error={convert.error} />
-        <div className="flex gap-3">
-          <Button type="submit" kind="next" disabled={convert.isPending || output === null}>
-            Convert
-          </Button>
-          <Button onClick={onClose}>Cancel</Button>
-        </div>
+        <SheetFoot
+          error={convert.error}
+          action="Convert"
+          off={convert.isPending || output === null}
+          onCancel={onClose}
+        />
       </form>
     </Sheet>
   );
@@ -146,7 +146,7 @@ function Inputs({
           </span>
         </p>
         <Field
-          label="Goes out"
+          label="Taken"
           inputMode="decimal"
           required
           unit={format.stockUnit(row?.unit ?? "pieces")}

@@ -2,7 +2,7 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { beginCount, closeCount, countLine, countSession, countSessions } from "../../api/buying";
-import { shelves, supplies } from "../../api/queries";
+import { shelves, supplies } from "../../api/cupboard";
 import type { Schemas } from "../../api/client";
 import { useFormat } from "../../app/session";
 import { many, momentWords, SHELF_WORDS } from "../../domain/words";
@@ -47,7 +47,7 @@ function Shelves({ onOpen }: { onOpen: (id: number) => void }) {
     <>
       <ScreenHead
         title="Which shelf is counted?"
-        under="What the ledger says is told after you have counted; a large difference is counted twice"
+        under="The ledger's figure is shown after you have counted; a large difference is counted twice"
       />
       <ul className="border-t border-line bg-sheet px-6 py-2">
         {letters.map((letter) => {
@@ -82,7 +82,7 @@ function Shelves({ onOpen }: { onOpen: (id: number) => void }) {
                 disabled={begin.isPending}
                 onClick={() => begin.mutate(letter)}
               >
-                {open ? "Go on" : "Count it"}
+                {open ? "Continue" : "Count it"}
               </Button>
             </li>
           );
@@ -122,7 +122,7 @@ function Counting({ id, onLeave }: { id: number; onLeave: () => void }) {
           disabled={close.isPending}
           onClick={() => close.mutate(id)}
         >
-          {next === null ? "All counted: end" : "End the count"}
+          {next === null ? "All counted: finish" : "Finish the count"}
         </Button>
       </ScreenHead>
       <div className="border-t border-line bg-sheet px-6 py-4">
@@ -131,7 +131,7 @@ function Counting({ id, onLeave }: { id: number; onLeave: () => void }) {
           onCode={(code) => {
             const row = session.rows.find((one) => one.code.toLowerCase() === code.toLowerCase());
             if (row) setAt(row.supply_id);
-            else say(`${code} does not stand on shelf ${session.shelf}.`, "stop");
+            else say(`${code} is not on shelf ${session.shelf}.`, "stop");
           }}
         />
         <ul className="mt-4">

@@ -5,8 +5,9 @@ import { dropOffer, saveOffer, suppliers } from "../../api/buying";
 import type { Schemas } from "../../api/client";
 import { useFormat } from "../../app/session";
 import { Choose } from "../../ui/Choose";
-import { Button, Field, ProblemNote } from "../../ui/parts";
+import { Button, Field } from "../../ui/parts";
 import { Sheet } from "../../ui/Sheet";
+import { SheetFoot } from "../../ui/SheetFoot";
 import type { Supply } from "../cupboard/supply";
 
 interface Props {
@@ -101,22 +102,22 @@ export function OfferSheet({ supply, page, supplierId, onClose }: Props) {
           <Field label="Their code" {...field("their_code")} />
         </div>
         <Prices unit={unit} prices={prices} onChange={setPrices} />
-        <ProblemNote error={save.error ?? drop.error} />
-        <div className="flex gap-3">
-          <Button type="submit" kind="next" disabled={save.isPending || supplier === ""}>
-            Save
-          </Button>
-          <Button onClick={onClose}>Cancel</Button>
+        <SheetFoot
+          error={save.error ?? drop.error}
+          action="Save"
+          off={save.isPending || supplier === ""}
+          onCancel={onClose}
+        >
           {now ? (
             <Button
               kind="stop"
               disabled={drop.isPending}
               onClick={() => drop.mutate({ supplier: now.supplier_id, supply: supply.id })}
             >
-              They sell it no more
+              They no longer sell it
             </Button>
           ) : null}
-        </div>
+        </SheetFoot>
       </form>
     </Sheet>
   );

@@ -6,8 +6,9 @@ import type { Schemas } from "../../api/client";
 import { useFormat } from "../../app/session";
 import { many } from "../../domain/words";
 import { useRequestKey } from "../../ui/useRequestKey";
-import { BESIDE, Button, Field, LinkButton, ProblemNote } from "../../ui/parts";
+import { BESIDE, Button, Field, LinkButton } from "../../ui/parts";
 import { Sheet } from "../../ui/Sheet";
+import { SheetFoot } from "../../ui/SheetFoot";
 import { useToast } from "../../ui/useToast";
 
 interface Props {
@@ -28,7 +29,7 @@ export function OrderSheet({ order, onClose, onOrdered }: Props) {
       onOpenChange={(now) => !now && onClose()}
       title={
         make.data
-          ? `Order P-${make.data.number} is written down`
+          ? `Order P-${make.data.number} is saved`
           : `${many(order.lines.length, "line")} from ${order.supplier}, ${format.money(order.total)}`
       }
       wide
@@ -71,13 +72,12 @@ export function OrderSheet({ order, onClose, onOrdered }: Props) {
             value={note}
             onChange={(event) => setNote(event.target.value)}
           />
-          <ProblemNote error={make.error} />
-          <div className="flex gap-3">
-            <Button type="submit" kind="next" disabled={make.isPending}>
-              Save as ordered
-            </Button>
-            <Button onClick={onClose}>Cancel</Button>
-          </div>
+          <SheetFoot
+            error={make.error}
+            action="Save as ordered"
+            off={make.isPending}
+            onCancel={onClose}
+          />
         </form>
       )}
     </Sheet>

@@ -5,8 +5,9 @@ import { setPlace } from "../../api/buying";
 import type { Schemas } from "../../api/client";
 import { useFormat } from "../../app/session";
 import { Choose } from "../../ui/Choose";
-import { Button, Field, ProblemNote } from "../../ui/parts";
+import { Field } from "../../ui/parts";
 import { Sheet } from "../../ui/Sheet";
+import { SheetFoot } from "../../ui/SheetFoot";
 import type { Supply } from "../cupboard/supply";
 
 interface Props {
@@ -56,13 +57,7 @@ export function PlaceSheet({ supply, page, all, onClose }: Props) {
           ]}
           onPick={setNext}
         />
-        <ProblemNote error={save.error} />
-        <div className="flex gap-3">
-          <Button type="submit" kind="next" disabled={save.isPending}>
-            Save
-          </Button>
-          <Button onClick={onClose}>Cancel</Button>
-        </div>
+        <SheetFoot error={save.error} action="Save" off={save.isPending} onCancel={onClose} />
       </form>
     </Sheet>
   );

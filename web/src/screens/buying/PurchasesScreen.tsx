@@ -8,6 +8,7 @@ import { dayWords, many } from "../../domain/words";
 import type { StockUnit } from "../../domain/units";
 import { useAddress } from "../../ui/list/useList";
 import { BESIDE, Button, Empty, Mark, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
+import { Pager } from "../../ui/Pager";
 import { useToast } from "../../ui/useToast";
 import { CupboardTabs } from "../cupboard/Tabs";
 import { ReceiveSheet } from "./ReceiveSheet";
@@ -87,30 +88,21 @@ function Purchases({ state, filters }: { state: string; filters: React.ReactNode
         under={
           late.length > 0
             ? `${late.map((one) => `P-${one.number} from ${one.supplier}`).join(", ")}: late`
-            : "What was ordered of suppliers"
+            : "What was ordered from suppliers"
         }
       >
         {filters}
       </ScreenHead>
       <div className="border-t border-line bg-sheet px-6 py-4">
         {results.length === 0 ? (
-          <Empty title="No order stands here">
-            <p>Orders are made of the list under To buy.</p>
+          <Empty title="No orders here">
+            <p>Orders are made from the list under To buy.</p>
           </Empty>
         ) : null}
         {results.map((one) => (
           <One key={one.id} purchase={one} onReceive={() => setReceiving(one)} />
         ))}
-        {pages > 1 ? (
-          <p className="mt-3 flex gap-3">
-            <Button disabled={page <= 1} onClick={() => setPage(page - 1)}>
-              Before
-            </Button>
-            <Button disabled={page >= pages} onClick={() => setPage(page + 1)}>
-              Next
-            </Button>
-          </p>
-        ) : null}
+        <Pager page={page} pages={pages} onPage={setPage} />
       </div>
       {receiving ? <ReceiveSheet purchase={receiving} onClose={() => setReceiving(null)} /> : null}
     </>
@@ -182,7 +174,7 @@ function One({ purchase, onReceive }: { purchase: Purchase; onReceive: () => voi
           </Button>
         ) : null}
         {open && day === null ? (
-          <Button onClick={() => setDay(purchase.expected_on)}>Comes on another day</Button>
+          <Button onClick={() => setDay(purchase.expected_on)}>Change the day</Button>
         ) : null}
         {day !== null ? (
           <form
@@ -221,7 +213,7 @@ function One({ purchase, onReceive }: { purchase: Purchase; onReceive: () => voi
             disabled={cancel.isPending}
             onClick={() => cancel.mutate(purchase.id)}
           >
-            Nothing more comes
+            Cancel the rest
           </Button>
         ) : null}
       </div>

@@ -6,8 +6,9 @@ import type { Schemas } from "../../api/client";
 import { useFormat } from "../../app/session";
 import type { StockUnit } from "../../domain/units";
 import { useRequestKey } from "../../ui/useRequestKey";
-import { Button, Field, ProblemNote } from "../../ui/parts";
+import { Field } from "../../ui/parts";
 import { Sheet } from "../../ui/Sheet";
+import { SheetFoot } from "../../ui/SheetFoot";
 import { useToast } from "../../ui/useToast";
 import { eachCost, measured } from "./shown";
 
@@ -47,8 +48,8 @@ export function ReceiveSheet({
     <Sheet
       open
       onOpenChange={(now) => !now && onClose()}
-      title={`What came of P-${purchase.number} from ${purchase.supplier}?`}
-      description="Count it. What is less than ordered stays to come, unless you say that it does not."
+      title={`Receive P-${purchase.number} from ${purchase.supplier}`}
+      description="Count it. What is missing stays on order, unless you tick that it will not come."
       wide
     >
       <form
@@ -80,13 +81,12 @@ export function ReceiveSheet({
             onChange={(change) => set(at, change)}
           />
         ))}
-        <ProblemNote error={receive.error} />
-        <div className="flex gap-3">
-          <Button type="submit" kind="next" disabled={receive.isPending}>
-            Receive it
-          </Button>
-          <Button onClick={onClose}>Cancel</Button>
-        </div>
+        <SheetFoot
+          error={receive.error}
+          action="Receive it"
+          off={receive.isPending}
+          onCancel={onClose}
+        />
       </form>
     </Sheet>
   );
@@ -156,7 +156,7 @@ function Came({
         ) : null}
       </div>
       <label className="mt-1 inline-flex min-h-9 items-center gap-2 text-small text-ink2">
-        good until, where it expires
+        good until, if it expires
         <input
           type="date"
           className="min-h-9 rounded-part border border-line2 bg-sheet px-2"
@@ -181,7 +181,7 @@ function Came({
               checked={typed.last}
               onChange={(event) => onChange({ last: event.target.checked })}
             />
-            the other {amountOf(Number(line.open) - came)} do not come
+            the other {amountOf(Number(line.open) - came)} will not come
           </label>
         ) : null}
       </p>

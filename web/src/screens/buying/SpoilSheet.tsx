@@ -4,8 +4,9 @@ import { useState } from "react";
 import { spoilSupply } from "../../api/buying";
 import { useFormat } from "../../app/session";
 import { useRequestKey } from "../../ui/useRequestKey";
-import { Button, Field, ProblemNote } from "../../ui/parts";
+import { Field } from "../../ui/parts";
 import { Sheet } from "../../ui/Sheet";
+import { SheetFoot } from "../../ui/SheetFoot";
 import { useToast } from "../../ui/useToast";
 import type { Supply } from "../cupboard/supply";
 
@@ -53,13 +54,12 @@ export function SpoilSheet({ supply, onClose }: { supply: Supply; onClose: () =>
           value={note}
           onChange={(event) => setNote(event.target.value)}
         />
-        <ProblemNote error={spoil.error} />
-        <div className="flex gap-3">
-          <Button type="submit" kind="next" disabled={spoil.isPending}>
-            Take it out
-          </Button>
-          <Button onClick={onClose}>Cancel</Button>
-        </div>
+        <SheetFoot
+          error={spoil.error}
+          action="Take it out"
+          off={spoil.isPending}
+          onCancel={onClose}
+        />
       </form>
     </Sheet>
   );

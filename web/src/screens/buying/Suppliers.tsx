@@ -8,6 +8,7 @@ import { numberText } from "../../domain/numbers";
 import { many, WEEKDAYS } from "../../domain/words";
 import { Button, Empty, Field, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { Sheet } from "../../ui/Sheet";
+import { SheetFoot } from "../../ui/SheetFoot";
 
 type Supplier = Schemas["SupplierOut"];
 
@@ -39,7 +40,7 @@ export function Suppliers({ filters }: { filters: ReactNode }) {
       </ScreenHead>
       <div className="border-t border-line bg-sheet px-6 py-4">
         {rows.length === 0 ? (
-          <Empty title="Write down who you buy from">
+          <Empty title="Add who you buy from">
             <p>
               Then say on each supply&rsquo;s page what they ask for it: the list under To buy
               follows.
@@ -177,12 +178,12 @@ function SupplierSheet({ supplier, onClose }: { supplier: Supplier | null; onClo
         </div>
         <Field label="Where orders go" maxLength={200} {...field("contact")} />
         <Field label="Note" maxLength={200} {...field("note")} />
-        <ProblemNote error={save.error ?? retire.error} />
-        <div className="flex gap-3">
-          <Button type="submit" kind="next" disabled={save.isPending}>
-            Save
-          </Button>
-          <Button onClick={onClose}>Cancel</Button>
+        <SheetFoot
+          error={save.error ?? retire.error}
+          action="Save"
+          off={save.isPending}
+          onCancel={onClose}
+        >
           {supplier ? (
             <Button
               kind="stop"
@@ -192,7 +193,7 @@ function SupplierSheet({ supplier, onClose }: { supplier: Supplier | null; onClo
               Retire
             </Button>
           ) : null}
-        </div>
+        </SheetFoot>
       </form>
     </Sheet>
   );

@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { outlook } from "../../api/buying";
-import { supplies } from "../../api/queries";
+import { supplies } from "../../api/cupboard";
 import type { Schemas } from "../../api/client";
 import { useActions } from "../../app/keys";
 import { useFormat, useSession } from "../../app/session";
@@ -11,6 +11,7 @@ import type { StockUnit } from "../../domain/units";
 import { dayWords, many } from "../../domain/words";
 import { Outlook } from "../../drawings/Outlook";
 import { Button, Mark, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
+import { Figures } from "../../ui/Figures";
 import { placeOf, type Supply } from "../cupboard/supply";
 import { CupboardTabs } from "../cupboard/Tabs";
 import { ConvertSheet } from "./ConvertSheet";
@@ -36,10 +37,10 @@ export function SupplyScreen() {
       label: "Receive, count, ledger",
       run: () => void navigate(`/cupboard?supply=${id}`),
     },
-    { key: "m", label: "Make another supply of it", run: () => setOpen("convert") },
+    { key: "m", label: "Make another supply from it", run: () => setOpen("convert") },
     { key: "s", label: "Take out what is spoiled", run: () => setOpen("spoil") },
     { key: "l", label: "Its slot and what follows it", run: () => setOpen("place"), off: !owner },
-    { key: "o", label: "Write down an offer", run: () => setOpen({ offer: null }), off: !owner },
+    { key: "o", label: "Add an offer", run: () => setOpen({ offer: null }), off: !owner },
     { key: "escape", label: "Back to the shelves", run: () => void navigate("/cupboard") },
   ]);
   if (page.isError)
@@ -71,7 +72,7 @@ export function SupplyScreen() {
           Receive, count, ledger
         </Button>
         <Button hotkey="M" onClick={() => setOpen("convert")}>
-          Make of it
+          Make from it
         </Button>
         <Button hotkey="S" onClick={() => setOpen("spoil")}>
           Spoiled
@@ -92,7 +93,7 @@ export function SupplyScreen() {
           />
         </div>
         <aside className="border-l border-line px-6 py-4 max-lg:border-l-0 max-lg:border-t">
-          <Figures
+          <WorkedOutFrom
             page={data}
             supply={supply}
             onPlace={owner ? () => setOpen("place") : undefined}
@@ -196,7 +197,7 @@ function Offers({
             className="min-h-9 font-text text-small font-normal text-action underline"
             onClick={() => onOffer(null)}
           >
-            write down an offer <span className="keycap no-underline">O</span>
+            add an offer <span className="keycap no-underline">O</span>
           </button>
         ) : null}
       </h2>
@@ -267,7 +268,7 @@ function Offers({
   );
 }
 
-function Figures({
+function WorkedOutFrom({
   page,
   supply,
   onPlace,
@@ -282,9 +283,9 @@ function Figures({
     ["Used a working day", format.quantity(page.per_day, supply.unit)],
     ["Give or take", `${amountOf(page.sd)}, of ${many(page.weeks, "week")}`],
     ["One parcel draws", format.quantity(page.each_parcel, supply.unit)],
-    ["and costs by it", format.exactMoney(page.each_parcel_cost)],
+    ["and that costs", format.exactMoney(page.each_parcel_cost)],
     ["Safety stock", page.safety === null ? "no offer" : amountOf(page.safety)],
-    ["Order when there are", page.point === null ? "no offer" : amountOf(page.point)],
+    ["Order when down to", page.point === null ? "no offer" : amountOf(page.point)],
     ["Order by", page.order_by === null ? "not soon" : dayWords(page.order_by)],
     ["Its slot takes", page.room === null ? "not known" : amountOf(page.room)],
     ["Average cost", format.unitCost(supply.average_cost, supply.unit)],
@@ -292,14 +293,7 @@ function Figures({
   return (
     <section>
       <h2 className="text-lead">What it is worked out from</h2>
-      <dl>
-        {rows.map(([name, value]) => (
-          <div key={name} className="flex justify-between border-t border-line py-1.5">
-            <dt className="text-ink2">{name}</dt>
-            <dd className="font-semibold">{value}</dd>
-          </div>
-        ))}
-      </dl>
+      <Figures rows={rows} />
       {page.followed.length > 0 ? (
         <p className="mt-2 text-small">
           <Mark kind="mind" /> {page.followed.join(", ")} is to be used up before it.

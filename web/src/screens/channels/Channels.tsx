@@ -7,10 +7,9 @@ import {
   channelHappens,
   connectChannel,
   disconnectChannel,
-  forgetChannelFile,
-  forgetGoodsName,
-} from "../../api/mutations";
-import { channelFiles, channelLinks, goodsNames } from "../../api/queries";
+  channelLinks,
+} from "../../api/channels";
+import { forgetChannelFile, forgetGoodsName, channelFiles, goodsNames } from "../../api/orders";
 import { many, momentWords } from "../../domain/words";
 import { Pages } from "../../ui/list/ListBar";
 import { Table } from "../../ui/list/Table";

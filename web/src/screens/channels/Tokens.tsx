@@ -2,8 +2,7 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
-import { makeToken, revokeToken } from "../../api/mutations";
-import { tokens } from "../../api/queries";
+import { makeToken, revokeToken, tokens } from "../../api/channels";
 import { momentWords } from "../../domain/words";
 import { Table } from "../../ui/list/Table";
 import { Button, Field, Notice, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";

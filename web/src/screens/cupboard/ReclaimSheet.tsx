@@ -3,9 +3,9 @@ import { useWatch } from "react-hook-form";
 import { z } from "zod";
 import { answer, api } from "../../api/client";
 import { Sheet } from "../../ui/Sheet";
+import { SheetFoot } from "../../ui/SheetFoot";
 import { required, useZodForm } from "../../ui/form";
 import { FormField } from "../../ui/FormField";
-import { Button, ProblemNote } from "../../ui/parts";
 import { placeOf } from "./supply";
 import { usePosting } from "./usePosting";
 
@@ -92,13 +92,7 @@ function Measured({ shelf, onDone }: { shelf: string; onDone: () => void }) {
         A bare number is mm or g; 31 cm, 12 1/4 in or 0.24 kg will do as well. It is trusted with{" "}
         {board === "single" ? "8" : "15"} kg.
       </p>
-      <ProblemNote error={post.error} />
-      <div className="flex gap-3">
-        <Button type="submit" kind="next" disabled={post.isPending}>
-          Add to stock
-        </Button>
-        <Button onClick={onDone}>Cancel</Button>
-      </div>
+      <SheetFoot error={post.error} action="Add to stock" off={post.isPending} onCancel={onDone} />
     </form>
   );
 }

@@ -2,8 +2,7 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
-import { retireSupply } from "../../api/mutations";
-import { supplyUses } from "../../api/queries";
+import { retireSupply, supplyUses } from "../../api/cupboard";
 import { useFormat } from "../../app/session";
 import { many } from "../../domain/words";
 import { Button, Notice, ProblemNote, Waiting } from "../../ui/parts";

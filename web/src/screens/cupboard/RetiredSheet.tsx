@@ -1,7 +1,6 @@
 /** Supplies out of use. */
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { bringBackSupply } from "../../api/mutations";
-import { retiredSupplies } from "../../api/queries";
+import { bringBackSupply, retiredSupplies } from "../../api/cupboard";
 import { useFormat } from "../../app/session";
 import { RetiredSheet } from "../../ui/RetiredSheet";
 

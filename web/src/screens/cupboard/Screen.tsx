@@ -1,9 +1,8 @@
 /** Cupboard: what do we have, what is reserved, what needs attention? Shelves as they stand in the room. */
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
-import { arrangeSupply, nameShelf } from "../../api/mutations";
+import { arrangeSupply, nameShelf, shelves, supplies } from "../../api/cupboard";
 import { covers } from "../../api/buying";
-import { shelves, supplies } from "../../api/queries";
 import { useActions } from "../../app/keys";
 import { useFormat, useSession } from "../../app/session";
 import { useAddress } from "../../ui/list/useList";

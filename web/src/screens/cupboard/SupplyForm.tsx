@@ -2,8 +2,7 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState, type ReactNode } from "react";
 import { ProblemError } from "../../api/client";
-import { saveSupply } from "../../api/mutations";
-import { estimateCarton } from "../../api/queries";
+import { saveSupply, estimateCarton } from "../../api/cupboard";
 import { useFormat } from "../../app/session";
 import { numberText } from "../../domain/numbers";
 import { readLength, stockWord, type StockUnit } from "../../domain/units";

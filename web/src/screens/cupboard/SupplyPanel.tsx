@@ -3,12 +3,13 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { answer, api } from "../../api/client";
-import { entries } from "../../api/queries";
+import { entries } from "../../api/cupboard";
 import { useActions } from "../../app/keys";
 import { useFormat } from "../../app/session";
 import { askAbout, numberIn, numberText } from "../../domain/numbers";
 import { dayWords, ENTRY_WORDS } from "../../domain/words";
 import { Button, Field, Mark, ProblemNote } from "../../ui/parts";
+import { Figures } from "../../ui/Figures";
 import { Pages } from "../../ui/list/ListBar";
 import { Table } from "../../ui/list/Table";
 import { estimateWords, isShort, placeOf, type Supply } from "./supply";
@@ -74,14 +75,7 @@ export function SupplyPanel({
           How it goes on, offers, where it is used
         </Link>
       </p>
-      <dl className="mt-3">
-        {rows.map(([name, value]) => (
-          <div key={name} className="flex justify-between border-t border-line py-1.5">
-            <dt className="text-ink2">{name}</dt>
-            <dd className="font-semibold">{value}</dd>
-          </div>
-        ))}
-      </dl>
+      <Figures rows={rows} className="mt-3" />
       <div className="mt-3 flex gap-2.5">
         <Button kind={doing ? "plain" : "next"} hotkey="P" onClick={() => setDoing("receive")}>
           Receive stock

@@ -1,6 +1,6 @@
 /** A posting to the ledger: pressed twice, or its answer lost, it posts once. */
 import { useMutation } from "@tanstack/react-query";
-import { postStock } from "../../api/mutations";
+import { postStock } from "../../api/cupboard";
 import { useToast } from "../../ui/useToast";
 import { useRequestKey } from "../../ui/useRequestKey";
 import type { Supply } from "./supply";

@@ -3,7 +3,7 @@ import { useMutation } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
-import { markPrepared } from "../../api/mutations";
+import { markPrepared } from "../../api/leaving";
 import { clockWords, minutesOf, momentOf, weekdayOf } from "../../domain/day";
 import { many } from "../../domain/words";
 import { BESIDE, Mark } from "../../ui/parts";

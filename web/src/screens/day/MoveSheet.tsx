@@ -2,8 +2,7 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useFormat } from "../../app/session";
 import type { Schemas } from "../../api/client";
-import { moveOrder } from "../../api/mutations";
-import { dayMoves } from "../../api/queries";
+import { moveOrder, dayMoves } from "../../api/leaving";
 import { timeOfDay } from "../../domain/day";
 import { dayWords, many } from "../../domain/words";
 import { Button, Mark, ProblemNote, Waiting } from "../../ui/parts";

@@ -2,7 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { lazy, Suspense, useState } from "react";
 import { useNavigate } from "react-router";
-import { day as dayQuery } from "../../api/queries";
+import { day as dayQuery } from "../../api/leaving";
 import { useActions } from "../../app/keys";
 import { clockWords, headline, toPack, under, type DayParcel } from "../../domain/day";
 import { dayWords } from "../../domain/words";

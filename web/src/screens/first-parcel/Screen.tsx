@@ -1,7 +1,7 @@
 /** The first parcel: what is still needed for it, and the way to each. It goes when the first one is packed. */
 import { useQuery } from "@tanstack/react-query";
 import { Link, Navigate, useNavigate } from "react-router";
-import { firstParcel } from "../../api/queries";
+import { firstParcel } from "../../api/account";
 import { useActions } from "../../app/keys";
 import { useSession } from "../../app/session";
 import { Button, Mark, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";

@@ -2,8 +2,7 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
-import { addStarter } from "../../api/mutations";
-import { starterShelf } from "../../api/queries";
+import { addStarter, starterShelf } from "../../api/cupboard";
 import { useActions } from "../../app/keys";
 import { useFormat } from "../../app/session";
 import { numberText } from "../../domain/numbers";

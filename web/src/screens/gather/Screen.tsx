@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState, type ReactNode } from "react";
 import { useSearchParams } from "react-router";
 import type { Schemas } from "../../api/client";
-import { gather } from "../../api/queries";
+import { gather } from "../../api/leaving";
 import { useFormat } from "../../app/session";
 import { many } from "../../domain/words";
 import {

@@ -3,7 +3,7 @@ import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import type { Schemas } from "../../api/client";
-import { beginWave, gatherMissing } from "../../api/mutations";
+import { beginWave, gatherMissing } from "../../api/leaving";
 import { useActions } from "../../app/keys";
 import { useAwake } from "../../ui/useAwake";
 import { useToast } from "../../ui/useToast";

@@ -1,8 +1,7 @@
 /** What is done with an order whose payment its channel marks as a risk: packed, held, refused. */
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { setRiskActions } from "../../api/mutations";
+import { setRiskActions, riskActions } from "../../api/leaving";
 import type { Schemas } from "../../api/client";
-import { riskActions } from "../../api/queries";
 import { useSession } from "../../app/session";
 import { Pick } from "../../ui/Pick";
 import { useToast } from "../../ui/useToast";

@@ -3,11 +3,12 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import type { Schemas } from "../../api/client";
-import { releaseOrder, writeHoldNote } from "../../api/mutations";
-import { day, holds } from "../../api/queries";
+import { writeHoldNote, day } from "../../api/leaving";
+import { releaseOrder, holds } from "../../api/orders";
 import { useActions } from "../../app/keys";
 import { dayWords, many, STATE_WORDS } from "../../domain/words";
 import { Button, Empty, Mark, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
+import { Pager } from "../../ui/Pager";
 import { useToast } from "../../ui/useToast";
 import { Prepare } from "../day/Lists";
 import { Risks } from "./Risks";
@@ -79,16 +80,7 @@ export function HoldsScreen() {
             </tbody>
           </table>
         )}
-        {pages > 1 ? (
-          <p className="mt-3 flex gap-3">
-            <Button disabled={page <= 1} onClick={() => setPage(page - 1)}>
-              Before
-            </Button>
-            <Button disabled={page >= pages} onClick={() => setPage(page + 1)}>
-              Next
-            </Button>
-          </p>
-        ) : null}
+        <Pager page={page} pages={pages} onPage={setPage} />
         <Risks />
       </div>
     </>

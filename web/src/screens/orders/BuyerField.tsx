@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useWatch } from "react-hook-form";
 import type { Schemas } from "../../api/client";
-import { buyers } from "../../api/queries";
+import { buyers } from "../../api/orders";
 import { many } from "../../domain/words";
 import { FormField, type FormOf } from "../../ui/FormField";
 import { useRested } from "../../ui/useRested";

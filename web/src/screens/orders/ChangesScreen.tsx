@@ -3,8 +3,15 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { Link, useNavigate } from "react-router";
 import type { Schemas } from "../../api/client";
-import { applyChange, ignoreChange, joinOrders } from "../../api/mutations";
-import { changeEffect, joinEffect, joinOffers, orderChanges } from "../../api/queries";
+import {
+  applyChange,
+  ignoreChange,
+  joinOrders,
+  changeEffect,
+  joinEffect,
+  joinOffers,
+  orderChanges,
+} from "../../api/orders";
 import { useActions } from "../../app/keys";
 import { useFormat } from "../../app/session";
 import { goodsWords, many, momentWords } from "../../domain/words";

@@ -2,7 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useWatch } from "react-hook-form";
 import type { Schemas } from "../../api/client";
-import { sketchOrder } from "../../api/queries";
+import { sketchOrder } from "../../api/orders";
 import { useFormat } from "../../app/session";
 import { dayWords } from "../../domain/words";
 import type { FormOf } from "../../ui/FormField";

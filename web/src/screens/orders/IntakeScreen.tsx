@@ -2,7 +2,7 @@
 import { useMutation } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
-import { importOrders, previewOrders } from "../../api/mutations";
+import { importOrders, previewOrders } from "../../api/orders";
 import type { Schemas } from "../../api/client";
 import { useActions } from "../../app/keys";
 import { many } from "../../domain/words";

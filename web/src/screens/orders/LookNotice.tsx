@@ -1,7 +1,7 @@
 /** Orders that came otherwise, or could leave together: told above the list while there are any. */
 import { useQuery } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
-import { joinOffers, orderChanges } from "../../api/queries";
+import { joinOffers, orderChanges } from "../../api/orders";
 import { many } from "../../domain/words";
 import { Button, Mark } from "../../ui/parts";
 

@@ -1,7 +1,7 @@
 /** The orders as a table: what came, for whom, where each stands and why. */
 import { useMutation } from "@tanstack/react-query";
 import type { Schemas } from "../../api/client";
-import { partOrders, releaseOrder } from "../../api/mutations";
+import { partOrders, releaseOrder } from "../../api/orders";
 import { Link } from "react-router";
 import { useFormat } from "../../app/session";
 import { dayWords, goodsWords, STATE_WORDS } from "../../domain/words";

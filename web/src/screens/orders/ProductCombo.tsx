@@ -1,7 +1,7 @@
 /** One of the products, by part of its name or sku. */
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { productsLike } from "../../api/queries";
+import { productsLike } from "../../api/recipes";
 import { Combo } from "../../ui/Combo";
 import { useRested } from "../../ui/useRested";
 

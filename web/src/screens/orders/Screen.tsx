@@ -2,7 +2,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { orders, rail, type OrderState } from "../../api/queries";
+import { rail } from "../../api/frame";
+import { orders, type OrderState } from "../../api/orders";
 import { useActions } from "../../app/keys";
 import { STATE_WORDS } from "../../domain/words";
 import { ListBar, Pages } from "../../ui/list/ListBar";

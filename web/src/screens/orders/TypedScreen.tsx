@@ -2,8 +2,7 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { useNavigate, useParams } from "react-router";
-import { addOrder, changeOrder } from "../../api/mutations";
-import { order as orderQuery } from "../../api/queries";
+import { addOrder, changeOrder, order as orderQuery } from "../../api/orders";
 import type { Schemas } from "../../api/client";
 import { useActions } from "../../app/keys";
 import { useSession } from "../../app/session";

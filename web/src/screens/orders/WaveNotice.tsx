@@ -1,8 +1,8 @@
 /** Planning in the background: how far it is, and a way to stop it. Lists are asked for again when it ends. */
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
-import { planAll, stopWave } from "../../api/mutations";
-import { rail, wave } from "../../api/queries";
+import { planAll, stopWave } from "../../api/orders";
+import { rail, wave } from "../../api/frame";
 import { useToast } from "../../ui/useToast";
 import { Button } from "../../ui/parts";
 import { many } from "../../domain/words";

@@ -2,9 +2,8 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { decide } from "../../api/mutations";
+import { decide, planAdvice } from "../../api/orders";
 import { type Schemas } from "../../api/client";
-import { planAdvice } from "../../api/queries";
 import { useActions } from "../../app/keys";
 import { useFormat } from "../../app/session";
 import { useToast } from "../../ui/useToast";

@@ -1,7 +1,7 @@
 /** The buyer does not want the order any more. */
 import { useMutation } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
-import { cancelOrder } from "../../api/mutations";
+import { cancelOrder } from "../../api/orders";
 import { type Schemas } from "../../api/client";
 import { useToast } from "../../ui/useToast";
 import { ReasonSheet } from "../../ui/ReasonSheet";

@@ -1,6 +1,6 @@
 /** Set an order aside with a reason. */
 import { useMutation } from "@tanstack/react-query";
-import { holdOrder } from "../../api/mutations";
+import { holdOrder } from "../../api/orders";
 import { type Schemas } from "../../api/client";
 import { useToast } from "../../ui/useToast";
 import { ReasonSheet } from "../../ui/ReasonSheet";

@@ -2,7 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
-import { planAdvice } from "../../api/queries";
+import { planAdvice } from "../../api/orders";
 import { percent } from "../../domain/figures";
 import { useFormat } from "../../app/session";
 import { Mark } from "../../ui/parts";

@@ -2,7 +2,7 @@
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { z } from "zod";
-import { override } from "../../api/mutations";
+import { override } from "../../api/orders";
 import { type Schemas } from "../../api/client";
 import { Sheet } from "../../ui/Sheet";
 import { useToast } from "../../ui/useToast";

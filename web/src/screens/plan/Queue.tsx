@@ -1,7 +1,7 @@
 /** The Plan stop: straight to the first order that can be planned, or what to do when there is none. */
 import { useQuery } from "@tanstack/react-query";
 import { Link, Navigate } from "react-router";
-import { orders } from "../../api/queries";
+import { orders } from "../../api/orders";
 import { Empty, ProblemNote, Waiting } from "../../ui/parts";
 
 export function PlanQueue() {

@@ -1,7 +1,7 @@
 /** How many more of each product would go into the chosen container, and what stops the next one. */
 import { useQuery } from "@tanstack/react-query";
 import type { Schemas } from "../../api/client";
-import { planRoom, planSpare } from "../../api/queries";
+import { planRoom, planSpare } from "../../api/orders";
 import { useFormat } from "../../app/session";
 import { Sheet } from "../../ui/Sheet";
 import { ProblemNote, Waiting } from "../../ui/parts";

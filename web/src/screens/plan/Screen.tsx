@@ -2,9 +2,9 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import { beginParcel } from "../../api/mutations";
+import { beginParcel } from "../../api/bench";
 import type { Schemas } from "../../api/client";
-import { orderPlan, orders } from "../../api/queries";
+import { orderPlan, orders } from "../../api/orders";
 import { useActions } from "../../app/keys";
 import { dayWords, goodsWords } from "../../domain/words";
 import { useToast } from "../../ui/useToast";

@@ -1,6 +1,6 @@
 /** A container chosen by a person, or the choice taken back. */
 import { useMutation } from "@tanstack/react-query";
-import { chooseContainer } from "../../api/mutations";
+import { chooseContainer } from "../../api/orders";
 import { useToast } from "../../ui/useToast";
 
 export const cardOf = (orderId: number) => `/api/orders/${orderId}/plan/card.pdf`;

@@ -1,9 +1,8 @@
 /** Policies: what every recipe must keep to or is marked against; what turning one on would change. */
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { setPolicies } from "../../api/mutations";
+import { setPolicies, policies } from "../../api/recipes";
 import type { Schemas } from "../../api/client";
-import { policies } from "../../api/queries";
 import { useActions } from "../../app/keys";
 import { useSession } from "../../app/session";
 import { useToast } from "../../ui/useToast";

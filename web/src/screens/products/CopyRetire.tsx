@@ -1,7 +1,7 @@
 /** A product copied under another sku, or taken off the lists. */
 import { useMutation } from "@tanstack/react-query";
 import type { Schemas } from "../../api/client";
-import { retireProduct } from "../../api/mutations";
+import { retireProduct } from "../../api/recipes";
 import { useActions } from "../../app/keys";
 import { useAddress } from "../../ui/list/useList";
 import { useToast } from "../../ui/useToast";

@@ -1,7 +1,6 @@
 /** Products that are not sold any more. */
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { retireProduct } from "../../api/mutations";
-import { retiredProducts } from "../../api/queries";
+import { retireProduct, retiredProducts } from "../../api/recipes";
 import { RetiredSheet } from "../../ui/RetiredSheet";
 
 export function RetiredProducts({ onClose }: { onClose: () => void }) {

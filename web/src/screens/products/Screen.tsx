@@ -2,8 +2,7 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
-import { importProducts } from "../../api/mutations";
-import { products } from "../../api/queries";
+import { importProducts, products } from "../../api/recipes";
 import { useActions } from "../../app/keys";
 import { useSession } from "../../app/session";
 import { FileButton } from "../../ui/FileButton";

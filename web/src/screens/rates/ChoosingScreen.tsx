@@ -1,6 +1,6 @@
 /** How services are chosen: each rule, what it is, and why a new workshop begins with what it does. */
 import { useQuery } from "@tanstack/react-query";
-import { choosing } from "../../api/queries";
+import { choosing } from "../../api/prices";
 import { ProblemNote, Waiting } from "../../ui/parts";
 import { RatesTabs } from "./RatesTabs";
 import { RulesForm } from "./RulesForm";

@@ -2,7 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useSearchParams } from "react-router";
 import type { Schemas } from "../../api/client";
-import { tariffEffect, tariffs } from "../../api/queries";
+import { tariffEffect, tariffs } from "../../api/prices";
 import { useActions } from "../../app/keys";
 import { useFormat } from "../../app/session";
 import { dateWords, dayWords, many } from "../../domain/words";

@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useDeferredValue, useEffect, useRef } from "react";
 import { useSearchParams } from "react-router";
 import type { Schemas } from "../../api/client";
-import { compareRates } from "../../api/queries";
+import { compareRates } from "../../api/prices";
 import { useActions } from "../../app/keys";
 import { useFormat, useSession } from "../../app/session";
 import { dayWords, many } from "../../domain/words";

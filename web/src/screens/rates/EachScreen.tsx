@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useDeferredValue } from "react";
 import { useSearchParams } from "react-router";
 import type { Schemas } from "../../api/client";
-import { products, unitCosts } from "../../api/queries";
+import { products, unitCosts } from "../../api/recipes";
 import { useActions } from "../../app/keys";
 import { useFormat, useSession } from "../../app/session";
 import { CostSteps } from "../../drawings/CostSteps";

@@ -4,7 +4,7 @@ import { useMutation } from "@tanstack/react-query";
 import { useState, type ReactNode } from "react";
 import { useWatch } from "react-hook-form";
 import type { Schemas } from "../../api/client";
-import { saveChoosing } from "../../api/mutations";
+import { saveChoosing } from "../../api/prices";
 import { useActions } from "../../app/keys";
 import { useSession } from "../../app/session";
 import { useZodForm } from "../../ui/form";

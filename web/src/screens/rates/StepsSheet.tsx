@@ -1,14 +1,14 @@
 /** New prices as a step table: pasted or from a CSV file, upon the list that is shown. */
 import { useMutation } from "@tanstack/react-query";
 import { z } from "zod";
-import { importSteps } from "../../api/mutations";
+import { importSteps } from "../../api/prices";
 import type { Schemas } from "../../api/client";
 import { textOf } from "../../ui/files";
 import { Sheet } from "../../ui/Sheet";
+import { SheetFoot } from "../../ui/SheetFoot";
 import { useToast } from "../../ui/useToast";
 import { required, useZodForm } from "../../ui/form";
 import { FormField } from "../../ui/FormField";
-import { Button, ProblemNote } from "../../ui/parts";
 
 interface Props {
   open: boolean;
@@ -93,13 +93,7 @@ function StepsForm({
           }
         />
       </label>
-      <ProblemNote error={take.error} />
-      <div className="flex gap-3">
-        <Button type="submit" kind="next" disabled={take.isPending}>
-          Import
-        </Button>
-        <Button onClick={onDone}>Cancel</Button>
-      </div>
+      <SheetFoot error={take.error} action="Import" off={take.isPending} onCancel={onDone} />
     </form>
   );
 }

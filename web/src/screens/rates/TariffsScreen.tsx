@@ -2,9 +2,8 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
-import { deleteTariff, importTariff } from "../../api/mutations";
+import { deleteTariff, importTariff, tariff, tariffs } from "../../api/prices";
 import { ProblemError, type Schemas } from "../../api/client";
-import { tariff, tariffs } from "../../api/queries";
 import { useActions } from "../../app/keys";
 import { useSession } from "../../app/session";
 import { dateWords, many } from "../../domain/words";

@@ -2,7 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { readiness } from "../../api/queries";
+import { readiness } from "../../api/recipes";
 import { useActions } from "../../app/keys";
 import { Pages } from "../../ui/list/ListBar";
 import { Button, Empty, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";

@@ -1,7 +1,7 @@
 /** Beside the grid: the parcel of the order size the hand is in, what needs attention there, and the recipe's words. */
 import { useQuery } from "@tanstack/react-query";
 import type { Schemas } from "../../api/client";
-import { recipeSteps } from "../../api/queries";
+import { recipeSteps } from "../../api/recipes";
 import { useSession } from "../../app/session";
 import { many } from "../../domain/words";
 import { Section } from "../../drawings/Section";

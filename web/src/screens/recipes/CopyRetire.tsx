@@ -2,7 +2,7 @@
 import { useMutation } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 import type { Schemas } from "../../api/client";
-import { retireRecipe, saveRecipe } from "../../api/mutations";
+import { retireRecipe, saveRecipe } from "../../api/recipes";
 import { useActions } from "../../app/keys";
 import { useToast } from "../../ui/useToast";
 

@@ -2,9 +2,8 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { importRecipes } from "../../api/mutations";
+import { importRecipes, products, recipes } from "../../api/recipes";
 import type { Schemas } from "../../api/client";
-import { products, recipes } from "../../api/queries";
 import { useActions } from "../../app/keys";
 import { useSession } from "../../app/session";
 import { many } from "../../domain/words";

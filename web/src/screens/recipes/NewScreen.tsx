@@ -2,7 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
-import { products } from "../../api/queries";
+import { products } from "../../api/recipes";
 import { useActions } from "../../app/keys";
 import { Combo } from "../../ui/Combo";
 import { Proposed } from "./Proposed";

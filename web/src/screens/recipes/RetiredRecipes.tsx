@@ -1,7 +1,6 @@
 /** Recipes that are not used any more. */
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { retireRecipe } from "../../api/mutations";
-import { retiredRecipes } from "../../api/queries";
+import { retireRecipe, retiredRecipes } from "../../api/recipes";
 import { RetiredSheet } from "../../ui/RetiredSheet";
 
 export function RetiredRecipes({ onClose }: { onClose: () => void }) {

@@ -2,9 +2,8 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useWatch } from "react-hook-form";
 import { z } from "zod";
-import { addTrial } from "../../api/mutations";
+import { addTrial, trials } from "../../api/recipes";
 import type { Schemas } from "../../api/client";
-import { trials } from "../../api/queries";
 import { useFormat } from "../../app/session";
 import { dayWords, many } from "../../domain/words";
 import { fileText } from "../../ui/files";

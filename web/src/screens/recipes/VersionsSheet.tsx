@@ -2,7 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
-import { compareVersions, versions } from "../../api/queries";
+import { compareVersions, versions } from "../../api/recipes";
 import { useFormat } from "../../app/session";
 import { dayWords } from "../../domain/words";
 import { Table, type Column } from "../../ui/list/Table";

@@ -1,7 +1,7 @@
 /** A recipe being changed: the draft survives a reload, the figures follow it, keeping it makes a version. */
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { saveVersion } from "../../api/mutations";
+import { saveVersion } from "../../api/recipes";
 import { answer, api, type Schemas } from "../../api/client";
 import { useRested } from "../../ui/useRested";
 import { useToast } from "../../ui/useToast";

@@ -1,7 +1,7 @@
 /** All labels of a hand-over's closed parcels in one go. */
 import { useMutation } from "@tanstack/react-query";
 import type { Schemas } from "../../api/client";
-import { printLabels } from "../../api/mutations";
+import { printLabels } from "../../api/leaving";
 import { many } from "../../domain/words";
 import { Button } from "../../ui/parts";
 import { useToast } from "../../ui/useToast";

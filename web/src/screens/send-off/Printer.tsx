@@ -1,8 +1,7 @@
 /** The label printer: how it stands, what waits, and printing again as a marked copy. */
 import { useMutation, useQuery } from "@tanstack/react-query";
 import type { Schemas } from "../../api/client";
-import { cancelPrint, printAgain } from "../../api/mutations";
-import { printer } from "../../api/queries";
+import { cancelPrint, printAgain, printer } from "../../api/leaving";
 import { many } from "../../domain/words";
 import { Button, Mark } from "../../ui/parts";
 import { useToast } from "../../ui/useToast";

@@ -2,7 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
-import { sendOff } from "../../api/queries";
+import { sendOff } from "../../api/leaving";
 import { useActions } from "../../app/keys";
 import { useFormat } from "../../app/session";
 import { clockWords, momentOf, timeOfDay } from "../../domain/day";

@@ -2,7 +2,7 @@
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
-import { handOver, scanParcel, undoHandOver, undoScan } from "../../api/mutations";
+import { handOver, scanParcel, undoHandOver, undoScan } from "../../api/leaving";
 import { useRequestKey } from "../../ui/useRequestKey";
 import { useToast } from "../../ui/useToast";
 import { play } from "./sound";

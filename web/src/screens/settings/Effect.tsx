@@ -2,7 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
-import { settingsHistory } from "../../api/queries";
+import { settingsHistory } from "../../api/account";
 import { useFormat, useSession } from "../../app/session";
 import { many, momentWords } from "../../domain/words";
 import { Pages } from "../../ui/list/ListBar";

@@ -1,8 +1,7 @@
 /** Every figure of judgement: what it is, why it begins so, where it counts; and what a change does to open orders. */
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState, type ReactNode } from "react";
-import { saveSettings } from "../../api/mutations";
-import { settings, settingsEffect } from "../../api/queries";
+import { saveSettings, settings, settingsEffect } from "../../api/account";
 import { useActions } from "../../app/keys";
 import { useFormat, useSession } from "../../app/session";
 import { many } from "../../domain/words";

@@ -1,8 +1,8 @@
 /** The sample workshop beside one's own: loaded to look round in, removed when it is no longer wanted. */
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { loadSampleBeside, removeSample } from "../../api/mutations";
-import { begin } from "../../api/queries";
+import { loadSampleBeside, removeSample } from "../../api/account";
+import { begin } from "../../api/frame";
 import { Button, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { Sheet } from "../../ui/Sheet";
 

@@ -2,8 +2,7 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { z } from "zod";
 import type { Schemas } from "../../api/client";
-import { saveWorkshop } from "../../api/mutations";
-import { workshop } from "../../api/queries";
+import { saveWorkshop, workshop } from "../../api/account";
 import { useZodForm } from "../../ui/form";
 import { FormField, FormPick, FormTick } from "../../ui/FormField";
 import { Button, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";

@@ -1,7 +1,7 @@
 /** Sign in: two fields, one action. */
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
-import { signIn } from "../../api/mutations";
+import { signIn } from "../../api/account";
 import { Button, Field, ProblemNote } from "../../ui/parts";
 
 export function SignInScreen({ onBack }: { onBack?: () => void }) {

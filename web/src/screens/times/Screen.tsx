@@ -2,8 +2,7 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useFieldArray, type Path } from "react-hook-form";
 import type { Schemas } from "../../api/client";
-import { setDayTimes } from "../../api/mutations";
-import { dayTimes } from "../../api/queries";
+import { setDayTimes, dayTimes } from "../../api/leaving";
 import { useSession } from "../../app/session";
 import { SHORT_WEEKDAYS } from "../../domain/words";
 import { useZodForm } from "../../ui/form";
