@@ -1,8 +1,8 @@
 /** Buying: what is read and what is written, each with what it makes stale. */
 import { keepPreviousData, queryOptions } from "@tanstack/react-query";
 import { answer, api, type Schemas } from "./client";
-import { write } from "./mutations";
-import { everyPage } from "./queries";
+import { write } from "./writing";
+import { everyPage } from "./reading";
 
 export const covers = () =>
   queryOptions({ queryKey: ["cover"], queryFn: () => answer(api.GET("/api/buying/cover")) });
