@@ -32,6 +32,24 @@ class Judgements:
     like_saving_percent: int = 15  #: the second and later of alike parcels in a row take so much less (rules 20.2)
     wave_parcels: int = 6  #: what one person carries (rules 20.6)
     humidity_percent: int = 50  #: of the workshop's air, where no sensor says it (rules 7.4)
+    frozen_highest_c: int = -12  #: of frozen goods that say no limit of their own (rules 15.2)
+    melts_highest_c: int = 25  #: of goods that melt and say no more
+    room_c: int = 18  #: where goods stand before they are packed
+    goods_heat_j_per_gk: Decimal = Decimal("2.5")  #: what a gram of goods takes up a degree (rules 15.3)
+    contact_bare_mw_per_k: int = 320  #: between the box and a pack of 400 g; others by their weight
+    contact_padded_mw_per_k: int = 80
+    touch_bare_percent: int = 40  #: so far goods follow a bare pack they lie at
+    touch_padded_percent: int = 10
+    van_warmer_c: int = 3  #: a van by day than the air
+    depot_warmer_c: int = 0  #: a depot than the air, over night and on days without traffic
+    doorstep_hours: int = 3  #: until somebody takes it in
+    spoiled_percent: int = 60  #: of parcels that leave their limits the goods are lost (rules 15.5)
+    forecast_error_c: Decimal = Decimal(
+        2
+    )  #: a forecast is wrong by so much, one deviation; the usual by three times that
+    wait_day_cost: Decimal = Decimal("1.00")  #: what it costs to let a buyer wait a day
+    freezer_l: Decimal = Decimal(60)  #: room for packs
+    out_of_freezer_minutes: int = 20  #: longest that frozen goods are out while they are packed
     strap_minutes: Decimal = Decimal(2)  #: for two cartons strapped together (rules 3.3)
     lift_mg: int = 10_000_000  #: marked as heavy from here on (rules 16.3)
     lift_two_mg: int = 20_000_000  #: two people or a trolley

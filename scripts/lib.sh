@@ -61,10 +61,10 @@ setup_python() {
 setup_packing() {
   local wanted folder="$ROOT/core/packing/kernel"
   # Compiled code is for one kind of processor: a folder that moved to another machine is compiled anew.
-  wanted=$( (cat "$ROOT/requirements.lock" "$folder"/*.py "$ROOT/core/day/kernel.py"; grep -m2 -E '^(model name|flags)' /proc/cpuinfo || true) | sha256sum | cut -c1-16)
+  wanted=$( (cat "$ROOT/requirements.lock" "$folder"/*.py "$ROOT/core/day/kernel.py" "$ROOT/core/care/kernel.py"; grep -m2 -E '^(model name|flags)' /proc/cpuinfo || true) | sha256sum | cut -c1-16)
   [ "$(cat "$ROOT/.venv/.packing" 2>/dev/null)" = "$wanted" ] && return 0
   say "compiling the inner loops (once, about a minute on two cores)"
-  rm -rf "$folder/__pycache__" "$ROOT/core/day/__pycache__"
+  rm -rf "$folder/__pycache__" "$ROOT/core/day/__pycache__" "$ROOT/core/care/__pycache__"
   local fill relate
   "$ROOT/.venv/bin/python" "$ROOT/scripts/warm_packing.py" fill & fill=$!
   "$ROOT/.venv/bin/python" "$ROOT/scripts/warm_packing.py" relate & relate=$!

@@ -1,4 +1,4 @@
-"""Compile the inner loops of the packing search and of the day once, so that nobody waits for them (lib.sh calls this).
+"""Compile the inner loops of packing, of the day and of heat once, so that nobody waits for them (lib.sh calls this).
 
 warm_packing.py [fill|relate]: both, or each half by itself, on a core of its own.
 """
@@ -10,6 +10,7 @@ sys.path.insert(0, str(Path(__file__).resolve().parent.parent))
 
 import numpy as np
 
+from core.care import thermal
 from core.day.model import Job, Span, Table
 from core.day.schedule import latest_start, schedule
 from core.day.waves import Gathered, waves_of
@@ -22,6 +23,7 @@ from core.packing.model import Box, PackRules, PackUnit
 from core.packing.ruled_out import ruled_out
 from core.packing.search import quick
 from core.recipes.model import Cushion
+from core.units import Size
 
 _PIECES = ((60, 60, 45), (60, 60, 41), (45, 45, 45), (41, 60, 60), (40, 40, 99), (60, 41, 60), (70, 30, 30))
 
@@ -39,6 +41,13 @@ def fill() -> None:
     supported(problem, done, count, at, size, 0, 0, 0, 1, 1)
     loads_hold(problem, done, count, at, size)
     _order()
+    _warm()
+
+
+def _warm() -> None:
+    """Compile the box on its way."""
+    inner = Size(length_um=9, width_um=9, height_um=9)
+    thermal.simulate(thermal.Box(inner=inner, u_w_per_m2k=1.0, goods_j_per_k=9.0, start_c=9.0), [9.0])
 
 
 def _order() -> None:

@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 from typing import Literal
 
+from core.judgements import ORDINARY
 from core.messages import Fact, Message, Text, say
 from core.parcels.candidate import Candidate, PlannedParcel
 from core.parcels.layers import PackLayer
@@ -23,6 +24,7 @@ StepKind = Literal[
     "print",
     "gather",
     "check",
+    "out",
     "cut",
     "wrap",
     "pack",
@@ -59,6 +61,7 @@ class BenchStep:
     tick_units: int = 0  #: how many to tick: units looked at, bodies wrapped or placed; 0: none
     layer: int | None = None  #: index of the layer it is about
     cautions: tuple[Text, ...] = ()
+    limit_minutes: int | None = None  #: from here on, until it is closed: goods warm up
 
 
 def steps_of(
@@ -67,13 +70,19 @@ def steps_of(
     layers: tuple[PackLayer, ...],
     names: dict[str, str],
     note: str = "",
+    out_minutes: int = ORDINARY.out_of_freezer_minutes,
 ) -> tuple[BenchStep, ...]:
     """Return the parcel's steps in order; a person's note for this order comes before all that is to be minded.
 
-    ``layers`` are those of ``pack_layers``. Two cartons are packed and closed one after the other, then strapped.
+    ``layers`` are those of ``pack_layers``; frozen goods come out of the freezer last, for ``out_minutes`` at most. Two
+    cartons are packed and closed one after the other, then strapped.
     """
     work = _Work(parcel=parcel, recipes={recipe.code: recipe for recipe in recipes}, layers=layers, names=names)
-    steps = [work.papers(), work.gathering(note), *work.checking(), *work.cutting(), *work.wrapping()]
+    steps = [work.papers(), *work.warming(), work.gathering(note)]
+    if any(piece.frozen for piece in parcel.pieces):
+        steps += [*work.cutting(), work.out(out_minutes), *work.checking(), *work.wrapping()]
+    else:
+        steps += [*work.checking(), *work.cutting(), *work.wrapping()]
     for number, carton in enumerate(parcel.cartons):
         steps += work.packing(carton, number)
     steps += work.strapping()
@@ -162,9 +171,56 @@ class _Work:
             kind="gather",
             title=say("step_gather", boxes=len(outers)),
             detail=say("step_gather_detail"),
-            takes=(*_goods(self.parcel.pieces), *outers),
+            takes=(*_goods(tuple(piece for piece in self.parcel.pieces if not piece.frozen)), *outers),
             cautions=cautions,
         )
+
+    def warming(self) -> list[BenchStep]:
+        """Heat packs are opened first of all: they take their time, and a dud must show before the box is closed."""
+        found = []
+        for carton in self.parcel.cartons:
+            thermal = carton.candidate.thermal
+            if thermal is not None and thermal.kind == "heat" and thermal.count:
+                found.append(
+                    BenchStep(
+                        kind="check",
+                        title=say("step_packs_heat"),
+                        detail=say("step_packs_heat_detail", wait_minutes=thermal.activate_minutes),
+                        takes=tuple(self.take(use) for use in carton.candidate.uses if use.role == "pack"),
+                        tick_units=thermal.count,
+                        cautions=(say("mind_heat_pack"),),
+                    )
+                )
+        return found
+
+    def out(self, out_minutes: int) -> BenchStep:
+        """Frozen goods come out last (rules 15.4)."""
+        frozen = tuple(piece for piece in self.parcel.pieces if piece.frozen)
+        return BenchStep(
+            kind="out",
+            title=say("step_out"),
+            detail=say("step_out_detail", limit_minutes=out_minutes),
+            takes=_goods(frozen),
+            limit_minutes=out_minutes,
+        )
+
+    def _cold_packs(self, candidate: Candidate) -> list[BenchStep]:
+        """Each pack is felt before it goes in: one that was not frozen through cools nothing."""
+        thermal = candidate.thermal
+        if thermal is None or not thermal.count or thermal.kind == "heat":
+            return []
+        caution = say("mind_dry_ice" if thermal.kind == "dry_ice" else "mind_cold_pack")
+        takes = tuple(self.take(use) for use in candidate.uses if use.role == "pack")
+        return [
+            BenchStep(
+                kind="check",
+                title=say("step_packs_cold"),
+                detail=say("step_packs_cold_detail"),
+                takes=takes,
+                tick_units=thermal.count,
+                cautions=(caution,),
+            )
+        ]
 
     def checking(self) -> list[BenchStep]:
         """Each recipe's goods are checked for what that recipe says."""
@@ -279,9 +335,14 @@ class _Work:
         fetched: set[tuple[str, str]] = set()
         inner = next((use for use in candidate.uses if use.role == "inner"), None)
         found: list[BenchStep] = []
+        felt = False
         for index, layer in enumerate(self.layers):
             if layer.kind in ("close", "strap") or layer.carton != number:
                 continue
+            if layer.kind == "packs" and not felt:
+                felt = True
+                found += self._cold_packs(candidate)
+                fetched.update((use.supply, "pack") for use in candidate.uses if use.role == "pack")
             takes = tuple(
                 self.take(use)
                 for use in candidate.uses
@@ -349,6 +410,8 @@ _LED = frozenset({"units", "insert", "divider"})
 #: What is fetched with each kind of layer; inserts lie on the table since the papers.
 _FETCHED_WITH: dict[str, tuple[str, ...]] = {
     "cut": ("joint",),
+    "liner": ("liner",),
+    "packs": ("pack",),
     "cushion": ("fill",),
     "fill": ("fill",),
     "inner_fill": ("inner fill",),

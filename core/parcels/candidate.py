@@ -15,10 +15,22 @@ from core.packing.void import VoidShare
 from core.parcels.alteration import Alteration
 from core.parcels.closing import Closing, closing_of
 from core.parcels.outer_size import bulge_allowance, bulged
-from core.parcels.packed import Carries, InnerPacked, Outer, Packed, Request, RuledOut, into, ruled_out_by
+from core.parcels.packed import (
+    Carries,
+    InnerPacked,
+    Outer,
+    Packed,
+    Request,
+    RuledOut,
+    Thermal,
+    ThermalWish,
+    into,
+    ruled_out_by,
+)
 from core.parcels.protection import Exposure, damage_with, exposures_of
 from core.parcels.required import broken_by
 from core.parcels.strength import Stacking, stacking
+from core.parcels.thermal import thermal_minutes, thermal_uses, with_thermal, without_packs
 from core.parcels.uses import left_out, parcel_uses
 from core.parcels.weight import ParcelWeight, parcel_weight
 from core.recipes.expand import Piece, Use
@@ -93,6 +105,13 @@ class Candidate:
     #: two cartons on one label: outer size, weight, uses and costs are of both, the packing is the first one's
     strapped: "Strapped | None" = None
     closing: Closing | None = None  #: what holds it shut; None: planned before that was kept
+    thermal: Thermal | None = None  #: liner and packs in it
+
+    @property
+    def wish(self) -> ThermalWish | None:
+        """Return the liner and packs in it as they are asked for."""
+        one = self.thermal
+        return ThermalWish(liner=one.liner, pack=one.pack, count=one.count) if one is not None else None
 
     def as_sent(self) -> "Candidate":
         """Return the parcel with the quote it was sent by and no other; refusals by rule stay."""
@@ -134,14 +153,24 @@ def build(outer: Outer, request: Request, *, in_recipe: bool, change: Alteration
 
     With ``change`` the container is one that was made out of another: its labour counts.
     """
+    thermal: Thermal | None = None
+    if request.thermal is not None:
+        made = with_thermal(outer, request)
+        if isinstance(made, Message):
+            return ruled_out_by(outer, "thermal", made)
+        outer, request, thermal = made
     packed = into(outer, request)
     if isinstance(packed, RuledOut):
         return packed
+    if thermal is not None:
+        packed = without_packs(packed, thermal, request.shelf.inserts.get(thermal.pack))
     closing = closing_of(outer, packed, request)
     broken = broken_by(outer, packed, request, closing.grade)
     if broken is not None:
         return ruled_out_by(outer, *broken)
     uses = (*request.expansion.uses, *packed.extra, *parcel_uses(outer, packed, request, change))
+    if thermal is not None:
+        uses = (*uses, *thermal_uses(thermal, request.shelf))
     weight = parcel_weight(request.expansion.pieces, uses, division_mg=request.division_mg)
     too_heavy = _overloaded(outer, packed, uses, weight, request)
     if too_heavy is not None:
@@ -168,6 +197,8 @@ def build(outer: Outer, request: Request, *, in_recipe: bool, change: Alteration
         words = say("no_service", refusals=told) if told else say("no_current_list")
         return RuledOut(container=outer.code, name=outer.name, code="no_service", reason=words, proven=True)
     minutes = _minutes(request.expansion.pieces, request.carries) + (change.minutes if change else 0)
+    if thermal is not None:
+        minutes += thermal_minutes(thermal, request.shelf)
     exposures = exposures_of(outer, packed, request, in_recipe=in_recipe)
     damage = damage_with(request.damage_probability, exposures, request.unprotected_factor)
     costs = costs_of(uses, minutes, quote, request, damage)
@@ -203,6 +234,7 @@ def build(outer: Outer, request: Request, *, in_recipe: bool, change: Alteration
         left_out=left_out(packed, request),
         sending=sending,
         closing=closing,
+        thermal=thermal,
     )
 
 

@@ -6,13 +6,13 @@ from datetime import date
 from decimal import Decimal
 
 from core.judgements import ORDINARY, Judgements
-from core.parcels.packed import Outer
+from core.parcels.packed import Outer, ThermalWish
 from core.recipes.expand import Shelf
 from core.recipes.model import Occasion
 from core.tariffs.choosing import CHEAPEST, Choosing
 from core.tariffs.model import Place, Tariff
 
-__all__ = ["Aim", "Facts", "Overrides", "Settings", "Shares"]
+__all__ = ["Aim", "CareChoice", "Facts", "Overrides", "Settings", "Shares"]
 
 #: Goods of each parcel of a divided order: sku and units, one tuple a parcel.
 Shares = tuple[tuple[tuple[str, int], ...], ...]
@@ -55,6 +55,16 @@ class Facts:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class CareChoice:
+    """What a person decided about heat and cold for one order (rules 15.5)."""
+
+    wish: ThermalWish = ThermalWish()  # noqa: RUF009 - a frozen value; goes in, whatever the weather
+    #: The buyer agreed to goods as warm or cold as this, degrees Celsius: nothing more is asked below or above it.
+    agreed_low_c: Decimal | None = None
+    agreed_high_c: Decimal | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Overrides:
     """What a person decided for one order; every part is checked like the recipe's own choices."""
 
@@ -70,13 +80,14 @@ class Overrides:
     omitted: tuple[str, ...] = ()  #: inserts left out, none of them required
     #: Fills or samples taken instead of those the recipe names: (its, this).
     substitutes: tuple[tuple[str, str], ...] = ()
+    care: CareChoice | None = None  #: about heat and cold; None: as the recipe says
 
     @property
     def any(self) -> bool:
         """Return whether a person decided anything that changes the plan."""
         packing = self.container or self.forbidden or self.may_lie_down or self.parcels or self.shares
         sending = self.service or self.not_before or self.arrive_by
-        return bool(packing or sending or self.omitted or self.substitutes)
+        return bool(packing or sending or self.omitted or self.substitutes or self.care)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -90,4 +101,5 @@ class Aim:
     goods_cost: Decimal = Decimal(
         0
     )  #: at cost, of the whole order: by it the order's value is shared out to its parcels
+    thermal: ThermalWish | None = None  #: goes in with goods that have a limit of heat or cold
     further_of: tuple[str, str] | None = None  #: carrier and service of the order's first parcel; None: this is it

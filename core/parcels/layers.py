@@ -18,7 +18,9 @@ from core.units import Micrometres
 
 __all__ = ["LayerKind", "PackLayer", "layers_of", "pack_layers"]
 
-LayerKind = Literal["cut", "divider", "cushion", "units", "inner_fill", "inner", "insert", "fill", "close", "strap"]
+LayerKind = Literal[
+    "cut", "divider", "cushion", "units", "inner_fill", "inner", "insert", "fill", "close", "strap", "liner", "packs"
+]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -77,12 +79,16 @@ def layers_of(
     if candidate.change is not None:
         joints = tuple(use.supply for use in candidate.uses if use.role == "joint")
         found.append(_layer("cut", candidate.change.title, candidate.change.detail, 0, 0, supplies=joints))
+    found += work.liner(inside_um)
     found += work.fill("below", band.fill_below or band.fill, 0, candidate.floor_um, band)
     found += work.inserts("bottom", candidate.floor_um)
     found += _unit_layers(work)
     found += work.inserts("between", candidate.top_um)
+    found += work.packs("sides", candidate.floor_um, candidate.top_um)
     found += work.fill("round", band.fill, candidate.floor_um, candidate.top_um, band)
+    found += work.packs("top", candidate.top_um, inside_um)
     found += work.fill("above", band.fill_above or band.fill, candidate.top_um, inside_um, band)
+    found += work.packs("lid", inside_um, inside_um)
     found += work.inserts("top", inside_um)
     found += work.closing(inside_um)
     found += work.inserts("outside", inside_um)
@@ -120,6 +126,30 @@ class _Work:
         title = say(f"layer_{face}", fill=self.name(use.supply), depth_um=to_um - from_um)
         detail = say(f"layer_{face}_detail", amount=amount_of(part.unit, part.count), proud_percent=band.proud_percent)
         return [_layer(_FILL_KIND[face], title, detail, from_um, to_um, supplies=(use.supply,), part=part)]
+
+    def liner(self, inside_um: Micrometres) -> list[PackLayer]:
+        """Return the liner, before anything else goes in."""
+        return [
+            _layer(
+                "liner",
+                say("layer_liner", liner=self.name(use.supply)),
+                say("layer_liner_detail"),
+                0,
+                inside_um,
+                supplies=(use.supply,),
+            )
+            for use in self.by_role.get("liner", [])
+        ]
+
+    def packs(self, place: Literal["top", "sides", "lid"], from_um: Micrometres, to_um: Micrometres) -> list[PackLayer]:
+        """Return the packs that lie at one place; none where there are none."""
+        thermal = self.candidate.thermal
+        count = getattr(thermal.places, place) if thermal is not None else 0
+        if thermal is None or not count:
+            return []
+        title = say(f"layer_packs_{place}", count=count, pack=self.name(thermal.pack))
+        detail = say(f"layer_packs_{place}_detail")
+        return [_layer("packs", title, detail, from_um, to_um, supplies=(thermal.pack,))]
 
     def inserts(self, place: InsertPlace, at_um: Micrometres) -> list[PackLayer]:
         """Return the inserts that go in at one place."""

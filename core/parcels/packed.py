@@ -21,7 +21,7 @@ from core.packing.verify import faults_of
 from core.packing.void import VoidShare, void_of
 from core.recipes.expand import Expansion, Piece, Shelf, Use
 from core.recipes.model import Band, Cushion, Occasion
-from core.supplies.items import Container, Mailer
+from core.supplies.items import Container, Mailer, PackKind
 from core.tariffs.choosing import CHEAPEST, Choosing
 from core.tariffs.model import Sending, Tariff
 from core.units import Micrometres, Size
@@ -36,6 +36,9 @@ __all__ = [
     "Packed",
     "Request",
     "RuledOut",
+    "Thermal",
+    "ThermalPlaces",
+    "ThermalWish",
     "into",
     "ruled_out_by",
 ]
@@ -48,6 +51,44 @@ Carries = frozenset[Literal["order", "parcel"]]
 ONCE_AN_ORDER: Carries = frozenset({"order", "parcel"})
 ONCE_A_PARCEL: Carries = frozenset({"parcel"})
 NOTHING_MORE: Carries = frozenset()
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ThermalWish:
+    """A liner and packs that are to go in; codes of inserts, empty for none."""
+
+    liner: str = ""
+    pack: str = ""
+    count: int = 0
+
+    @property
+    def any(self) -> bool:
+        """Return whether anything goes in."""
+        return bool(self.liner or (self.pack and self.count))
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ThermalPlaces:
+    """How many packs lie where, and what room they take."""
+
+    top: int = 0
+    sides: int = 0  #: standing along the two long sides
+    lid: int = 0  #: fixed under the lid
+    top_um: Micrometres = 0  #: taken off the height, air included
+    side_um: Micrometres = 0  #: taken off each side
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Thermal:
+    """The liner and the packs of one parcel."""
+
+    liner: str
+    liner_um: Micrometres
+    pack: str
+    kind: PackKind | None
+    count: int
+    places: ThermalPlaces
+    activate_minutes: int = 0  #: of heat packs: opened so long before
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -77,6 +118,7 @@ class Request:
     arrive_by: date | None = None  #: the last day it may arrive, as a person wants
     unprotected_factor: Decimal = Decimal(3)  #: how much likelier damage is where goods are exposed
     strap_minutes: Decimal = ORDINARY.strap_minutes  #: for two cartons strapped together (rules 3.3)
+    thermal: ThermalWish | None = None  #: a liner and packs that go in
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

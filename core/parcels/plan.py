@@ -16,7 +16,7 @@ from core.parcels.candidate import Candidate, PlannedParcel
 from core.parcels.cautions import cautions_for, with_handling
 from core.parcels.facts import Aim, Facts, Overrides, Settings
 from core.parcels.layers import layers_of
-from core.parcels.packed import RuledOut
+from core.parcels.packed import RuledOut, ThermalWish
 from core.parcels.reasons import Offer, offer_of, warnings_of, why_chosen, why_not
 from core.parcels.required import band_of_parcel
 from core.parcels.room import Room, room_for_more
@@ -102,11 +102,13 @@ def plan_order(
     ship_on: date,
     overrides: Overrides = Overrides(),  # noqa: B008 - a frozen value
     occasion: Occasion = Occasion(),  # noqa: B008 - a frozen value
+    thermal: ThermalWish | None = None,
 ) -> PlannedOrder | Blocked:
     """Return the order planned in full, or everything that is missing.
 
     ``overrides`` are a person's: a way to use, containers not to, goods that may be laid down, how many parcels and
-    what goes where; the plan is marked. ``occasion`` is what conditions of inserts look at.
+    what goes where; the plan is marked. ``occasion`` is what conditions of inserts look at. ``thermal`` goes into every
+    parcel whose goods have a limit of heat or cold.
     """
     occasion = replace(occasion, skus=frozenset(line.sku for line in lines))
     lines = swapped(lines, overrides)
@@ -117,6 +119,7 @@ def plan_order(
         overrides=overrides,
         occasion=occasion,
         goods_cost=goods_cost_of(lines),
+        thermal=thermal,
     )
     key = overrides.container
     single_key = key if key and "+" not in key and "&" not in key else None
@@ -214,6 +217,7 @@ def more_that_fit(
         ship_on=ship_on,
         overrides=Overrides(may_lie_down=overrides.may_lie_down),
         occasion=occasion,
+        thermal=candidate.wish,
     )
     outer = next((one for one in facts.containers if one.code == candidate.container), None)
     expansion = expansion_for(mine, facts, aim)

@@ -13,6 +13,7 @@ from datetime import date
 
 from core.parcels.candidate import PlannedParcel
 from core.parcels.facts import Facts, Overrides
+from core.parcels.packed import ThermalWish
 from core.parcels.plan import Blocked, PlannedOrder, plan_order
 from core.recipes.expand import OrderLine
 from core.recipes.model import Occasion
@@ -72,6 +73,7 @@ class Remembered:
         ship_on: date,
         overrides: Overrides,
         occasion: Occasion,
+        thermal: ThermalWish | None = None,
     ) -> PlannedOrder | Blocked:
         """Return what ``core.parcels.plan.plan_order`` returns; where one like it was asked for it is not planned
         again.
@@ -79,7 +81,7 @@ class Remembered:
         self._keep_to(facts)
         goods = tuple((line.sku, line.quantity, line.bundle) for line in lines)
         place = seen_alike(destination, facts.tariffs, facts.settings.origin)
-        known = self._answers.setdefault((goods, place, ship_on, overrides), [])
+        known = self._answers.setdefault((goods, place, ship_on, overrides, thermal), [])
         for one in known:
             if one.lines == lines and one.occasion == occasion and one.asked.answered_alike(facts.free):
                 return _sent_to(one.plan, destination)
@@ -91,6 +93,7 @@ class Remembered:
             ship_on=ship_on,
             overrides=overrides,
             occasion=occasion,
+            thermal=thermal,
         )
         known.append(_Answer(lines=lines, occasion=occasion, asked=asked, plan=plan))
         self._count += 1

@@ -196,6 +196,7 @@ def request_for(lines: tuple[OrderLine, ...], expansion: Expansion, facts: Facts
         arrive_by=aim.overrides.arrive_by,
         unprotected_factor=facts.settings.unprotected_factor,
         strap_minutes=facts.settings.judgements.strap_minutes,
+        thermal=aim.thermal if _has_limits(lines, facts) else None,
         days_limit=min((p.days_limit for p, _ in products if p.days_limit is not None), default=None),
         occasion=replace(
             aim.occasion,
@@ -204,6 +205,11 @@ def request_for(lines: tuple[OrderLine, ...], expansion: Expansion, facts: Facts
             day=f"{aim.ship_on:%m-%d}",
         ),
     )
+
+
+def _has_limits(lines: tuple[OrderLine, ...], facts: Facts) -> bool:
+    judged = facts.settings.judgements
+    return any(line.product is not None and line.product.limits_c(judged) != (None, None) for line in lines)
 
 
 def goods_cost_of(lines: tuple[OrderLine, ...]) -> Decimal:
@@ -217,6 +223,10 @@ def _sending(lines: tuple[OrderLine, ...], facts: Facts, aim: Aim) -> Sending:
     whole, mine = aim.goods_cost, goods_cost_of(lines)
     share = round_money(value * mine / whole, settings.money_digits) if whole else value
     words = [goods_words(line.product) for line in lines if line.product is not None]
+    wish = aim.thermal if _has_limits(lines, facts) else None
+    pack = facts.shelf.inserts.get(wish.pack) if wish is not None else None
+    if pack is not None and pack.pack is not None and pack.pack.kind == "dry_ice":
+        words.append(frozenset({"dry_ice"}))
     return Sending(
         destination=aim.destination,
         ship_on=aim.ship_on,
@@ -235,6 +245,8 @@ def _changed(
     """Return the container changed: lower or halved when that comes to less, two of it slid together when one is
     short.
     """
+    if request.thermal is not None:  # a liner goes into a carton as it is
+        return []
     if isinstance(whole, Candidate):
         made = cut_down(outer, request) or halved(outer)
     else:

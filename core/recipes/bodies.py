@@ -20,8 +20,9 @@ __all__ = ["FillFace", "FillPart", "Missing", "Piece", "Shelf", "Use", "UseRole"
 
 #: What a supply is used as.
 UseRole = Literal[
-    "wrap", "unit box", "inner", "inner fill", "outer", "joint", "fill", "divider", "tape", "strap", "insert", "label"
-]
+    "wrap", "unit box", "inner", "inner fill", "outer", "joint", "fill", "divider", "tape", "strap", "insert", "label",
+    "liner", "pack",
+]  # fmt: skip
 FillFace = Literal["below", "round", "above"]
 
 
@@ -108,6 +109,7 @@ class Piece:
     part: int = 0  #: 1 for the last, smaller group of a line
     unit_cost: Decimal = Decimal(0)  #: what one unit of goods costs the maker
     fragility: Fragility = "sturdy"
+    frozen: bool = False  #: out of the freezer only while it is packed
 
     @property
     def code(self) -> str:
@@ -173,6 +175,7 @@ def bodies_of(
             part=part,
             unit_cost=product.goods_cost,
             fragility=product.fragility,
+            frozen=product.frozen,
         )
         for part, body in enumerate(bodies)
     )

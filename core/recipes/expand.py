@@ -197,6 +197,11 @@ def _unknown_supplies(band: Band, recipe: Recipe, shelf: Shelf) -> list[Missing]
     wanted.extend(("sample", s.insert, shelf.inserts) for one in band.inserts for s in one.samples)
     if band.divider:
         wanted.append(("divider", band.divider, shelf.inserts))
+    if band.thermal is not None:
+        liners = {code: one for code, one in shelf.inserts.items() if one.liner is not None}
+        packs = {code: one for code, one in shelf.inserts.items() if one.pack is not None}
+        wanted.extend([("liner", band.thermal.liner, liners)] if band.thermal.liner else [])
+        wanted.extend(("pack", code, packs) for code in band.thermal.packs)
     return [
         _missing("unknown_supply", code, say("unknown_supply", recipe=recipe.name, kind=kind, supply=code))
         for kind, code, known in wanted

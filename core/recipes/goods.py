@@ -27,7 +27,7 @@ Orientation = Literal["any", "upright", "on_edge", "flat"]
 #: What carriers ask of goods: some they refuse, some cost more, some they cover for nothing.
 GoodsWord = Literal[
     "food", "perishable", "live", "frozen", "melts", "glass", "fragile", "restricted",
-    "batteries", "liquids", "aerosols", "alcohol", "plants",
+    "batteries", "liquids", "aerosols", "alcohol", "plants", "dry_ice",
 ]  # fmt: skip
 #: Those a product simply holds; the others follow from what else is known of it.
 Holds = Literal["batteries", "liquids", "aerosols", "alcohol", "plants"]
@@ -70,6 +70,18 @@ class Product:
     holds: tuple[Holds, ...] = ()  #: what carriers ask about and nothing else here tells
     family: str = ""  #: variants of one thing share a family
     assumed: tuple[str, ...] = ()  #: "size", "weight": taken from the largest known variant of the family
+
+    def limits_c(self, judged: Judgements = ORDINARY) -> tuple[int | None, int | None]:
+        """Return the coldest and the warmest it may get, degrees Celsius; None: no such limit (rules 15.2).
+
+        What melts or is frozen and says no more is taken to have the workshop's ordinary limit.
+        """
+        high = self.highest_c
+        if high is None and self.frozen:
+            high = judged.frozen_highest_c
+        elif high is None and self.meltable:
+            high = judged.melts_highest_c
+        return self.lowest_c, high
 
     @property
     def days_limit(self) -> int | None:

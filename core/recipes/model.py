@@ -21,6 +21,7 @@ __all__ = [
     "TAPE_OVERHANG_UM",
     "Ahead",
     "Band",
+    "BandThermal",
     "Closure",
     "Cushion",
     "InnerCarton",
@@ -189,6 +190,16 @@ class MixItem:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class BandThermal:
+    """What keeps goods of a band cold or warm; how many packs, the weather of the way decides (rules 15.4)."""
+
+    liner: str = ""  #: insert code; empty: none
+    packs: tuple[str, ...] = ()  #: insert codes, the recipe's own choice first
+    when: Literal["always", "needed"] = "needed"  #: always: the liner and the least number go in whatever the weather
+    least: int = 0  #: of packs, when they go in
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Band:
     """One order-size band: from so many units to so many, inclusive."""
 
@@ -213,6 +224,7 @@ class Band:
     fill_above: str | None = None  #: another fill on top; None: the band's fill
     unit_box_sealed: bool = False  #: a sealed box of its own shows tampering, so the outer need not
     steps: tuple[str, ...] = ()  #: more for the hands to do, before the parcel is closed
+    thermal: BandThermal | None = None  #: None: nothing goes in against heat and cold
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -24,10 +24,13 @@ __all__ = [
     "FillMeasure",
     "FillUnit",
     "Insert",
+    "Liner",
     "Mailer",
     "OwnClosure",
+    "PackKind",
     "Tape",
     "Telescope",
+    "ThermalPack",
     "ToolCaution",
     "UnitBox",
     "Wrap",
@@ -39,6 +42,8 @@ Board = Literal["single", "double", "none"]
 ClosureGrade = Literal["none", "resistant", "evident"]
 #: What is used with care when a supply is used: heat, tension, a blade (the job: cautions).
 ToolCaution = Literal["hot_tool", "tension", "blade"]
+#: What keeps goods cold or warm on their way (rules 15.4).
+PackKind = Literal["gel", "bottle", "phase_change", "dry_ice", "heat"]
 #: How hands measure a fill: by eye (litres, scoops, bags), by count (sheets, metres of a roll), on a scale (grams).
 FillUnit = Literal["litre", "scoop", "bag", "sheet", "metre", "gram"]
 
@@ -204,6 +209,38 @@ class Tape:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Liner:
+    """What an insert is when it lines a carton on all six sides; as thick as the insert (rules 15.3)."""
+
+    conductivity_mw_per_mk: int = 36  #: of its foam or wool
+    tested_hours: Decimal | None = None  #: in which 1 kg of ice melted in it; None: not measured
+    tested_room_c: Decimal = Decimal(20)  #: at so warm a room
+    tested_inner: Size | None = None  #: its inside then
+    fits: tuple[str, ...] = ()  #: cartons it is made for; empty: it is cut for any
+    minutes: Decimal = Decimal(1)  #: of hands, to put it in
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ThermalPack:
+    """What an insert is when it keeps goods cold or warm; it weighs and is as thick as the insert (rules 15.4)."""
+
+    kind: PackKind
+    length_um: Micrometres
+    width_um: Micrometres
+    melts_c: Decimal = Decimal(0)  #: or turns to gas; of a heat pack of no use
+    latent_j_per_g: int = 334  #: heat it takes up while it melts
+    start_c: Decimal = Decimal(-18)  #: as it comes out of the freezer
+    padded: bool = False  #: it is in a sleeve: it gives its cold off slowly and does not freeze what it touches
+    freeze_hours: Decimal = Decimal(12)  #: until it is hard; 0: it is bought frozen
+    soak_minutes: int = 0  #: before it is frozen for the first time
+    power_mw: int = 0  #: of a heat pack
+    rated_hours: Decimal = Decimal(0)  #: so long it gives that
+    activate_minutes: int = 20  #: opened so long before it is packed, to see that it grows warm
+    air_um: Micrometres = 10_000  #: a heat pack needs so much air
+    minutes: Decimal = Decimal("0.2")  #: of hands, each
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Insert:
     """A card, slip, label or other piece that goes in or on the parcel."""
 
@@ -213,6 +250,8 @@ class Insert:
     unit_cost: Decimal
     thickness_um: Micrometres
     caution: ToolCaution | None = None
+    liner: Liner | None = None  #: it lines a carton
+    pack: ThermalPack | None = None  #: it keeps goods cold or warm
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

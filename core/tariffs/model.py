@@ -238,6 +238,7 @@ class Service:
     further: Further | None = None  #: None: every parcel of an order costs the same
     taxes: tuple[TaxRule, ...] = ()  #: the first that names the destination, else ``tax_percent``
     round_total: TotalRounding | None = None
+    takes_dry_ice: bool = False  #: it must be told apart: gas needs a vent, carriers ask for more (rules 15.4)
     delivers_to: DeliversTo = "door"
     delivery_days: tuple[int, ...] = ()  #: weekdays it is handed over on, Monday 0; empty: those it moves on
 

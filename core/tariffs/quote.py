@@ -357,6 +357,8 @@ def _place_note(service: Service) -> tuple[Message, ...]:
 
 def _check_goods(tariff: Tariff, service: Service, sending: Sending) -> None:
     refused = sorted(sending.goods.intersection(service.refuses))
+    if "dry_ice" in sending.goods and not service.takes_dry_ice:
+        refused = sorted({*refused, "dry_ice"})
     if refused:
         goods = tuple(say(f"goods_{word}") for word in refused)
         message = say("goods_refused", carrier=tariff.carrier_name, service=service.name, goods=goods)

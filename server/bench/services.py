@@ -39,6 +39,7 @@ from server.recipes.models import RecipeVersion
 from server.standins.scale import Load, Scale, SimulatedScale
 from server.supplies.models import Supply
 from server.supplies.services import post_spoiled, post_uses, reverse_uses
+from server.workshops.judging import judgements_of
 from server.workshops.models import Member, Workshop, lock_workshop
 
 __all__ = [
@@ -424,7 +425,14 @@ def steps_for(parcel: Parcel, names: dict[str, str]) -> tuple[BenchStep, ...]:
     """Return the parcel's steps, from the plan and the recipe versions it was begun with."""
     mine = part_of(parcel)
     recipes = tuple(one for one in recipes_begun_with(parcel) if one.code in {piece.recipe for piece in mine.pieces})
-    steps = steps_of(mine, recipes, pack_layers(mine, names), names, planned(parcel).note)
+    steps = steps_of(
+        mine,
+        recipes,
+        pack_layers(mine, names),
+        names,
+        planned(parcel).note,
+        judgements_of(parcel.workshop).out_of_freezer_minutes,
+    )
     if parcel.ready is None:
         return steps
     packed = say(

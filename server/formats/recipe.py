@@ -12,6 +12,7 @@ from core.recipes.model import (
     TAPE_OVERHANG_UM,
     Ahead,
     Band,
+    BandThermal,
     Closure,
     Cushion,
     InnerCarton,
@@ -145,6 +146,25 @@ class MixDoc(FileModel):
     quantity: Annotated[int, Field(ge=1, le=500, strict=True)]
 
 
+class ThermalDoc(FileModel):
+    """What keeps goods of a band cold or warm: a liner, kinds of pack in the order they are tried."""
+
+    liner: Code | None = None
+    packs: Annotated[list[Code], Field(max_length=6)] = []
+    when: Literal["always", "needed"] = "needed"
+    least: Annotated[int, Field(ge=0, le=24, strict=True)] = 0
+
+    @model_validator(mode="after")
+    def _something(self) -> "ThermalDoc":
+        if not self.liner and not self.packs:
+            raise ValueError("name a liner or a pack, or leave thermal out")
+        return self
+
+    def core(self) -> BandThermal:
+        """Return the core's value."""
+        return BandThermal(liner=self.liner or "", packs=tuple(self.packs), when=self.when, least=self.least)
+
+
 class BandDoc(FileModel):
     """One order-size band; its fields stand in ``docs/formats/recipe.md``."""
 
@@ -169,6 +189,7 @@ class BandDoc(FileModel):
     fill_above: Code | None = None
     unit_box_sealed: bool = False
     steps: Annotated[list[Line], Field(max_length=8)] = []
+    thermal: ThermalDoc | None = None
 
     def core(self) -> Band:
         """Return the core's band."""
@@ -194,6 +215,7 @@ class BandDoc(FileModel):
             fill_above=self.fill_above,
             unit_box_sealed=self.unit_box_sealed,
             steps=tuple(self.steps),
+            thermal=self.thermal.core() if self.thermal else None,
         )
 
 

@@ -18,10 +18,13 @@ from core.supplies.items import (
     FillMeasure,
     FillUnit,
     Insert,
+    Liner,
     Mailer,
     OwnClosure,
+    PackKind,
     Tape,
     Telescope,
+    ThermalPack,
     ToolCaution,
     UnitBox,
     Wrap,
@@ -245,13 +248,78 @@ class TapeFacts(OfMaterial, OfBond):
     caution: ToolCaution | None = None
 
 
+class LinerFacts(FileModel):
+    """An insert that lines a carton: what lets how much heat through, by its material or measured with melting ice."""
+
+    conductivity_mw_per_mk: Annotated[int, Field(ge=10, le=500, strict=True)] = 36
+    tested_hours: Annotated[Quantity, Field(gt=0, le=500)] | None = None
+    tested_room_c: Annotated[Quantity, Field(gt=0, le=45)] = Decimal(20)
+    tested_inner: SizeUm | None = None
+    fits: Annotated[list[Code], Field(max_length=20)] = []
+    minutes: Annotated[Quantity, Field(ge=0, le=60)] = Decimal(1)
+
+    @model_validator(mode="after")
+    def _test_is_whole(self) -> "LinerFacts":
+        if (self.tested_hours is None) != (self.tested_inner is None):
+            raise ValueError(
+                "the ice test is hours and inside together: give tested_hours and tested_inner, or neither"
+            )
+        return self
+
+    def core(self) -> Liner:
+        """Return the core's value."""
+        return Liner(
+            conductivity_mw_per_mk=self.conductivity_mw_per_mk,
+            tested_hours=self.tested_hours,
+            tested_room_c=self.tested_room_c,
+            tested_inner=self.tested_inner.core() if self.tested_inner else None,
+            fits=tuple(self.fits),
+            minutes=self.minutes,
+        )
+
+
+class ThermalPackFacts(FileModel):
+    """An insert that keeps goods cold or warm."""
+
+    kind: PackKind
+    length_um: Annotated[LengthUm, Field(gt=0)]
+    width_um: Annotated[LengthUm, Field(gt=0)]
+    melts_c: Annotated[Decimal, Field(ge=-80, le=60, decimal_places=1)] = Decimal(0)
+    latent_j_per_g: Annotated[int, Field(ge=1, le=1_000, strict=True)] = 334
+    start_c: Annotated[Decimal, Field(ge=-80, le=60, decimal_places=1)] = Decimal(-18)
+    padded: bool = False
+    freeze_hours: Annotated[Quantity, Field(ge=0, le=200)] = Decimal(12)
+    soak_minutes: Annotated[int, Field(ge=0, le=1_440, strict=True)] = 0
+    power_mw: Annotated[int, Field(ge=0, le=100_000, strict=True)] = 0
+    rated_hours: Annotated[Quantity, Field(ge=0, le=500)] = Decimal(0)
+    activate_minutes: Annotated[int, Field(ge=0, le=240, strict=True)] = 20
+    air_um: Annotated[LengthUm, Field(le=100_000)] = 10_000
+    minutes: Annotated[Quantity, Field(ge=0, le=60)] = Decimal("0.2")
+
+    @model_validator(mode="after")
+    def _heat_has_power(self) -> "ThermalPackFacts":
+        if self.kind == "heat" and not (self.power_mw and self.rated_hours):
+            raise ValueError("a heat pack needs its power and the hours it is rated for: power_mw and rated_hours")
+        return self
+
+
 class InsertFacts(OfMaterial):
-    """A card, slip, label or sample."""
+    """A card, slip, label or sample; a liner; a pack that keeps goods cold or warm."""
 
     kind: Literal["insert"]
     weight_mg: WeightMg
     thickness_um: LengthUm = 0
     caution: ToolCaution | None = None
+    liner: LinerFacts | None = None
+    pack: ThermalPackFacts | None = None
+
+    @model_validator(mode="after")
+    def _one_thing(self) -> "InsertFacts":
+        if self.liner is not None and self.pack is not None:
+            raise ValueError("it is a liner or a pack, not both")
+        if (self.liner is not None or self.pack is not None) and not self.thickness_um:
+            raise ValueError("thickness_um: a liner or a pack takes room; measure how thick it is")
+        return self
 
 
 Facts = Annotated[
@@ -355,7 +423,11 @@ def item_of(
         )
     if isinstance(facts, TapeFacts):
         return Tape(code=code, name=name, unit_cost=unit_cost, bond=facts.bond(), **own)
-    return Insert(code=code, name=name, unit_cost=unit_cost, **own)
+    more = {
+        "liner": facts.liner.core() if facts.liner else None,
+        "pack": ThermalPack(**facts.pack.model_dump()) if facts.pack else None,
+    }
+    return Insert(code=code, name=name, unit_cost=unit_cost, **{**own, **more})
 
 
 def _wrap(

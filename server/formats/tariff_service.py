@@ -139,6 +139,7 @@ class ServiceDoc(FileModel):
     cut_off: time
     tape_over_label: Literal["over", "edges", "never"] = "never"
     markings: Annotated[list[MarkingDoc], Field(max_length=20)] = []
+    takes_dry_ice: bool = False
     claim_days: Annotated[int, Field(ge=0, le=400, strict=True)] | None = None
     discount: DiscountDoc | None = None
     further: FurtherDoc | None = None
@@ -226,6 +227,7 @@ class ServiceDoc(FileModel):
             weight_rounding=self.weight_rounding,
             markings=tuple(Marking(**{**one.model_dump(), "goods": tuple(one.goods)}) for one in self.markings),
             claim_days=self.claim_days,
+            takes_dry_ice=self.takes_dry_ice,
             zone_rules=tuple(rule for doc in self.zone_rules for rule in doc.core()),
             default_zone=self.default_zone or "",
             least_billable_mg=self.least_billable_mg,

@@ -2,6 +2,7 @@
 
 from dataclasses import asdict
 from datetime import date, datetime
+from decimal import Decimal
 from typing import Annotated
 
 from django.http import HttpResponse
@@ -13,7 +14,8 @@ from rest_framework.request import Request
 
 from core.messages import Text
 from core.parcels.divide import MOST_PARCELS
-from core.parcels.facts import Overrides
+from core.parcels.facts import CareChoice, Overrides
+from core.parcels.packed import ThermalWish
 from core.parcels.room import Room
 from server.api.downloads import paper
 from server.api.operation import PROBLEMS, operation
@@ -47,6 +49,26 @@ class ShareLine(Body):
     units: Annotated[int, Field(ge=1, le=100_000)]
 
 
+class CareChoiceIn(Body):
+    """What goes in against heat and cold, and what the buyer agreed to."""
+
+    liner: Annotated[str, Field(max_length=30)] = ""
+    pack: Annotated[str, Field(max_length=30)] = ""
+    count: Annotated[int, Field(ge=0, le=24)] = 0
+    agreed_low_c: Decimal | None = None
+    agreed_high_c: Decimal | None = None
+
+    @classmethod
+    def of(cls, choice: CareChoice) -> "CareChoiceIn":
+        """Return the core's value as it is sent in."""
+        return cls(**asdict(choice.wish), agreed_low_c=choice.agreed_low_c, agreed_high_c=choice.agreed_high_c)
+
+    def core(self) -> CareChoice:
+        """Return the core's value."""
+        wish = ThermalWish(liner=self.liner, pack=self.pack if self.count else "", count=self.count if self.pack else 0)
+        return CareChoice(wish=wish, agreed_low_c=self.agreed_low_c, agreed_high_c=self.agreed_high_c)
+
+
 class OverridesOut(BaseModel):
     """What a person decided for this order."""
 
@@ -61,6 +83,7 @@ class OverridesOut(BaseModel):
     arrive_by: date | None
     omitted: tuple[str, ...]
     substitutes: tuple[tuple[str, str], ...]
+    care: "CareChoiceIn | None" = None
 
 
 class OrderPlanOut(BaseModel):
@@ -75,7 +98,8 @@ class OrderPlanOut(BaseModel):
 
 def _overrides_out(overrides: Overrides) -> OverridesOut:
     shares = [[ShareLine(sku=sku, units=units) for sku, units in share] for share in overrides.shares]
-    return OverridesOut(**{**asdict(overrides), "shares": shares})
+    care = CareChoiceIn.of(overrides.care) if overrides.care is not None else None
+    return OverridesOut(**{**asdict(overrides), "shares": shares, "care": care})
 
 
 class ChooseIn(Body):
@@ -117,6 +141,7 @@ class DecisionsIn(Body):
     arrive_by: date | None = None
     omitted: Annotated[list[_Code], Field(max_length=100)] = []
     substitutes: Annotated[list[tuple[_Code, _Code]], Field(max_length=100)] = []
+    care: CareChoiceIn | None = None
 
     @classmethod
     def of(cls, overrides: Overrides) -> "DecisionsIn":
@@ -138,6 +163,7 @@ def decisions_of(body: DecisionsIn) -> Overrides:
         arrive_by=body.arrive_by,
         omitted=tuple(body.omitted),
         substitutes=tuple(body.substitutes),
+        care=body.care.core() if body.care is not None else None,
     )
 
 

@@ -4,9 +4,13 @@ from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
+from zoneinfo import ZoneInfo
 
 from django.db.models import Count
 
+from core.care.report import CareContext
+from core.care.road import hub_of, place_key
+from core.care.weather import Weather
 from core.parcels.plan import Facts, Overrides, Settings
 from core.recipes import goods
 from core.recipes.expand import OrderLine as CoreLine
@@ -15,7 +19,7 @@ from core.recipes.model import Occasion
 from core.recipes.model import Recipe as CoreRecipe
 from core.recipes.successors import with_instead
 from core.tariffs.choosing import Choosing
-from core.tariffs.model import Place
+from core.tariffs.model import Place, Tariff
 from core.tariffs.zones import SHIP_DAYS, next_ship_day, plain_postcode
 from server.carriers.selectors import core_tariffs
 from server.orders.models import Order, OrderLine
@@ -25,6 +29,7 @@ from server.recipes.selectors import tried_versions, versions_in_force, with_the
 from server.supplies.mapping import core_cupboard
 from server.supplies.models import Balance
 from server.supplies.selectors import Stock, stock_of
+from server.weather.selectors import weather_at
 from server.workshops.clock import today
 from server.workshops.judging import judgements_of
 from server.workshops.models import Workshop
@@ -92,6 +97,7 @@ class Loaded:
     lines: dict[int, list[OrderLine]]
     last_sent: dict[str, date]  #: per insert, when one last went out
     again: set[tuple[str, str]]  #: buyer and postcode of everybody who has ordered more than once
+    weather: Weather  #: of the places on the way, where any of the goods has a limit
     successors: dict[str, str]  #: what takes a supply's place once it is used up, by its code
 
     def occasion_of(self, order: Order) -> Occasion:
@@ -141,6 +147,25 @@ class Loaded:
         recipe = self.recipes.get(recipe_code or "")
         return CoreLine(sku=sku, quantity=quantity, product=product, recipe=recipe, bundle=bundle, per_bundle=each)
 
+    def care_context(self, order: Order, lines: tuple[CoreLine, ...], free: Mapping[str, Decimal]) -> CareContext:
+        """Return what heat and cold are looked at with, for one order."""
+        settings = self.facts.settings
+        return CareContext(
+            weather=self.weather,
+            zone=ZoneInfo(self.workshop.time_zone),
+            origin=settings.origin or place_of(order),
+            destination=place_of(order),
+            tariffs=self.facts.tariffs,
+            shelf=self.facts.shelf,
+            judged=settings.judgements,
+            products={line.sku: line.product for line in lines if line.product is not None},
+            free=free,
+            wage_per_hour=settings.wage_per_hour,
+            money_digits=settings.money_digits,
+            ship_days=ship_days(self.workshop),
+            today=today(self.workshop),
+        )
+
     def names(self) -> dict[str, str]:
         """Return supply names by code."""
         return {stock.supply.code: stock.supply.name for stock in self.stocks}
@@ -177,16 +202,20 @@ def load(
     by_id = {pk: core_recipe(row, tried=row.pk in tried) for pk, row in versions.items()}
     goods_of = core_products(products, with_their_families(workshop, products))
     stocks = stock_of(workshop)
-    shelf, containers, free = core_cupboard(stocks, judgements_of(workshop))
+    tariffs = core_tariffs(workshop)
+    judged = judgements_of(workshop)
+    has_limits = any(one.limits_c(judged) != (None, None) for one in goods_of.values())
+    shelf, containers, free = core_cupboard(stocks, judged)
     return Loaded(
         workshop=workshop,
         facts=Facts(
             shelf=shelf,
             containers=containers,
             free=free,
-            tariffs=core_tariffs(workshop),
+            tariffs=tariffs,
             settings=settings_of(workshop),
         ),
+        weather=_weather(workshop, wanted, tariffs) if has_limits else Weather(),
         stocks=stocks,
         products={p.sku: (goods_of[p.sku], _recipe_code(p, by_id)) for p in products},
         contents={p.sku: tuple((c["sku"], c["quantity"]) for c in p.contents) for p in products if p.contents},
@@ -197,6 +226,13 @@ def load(
         again=_again(workshop, wanted),
         successors=_successors(stocks),
     )
+
+
+def _weather(workshop: Workshop, orders: list[Order], tariffs: tuple[Tariff, ...]) -> Weather:
+    places = {place_key(workshop.country, plain_postcode(workshop.postcode))}
+    places |= {hub_of(tariff.carrier) for tariff in tariffs}
+    places |= {place_key(place.country, place.postcode) for place in map(place_of, orders)}
+    return weather_at(workshop, places, today(workshop))
 
 
 def _successors(stocks: Sequence[Stock]) -> dict[str, str]:

@@ -1,10 +1,13 @@
 """The core's plan to JSON and back: exact, so a packed parcel keeps its plan for ever."""
 
+from dataclasses import dataclass
 from functools import lru_cache
 from typing import Annotated, Any
 
 from pydantic import Field, TypeAdapter
 
+from core.care.planning import Cared, Proposal
+from core.care.report import CareReport
 from core.messages import Text
 from core.parcels.facts import Overrides
 from core.parcels.plan import Blocked, PlannedOrder
@@ -12,6 +15,10 @@ from server.plans.models import PlanDocument, unpacked
 
 __all__ = [
     "AnyPlan",
+    "KeptCare",
+    "care_from_json",
+    "care_to_json",
+    "kept_care_to_json",
     "overrides_from_json",
     "overrides_to_json",
     "plan_from_json",
@@ -27,6 +34,34 @@ _PLAN: TypeAdapter[PlannedOrder | Blocked] = TypeAdapter(AnyPlan)
 
 _OVERRIDES: TypeAdapter[Overrides] = TypeAdapter(Overrides)
 _TEXTS: TypeAdapter[tuple[Text, ...]] = TypeAdapter(tuple[Text, ...])
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class KeptCare:
+    """What is kept of the weather's part in a plan."""
+
+    report: CareReport
+    proposals: tuple[Proposal, ...] = ()
+
+
+_CARE: TypeAdapter[KeptCare] = TypeAdapter(KeptCare)
+
+
+def care_to_json(cared: Cared) -> Any:
+    """Return what the way does to a plan as JSON values, None when no goods have a limit."""
+    if cared.report is None:
+        return None
+    return kept_care_to_json(KeptCare(report=cared.report, proposals=cared.proposals))
+
+
+def kept_care_to_json(kept: KeptCare) -> Any:
+    """Return what is kept as JSON values."""
+    return _CARE.dump_python(kept, mode="json")
+
+
+def care_from_json(document: Any) -> KeptCare | None:
+    """Return what the way does to a plan."""
+    return None if document is None else _CARE.validate_python(document)
 
 
 def overrides_to_json(overrides: Overrides) -> Any:

@@ -60,6 +60,10 @@ class Plan(WorkshopOwned):
     ship_on = models.DateField()
     stale = models.BooleanField(default=False, help_text="Something it depends on has changed")
     at = models.DateTimeField()
+    care = models.JSONField(
+        null=True, help_text="What the weather does to it: core.care.planning.Cared without the plan; null: no limits"
+    )
+    care_state = models.CharField(max_length=8, blank=True, help_text="core.care.report.Verdict; empty: no limits")
     standing_id = models.BigIntegerField(
         null=True, help_text="The parcel packed ahead it counts on: the cupboard alone does not do"
     )

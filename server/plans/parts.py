@@ -3,11 +3,14 @@
 from collections.abc import Iterable, Mapping
 from decimal import Decimal
 
+from core.messages import say
 from core.parcels.candidate import PlannedParcel
 from core.parcels.plan import PlannedOrder
+from core.recipes.bodies import Shelf
 from core.recipes.model import Recipe
 from server.plans.mapping import texts_to_json
 from server.plans.models import Plan, PlanPart
+from server.words import METRIC
 from server.workshops.models import Workshop
 
 __all__ = ["alike_of", "parts_of", "save_parts"]
@@ -22,7 +25,9 @@ def alike_of(parcel: PlannedParcel) -> str:
     return f"{', '.join(kinds)} in {parcel.candidate.key}"[:200]
 
 
-def parts_of(workshop: Workshop, plan: Plan, planned: PlannedOrder, recipes: Mapping[str, Recipe]) -> list[PlanPart]:
+def parts_of(
+    workshop: Workshop, plan: Plan, planned: PlannedOrder, recipes: Mapping[str, Recipe], shelf: Shelf
+) -> list[PlanPart]:
     """Return the rows of a plan, not saved; ``recipes``: those it was made with."""
     found = []
     for part, parcel in enumerate(planned.chosen.parcels, start=1):
@@ -50,12 +55,33 @@ def parts_of(workshop: Workshop, plan: Plan, planned: PlannedOrder, recipes: Map
                 supplies=sorted({use.supply for use in parcel.candidate.uses}),
                 settle_minutes=parcel.candidate.closing.settle_minutes if parcel.candidate.closing else 0,
                 ahead=[
-                    {"what": one.what, "hours": f"{one.hours_before:f}", "minutes": f"{one.minutes:f}"}
-                    for recipe in mine
-                    for one in recipe.ahead
+                    *_frozen_ahead(parcel, shelf),
+                    *(
+                        {"what": one.what, "hours": f"{one.hours_before:f}", "minutes": f"{one.minutes:f}"}
+                        for recipe in mine
+                        for one in recipe.ahead
+                    ),
                 ],
             )
         )
+    return found
+
+
+def _frozen_ahead(parcel: PlannedParcel, shelf: Shelf) -> list[dict[str, object]]:
+    """What must be in the freezer before: so many packs of a kind, so many hours."""
+    counts: dict[str, int] = {}
+    for carton in parcel.cartons:
+        thermal = carton.candidate.thermal
+        if thermal is not None and thermal.pack and thermal.kind != "heat":
+            counts[thermal.pack] = counts.get(thermal.pack, 0) + thermal.count
+    found: list[dict[str, object]] = []
+    for code, count in counts.items():
+        facts = shelf.inserts[code].pack if code in shelf.inserts else None
+        if facts is not None and facts.freeze_hours > 0:
+            what = METRIC.of(say("freeze_packs", pack=shelf.inserts[code].name))
+            soaked = facts.freeze_hours + Decimal(facts.soak_minutes) / 60
+            hours = f"{soaked.quantize(Decimal('0.01')).normalize():f}"
+            found.append({"what": what, "hours": hours, "minutes": "0", "supply": code, "count": count})
     return found
 
 

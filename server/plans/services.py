@@ -61,7 +61,11 @@ def due_orders(workshop: Workshop) -> QuerySet[Order]:
     """
     day = ship_day(workshop)
     past = Q(plan__ship_on__lt=day)
-    come = Q(state=Order.State.HELD, hold_code="", plan__status="planned", plan__ship_on__lte=day)
+    # What waits for another weather is looked at again when its plan is marked, not on each day.
+    come = Q(
+        Q(state=Order.State.HELD, hold_code="", plan__status="planned", plan__ship_on__lte=day)
+        & ~Q(plan__care_state="danger")
+    )
     return open_orders(workshop).filter(Q(plan=None) | Q(plan__stale=True) | past | come)
 
 
@@ -147,6 +151,7 @@ def set_overrides(*, workshop: Workshop, order_id: int, wanted: Overrides) -> Pl
             container=before.container if same_division else None,
             # Decided elsewhere: they stay as they are.
             service=before.service,
+            care=before.care,
             omitted=before.omitted,
             substitutes=before.substitutes,
         )
@@ -171,6 +176,7 @@ def _checked(workshop: Workshop, plan: Plan, wanted: Overrides) -> Overrides:
     _all_known(wanted.may_lie_down, goods, "may_lie_down", "sku of this order")
     _all_known([sku for share in wanted.shares for sku, _ in share], goods, "shares", "sku of this order")
     _service_known(workshop, wanted.service)
+    _care_known(workshop, wanted)
     _swaps_known(workshop, wanted)
     _days_possible(workshop, wanted)
     wanted = replace(
@@ -196,6 +202,19 @@ def _service_known(workshop: Workshop, service: str | None) -> None:
         raise Refused(
             f"There is no service {service}; there are {', '.join(sorted(known))}.", code="unknown", field="service"
         )
+
+
+def _care_known(workshop: Workshop, wanted: Overrides) -> None:
+    """What goes in against heat and cold is a liner or a pack of the cupboard."""
+    if wanted.care is None:
+        return
+    wish = wanted.care.wish
+    inserts = Supply.objects.of(workshop).filter(kind="insert", code__in=[wish.liner, wish.pack])
+    facts = {row.code: row.facts for row in inserts}
+    for code, what in ((wish.liner, "liner"), (wish.pack, "pack")):
+        if code and not facts.get(code, {}).get(what):
+            words = "liner in the cupboard" if what == "liner" else "gel, ice or heat pack in the cupboard"
+            raise Refused(f"{code}: no such {words}.", code="unknown", field="care")
 
 
 def _days_possible(workshop: Workshop, wanted: Overrides) -> None:

@@ -10,16 +10,25 @@ from dataclasses import dataclass
 from datetime import date, datetime
 from decimal import Decimal
 from functools import partial
-from typing import TypeAlias
 
 from django.utils import timezone
 
+from core.care.planning import Cared, HeldCare, plan_with_care
+from core.parcels.packed import ThermalWish
 from core.parcels.plan import Blocked, Overrides, PlannedOrder
 from core.parcels.remembered import Remembered
+from core.recipes.expand import OrderLine as LineValue
 from core.recipes.expand import amounts_of, merged
 from server.orders.models import Order, OrderLine
 from server.plans.facts import Loaded, leaves_on, load, place_of, ship_day
-from server.plans.mapping import overrides_from_json, overrides_to_json, plan_to_json, texts_to_json
+from server.plans.mapping import (
+    care_from_json,
+    care_to_json,
+    overrides_from_json,
+    overrides_to_json,
+    plan_to_json,
+    texts_to_json,
+)
 from server.plans.models import Plan, PlanDocument, PlannedUse, PlanPart
 from server.plans.parts import parts_of, save_parts
 from server.plans.standing import Standing, standing
@@ -27,8 +36,6 @@ from server.supplies.selectors import as_stocks, supplies_with_stock
 from server.workshops.models import Workshop
 
 __all__ = ["Draft", "draft", "overrides_of", "promise", "settle_states"]
-
-_Result: TypeAlias = PlannedOrder | Blocked
 
 
 def overrides_of(plan: Plan) -> Overrides:
@@ -41,11 +48,16 @@ class Drafted:
     """One order's plan as it came out, and when the plan it takes the place of was made (None: there was none)."""
 
     order: Order
-    result: PlannedOrder | Blocked
+    cared: Cared
     decided: Overrides
     before_at: datetime | None
     needed: Mapping[str, Decimal]  #: supply code -> stock units
     counts_on: int | None = None  #: the parcel packed ahead it takes, where the cupboard alone does not do
+
+    @property
+    def result(self) -> PlannedOrder | Blocked:
+        """Return the plan."""
+        return self.cared.result
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -89,11 +101,13 @@ def draft(
         own = overrides_of(before) if before else Overrides()
         decided = forced.get(order.pk, own) if forced else own
 
-        plan_from = partial(_planned, loaded, remembered, order, decided, leaves_on(day, decided, workshop))
-        result, taken = plan_from(free), None
-        if isinstance(result, Blocked):
+        held = _held(before) if loaded.weather.silent else None
+        plan_from = partial(_planned, loaded, remembered, order, decided, leaves_on(day, decided, workshop), held)
+        cared, taken = plan_from(free), None
+        if isinstance(cared.result, Blocked):
             ahead = standing(workshop, besides=orders) if ahead is None else ahead
-            taken, result = _by_standing(ahead, loaded, order, free, result, plan_from)
+            taken, cared = _by_standing(ahead, loaded, order, free, cared, plan_from)
+        result = cared.result
         needed = amounts_of(result.chosen.uses) if isinstance(result, PlannedOrder) else {}
         if taken is not None:
             left = {code: quantity - taken.used.get(code, 0) for code, quantity in needed.items()}
@@ -103,7 +117,7 @@ def draft(
         made.append(
             Drafted(
                 order=order,
-                result=result,
+                cared=cared,
                 decided=decided,
                 before_at=before.at if before else None,
                 needed=needed,
@@ -113,27 +127,52 @@ def draft(
     return Draft(changes=changes, day=day, loaded=loaded, orders=tuple(made))
 
 
+def _held(before: Plan | None) -> HeldCare | None:
+    """What the plan of before had against the weather."""
+    kept = care_from_json(before.care) if before is not None else None
+    if kept is None:
+        return None
+    wish = next((one.wish for one in kept.report.parcels if one.wish.any), ThermalWish())
+    return HeldCare(danger=kept.report.verdict == "danger", wish=wish)
+
+
 def _planned(
     loaded: Loaded,
     remembered: Remembered,
     order: Order,
     decided: Overrides,
     ship_on: date,
+    held: HeldCare | None,
     free: dict[str, Decimal],
-) -> _Result:
-    """Plan one order from what is free, with what is to be used up first while there is any."""
+) -> Cared:
+    """Plan one order from what is free, with what is to be used up first while there is any, and with the weather."""
     for lines in loaded.lines_to_try(order, free):
-        result = remembered.plan_order(
-            lines,
-            loaded.with_free(free),
-            destination=place_of(order),
-            ship_on=ship_on,
-            overrides=decided,
-            occasion=loaded.occasion_of(order),
-        )
-        if isinstance(result, PlannedOrder):
+        plan_from = partial(_as_lines, loaded, remembered, order, lines, free)
+        cared = plan_with_care(plan_from, decided, ship_on, loaded.care_context(order, lines, free), held=held)
+        if isinstance(cared.result, PlannedOrder):
             break
-    return result
+    return cared
+
+
+def _as_lines(
+    loaded: Loaded,
+    remembered: Remembered,
+    order: Order,
+    lines: tuple[LineValue, ...],
+    free: dict[str, Decimal],
+    decided: Overrides,
+    day: date,
+    wish: ThermalWish | None,
+) -> PlannedOrder | Blocked:
+    return remembered.plan_order(
+        lines,
+        loaded.with_free(free),
+        destination=place_of(order),
+        ship_on=day,
+        overrides=decided,
+        occasion=loaded.occasion_of(order),
+        thermal=wish,
+    )
 
 
 def _by_standing(
@@ -141,17 +180,17 @@ def _by_standing(
     loaded: Loaded,
     order: Order,
     free: Mapping[str, Decimal],
-    blocked: Blocked,
-    plan_from: Callable[[dict[str, Decimal]], _Result],
-) -> tuple[Standing | None, _Result]:
+    blocked: Cared,
+    plan_from: Callable[[dict[str, Decimal]], Cared],
+) -> tuple[Standing | None, Cared]:
     """Return the parcel packed ahead that a blocked order can take, off the list, and its plan with it; or neither."""
     goods = tuple((line.sku, line.quantity) for line in merged(loaded.lines_of(order)))
     for one in ahead:
         if goods == (one.goods,):
-            result = plan_from({code: quantity + one.used.get(code, 0) for code, quantity in free.items()})
-            if isinstance(result, PlannedOrder) and one.is_of(result, loaded.recipes):
+            cared = plan_from({code: quantity + one.used.get(code, 0) for code, quantity in free.items()})
+            if isinstance(cared.result, PlannedOrder) and one.is_of(cared.result, loaded.recipes):
                 ahead.remove(one)
-                return one, result
+                return one, cared
     return None, blocked
 
 
@@ -179,12 +218,12 @@ def promise(workshop: Workshop, drafted: Draft, *, changes: int) -> list[Plan] |
     parts: list[PlanPart] = []
     replaced = [plan.kept_id for plan in old.values()]
     for one in drafted.orders:
-        plan = _row(one.order, old.get(one.order.pk), one.result, drafted.loaded, one.decided)
+        plan = _row(one.order, old.get(one.order.pk), one.cared, drafted.loaded, one.decided)
         plan.standing_id = one.counts_on
         plan.ship_on = one.result.ship_on if isinstance(one.result, PlannedOrder) else drafted.day
         plans.append(plan)
         if isinstance(one.result, PlannedOrder):
-            parts += parts_of(workshop, plan, one.result, drafted.loaded.recipes)
+            parts += parts_of(workshop, plan, one.result, drafted.loaded.recipes, drafted.loaded.facts.shelf)
         uses += [PlannedUse(workshop=workshop, plan=plan, supply_id=ids[c], quantity=q) for c, q in one.needed.items()]
     _save(workshop, plans, uses, replaced)
     for part in parts:
@@ -214,13 +253,16 @@ def _still_stand(workshop: Workshop, made: Sequence[Drafted]) -> bool:
     return not wanted or wanted <= {one.id for one in standing(workshop, besides=[one.order for one in made])}
 
 
-def _row(order: Order, before: Plan | None, result: PlannedOrder | Blocked, loaded: Loaded, force: Overrides) -> Plan:
+def _row(order: Order, before: Plan | None, cared: Cared, loaded: Loaded, force: Overrides) -> Plan:
+    result = cared.result
     plan = before or Plan(workshop=order.workshop, order=order)
     plan.status = result.status
     plan.kept = PlanDocument(workshop=order.workshop)
     plan.kept.write(plan_to_json(result))
     plan.overrides = overrides_to_json(force)
     plan.stale = False
+    plan.care = care_to_json(cared)
+    plan.care_state = cared.report.verdict if cared.report is not None else ""
     plan.at = timezone.now()
     if isinstance(result, PlannedOrder):
         plan.missing, plan.total = [], result.chosen.costs.total
@@ -239,6 +281,8 @@ def _save(workshop: Workshop, plans: list[Plan], uses: list[PlannedUse], replace
         "status",
         "kept",
         "overrides",
+        "care",
+        "care_state",
         "stale",
         "at",
         "missing",
@@ -268,10 +312,10 @@ def settle_states(workshop: Workshop, orders: Iterable[Order]) -> None:
     rows = [o for o in orders if o.state in Order.OPEN]
     day = ship_day(workshop)
     plans = {
-        order_id: status == "blocked" or ship_on > day
-        for order_id, status, ship_on in Plan.objects.of(workshop)
+        order_id: status == "blocked" or ship_on > day or care == "danger"
+        for order_id, status, ship_on, care in Plan.objects.of(workshop)
         .filter(order__in=rows)
-        .values_list("order_id", "status", "ship_on")
+        .values_list("order_id", "status", "ship_on", "care_state")
     }
     for order in rows:
         # A plan for a later day waits for it: nobody packs in November what leaves at Christmas.

@@ -9,6 +9,7 @@ from server.api.problems import Refused
 from server.api.views import Body, MemberView
 from server.standins.carrier import CALENDAR_MODES, CARRIER_MODES
 from server.standins.channel import CHANNEL_MODES, Happening, happen
+from server.standins.forecast import FORECAST_MODES
 from server.standins.humidity import HUMIDITY_MODES
 from server.standins.models import Behaviour
 from server.standins.printer import PRINTER_MODES
@@ -23,6 +24,7 @@ MODES = {
     "channel": CHANNEL_MODES,
     "printer": PRINTER_MODES,
     "humidity": HUMIDITY_MODES,
+    "forecast": FORECAST_MODES,
 }
 
 

@@ -21,6 +21,7 @@ class Behaviour(WorkshopOwned):
             ("channel", "channel"),
             ("printer", "printer"),
             ("humidity", "humidity"),
+            ("forecast", "forecast"),
         ],
     )
     mode = models.CharField(max_length=24, default="well")

@@ -23,6 +23,18 @@ BENCH: dict[str, str] = {
     "step_wrap_groups": "Wrap {holds} {name} together in {supply}, {bodies} {bodies:time|times}",
     "step_box": "Put each {name} into its {supply}",
     "step_box_groups": "Put {holds} {name} into each {supply}",
+    "freeze_packs": "Freeze {pack}",
+    "step_out": "Take the frozen goods out of the freezer",
+    "step_out_detail": "Only now, and pack on without a break: at most {limit_minutes} minutes outside.",
+    "step_packs_cold": "Check each pack is frozen hard",
+    "step_packs_cold_detail": "It must not give in the middle. A soft one goes back into the freezer: take another.",
+    "step_packs_heat": "Open the heat packs and wait until each is warm",
+    "step_packs_heat_detail": "Warm after {wait_minutes} minutes? If not, put it aside as spoiled and take another.",
+    "mind_dry_ice": "Dry ice: gloves and eye protection, an airy room; the box must let the gas out, never tape it "
+    "airtight.",
+    "mind_heat_pack": "A heat pack needs air: never tape over it, nothing against its holes.",
+    "mind_cold_pack": "A pack out of the freezer sticks to bare skin and freezes what touches it: gloves, paper "
+    "between.",
     "seal_it": "Seal it: it must show when somebody opened it.",
     "step_units": "Place {what}",
     "step_insert": "Add {what}",

@@ -38,6 +38,7 @@ TARIFFS: dict[str, str] = {
     "goods_aerosols": "aerosols",
     "goods_alcohol": "alcohol",
     "goods_plants": "plants",
+    "goods_dry_ice": "dry ice",
     "no_zone": "{service:of carrier}: no zone of its list covers {place}, so it does not go there.",
     "no_zone_of_any": "No price list covers {place}, so none of these go there: {services}.",
     "place_in_zone": "{carrier}: zone {zone}.",

@@ -1,0 +1,1 @@
+"""What is foretold of the weather, by place and day (weather)."""
