@@ -27,6 +27,8 @@ class Lead:
     parcel: str
     begins: datetime  #: the packing of its wave; with a time zone
     done_at: datetime | None = None  #: when somebody began it
+    supply: str = ""  #: code of packs that go into the freezer; empty: nothing of the kind
+    count: int = 0  #: so many of them
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -40,6 +42,8 @@ class Task:
     parcels: tuple[str, ...]
     state: TaskState
     ready: datetime  #: when its parcels can be packed: so long after it was begun, or would be if begun now
+    supply: str = ""  #: packs that go into the freezer
+    count: int = 0  #: so many of them, for all its parcels
 
 
 def earlier_by(moment: datetime, hours: Decimal) -> datetime:
@@ -77,6 +81,8 @@ def _task(leads: list[Lead], now: datetime) -> Task:
         parcels=tuple(dict.fromkeys(lead.parcel for lead in leads)),
         state=state,
         ready=earlier_by(since, -first.hours_before).astimezone(due.tzinfo),
+        supply=first.supply,
+        count=sum(lead.count for lead in leads),
     )
 
 

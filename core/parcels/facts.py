@@ -62,6 +62,8 @@ class CareChoice:
     #: The buyer agreed to goods as warm or cold as this, degrees Celsius: nothing more is asked below or above it.
     agreed_low_c: Decimal | None = None
     agreed_high_c: Decimal | None = None
+    agreed_words: str = ""  #: the buyer's own
+    agreed_on: date | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -27,6 +27,7 @@ from server.bench.changed import refuse_changed
 from server.bench.models import Parcel, StepTime
 from server.bench.offers import charge_at_weight
 from server.bench.selectors import CHECK, parcels_of, part_of, planned, weight_check_of
+from server.care.services import put_back, take_out
 from server.carriers.models import Label
 from server.orders.models import Order
 from server.orders.services import cancel as cancel_order
@@ -118,6 +119,16 @@ def _begin(workshop: Workshop, order_id: int) -> Parcel:
             made[0].save(update_fields=["ready"])
             _promise(workshop, order.pk, made)
     return made[0]
+
+
+def packs_of(parcel: PlannedParcel) -> dict[str, int]:
+    """Return how many packs of each kind a parcel takes with it."""
+    counts: dict[str, int] = {}
+    for carton in parcel.cartons:
+        thermal = carton.candidate.thermal
+        if thermal is not None and thermal.pack:
+            counts[thermal.pack] = counts.get(thermal.pack, 0) + thermal.count
+    return counts
 
 
 def _first_to_pack(workshop: Workshop, order: Order) -> Parcel | None:
@@ -266,6 +277,7 @@ def close(*, by: Member, parcel_id: int, request_key: UUID, agreed: Decimal | No
         )
     parcel.charge_agreed = _agreed_charge(by.workshop, parcel, label, agreed)
     post_uses(workshop=by.workshop, used=_used(by.workshop, [parcel]), parcel_id=parcel.pk, by=by.name)
+    take_out(by.workshop, packs_of(part_of(parcel)))
     parcel.state, parcel.close_key = Parcel.State.CLOSED, request_key
     parcel.closed_at, parcel.closed_by = timezone.now(), by.name
     closing = part_of(parcel).candidate.closing
@@ -289,6 +301,7 @@ def reopen(*, by: Member, parcel_id: int, reason: str) -> Parcel:
             "This parcel was handed over. Undo the hand-over first; that can be done within the hour.",
             code="handed_over",
         )
+    put_back(by.workshop, packs_of(part_of(parcel)))
     reverse_uses(workshop=by.workshop, parcel_id=parcel.pk, by=by.name, note=f"reopened: {reason}"[:200])
     parcel.state, parcel.close_key, parcel.closed_at, parcel.closed_by = Parcel.State.PACKING, None, None, ""
     parcel.tracking, parcel.postage, parcel.charge_agreed, parcel.holds_from = "", None, None, None

@@ -1,17 +1,19 @@
 """Hearing the forecast, and marking the plans it concerns; consent of buyers; packs in the freezer (care)."""
 
-from collections.abc import Collection, Iterable
+from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass, replace
 from datetime import date, datetime, timedelta
 from decimal import Decimal
 from uuid import UUID
 
 from django.db import transaction
+from django.db.models import F
 from django.utils import timezone
 
 from core.care.report import CareReport, look_at
 from core.care.road import hub_of, place_key
-from core.parcels.facts import CareChoice
+from core.parcels.facts import CareChoice, Overrides
+from core.parcels.packed import ThermalWish
 from core.parcels.plan import PlannedOrder
 from core.tariffs.zones import plain_postcode
 from server.api.problems import Refused
@@ -21,7 +23,7 @@ from server.orders.models import Order
 from server.plans.facts import Loaded, load, place_of
 from server.plans.mapping import KeptCare, care_from_json, kept_care_to_json, plan_of
 from server.plans.models import Plan
-from server.plans.services import open_orders, plan_later
+from server.plans.services import open_orders, plan_later, set_decisions
 from server.plans.writing import overrides_of
 from server.standins.forecast import ForecastFeed, ForecastSilent, Foretold, SimulatedForecast
 from server.supplies.models import Balance, Supply
@@ -34,12 +36,15 @@ from server.workshops.models import Member, Workshop, lock_workshop
 __all__ = [
     "Freezer",
     "ask_consent",
-    "choice_of",
+    "freezable",
     "freeze",
     "freezer_of",
+    "hard_at",
     "hear_forecast",
-    "note_answer",
+    "hours_to_freeze",
     "places_on_the_way",
+    "put_back",
+    "take_answer",
     "take_out",
     "unfreeze",
     "volume_l",
@@ -195,33 +200,69 @@ def ask_consent(*, by: Member, order_id: int, text: str, low_c: Decimal | None, 
     return row
 
 
-@transaction.atomic
-def note_answer(*, by: Member, order_id: int, answer: str, words: str, answered_on: date) -> Consent:
-    """Write a buyer's answer down with their words and the day. What it means for the plan is set beside it.
+def take_answer(
+    *,
+    by: Member,
+    order_id: int,
+    answer: str,
+    words: str,
+    answered_on: date,
+    wait_until: date | None = None,
+    put_in: ThermalWish | None = None,
+) -> Consent:
+    """Write a buyer's answer down with their words and the day, and plan the order as they chose.
 
-    Raises Refused when nobody asked, or for a day that is to come.
+    As it is: they agree to goods as warm or cold as they were told, and no further. Raises Refused when nobody asked,
+    for a day that is to come, when what they chose is not said, or when no plan comes of it: then nothing is written.
     """
-    lock_workshop(by.workshop)
-    _open(by.workshop, order_id)
-    row = Consent.objects.of(by.workshop).filter(order_id=order_id).select_for_update().first()
-    if row is None:
-        raise Refused("Nobody asked this buyer yet. Keep the question first.", code="not_asked", field="answer")
-    if answered_on > today(by.workshop):
-        raise Refused("An answer cannot be of a day to come.", code="not_valid", status=422, field="answered_on")
-    if not words.strip():
-        raise Refused("Write down what the buyer said.", code="not_valid", status=422, field="words")
-    row.answer, row.words, row.answered_on = answer, words.strip(), answered_on
-    row.noted_by, row.noted_at = by.name, timezone.now()
-    row.save()
+    row = _asked(by.workshop, order_id)
+    _refuse_answer(by.workshop, answer, words, answered_on, wait_until, put_in)
+    plan = Plan.objects.of(by.workshop).filter(order_id=order_id).first()
+    decided = overrides_of(plan) if plan is not None else Overrides()
+    kept = replace(decided.care or CareChoice(), agreed_low_c=None, agreed_high_c=None, agreed_words="", agreed_on=None)
+    if answer == Consent.Answer.AS_IT_IS:
+        kept = replace(
+            kept, agreed_low_c=row.low_c, agreed_high_c=row.high_c, agreed_words=words.strip(), agreed_on=answered_on
+        )
+    elif answer == Consent.Answer.INSULATED and put_in is not None:
+        kept, decided = replace(kept, wish=put_in), replace(decided, container=None)
+    wanted = replace(decided, care=kept if kept != CareChoice() else None)
+    if answer == Consent.Answer.WAIT:
+        wanted = replace(wanted, not_before=wait_until)
+    set_decisions(workshop=by.workshop, order_id=order_id, wanted=wanted)
+    with transaction.atomic():
+        lock_workshop(by.workshop)
+        row = Consent.objects.of(by.workshop).select_for_update().get(pk=row.pk)
+        row.answer, row.words, row.answered_on = answer, words.strip(), answered_on
+        row.noted_by, row.noted_at = by.name, timezone.now()
+        row.save()
     return row
 
 
-def choice_of(consent: Consent, before: CareChoice | None) -> CareChoice:
-    """Return what an answer means for the plan: as it is, agreed to what was told; else what was decided before."""
-    kept = before or CareChoice()
-    if consent.answer != Consent.Answer.AS_IT_IS:
-        return replace(kept, agreed_low_c=None, agreed_high_c=None)
-    return replace(kept, agreed_low_c=consent.low_c, agreed_high_c=consent.high_c)
+def _asked(workshop: Workshop, order_id: int) -> Consent:
+    _open(workshop, order_id)
+    row = Consent.objects.of(workshop).filter(order_id=order_id).first()
+    if row is None:
+        raise Refused("Nobody asked this buyer yet. Keep the question first.", code="not_asked", field="answer")
+    return row
+
+
+def _refuse_answer(
+    workshop: Workshop,
+    answer: str,
+    words: str,
+    answered_on: date,
+    wait_until: date | None,
+    put_in: ThermalWish | None,
+) -> None:
+    if answered_on > today(workshop):
+        raise Refused("An answer cannot be of a day to come.", code="not_valid", status=422, field="answered_on")
+    if not words.strip():
+        raise Refused("Write down what the buyer said.", code="not_valid", status=422, field="words")
+    if answer == Consent.Answer.WAIT and wait_until is None:
+        raise Refused("Say the day they wait for.", code="not_valid", status=422, field="wait_until")
+    if answer == Consent.Answer.INSULATED and (put_in is None or not put_in.any):
+        raise Refused("Say what goes in: a liner, packs, or both.", code="not_valid", status=422, field="put_in")
 
 
 def _open(workshop: Workshop, order_id: int) -> Order:
@@ -234,6 +275,23 @@ def _open(workshop: Workshop, order_id: int) -> Order:
 
 
 # --- the freezer -----------------------------------------------------------------------------------------------
+
+
+def hours_to_freeze(supply: Supply) -> Decimal:
+    """Return how long a pack needs until it is hard."""
+    return Decimal(str((supply.facts.get("pack") or {}).get("freeze_hours", "12")))
+
+
+def hard_at(lot: FrozenLot) -> datetime:
+    """Return from when packs of a lot are frozen through."""
+    return lot.since + timedelta(seconds=int(hours_to_freeze(lot.supply) * 3600))
+
+
+def freezable(workshop: Workshop) -> list[Supply]:
+    """Return the kinds of pack that are frozen."""
+    rows = Supply.objects.of(workshop).filter(kind="insert", retired_at=None, facts__pack__isnull=False)
+    packs = [row for row in rows.order_by("code") if row.facts.get("pack")]
+    return [row for row in packs if row.facts["pack"].get("kind") != "heat" and hours_to_freeze(row) > 0]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -318,6 +376,20 @@ def unfreeze(*, by: Member, lot_id: int) -> None:
     else:
         lot.left = 0
         lot.save(update_fields=["left"])
+
+
+def put_back(workshop: Workshop, used: Mapping[str, int]) -> None:
+    """Put packs of a parcel that was opened again back into the freezer's book: it takes them out again when closed."""
+    for code, count in used.items():
+        lots = (
+            FrozenLot.objects.of(workshop).filter(supply__code=code, left__lt=F("quantity")).order_by("-since", "-id")
+        )
+        for lot in lots.select_for_update(of=("self",)):
+            back = min(lot.quantity - lot.left, count)
+            lot.left, count = lot.left + back, count - back
+            lot.save(update_fields=["left"])
+            if not count:
+                break
 
 
 def take_out(workshop: Workshop, used: dict[str, int]) -> None:

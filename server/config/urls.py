@@ -23,6 +23,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/", include("server.rates.urls")),
     path("api/", include("server.bench.urls")),
     path("api/", include("server.standins.urls")),
+    path("api/", include("server.care.urls")),
     path("api/", include("server.day.urls")),
     path("api/", include("server.channels.urls")),
     path("api/", include("server.buying.urls")),

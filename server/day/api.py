@@ -23,10 +23,9 @@ from server.day import moves, services
 from server.day.closing import closing_time
 from server.day.gather import GatherOut, gather_sheet, gathered, parsed_keys
 from server.day.models import Closure, HandOverTime, PackingHours
+from server.day.preparing import calendar_of
 from server.day.screens import DayOut, HandOverRef, day_out, ref_of
-from server.day.selectors import read_day
 from server.day.times import ASSUMED_BEGINS, ASSUMED_ENDS, clock_of, times_of
-from server.formats.calendar_file import CalendarTask, calendar_file
 from server.formats.gather_sheet import gather_pdf
 from server.plans.facts import ship_days
 
@@ -338,19 +337,7 @@ class CalendarView(MemberView):
     )
     def get(self, request: Request) -> HttpResponse:
         """What is to be prepared, as a calendar file (RFC 5545)."""
-        read = read_day(self.workshop)
-        tasks = [
-            CalendarTask(
-                what=task.what,
-                due=task.due,
-                minutes=task.minutes,
-                orders=tuple(dict.fromkeys(read.lines[key].order.number for key in task.parcels)),
-            )
-            for task in read.tasks
-            if task.state != "done"
-        ]
-        content = calendar_file(tasks, workshop=self.workshop.name, code=self.workshop.code, now=read.clock.now)
-        return saved_file(content, "text/calendar", "prepare.ics")
+        return saved_file(calendar_of(self.workshop), "text/calendar", "prepare.ics")
 
 
 class TimesView(MemberView):

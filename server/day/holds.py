@@ -25,7 +25,7 @@ __all__ = ["HoldKind", "HoldOut", "held_orders", "holds_out", "kind_of", "set_ri
 #: Why an order is set aside; each has its next step.
 HoldKind = Literal[
     "unpaid", "risk", "refused", "question", "change", "stock", "recipe", "measure", "product", "service", "until",
-    "by_hand", "plan",
+    "by_hand", "plan", "weather",
 ]  # fmt: skip
 _BY_HOLD: dict[str, HoldKind] = {
     "not_paid": "unpaid",
@@ -94,6 +94,8 @@ def kind_of(order: Order) -> HoldKind:
     if order.hold_code:
         return _BY_HOLD.get(order.hold_code, "by_hand")
     plan = getattr(order, "plan", None)
+    if plan is not None and plan.care_state == "danger":
+        return "weather"
     if plan is not None and plan.status == "planned":
         return "until"
     codes = [code for message in (plan.missing if plan is not None else ()) for code in _codes(message)]

@@ -24,7 +24,7 @@ from server.recipes.models import Product
 from server.supplies.models import Supply
 from server.workshops.models import Workshop
 
-__all__ = ["DayOut", "HandOverRef", "day_out", "ref_of"]
+__all__ = ["DayOut", "HandOverRef", "TaskOut", "day_out", "ref_of", "tasks_out"]
 
 #: So many orders that are set aside are told with the day; all are in the list of holds.
 _ASIDE_SHOWN = 6
@@ -128,6 +128,8 @@ class TaskOut(BaseModel):
     minutes: Decimal
     order_ids: list[int]
     numbers: list[str]
+    supply: str  #: packs that go into the freezer; empty: none
+    count: int
 
 
 class ThingOut(BaseModel):
@@ -219,7 +221,7 @@ def day_out(workshop: Workshop, day: date | None = None) -> DayOut:
         ways=[WayOutOut(kind=way.kind, at_s=way.at_s, until_s=way.until_s, cost=way.cost) for way in read.ways],
         aside=aside[0],
         aside_count=aside[1],
-        tasks=_tasks(read),
+        tasks=tasks_out(read),
         wave=_wave(workshop, read),
         waves=len(read.waves),
     )
@@ -362,7 +364,8 @@ def _aside(workshop: Workshop) -> tuple[list[AsideOut], int]:
     ], rows.count()
 
 
-def _tasks(read: DayRead) -> list[TaskOut]:
+def tasks_out(read: DayRead) -> list[TaskOut]:
+    """Return what is to be prepared, the earliest first."""
     found = []
     for task in read.tasks:
         orders = [read.lines[key].order for key in task.parcels]
@@ -376,6 +379,8 @@ def _tasks(read: DayRead) -> list[TaskOut]:
                 minutes=task.minutes,
                 order_ids=list(dict.fromkeys(order.pk for order in orders)),
                 numbers=list(dict.fromkeys(order.number for order in orders)),
+                supply=task.supply,
+                count=task.count,
             )
         )
     return found

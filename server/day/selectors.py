@@ -7,6 +7,7 @@ from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 from datetime import date, datetime
 from decimal import Decimal
+from typing import Any
 
 from django.db.models import Q
 
@@ -17,6 +18,7 @@ from core.day.schedule import LateWhy, why_late
 from core.day.today import DayParcel, DayPlan, WayOut, jobs_of, plan_day, waves_of_day, ways_of_day
 from core.day.waves import Wave
 from server.bench.models import Parcel
+from server.care.models import FrozenLot
 from server.carriers.models import Label
 from server.day.models import ChosenHandOver, Prepared
 from server.day.times import Clock, Times, clock_of, times_of
@@ -48,6 +50,7 @@ class Line:
     parts: int
     chosen: str  #: key of the hand-over a person put its order to
     ready_s: int  #: from when it can be packed, 0: at once
+    begun: "_Begun"  #: what was begun ahead of the day's parcels
 
     @property
     def key(self) -> str:
@@ -136,7 +139,7 @@ def read_day(workshop: Workshop, day: date | None = None) -> DayRead:
         lines=lines,
         parcels=parcels,
         plan=plan,
-        tasks=_tasks(workshop, lines, plan, times, clock),
+        tasks=_tasks(lines, plan, times, clock),
         ways=ways_of_day(
             plan,
             parcels,
@@ -169,7 +172,7 @@ def _lines(workshop: Workshop, clock: Clock) -> dict[str, Line]:
         .defer("weight_check")
     }
     chosen = dict(ChosenHandOver.objects.of(workshop).filter(order_id__in=orders).values_list("order_id", "key"))
-    prepared = _prepared(workshop, orders)
+    prepared = _begun(workshop, found, parcels)
     parts: dict[int, int] = {}
     for row in found:
         parts[row.plan.order_id] = parts.get(row.plan.order_id, 0) + 1
@@ -181,20 +184,65 @@ def _lines(workshop: Workshop, clock: Clock) -> dict[str, Line]:
             parts=parts[row.plan.order_id],
             chosen=chosen.get(row.plan.order_id, ""),
             ready_s=_ready_s(row, prepared, clock),
+            begun=prepared,
         )
         for row in found
     ]
     return {line.key: line for line in lines if line.parcel is None or line.parcel.state == Parcel.State.PACKING}
 
 
-def _prepared(workshop: Workshop, orders: set[int]) -> dict[tuple[int, str], datetime]:
-    rows = Prepared.objects.of(workshop).filter(order_id__in=orders)
-    return {(order_id, what): at for order_id, what, at in rows.values_list("order_id", "what", "done_at")}
+#: When something was begun, by order, part of it (0: for the whole order) and what.
+_Begun = Mapping[tuple[int, int, str], datetime]
 
 
-def _ready_s(row: PlanPart, prepared: Mapping[tuple[int, str], datetime], clock: Clock) -> int:
+def _begun(
+    workshop: Workshop, rows: list[PlanPart], parcels: Mapping[tuple[int, int], Parcel]
+) -> dict[tuple[int, int, str], datetime]:
+    """Return what was begun ahead of these parcels: by a tick, or by packs that are in the freezer.
+
+    Packs are kept for the oldest orders first; a parcel has all it asks for or none.
+    """
+    ticked = Prepared.objects.of(workshop).filter(order_id__in={row.plan.order_id for row in rows})
+    found = {(order, 0, what): at for order, what, at in ticked.values_list("order_id", "what", "done_at")}
+    if not any("supply" in one for row in rows for one in row.ahead):
+        return found
+    lots: dict[str, list[tuple[datetime, int]]] = {}
+    in_it = FrozenLot.objects.of(workshop).filter(left__gt=0).order_by("since", "id")
+    for code, since, left in in_it.values_list("supply__code", "since", "left"):
+        lots.setdefault(code, []).append((since, left))
+    for row in rows:
+        parcel = parcels.get((row.plan.order_id, row.part))
+        if parcel is not None and parcel.state != Parcel.State.PACKING:
+            continue
+        for one in row.ahead:
+            frozen = _from_freezer(lots.get(one["supply"], []), int(one["count"])) if "supply" in one else None
+            if frozen is not None:
+                found[row.plan.order_id, row.part, one["what"]] = frozen
+    return found
+
+
+def _from_freezer(lots: list[tuple[datetime, int]], count: int) -> datetime | None:
+    """Take packs out of the lots, the oldest first; return when the last of them went in, None when they do not do."""
+    if sum(left for _, left in lots) < count:
+        return None
+    last: datetime | None = None
+    while count > 0:
+        since, left = lots.pop(0)
+        last, used = since, min(left, count)
+        count -= used
+        if left > used:
+            lots.insert(0, (since, left - used))
+    return last
+
+
+def _done_at(begun: _Begun, row: PlanPart, one: Mapping[str, Any]) -> datetime | None:
+    part = row.part if "supply" in one else 0
+    return begun.get((row.plan.order_id, part, one["what"]))
+
+
+def _ready_s(row: PlanPart, prepared: _Begun, clock: Clock) -> int:
     """Return from when a parcel can be packed, for what its recipes ask for ahead; 0: at once."""
-    asked = [(Decimal(one["hours"]), prepared.get((row.plan.order_id, one["what"]))) for one in row.ahead]
+    asked = [(Decimal(one["hours"]), _done_at(prepared, row, one)) for one in row.ahead]
     moment = ready_at(asked, now=clock.real)
     return 0 if moment is None else clock.seconds(moment)
 
@@ -214,14 +262,11 @@ def _day_parcel(line: Line) -> DayParcel:
     )
 
 
-def _tasks(
-    workshop: Workshop, lines: Mapping[str, Line], plan: DayPlan, times: Times, clock: Clock
-) -> tuple[Task, ...]:
+def _tasks(lines: Mapping[str, Line], plan: DayPlan, times: Times, clock: Clock) -> tuple[Task, ...]:
     """Return what is to be prepared for parcels that are not at the bench yet."""
     waiting = {key: line for key, line in lines.items() if line.row.ahead and line.parcel is None}
     if not waiting:
         return ()
-    prepared = _prepared(workshop, {line.order.pk for line in waiting.values()})
     starts = {slot.code: slot.start_s for slot in plan.schedule.slots}
     leads = []
     asked: set[tuple[int, str]] = set()
@@ -237,7 +282,9 @@ def _tasks(
                 minutes=Decimal(0) if (line.order.pk, one["what"]) in asked else Decimal(one["minutes"]),
                 parcel=key,
                 begins=begins,
-                done_at=prepared.get((line.order.pk, one["what"])),
+                done_at=_done_at(line.begun, line.row, one),
+                supply=one.get("supply", ""),
+                count=int(one.get("count", 0)),
             )
             for one in line.row.ahead
         ]

@@ -3,18 +3,24 @@
 from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date, time
+from uuid import uuid4
 
 from django.db import transaction
+from django.db.models import F
 from django.utils import timezone
 
 from server.api.problems import Fault, Refused
 from server.bench.models import Parcel
 from server.bench.services import begin
+from server.care.models import FrozenLot
+from server.care.services import freeze, unfreeze
 from server.carriers.models import TariffVersion
 from server.day.models import Closure, HandOverTime, PackingHours, Prepared
+from server.day.selectors import read_day
 from server.orders.models import Order
 from server.orders.services import hold
 from server.plans.models import Plan, PlanPart
+from server.supplies.models import Supply
 from server.workshops.models import Member, lock_workshop
 
 __all__ = ["HandOverIn", "HoursIn", "begin_wave", "mark_prepared", "missing", "set_times"]
@@ -167,6 +173,15 @@ def mark_prepared(*, by: Member, order_ids: Collection[int], what: str, done: bo
     ]
     if len(asked) < len(set(order_ids)):
         raise Refused(f"Not all of these orders ask for this ahead: {what[:80]}.", code="unknown", field="order_ids")
+    packs = {
+        one["supply"]
+        for order in asked
+        for part in _parts(order)
+        for one in part.ahead
+        if one["what"] == what and "supply" in one
+    }
+    if packs:
+        return _in_the_freezer(by, packs.pop(), what, order_ids, done=done)
     if not done:
         Prepared.objects.of(by.workshop).filter(order__in=asked, what=what).delete()
         return len(asked)
@@ -178,6 +193,32 @@ def mark_prepared(*, by: Member, order_ids: Collection[int], what: str, done: bo
         ignore_conflicts=True,
     )
     return len(asked)
+
+
+def _in_the_freezer(by: Member, code: str, what: str, order_ids: Collection[int], *, done: bool) -> int:
+    """Write that as many packs as these orders still lack went into the freezer, or that the last ones did not."""
+    supply = Supply.objects.of(by.workshop).get(code=code)
+    lots = FrozenLot.objects.of(by.workshop).filter(supply=supply)
+    if not done:
+        last = lots.filter(left=F("quantity")).order_by("-since", "-id").first()
+        if last is None:
+            raise Refused(
+                f"{supply.name}: none was put into the freezer that is still whole there. Change it under Prepare.",
+                code="not_frozen",
+            )
+        unfreeze(by=by, lot_id=last.pk)
+        return len(order_ids)
+    read = read_day(by.workshop)
+    lacking = sum(
+        task.count
+        for task in read.tasks
+        if task.what == what
+        and task.state != "done"
+        and {read.lines[key].order.pk for key in task.parcels} & set(order_ids)
+    )
+    if lacking:  # sent twice, nothing is lacking the second time
+        freeze(by=by, supply_id=supply.pk, quantity=lacking, request_key=uuid4())
+    return len(order_ids)
 
 
 def _parts(order: Order) -> Iterable[PlanPart]:

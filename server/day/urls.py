@@ -2,11 +2,14 @@
 
 from django.urls import path
 
-from server.day import api, holds_api, send_off_api
+from server.day import api, holds_api, preparing_api, send_off_api
 
 urlpatterns = [
     path("day", api.DayView.as_view()),
     path("day/times", api.TimesView.as_view()),
+    path("day/prepare", preparing_api.PreparationsView.as_view()),
+    path("day/calendar", preparing_api.CalendarAddressView.as_view()),
+    path("calendar/<uuid:key>.ics", preparing_api.SharedCalendarView.as_view()),
     path("day/prepared", api.PreparedView.as_view()),
     path("day/begin", api.BeginWaveView.as_view()),
     path("day/missing", api.MissingView.as_view()),

@@ -94,7 +94,9 @@ def _out(row: Order, lines: list[LineOut]) -> OrderOut:
     if plan is not None and row.state == Order.State.HELD:
         # Messages as they are written down: the answer's edge puts them in words.
         reasons += [message if isinstance(message, str) else _message(message) for message in plan.missing]
-        if plan.status == "planned" and not row.hold_code:
+        if plan.care_state == "danger" and not row.hold_code:
+            held_by = "weather"
+        elif plan.status == "planned" and not row.hold_code:
             held_by = "until_day"
             reasons.append(say("held_until", leaves_on=plan.ship_on))
     return OrderOut(

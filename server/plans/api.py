@@ -57,16 +57,24 @@ class CareChoiceIn(Body):
     count: Annotated[int, Field(ge=0, le=24)] = 0
     agreed_low_c: Decimal | None = None
     agreed_high_c: Decimal | None = None
+    agreed_words: Annotated[str, Field(max_length=500)] = ""
+    agreed_on: date | None = None
 
     @classmethod
     def of(cls, choice: CareChoice) -> "CareChoiceIn":
         """Return the core's value as it is sent in."""
-        return cls(**asdict(choice.wish), agreed_low_c=choice.agreed_low_c, agreed_high_c=choice.agreed_high_c)
+        return cls(**{**asdict(choice.wish), **{k: v for k, v in asdict(choice).items() if k != "wish"}})
 
     def core(self) -> CareChoice:
         """Return the core's value."""
         wish = ThermalWish(liner=self.liner, pack=self.pack if self.count else "", count=self.count if self.pack else 0)
-        return CareChoice(wish=wish, agreed_low_c=self.agreed_low_c, agreed_high_c=self.agreed_high_c)
+        return CareChoice(
+            wish=wish,
+            agreed_low_c=self.agreed_low_c,
+            agreed_high_c=self.agreed_high_c,
+            agreed_words=self.agreed_words,
+            agreed_on=self.agreed_on,
+        )
 
 
 class OverridesOut(BaseModel):

@@ -52,7 +52,9 @@ class Plan(WorkshopOwned):
     order = models.OneToOneField(Order, on_delete=models.CASCADE, related_name="plan")
     status = models.CharField(max_length=8, choices=[("planned", "planned"), ("blocked", "blocked")])
     kept = models.OneToOneField(PlanDocument, on_delete=models.PROTECT, related_name="plan")
-    missing = models.JSONField(default=list, help_text="What is missing, as messages of the core; empty when planned")
+    missing = models.JSONField(
+        default=list, help_text="What is missing, or why a planned order waits for other weather: messages of the core"
+    )
     container = models.CharField(max_length=200, blank=True, help_text="Outer containers of all parcels, in words")
     total = models.DecimalField(max_digits=12, decimal_places=2, null=True)
     recipe_versions = models.JSONField(default=dict, help_text="recipe code -> version number it was planned with")

@@ -14,6 +14,8 @@ from functools import partial
 from django.utils import timezone
 
 from core.care.planning import Cared, HeldCare, plan_with_care
+from core.care.words import why_waits
+from core.messages import Message
 from core.parcels.packed import ThermalWish
 from core.parcels.plan import Blocked, Overrides, PlannedOrder
 from core.parcels.remembered import Remembered
@@ -35,7 +37,7 @@ from server.plans.standing import Standing, standing
 from server.supplies.selectors import as_stocks, supplies_with_stock
 from server.workshops.models import Workshop
 
-__all__ = ["Draft", "draft", "overrides_of", "promise", "settle_states"]
+__all__ = ["Draft", "as_lines", "draft", "overrides_of", "promise", "settle_states"]
 
 
 def overrides_of(plan: Plan) -> Overrides:
@@ -147,14 +149,14 @@ def _planned(
 ) -> Cared:
     """Plan one order from what is free, with what is to be used up first while there is any, and with the weather."""
     for lines in loaded.lines_to_try(order, free):
-        plan_from = partial(_as_lines, loaded, remembered, order, lines, free)
+        plan_from = partial(as_lines, loaded, remembered, order, lines, free)
         cared = plan_with_care(plan_from, decided, ship_on, loaded.care_context(order, lines, free), held=held)
         if isinstance(cared.result, PlannedOrder):
             break
     return cared
 
 
-def _as_lines(
+def as_lines(
     loaded: Loaded,
     remembered: Remembered,
     order: Order,
@@ -164,6 +166,7 @@ def _as_lines(
     day: date,
     wish: ThermalWish | None,
 ) -> PlannedOrder | Blocked:
+    """Plan an order's lines from what is free, for a day, with what goes in against heat and cold."""
     return remembered.plan_order(
         lines,
         loaded.with_free(free),
@@ -265,7 +268,9 @@ def _row(order: Order, before: Plan | None, cared: Cared, loaded: Loaded, force:
     plan.care_state = cared.report.verdict if cared.report is not None else ""
     plan.at = timezone.now()
     if isinstance(result, PlannedOrder):
-        plan.missing, plan.total = [], result.chosen.costs.total
+        waits = cared.report is not None and cared.report.verdict == "danger"
+        plan.missing = texts_to_json((_why_waits(cared, loaded),)) if waits else []
+        plan.total = result.chosen.costs.total
         plan.container = ", ".join(result.chosen.containers)[:200]
         used = {piece.recipe for piece in result.pieces}
         plan.recipe_versions = {code: recipe.version for code, recipe in loaded.recipes.items() if code in used}
@@ -273,6 +278,12 @@ def _row(order: Order, before: Plan | None, cared: Cared, loaded: Loaded, force:
         plan.missing = texts_to_json(tuple(missing.message for missing in result.missing))
         plan.container, plan.total, plan.recipe_versions = "", None, {}
     return plan
+
+
+def _why_waits(cared: Cared, loaded: Loaded) -> Message:
+    if cared.report is None:  # pragma: no cover - asked only where there is one
+        raise ValueError("no report")
+    return why_waits(cared.report, {sku: product.name for sku, (product, _) in loaded.products.items()})
 
 
 def _save(workshop: Workshop, plans: list[Plan], uses: list[PlannedUse], replaced: list[int]) -> None:

@@ -50,6 +50,7 @@ class Words(string.Formatter):
             "cm3": self._volume,
             "per_kg": self._divisor,
             "c": self._degrees,
+            "kelvin": self._kelvin,
             "newton": self._force,
             "on": lambda value: day_words(date.fromisoformat(value)),
         }
@@ -173,7 +174,13 @@ class Words(string.Formatter):
     def _degrees(self, value: Any) -> str:
         if self.system == "imperial":
             return f"{_number(Decimal(value) * 9 / 5 + 32, 0)} F"
-        return f"{value} C"
+        return f"{Decimal(value):f} C"
+
+    def _kelvin(self, value: Any) -> str:
+        """A difference of temperatures."""
+        if self.system == "imperial":
+            return f"{_number(Decimal(value) * 9 / 5, 0)} F"
+        return f"{Decimal(value):f} C"
 
     def _force(self, value: Any) -> str:
         if self.system == "imperial":

@@ -88,6 +88,9 @@ class Workshop(models.Model):
         help_text="Counts changes of what plans rest on (happened.py): a plan made meanwhile is made again",
     )
 
+    calendar_key = models.UUIDField(
+        null=True, unique=True, help_text="The private address of its calendar; none: there is no such address"
+    )
     policies = models.JSONField(default=list, help_text="What every recipe must obey or is marked against")
 
     def __str__(self) -> str:

@@ -279,6 +279,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/calendar/{key}.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What is to be prepared, for a calendar that subscribes to it. */
+        get: operations["shared_calendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/care": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Open orders that wait for other weather or go with the buyer's consent. */
+        get: operations["care_lines"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/care/forecast": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description When the forecast was last heard. */
+        get: operations["forecast"];
+        put?: never;
+        /** @description Ask the forecast now; what it concerns is planned again in the background. */
+        post: operations["hear_forecast"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/channel-files": {
         parameters: {
             query?: never;
@@ -520,6 +572,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/day/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Make a new private address for the calendar, or none. */
+        post: operations["set_calendar"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/day/closing/{parcel_id}": {
         parameters: {
             query?: never;
@@ -600,6 +669,23 @@ export interface paths {
         put?: never;
         /** @description Put an order to a hand-over by a service; it is planned again for that day. */
         post: operations["move_order"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/day/prepare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What must be prepared, by time, and who did it. */
+        get: operations["preparations"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -687,6 +773,41 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/freezer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What is in the freezer. */
+        get: operations["freezer"];
+        put?: never;
+        /** @description Write that packs were put in. */
+        post: operations["freeze"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/freezer/{lot_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Take packs out of the freezer's book again. */
+        delete: operations["unfreeze"];
         options?: never;
         head?: never;
         patch?: never;
@@ -915,6 +1036,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/orders/{order_id}/care": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What the weather of its way does to an order, and the ways out. */
+        get: operations["order_care"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/orders/{order_id}/change": {
         parameters: {
             query?: never;
@@ -926,6 +1064,40 @@ export interface paths {
         put?: never;
         /** @description Change an open order and plan it again. */
         post: operations["change_order"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{order_id}/consent": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep the question that goes to the buyer. */
+        post: operations["ask_consent"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{order_id}/consent/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Write the buyer's answer down and plan the order as they chose. */
+        post: operations["answer_consent"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3284,6 +3456,31 @@ export interface components {
             unit: "um" | "mg" | "money" | "m" | "m2" | "l" | "cm3" | "pieces" | "minutes" | "percent" | "number" | "N";
         };
         /**
+         * AnswerIn
+         * @description What the buyer said; a day to wait for, or what goes in, with the answer that means it.
+         */
+        AnswerIn: {
+            /**
+             * Answer
+             * @enum {string}
+             */
+            answer: "wait" | "insulated" | "as_it_is";
+            /** Words */
+            words: string;
+            /**
+             * Answered On
+             * Format: date
+             */
+            answered_on: string;
+            /**
+             * Wait Until
+             * @default null
+             */
+            wait_until: string | null;
+            /** @default null */
+            put_in: components["schemas"]["CareChoiceIn"] | null;
+        };
+        /**
          * AsideOut
          * @description An order that may not be packed yet.
          */
@@ -3419,6 +3616,8 @@ export interface components {
              * @default []
              */
             steps: string[];
+            /** @default null */
+            thermal: components["schemas"]["BandThermal"] | null;
         };
         /**
          * BandDoc
@@ -3492,6 +3691,8 @@ export interface components {
              * @default []
              */
             steps: string[];
+            /** @default null */
+            thermal: components["schemas"]["ThermalDoc"] | null;
         };
         /**
          * BandEffect
@@ -3633,6 +3834,33 @@ export interface components {
             sentence: components["schemas"]["Message"];
         };
         /**
+         * BandThermal
+         * @description What keeps goods of a band cold or warm; how many packs, the weather of the way decides (rules 15.4).
+         */
+        BandThermal: {
+            /**
+             * Liner
+             * @default
+             */
+            liner: string;
+            /**
+             * Packs
+             * @default []
+             */
+            packs: string[];
+            /**
+             * When
+             * @default needed
+             * @enum {string}
+             */
+            when: "always" | "needed";
+            /**
+             * Least
+             * @default 0
+             */
+            least: number;
+        };
+        /**
          * BeginCountIn
          * @description A shelf.
          */
@@ -3696,7 +3924,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "print" | "gather" | "check" | "cut" | "wrap" | "pack" | "do" | "prove" | "close" | "prove_closed" | "weigh" | "label" | "hand_over";
+            kind: "print" | "gather" | "check" | "out" | "cut" | "wrap" | "pack" | "do" | "prove" | "close" | "prove_closed" | "weigh" | "label" | "hand_over";
             /** Title */
             title: components["schemas"]["Message"] | string;
             /** Detail */
@@ -3721,6 +3949,11 @@ export interface components {
              * @default []
              */
             cautions: (components["schemas"]["Message"] | string)[];
+            /**
+             * Limit Minutes
+             * @default null
+             */
+            limit_minutes: number | null;
         };
         /**
          * BlockedView
@@ -3957,6 +4190,22 @@ export interface components {
             keeping_a_kind: string;
         };
         /**
+         * CalendarIn
+         * @description Whether there is a calendar with a private address; on again: a new address.
+         */
+        CalendarIn: {
+            /** On */
+            on: boolean;
+        };
+        /**
+         * CalendarOut
+         * @description The path of the private address; empty: none.
+         */
+        CalendarOut: {
+            /** Path */
+            path: string;
+        };
+        /**
          * Candidate
          * @description A parcel worked out in full.
          */
@@ -4029,6 +4278,117 @@ export interface components {
             strapped: components["schemas"]["Strapped"] | null;
             /** @default null */
             closing: components["schemas"]["Closing"] | null;
+            /** @default null */
+            thermal: components["schemas"]["Thermal"] | null;
+        };
+        /**
+         * CareChoiceIn
+         * @description What goes in against heat and cold, and what the buyer agreed to.
+         */
+        CareChoiceIn: {
+            /**
+             * Liner
+             * @default
+             */
+            liner: string;
+            /**
+             * Pack
+             * @default
+             */
+            pack: string;
+            /**
+             * Count
+             * @default 0
+             */
+            count: number;
+            /**
+             * Agreed Low C
+             * @default null
+             */
+            agreed_low_c: string | null;
+            /**
+             * Agreed High C
+             * @default null
+             */
+            agreed_high_c: string | null;
+            /**
+             * Agreed Words
+             * @default
+             */
+            agreed_words: string;
+            /**
+             * Agreed On
+             * @default null
+             */
+            agreed_on: string | null;
+        };
+        /**
+         * CareLineOut
+         * @description One order that the weather concerns.
+         */
+        CareLineOut: {
+            /** Order Id */
+            order_id: number;
+            /** Number */
+            number: string;
+            /** Buyer */
+            buyer: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "safe" | "danger" | "agreed";
+            /**
+             * Ship On
+             * Format: date
+             */
+            ship_on: string;
+            /** Why */
+            why: components["schemas"]["Message"] | string;
+            /** Proposed */
+            proposed: components["schemas"]["Message"] | string;
+            decisions: components["schemas"]["DecisionsIn"] | null;
+            undo: components["schemas"]["DecisionsIn"];
+        };
+        /** CareLineOutPage */
+        CareLineOutPage: {
+            /** Count */
+            count: number;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /** Results */
+            results: components["schemas"]["CareLineOut"][];
+        };
+        /**
+         * CareOut
+         * @description One order and the weather; no parcels: none of its goods has a limit, or it cannot be planned.
+         */
+        CareOut: {
+            /** Order Id */
+            order_id: number;
+            /** Number */
+            number: string;
+            /** Buyer */
+            buyer: string;
+            /** Open */
+            open: boolean;
+            /** Verdict */
+            verdict: ("safe" | "danger" | "agreed") | null;
+            /** Unsure */
+            unsure: boolean;
+            /** Why */
+            why: components["schemas"]["Message"] | string;
+            /** Parcels */
+            parcels: components["schemas"]["ParcelCareOut"][];
+            /** Proposals */
+            proposals: components["schemas"]["ProposalOut"][];
+            undo: components["schemas"]["DecisionsIn"];
+            consent: components["schemas"]["ConsentOut"] | null;
+            /** Question */
+            question: string;
+            forecast: components["schemas"]["ForecastOut"];
         };
         /**
          * CarrierRef
@@ -4582,7 +4942,7 @@ export interface components {
              * Goods
              * @default []
              */
-            goods: ("food" | "perishable" | "live" | "frozen" | "melts" | "glass" | "fragile" | "restricted" | "batteries" | "liquids" | "aerosols" | "alcohol" | "plants")[];
+            goods: ("food" | "perishable" | "live" | "frozen" | "melts" | "glass" | "fragile" | "restricted" | "batteries" | "liquids" | "aerosols" | "alcohol" | "plants" | "dry_ice")[];
             /**
              * Cover
              * @default 0
@@ -4637,6 +4997,54 @@ export interface components {
         ConnectIn: {
             /** Name */
             name: string;
+        };
+        /**
+         * ConsentIn
+         * @description The question as it is sent, and how warm or cold the buyer is told goods get.
+         */
+        ConsentIn: {
+            /** Text */
+            text: string;
+            /**
+             * Low C
+             * @default null
+             */
+            low_c: string | null;
+            /**
+             * High C
+             * @default null
+             */
+            high_c: string | null;
+        };
+        /**
+         * ConsentOut
+         * @description What the buyer was asked, and said.
+         */
+        ConsentOut: {
+            /** Text */
+            text: string;
+            /**
+             * Asked At
+             * Format: date-time
+             */
+            asked_at: string;
+            /** Asked By */
+            asked_by: string;
+            /** Low C */
+            low_c: string | null;
+            /** High C */
+            high_c: string | null;
+            /**
+             * Answer
+             * @enum {string}
+             */
+            answer: "" | "wait" | "insulated" | "as_it_is";
+            /** Words */
+            words: string;
+            /** Answered On */
+            answered_on: string | null;
+            /** Noted By */
+            noted_by: string;
         };
         /**
          * ContentItem
@@ -5169,6 +5577,8 @@ export interface components {
              * @default []
              */
             substitutes: string[][];
+            /** @default null */
+            care: components["schemas"]["CareChoiceIn"] | null;
         };
         /**
          * Difference
@@ -5419,6 +5829,30 @@ export interface components {
             allowed: string;
         };
         /**
+         * FeltHourOut
+         * @description One hour of the way; degrees Celsius.
+         */
+        FeltHourOut: {
+            /**
+             * Begins
+             * Format: date-time
+             */
+            begins: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "van" | "night" | "depot" | "waiting" | "doorstep";
+            /** Place */
+            place: string;
+            /** Outside C */
+            outside_c: number;
+            /** Inside C */
+            inside_c: number;
+            /** Forecast */
+            forecast: boolean;
+        };
+        /**
          * FieldOut
          * @description One field of an order and the columns it is read from.
          */
@@ -5597,6 +6031,18 @@ export interface components {
             prices: components["schemas"]["FlatPriceDoc"][];
         };
         /**
+         * ForecastOut
+         * @description Whether anything is foretold.
+         */
+        ForecastOut: {
+            /** Silent */
+            silent: boolean;
+            /** Heard At */
+            heard_at: string | null;
+            /** Trouble */
+            trouble: string;
+        };
+        /**
          * FormatDoc
          * @description A class of sizes with its own prices.
          */
@@ -5644,6 +6090,49 @@ export interface components {
             goods_cost: string;
             /** Saves */
             saves: string;
+        };
+        /**
+         * FreezableOut
+         * @description A kind of pack that can be frozen.
+         */
+        FreezableOut: {
+            /** Supply Id */
+            supply_id: number;
+            /** Name */
+            name: string;
+            /** Hours */
+            hours: string;
+            /** Litres */
+            litres: string;
+        };
+        /**
+         * FreezeIn
+         * @description Packs put into the freezer now.
+         */
+        FreezeIn: {
+            /** Supply Id */
+            supply_id: number;
+            /** Quantity */
+            quantity: number;
+            /**
+             * Request Key
+             * Format: uuid
+             */
+            request_key: string;
+        };
+        /**
+         * FreezerOut
+         * @description What is in the freezer, and how much more goes in.
+         */
+        FreezerOut: {
+            /** Used L */
+            used_l: string;
+            /** Room L */
+            room_l: string;
+            /** Lots */
+            lots: components["schemas"]["LotOut"][];
+            /** Packs */
+            packs: components["schemas"]["FreezableOut"][];
         };
         /**
          * FurtherDoc
@@ -6021,7 +6510,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "unpaid" | "risk" | "refused" | "question" | "change" | "stock" | "recipe" | "measure" | "product" | "service" | "until" | "by_hand" | "plan";
+            kind: "unpaid" | "risk" | "refused" | "question" | "change" | "stock" | "recipe" | "measure" | "product" | "service" | "until" | "by_hand" | "plan" | "weather";
             /** Reason */
             reason: components["schemas"]["Message"] | string;
             /** Note */
@@ -6339,7 +6828,7 @@ export interface components {
         };
         /**
          * InsertFacts
-         * @description A card, slip, label or sample.
+         * @description A card, slip, label or sample; a liner; a pack that keeps goods cold or warm.
          */
         InsertFacts: {
             /**
@@ -6364,6 +6853,10 @@ export interface components {
              * @default null
              */
             caution: ("hot_tool" | "tension" | "blade") | null;
+            /** @default null */
+            liner: components["schemas"]["LinerFacts"] | null;
+            /** @default null */
+            pack: components["schemas"]["ThermalPackFacts"] | null;
         };
         /**
          * JoinIn
@@ -6615,28 +7108,6 @@ export interface components {
             max_mg: number | null;
         };
         /**
-         * Line
-         * @description One part of a proposal: what, and why. A part may be left out by its name.
-         */
-        Line: {
-            /** Part */
-            part: string;
-            /** Words */
-            words: components["schemas"]["Message"] | string;
-            /** Why */
-            why: components["schemas"]["Message"] | string;
-            /**
-             * May Go
-             * @default true
-             */
-            may_go: boolean;
-            /**
-             * Claim
-             * @default false
-             */
-            claim: boolean;
-        };
-        /**
          * LineOut
          * @description One line.
          */
@@ -6653,6 +7124,39 @@ export interface components {
             known: boolean;
             /** Of Order */
             of_order: string;
+        };
+        /**
+         * LinerFacts
+         * @description An insert that lines a carton: what lets how much heat through, by its material or measured with melting ice.
+         */
+        LinerFacts: {
+            /**
+             * Conductivity Mw Per Mk
+             * @default 36
+             */
+            conductivity_mw_per_mk: number;
+            /**
+             * Tested Hours
+             * @default null
+             */
+            tested_hours: string | null;
+            /**
+             * Tested Room C
+             * @default 20
+             */
+            tested_room_c: string;
+            /** @default null */
+            tested_inner: components["schemas"]["SizeUm"] | null;
+            /**
+             * Fits
+             * @default []
+             */
+            fits: string[];
+            /**
+             * Minutes
+             * @default 1
+             */
+            minutes: string;
         };
         /**
          * ListEffect
@@ -6679,6 +7183,32 @@ export interface components {
             refused: number;
             /** Most */
             most: components["schemas"]["Affected"][];
+        };
+        /**
+         * LotOut
+         * @description Packs in the freezer.
+         */
+        LotOut: {
+            /** Id */
+            id: number;
+            /** Supply Id */
+            supply_id: number;
+            /** Name */
+            name: string;
+            /** Left */
+            left: number;
+            /**
+             * Since
+             * Format: date-time
+             */
+            since: string;
+            /** By */
+            by: string;
+            /**
+             * Hard At
+             * Format: date-time
+             */
+            hard_at: string;
         };
         /**
          * MailerFacts
@@ -6745,7 +7275,7 @@ export interface components {
              * Goods
              * @default []
              */
-            goods: ("food" | "perishable" | "live" | "frozen" | "melts" | "glass" | "fragile" | "restricted" | "batteries" | "liquids" | "aerosols" | "alcohol" | "plants")[];
+            goods: ("food" | "perishable" | "live" | "frozen" | "melts" | "glass" | "fragile" | "restricted" | "batteries" | "liquids" | "aerosols" | "alcohol" | "plants" | "dry_ice")[];
             /**
              * Weight Above Mg
              * @default null
@@ -7523,6 +8053,8 @@ export interface components {
             omitted: string[];
             /** Substitutes */
             substitutes: string[][];
+            /** @default null */
+            care: components["schemas"]["CareChoiceIn"] | null;
         };
         /**
          * PackAheadIn
@@ -7552,7 +8084,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "cut" | "divider" | "cushion" | "units" | "inner_fill" | "inner" | "insert" | "fill" | "close" | "strap";
+            kind: "cut" | "divider" | "cushion" | "units" | "inner_fill" | "inner" | "insert" | "fill" | "close" | "strap" | "liner" | "packs";
             /** Title */
             title: components["schemas"]["Message"] | string;
             /** Detail */
@@ -7621,6 +8153,49 @@ export interface components {
              * Format: time
              */
             ends: string;
+        };
+        /**
+         * ParcelCareOut
+         * @description One parcel on its way.
+         */
+        ParcelCareOut: {
+            /** Part */
+            part: number;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "safe" | "danger" | "agreed";
+            /** Low Limit C */
+            low_limit_c: number | null;
+            /** High Limit C */
+            high_limit_c: number | null;
+            /** Low C */
+            low_c: number;
+            /** High C */
+            high_c: number;
+            /** Coldest C */
+            coldest_c: number;
+            /** Warmest C */
+            warmest_c: number;
+            /** Margins */
+            margins: (components["schemas"]["Message"] | string)[];
+            /** Hours */
+            hours: components["schemas"]["FeltHourOut"][];
+            /** Usual Hours */
+            usual_hours: number;
+            /** Days */
+            days: number;
+            /** Days Limit */
+            days_limit: number | null;
+            /** Holds */
+            holds: components["schemas"]["Message"] | string;
+            /** Melted Percent */
+            melted_percent: number;
+            /** Goods */
+            goods: string[];
+            /** Loss */
+            loss: string;
         };
         /**
          * ParcelIn
@@ -7887,6 +8462,11 @@ export interface components {
              * @enum {string}
              */
             fragility: "sturdy" | "delicate" | "fragile";
+            /**
+             * Frozen
+             * @default false
+             */
+            frozen: boolean;
         };
         /**
          * PieceView
@@ -8131,6 +8711,54 @@ export interface components {
             most_parcels: number | null;
             /** Done */
             done: boolean;
+        };
+        /**
+         * PreparationOut
+         * @description Something to be begun, and who began it.
+         */
+        PreparationOut: {
+            /** What */
+            what: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "done" | "due" | "missed";
+            /**
+             * Due
+             * Format: date-time
+             */
+            due: string;
+            /** Due S */
+            due_s: number;
+            /** Ready S */
+            ready_s: number;
+            /** Minutes */
+            minutes: string;
+            /** Order Ids */
+            order_ids: number[];
+            /** Numbers */
+            numbers: string[];
+            /** Supply */
+            supply: string;
+            /** Count */
+            count: number;
+            /** Done By */
+            done_by: string;
+            /** Done At */
+            done_at: string | null;
+        };
+        /**
+         * PreparationsOut
+         * @description All that is to be prepared for the parcels that wait.
+         */
+        PreparationsOut: {
+            /** Now S */
+            now_s: number;
+            /** Tasks */
+            tasks: components["schemas"]["PreparationOut"][];
+            /** Calendar */
+            calendar: string;
         };
         /**
          * PreparedIn
@@ -8684,28 +9312,35 @@ export interface components {
         };
         /**
          * ProposalOut
-         * @description A first recipe with its reasons; ``document`` is None when no container takes even one.
+         * @description A way out; ``decisions`` takes it.
          */
         ProposalOut: {
-            document: components["schemas"]["RecipeFile"] | null;
-            /** Craft */
-            craft: string;
-            /** Craft About */
-            craft_about: string;
-            /** Craft Why */
-            craft_why: (components["schemas"]["Message"] | string)[];
-            /** Lines */
-            lines: components["schemas"]["Line"][];
-            /** Sizes */
-            sizes: components["schemas"]["SizeStep"][];
-            /** Most */
-            most: number;
-            /** Whole */
-            whole: boolean;
-            /** Lacks */
-            lacks: (components["schemas"]["Message"] | string)[];
-            /** Figures */
-            figures: components["schemas"]["BandFigures"][];
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "packs" | "service" | "day" | "consent";
+            /** Words */
+            words: components["schemas"]["Message"] | string;
+            /** All In */
+            all_in: string;
+            /** Extra */
+            extra: string;
+            /** Loss */
+            loss: string;
+            /** Waits Days */
+            waits_days: number;
+            /** Ship On */
+            ship_on: string | null;
+            /** Arrives On */
+            arrives_on: string | null;
+            /** Container */
+            container: string;
+            /** Low C */
+            low_c: number;
+            /** High C */
+            high_c: number;
+            decisions: components["schemas"]["DecisionsIn"] | null;
         };
         /**
          * ProposeIn
@@ -9765,7 +10400,7 @@ export interface components {
              * Goods
              * @default []
              */
-            goods: ("food" | "perishable" | "live" | "frozen" | "melts" | "glass" | "fragile" | "restricted" | "batteries" | "liquids" | "aerosols" | "alcohol" | "plants")[];
+            goods: ("food" | "perishable" | "live" | "frozen" | "melts" | "glass" | "fragile" | "restricted" | "batteries" | "liquids" | "aerosols" | "alcohol" | "plants" | "dry_ice")[];
             /**
              * Further Of
              * @default null
@@ -9878,12 +10513,12 @@ export interface components {
              * Cover Excludes
              * @default []
              */
-            cover_excludes: ("food" | "perishable" | "live" | "frozen" | "melts" | "glass" | "fragile" | "restricted" | "batteries" | "liquids" | "aerosols" | "alcohol" | "plants")[];
+            cover_excludes: ("food" | "perishable" | "live" | "frozen" | "melts" | "glass" | "fragile" | "restricted" | "batteries" | "liquids" | "aerosols" | "alcohol" | "plants" | "dry_ice")[];
             /**
              * Refuses
              * @default []
              */
-            refuses: ("food" | "perishable" | "live" | "frozen" | "melts" | "glass" | "fragile" | "restricted" | "batteries" | "liquids" | "aerosols" | "alcohol" | "plants")[];
+            refuses: ("food" | "perishable" | "live" | "frozen" | "melts" | "glass" | "fragile" | "restricted" | "batteries" | "liquids" | "aerosols" | "alcohol" | "plants" | "dry_ice")[];
             /**
              * Tax Percent
              * @default 0
@@ -9904,6 +10539,11 @@ export interface components {
              * @default []
              */
             markings: components["schemas"]["MarkingDoc"][];
+            /**
+             * Takes Dry Ice
+             * @default false
+             */
+            takes_dry_ice: boolean;
             /**
              * Claim Days
              * @default null
@@ -10910,7 +11550,7 @@ export interface components {
              * Goods
              * @default []
              */
-            goods: ("food" | "perishable" | "live" | "frozen" | "melts" | "glass" | "fragile" | "restricted" | "batteries" | "liquids" | "aerosols" | "alcohol" | "plants")[];
+            goods: ("food" | "perishable" | "live" | "frozen" | "melts" | "glass" | "fragile" | "restricted" | "batteries" | "liquids" | "aerosols" | "alcohol" | "plants" | "dry_ice")[];
             /**
              * Country
              * @default null
@@ -10982,7 +11622,7 @@ export interface components {
             /** Amount */
             amount: components["schemas"]["Message"] | string;
             /** Role */
-            role: ("wrap" | "unit box" | "inner" | "inner fill" | "outer" | "joint" | "fill" | "divider" | "tape" | "strap" | "insert" | "label") | "goods";
+            role: ("wrap" | "unit box" | "inner" | "inner fill" | "outer" | "joint" | "fill" | "divider" | "tape" | "strap" | "insert" | "label" | "liner" | "pack") | "goods";
             /** Detail */
             detail: components["schemas"]["Message"] | string;
         };
@@ -11217,6 +11857,10 @@ export interface components {
             order_ids: number[];
             /** Numbers */
             numbers: string[];
+            /** Supply */
+            supply: string;
+            /** Count */
+            count: number;
         };
         /**
          * TaxDoc
@@ -11248,6 +11892,156 @@ export interface components {
             overlap_um: number;
             /** Minutes */
             minutes: string;
+        };
+        /**
+         * Thermal
+         * @description The liner and the packs of one parcel.
+         */
+        Thermal: {
+            /** Liner */
+            liner: string;
+            /** Liner Um */
+            liner_um: number;
+            /** Pack */
+            pack: string;
+            /** Kind */
+            kind: ("gel" | "bottle" | "phase_change" | "dry_ice" | "heat") | null;
+            /** Count */
+            count: number;
+            places: components["schemas"]["ThermalPlaces"];
+            /**
+             * Activate Minutes
+             * @default 0
+             */
+            activate_minutes: number;
+        };
+        /**
+         * ThermalDoc
+         * @description What keeps goods of a band cold or warm: a liner, kinds of pack in the order they are tried.
+         */
+        ThermalDoc: {
+            /**
+             * Liner
+             * @default null
+             */
+            liner: string | null;
+            /**
+             * Packs
+             * @default []
+             */
+            packs: string[];
+            /**
+             * When
+             * @default needed
+             * @enum {string}
+             */
+            when: "always" | "needed";
+            /**
+             * Least
+             * @default 0
+             */
+            least: number;
+        };
+        /**
+         * ThermalPackFacts
+         * @description An insert that keeps goods cold or warm.
+         */
+        ThermalPackFacts: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "gel" | "bottle" | "phase_change" | "dry_ice" | "heat";
+            /** Length Um */
+            length_um: number;
+            /** Width Um */
+            width_um: number;
+            /**
+             * Melts C
+             * @default 0
+             */
+            melts_c: string;
+            /**
+             * Latent J Per G
+             * @default 334
+             */
+            latent_j_per_g: number;
+            /**
+             * Start C
+             * @default -18
+             */
+            start_c: string;
+            /**
+             * Padded
+             * @default false
+             */
+            padded: boolean;
+            /**
+             * Freeze Hours
+             * @default 12
+             */
+            freeze_hours: string;
+            /**
+             * Soak Minutes
+             * @default 0
+             */
+            soak_minutes: number;
+            /**
+             * Power Mw
+             * @default 0
+             */
+            power_mw: number;
+            /**
+             * Rated Hours
+             * @default 0
+             */
+            rated_hours: string;
+            /**
+             * Activate Minutes
+             * @default 20
+             */
+            activate_minutes: number;
+            /**
+             * Air Um
+             * @default 10000
+             */
+            air_um: number;
+            /**
+             * Minutes
+             * @default 0.2
+             */
+            minutes: string;
+        };
+        /**
+         * ThermalPlaces
+         * @description How many packs lie where, and what room they take.
+         */
+        ThermalPlaces: {
+            /**
+             * Top
+             * @default 0
+             */
+            top: number;
+            /**
+             * Sides
+             * @default 0
+             */
+            sides: number;
+            /**
+             * Lid
+             * @default 0
+             */
+            lid: number;
+            /**
+             * Top Um
+             * @default 0
+             */
+            top_um: number;
+            /**
+             * Side Um
+             * @default 0
+             */
+            side_um: number;
         };
         /**
          * ThingOut
@@ -11363,7 +12157,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "print" | "gather" | "check" | "cut" | "wrap" | "pack" | "do" | "prove" | "close" | "prove_closed" | "weigh" | "label" | "hand_over";
+            kind: "print" | "gather" | "check" | "out" | "cut" | "wrap" | "pack" | "do" | "prove" | "close" | "prove_closed" | "weigh" | "label" | "hand_over";
             /** Title */
             title: components["schemas"]["Message"] | string;
             /** Detail */
@@ -11684,7 +12478,7 @@ export interface components {
              * Role
              * @enum {string}
              */
-            role: "wrap" | "unit box" | "inner" | "inner fill" | "outer" | "joint" | "fill" | "divider" | "tape" | "strap" | "insert" | "label";
+            role: "wrap" | "unit box" | "inner" | "inner fill" | "outer" | "joint" | "fill" | "divider" | "tape" | "strap" | "insert" | "label" | "liner" | "pack";
             /** Detail */
             detail: components["schemas"]["Message"] | string;
             /**
@@ -13612,6 +14406,281 @@ export interface operations {
             };
         };
     };
+    shared_calendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    care_lines: {
+        parameters: {
+            query?: {
+                /** @description Page number, from 1 */
+                page?: number;
+                /** @description Rows a page, at most 200 */
+                page_size?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CareLineOutPage"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forecast: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ForecastOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hear_forecast: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ForecastOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     channel_files: {
         parameters: {
             query?: {
@@ -14798,6 +15867,77 @@ export interface operations {
             };
         };
     };
+    set_calendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalendarIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     closing_time: {
         parameters: {
             query?: never;
@@ -15220,6 +16360,73 @@ export interface operations {
             };
         };
     };
+    preparations: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreparationsOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     mark_prepared: {
         parameters: {
             query?: never;
@@ -15580,6 +16787,213 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FirstParcelOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    freezer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FreezerOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    freeze: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FreezeIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FreezerOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    unfreeze: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FreezerOut"];
                 };
             };
             400: {
@@ -16656,6 +18070,75 @@ export interface operations {
             };
         };
     };
+    order_care: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CareOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     change_order: {
         parameters: {
             query?: never;
@@ -16677,6 +18160,152 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OrderOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ask_consent: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConsentIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CareOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    answer_consent: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CareOut"];
                 };
             };
             400: {
