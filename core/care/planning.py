@@ -56,7 +56,8 @@ class Proposal:
     high_c: float = 0
     warmer_c: float | None = None
     colder_c: float | None = None
-    container: str = ""
+    container: str = ""  #: outer containers of all its parcels
+    forced: str = ""  #: a container that no recipe of the order names, to be chosen by a person
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -154,12 +155,19 @@ def _rounds(
     wish: ThermalWish,
     *,
     least: int = 0,
+    anywhere: bool = False,
 ) -> Iterator[tuple[PlannedOrder, CareReport]]:
-    """Plan with so many packs, look at the way, and again with as many as it asks for, until it keeps."""
+    """Plan with so many packs, look at the way, and again with as many as it asks for, until it keeps.
+
+    ``anywhere``: where what the recipe names has no room for them, in the cheapest other carton that has.
+    """
     count = max(least, _count_for(plan, wish, context) or 0) if wish.pack else 0
     for _ in range(_ROUNDS):
         asked = replace(wish, count=count)
         made = plan_from(decided, ship_on, asked if asked.any else None)
+        if isinstance(made, Blocked) and anywhere:
+            other = next((one.container for one in made.ruled_out if one.code == "not_in_recipe"), None)
+            made = plan_from(replace(decided, container=other), ship_on, asked) if other is not None else made
         if isinstance(made, Blocked):
             return
         seen = look_at(made.chosen.parcels, made.ship_on, context, decided.care)
@@ -175,7 +183,16 @@ def _rounds(
 
 
 def _count_for(plan: PlannedOrder, wish: ThermalWish, context: CareContext) -> int | None:
-    """Return how many packs the parcel that asks for most of them needs, None when no number keeps its limits."""
+    """Return how many packs the parcel that asks for most of them needs, None when no number keeps its limits.
+
+    As many as would do if the forecast is wrong by what it usually is; where none do, as many as do by the forecast.
+    """
+    error = float(context.judged.forecast_error_c)
+    found = _count_by(plan, wish, context, error)
+    return _count_by(plan, wish, context, 0.0) if found is None else found
+
+
+def _count_by(plan: PlannedOrder, wish: ThermalWish, context: CareContext, error_c: float) -> int | None:
     pack = context.shelf.inserts.get(wish.pack)
     counts = []
     for parcel in plan.chosen.parcels:
@@ -188,10 +205,13 @@ def _count_for(plan: PlannedOrder, wish: ThermalWish, context: CareContext) -> i
                 hours_with(parcel.candidate.quote, plan.ship_on, parcel.candidate.quote.arrives_on, context)
             )
 
-            need = need_of(_box_for(carton, wish, context), outside, limits, pack, judged=context.judged)
-            if need is None:
-                return None
-            counts.append(need.count)
+            box = _box_for(carton, wish, context)
+            for limit, by_c in ((replace(limits, low_c=None), error_c), (replace(limits, high_c=None), -error_c)):
+                moved = [one + by_c for one in outside] if limit.any else outside
+                need = need_of(box, moved, limits if error_c == 0 else limit, pack, judged=context.judged)
+                if need is None and limit.any:
+                    return None
+                counts.append(need.count if need is not None else 0)
     return max(counts, default=0)
 
 
@@ -225,15 +245,19 @@ def proposals_for(
     context: CareContext,
     most_packs: int = 3,
 ) -> tuple[Proposal, ...]:
-    """Return the ways out, what comes to least first; the buyer's consent last of what costs the same."""
+    """Return the ways out, what comes to least all in first; the buyer's consent last."""
     found = [
         *_with_packs(plan_from, decided, plan, report, context, most_packs),
         *_faster(plan, report, context, decided),
         *_later(plan, report, context, decided),
         _consent(plan, report, context),
     ]
-    order = {"packs": 0, "service": 1, "day": 2, "consent": 3}
-    return tuple(sorted(found, key=lambda one: (one.all_in, order[one.kind], one.ship_on or date.min, one.wish.pack)))
+    # Nobody is asked to take a risk that can be kept from them: consent stands last, whatever it comes to.
+    return tuple(
+        sorted(
+            found, key=lambda one: (one.kind == "consent", one.all_in, one.kind, one.ship_on or date.min, one.wish.pack)
+        )
+    )
 
 
 def _consent(plan: PlannedOrder, report: CareReport, context: CareContext) -> Proposal:
@@ -286,7 +310,9 @@ def _with_packs(
             break
         kept = [
             (made, seen)
-            for made, seen in _rounds(plan_from, decided, plan.ship_on, context, plan, wish)
+            for made, seen in _rounds(
+                plan_from, replace(decided, container=None), plan.ship_on, context, plan, wish, anywhere=True
+            )
             if seen.verdict != "danger"
         ]
         if not kept:
@@ -303,6 +329,7 @@ def _with_packs(
             ship_on=made.ship_on,
             arrives_on=max(one.quote.arrives_on for one in made.chosen.candidates),
             container=", ".join(made.chosen.containers),
+            forced="" if made.chosen.in_recipe else made.chosen.key,
         )
         found.append(_felt(plain, seen))
     return found

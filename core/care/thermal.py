@@ -37,7 +37,7 @@ __all__ = [
 #: W/m2K through a wall of corrugated board alone: 4 mm at 0.06 W/mK and the air at both sides.
 BOARD_U = 1 / (0.004 / 0.06 + 0.17)
 #: Nobody puts more into one parcel.
-MOST_PACKS = 24
+MOST_PACKS = 12
 #: Of the heat of ice a pack of gel is counted with so much in the formula: its skin and what was not frozen through.
 _SURE_SHARE = 0.8
 #: Heat packs are rated for so much longer than the way (rules 15.3).

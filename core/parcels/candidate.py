@@ -154,12 +154,13 @@ def build(outer: Outer, request: Request, *, in_recipe: bool, change: Alteration
     With ``change`` the container is one that was made out of another: its labour counts.
     """
     thermal: Thermal | None = None
-    if request.thermal is not None:
-        made = with_thermal(outer, request)
-        if isinstance(made, Message):
-            return ruled_out_by(outer, "thermal", made)
-        outer, request, thermal = made
-    packed = into(outer, request)
+    if request.thermal is None:
+        packed = into(outer, request)
+    else:
+        made = _with_packs(outer, request)
+        if isinstance(made, RuledOut):
+            return made
+        outer, request, thermal, packed = made
     if isinstance(packed, RuledOut):
         return packed
     if thermal is not None:
@@ -236,6 +237,26 @@ def build(outer: Outer, request: Request, *, in_recipe: bool, change: Alteration
         closing=closing,
         thermal=thermal,
     )
+
+
+def _with_packs(outer: Outer, request: Request) -> tuple[Outer, Request, Thermal, Packed] | RuledOut:
+    """Pack the goods beside a liner and packs: packs on top where there is the height for them, else at the sides."""
+    on_top = _with_packs_at(outer, request, sides_first=False)
+    if not isinstance(on_top, RuledOut):
+        return on_top
+    at_sides = _with_packs_at(outer, request, sides_first=True)
+    return on_top if isinstance(at_sides, RuledOut) else at_sides
+
+
+def _with_packs_at(
+    outer: Outer, request: Request, *, sides_first: bool
+) -> tuple[Outer, Request, Thermal, Packed] | RuledOut:
+    made = with_thermal(outer, request, sides_first=sides_first)
+    if isinstance(made, Message):
+        return ruled_out_by(outer, "thermal", made)
+    inside, wanted, thermal = made
+    packed = into(inside, wanted)
+    return packed if isinstance(packed, RuledOut) else (inside, wanted, thermal, packed)
 
 
 def _overloaded(

@@ -1,9 +1,9 @@
 """A liner and packs in a parcel: what room they take, where they lie, what they weigh and cost (parcels; rules 15.4).
 
 Cold packs lie on top first, as many as one layer takes, then stand along the two long sides, then lie in a second
-layer: cold falls. Heat packs are fixed under the lid with air beneath, paper between them and the goods. The goods keep
-their cushion from them, so a liner and packs make the room for goods smaller; the parcel is packed again with them.
-Pure.
+layer: cold falls. Where the height does not do for that, those along the sides come first. Heat packs are fixed under
+the lid with air beneath, paper between them and the goods. The goods keep their cushion from them, so a liner and packs
+make the room for goods smaller; the parcel is packed again with them. Pure.
 """
 
 from dataclasses import replace
@@ -29,6 +29,7 @@ __all__ = [
 ]
 
 _UM3_PER_LITRE = Decimal(10**15)
+_MOST_LAYERS = 3
 
 
 def lined(carton: Container, liner: Insert) -> Container | None:
@@ -42,8 +43,11 @@ def lined(carton: Container, liner: Insert) -> Container | None:
     return replace(carton, inner=inner.grown(less, less, less), cut=None, telescope=None)
 
 
-def places_of(inner: Size, pack: Insert, count: int) -> ThermalPlaces | None:
-    """Return where so many packs lie in a room of that size, None where they have no room."""
+def places_of(inner: Size, pack: Insert, count: int, *, sides_first: bool = False) -> ThermalPlaces | None:
+    """Return where so many packs lie in a room of that size, None where they have no room.
+
+    ``sides_first``: where the height does not do for packs on top, those along the sides come first.
+    """
     facts = pack.pack
     if facts is None or count < 1:
         return None
@@ -54,15 +58,16 @@ def places_of(inner: Size, pack: Insert, count: int) -> ThermalPlaces | None:
         if count > layer:
             return None
         return ThermalPlaces(lid=count, top_um=pack.thickness_um + facts.air_um)
-    top = min(count, layer)
-    along = inner.length_um // facts.length_um if facts.width_um <= inner.height_um else 0
-    sides = min(count - top, 2 * along)
-    more = count - top - sides
-    layers = 1 + -(-more // layer)
-    if layers > 3:
+    standing = 2 * max(
+        inner.length_um // facts.length_um if facts.width_um <= inner.height_um else 0,
+        inner.length_um // facts.width_um if facts.length_um <= inner.height_um else 0,
+    )
+    sides = min(count if sides_first else max(0, count - layer), standing)
+    layers = -(-(count - sides) // layer)
+    if layers > _MOST_LAYERS:
         return None
     return ThermalPlaces(
-        top=top + more,
+        top=count - sides,
         sides=sides,
         top_um=layers * pack.thickness_um,
         side_um=pack.thickness_um if sides else 0,
@@ -75,7 +80,9 @@ def _in_a_layer(inner: Size, pack: ThermalPack) -> int:
     return max(one, other)
 
 
-def with_thermal(outer: Outer, request: Request) -> tuple[Outer, Request, Thermal] | Message:
+def with_thermal(
+    outer: Outer, request: Request, *, sides_first: bool = False
+) -> tuple[Outer, Request, Thermal] | Message:
     """Return the container lined and the request with the packs' room kept free, or why they have no place."""
     wish = request.thermal
     if wish is None:  # pragma: no cover - asked only where there is one
@@ -92,7 +99,7 @@ def with_thermal(outer: Outer, request: Request) -> tuple[Outer, Request, Therma
         raise ValueError("no container")
     places = ThermalPlaces()
     if pack is not None:
-        found = places_of(inside.inner, pack, wish.count)
+        found = places_of(inside.inner, pack, wish.count, sides_first=sides_first)
         if found is None:
             return say("no_room_for_packs", container=outer.code, pack=pack.name, count=wish.count)
         places = found

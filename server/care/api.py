@@ -12,7 +12,7 @@ from server.api.views import Body, MemberView, Page
 from server.care import services
 from server.care.models import FrozenLot
 from server.care.screens import CareLineOut, CareOut, ForecastOut, care_lines, care_orders, care_out, forecast_out
-from server.plans.api import CareChoiceIn
+from server.plans.api import DecisionsIn, decisions_of
 from server.workshops.models import Workshop
 
 __all__ = [
@@ -35,13 +35,12 @@ class ConsentIn(Body):
 
 
 class AnswerIn(Body):
-    """What the buyer said; a day to wait for, or what goes in, with the answer that means it."""
+    """What the buyer said; with a wait or insulation, the decisions that do it."""
 
     answer: Literal["wait", "insulated", "as_it_is"]
     words: Annotated[str, Field(min_length=1, max_length=500)]
     answered_on: date
-    wait_until: date | None = None
-    put_in: CareChoiceIn | None = None
+    decisions: DecisionsIn | None = None
 
 
 class LotOut(BaseModel):
@@ -137,8 +136,7 @@ class ConsentAnswerView(MemberView):
             answer=body.answer,
             words=body.words,
             answered_on=body.answered_on,
-            wait_until=body.wait_until,
-            put_in=body.put_in.core().wish if body.put_in is not None else None,
+            chosen=decisions_of(body.decisions) if body.decisions is not None else None,
         )
         return care_out(self.workshop, order_id)
 

@@ -175,7 +175,7 @@ def taken(decided: Overrides, one: Proposal) -> DecisionsIn | None:
     """Return the decisions that take a proposal; None where a person has to ask somebody first."""
     kept = decided.care or CareChoice()
     if one.kind == "packs":
-        return DecisionsIn.of(replace(decided, container=None, care=replace(kept, wish=one.wish)))
+        return DecisionsIn.of(replace(decided, container=one.forced or None, care=replace(kept, wish=one.wish)))
     if one.kind == "service":
         return DecisionsIn.of(replace(decided, service=one.service))
     if one.kind == "day":

@@ -13,7 +13,6 @@ from django.utils import timezone
 from core.care.report import CareReport, look_at
 from core.care.road import hub_of, place_key
 from core.parcels.facts import CareChoice, Overrides
-from core.parcels.packed import ThermalWish
 from core.parcels.plan import PlannedOrder
 from core.tariffs.zones import plain_postcode
 from server.api.problems import Refused
@@ -58,10 +57,10 @@ _MOST_SILENT_NOTE = 120
 
 
 def places_on_the_way(workshop: Workshop) -> set[str]:
-    """Return every place whose weather some open order meets."""
+    """Return every place whose weather some open order meets, if it has goods with a limit or is given some."""
     places = {place_key(workshop.country, plain_postcode(workshop.postcode))}
     places |= {hub_of(tariff.carrier) for tariff in core_tariffs(workshop)}
-    rows = open_orders(workshop).exclude(plan__care_state="").only("country", "postcode")
+    rows = open_orders(workshop).only("country", "postcode")
     return places | {place_key(place.country, place.postcode) for place in map(place_of, rows)}
 
 
@@ -201,34 +200,27 @@ def ask_consent(*, by: Member, order_id: int, text: str, low_c: Decimal | None, 
 
 
 def take_answer(
-    *,
-    by: Member,
-    order_id: int,
-    answer: str,
-    words: str,
-    answered_on: date,
-    wait_until: date | None = None,
-    put_in: ThermalWish | None = None,
+    *, by: Member, order_id: int, answer: str, words: str, answered_on: date, chosen: Overrides | None = None
 ) -> Consent:
     """Write a buyer's answer down with their words and the day, and plan the order as they chose.
 
-    As it is: they agree to goods as warm or cold as they were told, and no further. Raises Refused when nobody asked,
-    for a day that is to come, when what they chose is not said, or when no plan comes of it: then nothing is written.
+    As it is: they agree to goods as warm or cold as they were told, and no further. Else ``chosen`` is what is decided
+    for them: a later day, a liner, packs. Raises Refused when nobody asked, for a day that is to come, when what they
+    chose is not said, or when no plan comes of it: then nothing is written.
     """
     row = _asked(by.workshop, order_id)
-    _refuse_answer(by.workshop, answer, words, answered_on, wait_until, put_in)
+    _refuse_answer(by.workshop, answer, words, answered_on, chosen)
     plan = Plan.objects.of(by.workshop).filter(order_id=order_id).first()
     decided = overrides_of(plan) if plan is not None else Overrides()
-    kept = replace(decided.care or CareChoice(), agreed_low_c=None, agreed_high_c=None, agreed_words="", agreed_on=None)
+    if answer != Consent.Answer.AS_IT_IS and chosen is not None:
+        decided = chosen
+    care = decided.care or CareChoice()
+    care = replace(care, agreed_low_c=None, agreed_high_c=None, agreed_words="", agreed_on=None)
     if answer == Consent.Answer.AS_IT_IS:
-        kept = replace(
-            kept, agreed_low_c=row.low_c, agreed_high_c=row.high_c, agreed_words=words.strip(), agreed_on=answered_on
+        care = replace(
+            care, agreed_low_c=row.low_c, agreed_high_c=row.high_c, agreed_words=words.strip(), agreed_on=answered_on
         )
-    elif answer == Consent.Answer.INSULATED and put_in is not None:
-        kept, decided = replace(kept, wish=put_in), replace(decided, container=None)
-    wanted = replace(decided, care=kept if kept != CareChoice() else None)
-    if answer == Consent.Answer.WAIT:
-        wanted = replace(wanted, not_before=wait_until)
+    wanted = replace(decided, care=care if care != CareChoice() else None)
     set_decisions(workshop=by.workshop, order_id=order_id, wanted=wanted)
     with transaction.atomic():
         lock_workshop(by.workshop)
@@ -247,22 +239,15 @@ def _asked(workshop: Workshop, order_id: int) -> Consent:
     return row
 
 
-def _refuse_answer(
-    workshop: Workshop,
-    answer: str,
-    words: str,
-    answered_on: date,
-    wait_until: date | None,
-    put_in: ThermalWish | None,
-) -> None:
+def _refuse_answer(workshop: Workshop, answer: str, words: str, answered_on: date, chosen: Overrides | None) -> None:
     if answered_on > today(workshop):
         raise Refused("An answer cannot be of a day to come.", code="not_valid", status=422, field="answered_on")
     if not words.strip():
         raise Refused("Write down what the buyer said.", code="not_valid", status=422, field="words")
-    if answer == Consent.Answer.WAIT and wait_until is None:
-        raise Refused("Say the day they wait for.", code="not_valid", status=422, field="wait_until")
-    if answer == Consent.Answer.INSULATED and (put_in is None or not put_in.any):
-        raise Refused("Say what goes in: a liner, packs, or both.", code="not_valid", status=422, field="put_in")
+    if answer == Consent.Answer.WAIT and (chosen is None or chosen.not_before is None):
+        raise Refused("Say the day they wait for.", code="not_valid", status=422, field="decisions")
+    if answer == Consent.Answer.INSULATED and (chosen is None or chosen.care is None or not chosen.care.wish.any):
+        raise Refused("Say what goes in: a liner, packs, or both.", code="not_valid", status=422, field="decisions")
 
 
 def _open(workshop: Workshop, order_id: int) -> Order:

@@ -23,8 +23,8 @@ from server.workshops.models import Member, SettingChange, Workshop, lock_worksh
 
 __all__ = ["SETTINGS", "Setting", "SettingsEffect", "effect_of_settings", "set_settings", "values_of"]
 
-Kind = Literal["money", "minutes", "number", "percent", "share", "length", "weight"]
-Group = Literal["work", "weight", "risk", "packing", "outside", "strength", "recipes"]
+Kind = Literal["money", "minutes", "number", "percent", "share", "length", "weight", "degrees", "hours"]
+Group = Literal["work", "weight", "risk", "packing", "outside", "strength", "recipes", "care"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -121,6 +121,39 @@ SETTINGS: tuple[Setting, ...] = (
          "Then the flaps push back a little.", "Recipes that are proposed from now on."),
     _row("tape_overhang_um", "recipes", "length", "Tape reaches over the edge by", ("0", "300000"), "7.1",
          "So that it holds on the sides.", "Recipes that are proposed from now on."),
+    _row("melts_highest_c", "care", "degrees", "Goods that melt stay under", ("0", "60"), "15.2",
+         "Chocolate and soft wax change from 26 degrees on.", "Goods that melt and say no limit of their own."),
+    _row("frozen_highest_c", "care", "degrees", "Frozen goods stay under", ("-60", "0"), "15.2",
+         "Colder than that nothing begins to thaw.", "Frozen goods that say no limit of their own."),
+    _row("room_c", "care", "degrees", "Goods stand in a room of", ("-30", "40"), "15.3",
+         "A store room.", "How warm goods are when they are packed."),
+    _row("goods_heat_j_per_gk", "care", "number", "A gram of goods takes up, J a degree", ("0.1", "10"), "15.3",
+         "Between fat (2) and water (4.2).", "How fast goods warm up and cool down."),
+    _row("contact_bare_mw_per_k", "care", "number", "A bare pack of 400 g gives its cold off, mW a degree",
+         ("10", "5000"), "15.3", "Measured on packs that lie flat on goods.", "How many bare packs a parcel needs."),
+    _row("contact_padded_mw_per_k", "care", "number", "A padded pack of 400 g, mW a degree", ("5", "5000"), "15.3",
+         "A sleeve lets a quarter through.", "How many padded packs a parcel needs."),
+    _row("touch_bare_percent", "care", "percent", "Goods at a bare pack follow it by", ("0", "100"), "15.3",
+         "What touches ice gets cold first.", "Whether bare packs freeze goods."),
+    _row("touch_padded_percent", "care", "percent", "Goods at a padded pack follow it by", ("0", "100"), "15.3",
+         "A sleeve keeps the frost off.", "Whether padded packs freeze goods."),
+    _row("van_warmer_c", "care", "degrees", "A van by day is warmer by", ("0", "30"), "15.2",
+         "It stands in the sun between stops.", "The temperature of the way."),
+    _row("depot_warmer_c", "care", "degrees", "A depot is warmer by", ("-10", "20"), "15.2",
+         "A hall follows the air outside.", "The temperature of nights and weekends."),
+    _row("doorstep_hours", "care", "hours", "A parcel stands at the door for", ("0", "24"), "15.2",
+         "Until somebody comes home.", "The end of every way."),
+    _row("forecast_error_c", "care", "degrees", "A forecast is wrong by", ("0", "15"), "15.5",
+         "One sigma for the days a parcel travels; usual weather by three times that.",
+         "The expected loss of goods with a limit."),
+    _row("spoiled_percent", "care", "percent", "Goods outside their limits are lost in", ("0", "100"), "15.5",
+         "Not every soft bar is sent back.", "The expected loss of goods with a limit."),
+    _row("wait_day_cost", "care", "money", "A day a buyer waits costs", ("0", "100"), "15.5",
+         "What a day of patience is worth to you.", "Whether sending later beats packs and liners."),
+    _row("freezer_l", "care", "number", "Room for packs in the freezer, litres", ("0", "5000"), "15.4",
+         "Two drawers.", "How many packs may be put in."),
+    _row("out_of_freezer_minutes", "care", "minutes", "Frozen goods are outside for at most", ("1", "240"), "15.4",
+         "Until a surface begins to soften.", "The clock at the bench for frozen goods."),
 )  # fmt: skip
 _BY_NAME = {one.name: one for one in SETTINGS}
 _COLUMNS = frozenset(one.name for one in SETTINGS if not hasattr(ORDINARY, one.name))

@@ -22,7 +22,8 @@ __all__ = ["FORECAST_MODES", "ForecastFeed", "ForecastSilent", "Foretold", "Simu
 FORECAST_MODES = ("well", "slow", "silent", "wrong", "heat", "frost")
 _SLOW_SECONDS = 2.0
 _WAVE_DAYS = 6
-_HEAT_C, _FROST_C, _WRONG_C = 17.0, -16.0, 6.0
+#: Low and high of a hot and of a cold day, in any season: so each can be tried whenever.
+_HEAT_C, _FROST_C, _WRONG_C = (17.0, 32.0), (-11.0, -3.0), 6.0
 
 
 class ForecastSilent(Exception):
@@ -66,19 +67,14 @@ class SimulatedForecast:
 
     def _day(self, place: str, day: date, ahead: int, mode: str) -> Foretold:
         usual = ANYWHERE.on(day)
-        more = 0.0
-        if mode in ("heat", "frost") and 1 <= ahead <= _WAVE_DAYS:
-            # A wave brings a hot day in any season: so it can be tried in November, too.
-            if mode == "heat":
-                more = max(_HEAT_C, 33.0 - usual.high_c)
-            else:
-                more = min(_FROST_C, -10.0 - usual.low_c)
-        elif mode == "wrong" and ahead > 0:
-            more = _WRONG_C
+        low, high = usual.low_c, usual.high_c
+        more = _WRONG_C if mode == "wrong" and ahead > 0 else 0.0
+        if mode == "heat" and 1 <= ahead <= _WAVE_DAYS:
+            low, high = max(low, _HEAT_C[0]), max(high, _HEAT_C[1])
+        elif mode == "frost" and 1 <= ahead <= _WAVE_DAYS:
+            low, high = min(low, _FROST_C[0]), min(high, _FROST_C[1])
         moved = _chance(place) * 2 + _chance(f"{place} {day.toordinal() // 3}") * 3 + more
-        return Foretold(
-            place=place, day=day, low_c=round(usual.low_c + moved, 1), high_c=round(usual.high_c + moved, 1)
-        )
+        return Foretold(place=place, day=day, low_c=round(low + moved, 1), high_c=round(high + moved, 1))
 
 
 def _chance(seed: str) -> float:

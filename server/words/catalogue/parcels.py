@@ -238,6 +238,8 @@ PARCELS: dict[str, str] = {
     "role_strap": "strap",
     "role_insert": "insert",
     "role_label": "label",
+    "role_liner": "liner",
+    "role_pack": "pack",
     "figure_uncertainty": "Weight uncertainty",
     "rule_uncertainty": "Added in squares: scale division / sqrt 12, each fill by how it is measured, each unit's own "
     "spread (rules 8.2).",

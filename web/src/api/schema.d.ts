@@ -3457,7 +3457,7 @@ export interface components {
         };
         /**
          * AnswerIn
-         * @description What the buyer said; a day to wait for, or what goes in, with the answer that means it.
+         * @description What the buyer said; with a wait or insulation, the decisions that do it.
          */
         AnswerIn: {
             /**
@@ -3472,13 +3472,8 @@ export interface components {
              * Format: date
              */
             answered_on: string;
-            /**
-             * Wait Until
-             * @default null
-             */
-            wait_until: string | null;
             /** @default null */
-            put_in: components["schemas"]["CareChoiceIn"] | null;
+            decisions: components["schemas"]["DecisionsIn"] | null;
         };
         /**
          * AsideOut
