@@ -4,12 +4,13 @@ from dataclasses import replace
 
 from core.judgements import Judgements
 from core.messages import Text, say
+from core.parcels.facts import CareChoice
 from core.parcels.way import Way
 from core.recipes.expand import OrderLine, Shelf
 from core.recipes.goods import cautions_of
 from core.supplies.items import Insert, Tape, Wrap
 
-__all__ = ["cautions_for", "with_handling"]
+__all__ = ["cautions_for", "with_agreed", "with_handling"]
 
 
 def cautions_for(lines: tuple[OrderLine, ...]) -> tuple[Text, ...]:
@@ -19,6 +20,14 @@ def cautions_for(lines: tuple[OrderLine, ...]) -> tuple[Text, ...]:
     ahead = [one for line in lines if line.recipe for one in line.recipe.ahead]
     told += [say("hours_before_packing", hours_number=one.hours_before, what=one.what) for one in ahead]
     return tuple(dict.fromkeys(told))
+
+
+def with_agreed(way: Way, care: CareChoice | None) -> Way:
+    """Return a way whose parcels say what the buyer agreed to about heat and cold: on the card and at the bench."""
+    if care is None or care.agreed_on is None:
+        return way
+    told = say("buyer_agreed", agreed_on=care.agreed_on, words=care.agreed_words)
+    return replace(way, parcels=tuple(replace(one, cautions=(*one.cautions, told)) for one in way.parcels))
 
 
 def with_handling(way: Way, shelf: Shelf, judged: Judgements) -> Way:

@@ -13,7 +13,7 @@ from core.errors import InvalidPacking
 from core.messages import Message, Text, say
 from core.parcels.alteration import as_changed
 from core.parcels.candidate import Candidate, PlannedParcel
-from core.parcels.cautions import cautions_for, with_handling
+from core.parcels.cautions import cautions_for, with_agreed, with_handling
 from core.parcels.facts import Aim, Facts, Overrides, Settings
 from core.parcels.layers import layers_of
 from core.parcels.packed import RuledOut, ThermalWish
@@ -139,7 +139,7 @@ def plan_order(
         return Blocked(
             status="blocked", missing=why_not(whole, single_key, overrides, divided.reason), ruled_out=whole.ruled_out
         )
-    chosen = with_handling(chosen, facts.shelf, facts.settings.judgements)
+    chosen = with_agreed(with_handling(chosen, facts.shelf, facts.settings.judgements), overrides.care)
     _check_telling(chosen)
     short = _short_materials(chosen, facts)
     if short:

@@ -41,6 +41,7 @@ __all__ = [
     "care_out",
     "consent_out",
     "forecast_out",
+    "has_limits",
 ]
 
 
@@ -53,14 +54,6 @@ class FeltHourOut(BaseModel):
     outside_c: float
     inside_c: float
     forecast: bool
-
-
-class WishOut(BaseModel):
-    """A liner and packs, by code."""
-
-    liner: str
-    pack: str
-    count: int
 
 
 class ParcelCareOut(BaseModel):
@@ -85,7 +78,7 @@ class ParcelCareOut(BaseModel):
     loss: Decimal
 
 
-class ProposalOut(BaseModel):
+class CareProposalOut(BaseModel):
     """A way out; ``decisions`` takes it."""
 
     kind: ProposalKind
@@ -135,7 +128,7 @@ class CareOut(BaseModel):
     unsure: bool
     why: Text
     parcels: list[ParcelCareOut]
-    proposals: list[ProposalOut]
+    proposals: list[CareProposalOut]
     undo: DecisionsIn  #: what is decided now: sent again it takes back what was done since
     consent: ConsentOut | None
     question: str  #: to the buyer, to be changed and sent
@@ -262,9 +255,9 @@ def _parcel_out(one: ParcelCare, products: Mapping[str, str], supplies: Mapping[
     )
 
 
-def _proposal_out(one: Proposal, supplies: Mapping[str, str], decided: Overrides) -> ProposalOut:
-    plain = {name: getattr(one, name) for name in ProposalOut.model_fields if name not in ("words", "decisions")}
-    return ProposalOut(**plain, words=proposal_words(one, supplies), decisions=taken(decided, one))
+def _proposal_out(one: Proposal, supplies: Mapping[str, str], decided: Overrides) -> CareProposalOut:
+    plain = {name: getattr(one, name) for name in CareProposalOut.model_fields if name not in ("words", "decisions")}
+    return CareProposalOut(**plain, words=proposal_words(one, supplies), decisions=taken(decided, one))
 
 
 def _question(
@@ -307,6 +300,11 @@ def care_orders(workshop: Workshop) -> "QuerySet[Plan]":
         .defer("order__came_as")
         .order_by("-care_state", "ship_on", "order_id")
     )
+
+
+def has_limits(workshop: Workshop) -> bool:
+    """Return whether any open order has goods with a limit of heat or cold."""
+    return Plan.objects.of(workshop).filter(order__in=open_orders(workshop)).exclude(care_state="").exists()
 
 
 def care_lines(workshop: Workshop, page: Sequence[Plan]) -> list[CareLineOut]:

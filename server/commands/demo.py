@@ -13,18 +13,23 @@ from server.bench.labels import buy_label, offers
 from server.bench.models import Parcel
 from server.bench.selectors import part_of, weight_check_of
 from server.bench.services import begin, close, load_of, settle_weight, weigh
+from server.care.services import hear_forecast
 from server.carriers.models import TariffVersion
 from server.commands.history import load_history, load_suppliers, order_what_is_on_the_way
 from server.commands.intake import dated_up_to_today, import_kind, import_orders
 from server.config.env import ROOT
+from server.day.models import Prepared
 from server.day.services import HandOverIn, HoursIn, set_times
 from server.formats.base import read_file
 from server.formats.orders import read_orders
 from server.formats.workshop import WorkshopFile
 from server.orders.models import Order
+from server.plans.models import PlanPart
+from server.plans.waves import run_wave
 from server.recipes.models import Recipe
 from server.recipes.selectors import versions_in_force
 from server.recipes.services import TrialFacts, add_trial, add_version
+from server.standins.models import Behaviour
 from server.workshops.clock import today
 from server.workshops.models import Member, Workshop
 from server.workshops.services import import_workshop, set_member
@@ -66,10 +71,37 @@ def load_demo(*, whole: bool = True) -> list[str]:
         said.append(order_what_is_on_the_way(workshop, owner))
     read = read_orders(_read("orders.csv"), today=today(workshop))
     said.append(import_orders(workshop, dated_up_to_today(read, workshop)))
+    if whole and first_time:
+        more = read_orders(_read("range/orders.csv"), today=today(workshop))
+        said.append(import_orders(workshop, dated_up_to_today(more, workshop)))
+        said.append(_weather(workshop))
     if first_time:
         said.append(write_hours(workshop, owner))
+        _prepared(workshop, packer)
         said.append(_days_of_work(workshop, owner, packer))
     return said
+
+
+def _prepared(workshop: Workshop, packer: Member) -> None:
+    """What the kefir and the fudge ask for was begun the evening before."""
+    evening = timezone.now() - timedelta(hours=14)
+    rows = Order.objects.of(workshop).filter(number__in=("1187", "1188")).select_related("plan")
+    Prepared.objects.of(workshop).bulk_create(
+        Prepared(workshop=workshop, order=order, what=one["what"], done_at=evening, done_by=packer.name)
+        for order in rows
+        for part in PlanPart.objects.of(workshop).filter(plan__order=order)
+        for one in part.ahead
+        if "supply" not in one
+    )
+
+
+def _weather(workshop: Workshop) -> str:
+    """Let the simulated forecast foretell frost in the cold half of the year and heat in the warm one, and hear it."""
+    mode = "heat" if today(workshop).month in range(4, 10) else "frost"
+    Behaviour.objects.of(workshop).update_or_create(workshop=workshop, device="forecast", defaults={"mode": mode})
+    hear_forecast(workshop)
+    run_wave(workshop=workshop)
+    return f"a forecast of {mode}"
 
 
 def _read(name: str) -> bytes:

@@ -14,6 +14,7 @@ from core.day.schedule import LateWhy
 from core.day.today import Post, WayKind
 from core.messages import Text
 from server.bench.models import Parcel
+from server.care.screens import care_orders, has_limits
 from server.day.models import SendOff
 from server.day.selectors import ClosedParcel, DayRead, Line, closed_parcels, read_day
 from server.day.times import Times
@@ -22,6 +23,7 @@ from server.orders.screens import orders_out
 from server.plans.mapping import texts_from_json
 from server.recipes.models import Product
 from server.supplies.models import Supply
+from server.weather.selectors import is_silent
 from server.workshops.models import Workshop
 
 __all__ = ["DayOut", "HandOverRef", "TaskOut", "day_out", "ref_of", "tasks_out"]
@@ -173,6 +175,8 @@ class DayOut(BaseModel):
     aside: list[AsideOut]
     aside_count: int
     tasks: list[TaskOut]
+    weather: int  #: open orders that wait for other weather, or go with the buyer's consent
+    forecast_silent: bool  #: nothing was heard for a day, though some goods have a limit
     wave: NextWaveOut | None
     waves: int
 
@@ -222,6 +226,8 @@ def day_out(workshop: Workshop, day: date | None = None) -> DayOut:
         aside=aside[0],
         aside_count=aside[1],
         tasks=tasks_out(read),
+        weather=care_orders(workshop).count(),
+        forecast_silent=is_silent(workshop) and has_limits(workshop),
         wave=_wave(workshop, read),
         waves=len(read.waves),
     )

@@ -32,7 +32,10 @@ __all__ = ["ClosedParcel", "DayRead", "Line", "closed_parcels", "key_of", "read_
 #: A parcel that was begun and is nearly done still takes a moment.
 _LEAST_S = 30
 #: Planned for a later day, and held by nothing else.
-_WAITS_FOR_ITS_DAY = Q(plan__order__state=Order.State.HELD, plan__order__hold_code="", plan__status="planned")
+_WAITS_FOR_ITS_DAY = Q(
+    Q(plan__order__state=Order.State.HELD, plan__order__hold_code="", plan__status="planned")
+    & ~Q(plan__care_state="danger")
+)
 
 
 def key_of(order_id: int, part: int) -> str:

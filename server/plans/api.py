@@ -3,7 +3,7 @@
 from dataclasses import asdict
 from datetime import date, datetime
 from decimal import Decimal
-from typing import Annotated
+from typing import Annotated, Literal, cast
 
 from django.http import HttpResponse
 from django.utils import timezone
@@ -101,6 +101,7 @@ class OrderPlanOut(BaseModel):
     ship_on: date
     planned_at: datetime
     overrides: OverridesOut
+    care: Literal["", "safe", "danger", "agreed"]  #: what the weather of its way does; empty: no goods have a limit
     plan: Annotated[PlanView | BlockedView, Field(discriminator="status")]
 
 
@@ -189,6 +190,7 @@ class OrderPlanView(MemberView):
             ship_on=plan.ship_on,
             planned_at=plan.at,
             overrides=_overrides_out(overrides_of(plan)),
+            care=cast(Literal["", "safe", "danger", "agreed"], plan.care_state),
             plan=plan_view(self.workshop, plan),
         )
 

@@ -23,7 +23,7 @@ FORECAST_MODES = ("well", "slow", "silent", "wrong", "heat", "frost")
 _SLOW_SECONDS = 2.0
 _WAVE_DAYS = 6
 #: Low and high of a hot and of a cold day, in any season: so each can be tried whenever.
-_HEAT_C, _FROST_C, _WRONG_C = (17.0, 32.0), (-11.0, -3.0), 6.0
+_HEAT_C, _FROST_C, _WRONG_C = (17.0, 32.0), (-5.0, 1.0), 6.0
 
 
 class ForecastSilent(Exception):

@@ -54,6 +54,7 @@ PARCELS: dict[str, str] = {
     "fragility_sturdy": "sturdy",
     "fragility_delicate": "delicate",
     "fragility_fragile": "fragile",
+    "buyer_agreed": 'The buyer agreed to the risk of the weather on {agreed_on}: "{words}"',
     "too_warm_on_way": "{goods:and} would get as warm as {gets_c}; {limit_c} is the most. It is {outside_c} {where} on "
     "{worst_on}.",
     "too_cold_on_way": "{goods:and} would get as cold as {gets_c}; {limit_c} is the least. It is {outside_c} {where} "

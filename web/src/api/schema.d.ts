@@ -4378,12 +4378,44 @@ export interface components {
             /** Parcels */
             parcels: components["schemas"]["ParcelCareOut"][];
             /** Proposals */
-            proposals: components["schemas"]["ProposalOut"][];
+            proposals: components["schemas"]["CareProposalOut"][];
             undo: components["schemas"]["DecisionsIn"];
             consent: components["schemas"]["ConsentOut"] | null;
             /** Question */
             question: string;
             forecast: components["schemas"]["ForecastOut"];
+        };
+        /**
+         * CareProposalOut
+         * @description A way out; ``decisions`` takes it.
+         */
+        CareProposalOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "packs" | "service" | "day" | "consent";
+            /** Words */
+            words: components["schemas"]["Message"] | string;
+            /** All In */
+            all_in: string;
+            /** Extra */
+            extra: string;
+            /** Loss */
+            loss: string;
+            /** Waits Days */
+            waits_days: number;
+            /** Ship On */
+            ship_on: string | null;
+            /** Arrives On */
+            arrives_on: string | null;
+            /** Container */
+            container: string;
+            /** Low C */
+            low_c: number;
+            /** High C */
+            high_c: number;
+            decisions: components["schemas"]["DecisionsIn"] | null;
         };
         /**
          * CarrierRef
@@ -5447,6 +5479,10 @@ export interface components {
             aside_count: number;
             /** Tasks */
             tasks: components["schemas"]["TaskOut"][];
+            /** Weather */
+            weather: number;
+            /** Forecast Silent */
+            forecast_silent: boolean;
             wave: components["schemas"]["NextWaveOut"] | null;
             /** Waves */
             waves: number;
@@ -7103,6 +7139,28 @@ export interface components {
             max_mg: number | null;
         };
         /**
+         * Line
+         * @description One part of a proposal: what, and why. A part may be left out by its name.
+         */
+        Line: {
+            /** Part */
+            part: string;
+            /** Words */
+            words: components["schemas"]["Message"] | string;
+            /** Why */
+            why: components["schemas"]["Message"] | string;
+            /**
+             * May Go
+             * @default true
+             */
+            may_go: boolean;
+            /**
+             * Claim
+             * @default false
+             */
+            claim: boolean;
+        };
+        /**
          * LineOut
          * @description One line.
          */
@@ -7919,6 +7977,11 @@ export interface components {
              */
             planned_at: string;
             overrides: components["schemas"]["OverridesOut"];
+            /**
+             * Care
+             * @enum {string}
+             */
+            care: "" | "safe" | "danger" | "agreed";
             /** Plan */
             plan: components["schemas"]["PlanView"] | components["schemas"]["BlockedView"];
         };
@@ -9307,35 +9370,28 @@ export interface components {
         };
         /**
          * ProposalOut
-         * @description A way out; ``decisions`` takes it.
+         * @description A first recipe with its reasons; ``document`` is None when no container takes even one.
          */
         ProposalOut: {
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "packs" | "service" | "day" | "consent";
-            /** Words */
-            words: components["schemas"]["Message"] | string;
-            /** All In */
-            all_in: string;
-            /** Extra */
-            extra: string;
-            /** Loss */
-            loss: string;
-            /** Waits Days */
-            waits_days: number;
-            /** Ship On */
-            ship_on: string | null;
-            /** Arrives On */
-            arrives_on: string | null;
-            /** Container */
-            container: string;
-            /** Low C */
-            low_c: number;
-            /** High C */
-            high_c: number;
-            decisions: components["schemas"]["DecisionsIn"] | null;
+            document: components["schemas"]["RecipeFile"] | null;
+            /** Craft */
+            craft: string;
+            /** Craft About */
+            craft_about: string;
+            /** Craft Why */
+            craft_why: (components["schemas"]["Message"] | string)[];
+            /** Lines */
+            lines: components["schemas"]["Line"][];
+            /** Sizes */
+            sizes: components["schemas"]["SizeStep"][];
+            /** Most */
+            most: number;
+            /** Whole */
+            whole: boolean;
+            /** Lacks */
+            lacks: (components["schemas"]["Message"] | string)[];
+            /** Figures */
+            figures: components["schemas"]["BandFigures"][];
         };
         /**
          * ProposeIn

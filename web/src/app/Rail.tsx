@@ -10,7 +10,7 @@ const loadMenu = () => import("./WhoMenu");
 const WhoMenu = lazy(async () => ({ default: (await loadMenu()).WhoMenu }));
 
 const STOPS = [
-  { to: "/day", name: "Day", count: null, also: ["/gather", "/times", "/holds"] },
+  { to: "/day", name: "Day", count: null, also: ["/gather", "/times", "/holds", "/prepare"] },
   { to: "/orders", name: "Orders", count: "orders", also: [] },
   { to: "/plan", name: "Plan", count: "plan", also: [] },
   { to: "/bench", name: "Bench", count: "bench", also: [] },

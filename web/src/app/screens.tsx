@@ -36,6 +36,10 @@ export const PLACES: readonly Place[] = [
     path: "/times",
     Screen: screen(() => import("../screens/times/Screen"), "TimesScreen"),
   },
+  {
+    path: "/prepare",
+    Screen: screen(() => import("../screens/prepare/Screen"), "PrepareScreen"),
+  },
   { path: "/holds", Screen: screen(() => import("../screens/holds/Screen"), "HoldsScreen") },
   { path: "/day", Screen: screen(() => import("../screens/day/Screen"), "DayScreen") },
   {

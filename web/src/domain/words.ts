@@ -62,6 +62,7 @@ export const STEP_WORDS: Record<string, string> = {
   print: "Print",
   gather: "Gather",
   check: "Check",
+  out: "Take out",
   cut: "Cut",
   wrap: "Wrap",
   pack: "Pack",

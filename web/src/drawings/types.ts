@@ -8,6 +8,8 @@ export interface Layer {
   kind:
     | "cut"
     | "divider"
+    | "liner"
+    | "packs"
     | "cushion"
     | "units"
     | "inner_fill"

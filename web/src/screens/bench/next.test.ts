@@ -12,6 +12,7 @@ const step = (kind: Step["kind"], more: Partial<Step> = {}): Step => ({
   tick_units: 0,
   layer: null,
   cautions: [],
+  limit_minutes: null,
   ...more,
 });
 const STEPS = [

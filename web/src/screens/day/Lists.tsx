@@ -6,7 +6,7 @@ import type { Schemas } from "../../api/client";
 import { markPrepared } from "../../api/leaving";
 import { clockWords, minutesOf, momentOf, weekdayOf } from "../../domain/day";
 import { many } from "../../domain/words";
-import { BESIDE, Mark } from "../../ui/parts";
+import { Mark } from "../../ui/parts";
 import { useToast } from "../../ui/useToast";
 
 type Day = Schemas["DayOut"];
@@ -74,10 +74,10 @@ export function Prepare({ day, title }: { day: Day; title?: string }) {
     <Column
       title={title ?? (day.tasks.length === 0 ? "Nothing to prepare" : "To prepare")}
       more={
-        day.tasks.some((task) => task.state !== "done") ? (
-          <a className="text-action underline" href="/api/day/tasks.ics" {...BESIDE}>
-            as a calendar file
-          </a>
+        day.tasks.length > 0 ? (
+          <Link className="text-action underline" to="/prepare">
+            all of it
+          </Link>
         ) : null
       }
     >
@@ -103,7 +103,7 @@ export function Prepare({ day, title }: { day: Day; title?: string }) {
             />
             <span className="min-w-0 grow">
               <span className={task.state === "done" ? "text-ink2 line-through" : ""}>
-                {task.what}
+                {taskName(task)}
               </span>
               <span
                 className={`block text-small ${task.state === "missed" ? "text-stop" : "text-ink2"}`}
@@ -118,7 +118,11 @@ export function Prepare({ day, title }: { day: Day; title?: string }) {
   );
 }
 
-function taskWords(task: Schemas["TaskOut"], day: string): string {
+/** "Freeze Gel pack, 400 g: 6". */
+export const taskName = (task: Pick<Schemas["TaskOut"], "what" | "count">) =>
+  task.count > 0 ? `${task.what}: ${task.count}` : task.what;
+
+export function taskWords(task: Schemas["TaskOut"], day: string): string {
   const whom = `for ${task.numbers.slice(0, 5).join(", ")}${task.numbers.length > 5 ? ` and ${task.numbers.length - 5} more` : ""}`;
   const minutes =
     Number(task.minutes) > 0 ? `, ${many(Math.ceil(Number(task.minutes)), "minute")}` : "";

@@ -15,6 +15,9 @@ import { Ways } from "./Ways";
 /** Fetched when a parcel is moved for the first time. */
 const MoveSheet = lazy(async () => ({ default: (await import("./MoveSheet")).MoveSheet }));
 
+/** Fetched when the weather concerns an order. */
+const Weather = lazy(() => import("./Weather"));
+
 export function DayScreen() {
   const query = useQuery(dayQuery());
   const navigate = useNavigate();
@@ -51,6 +54,7 @@ export function DayScreen() {
     },
     { key: "enter", label: "Open the parcel", run: open, off: !here },
     { key: "s", label: "What is set aside", run: () => void navigate("/holds") },
+    { key: "p", label: "What to prepare", run: () => void navigate("/prepare") },
     { key: "h", label: "Hours and hand-overs", run: () => void navigate("/times") },
   ]);
   if (query.isPending) return <Waiting what="the day" />;
@@ -93,6 +97,11 @@ export function DayScreen() {
           Nobody entered who packs when: one person from 9:00 to 17:00 is assumed. Press H to change
           that.
         </Notice>
+      ) : null}
+      {day.weather > 0 || day.forecast_silent ? (
+        <Suspense>
+          <Weather silent={day.forecast_silent} />
+        </Suspense>
       ) : null}
       <section className="border-y border-line bg-sheet py-3" aria-label="The line of the day">
         <DayLine

@@ -18,6 +18,7 @@ export const KIND_WORDS: Record<Kind, string> = {
   until: "Leaves later",
   by_hand: "Held by somebody",
   plan: "Cannot be planned",
+  weather: "Waits for the weather",
 };
 
 export interface Step {
@@ -54,6 +55,8 @@ export function nextStep(hold: Hold): Step {
       return { words: "See the refusals", path: plan };
     case "until":
       return { words: "See the plan", path: plan };
+    case "weather":
+      return { words: "Ways out", path: plan };
     case "plan":
       return { words: "See what is missing", path: plan };
   }

@@ -1,5 +1,5 @@
 /** The plan of an order: its parcels, their layers in order, the picture, the cost, and other ways to send it. */
-import { useState } from "react";
+import { lazy, Suspense, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useActions } from "../../app/keys";
 import { useFormat, useSession } from "../../app/session";
@@ -12,16 +12,20 @@ import { NearSteps } from "./NearSteps";
 import { ParcelPicture } from "./ParcelPicture";
 import { cardOf, type Choose } from "./useChoose";
 
+/** Fetched for orders whose goods have a limit of heat or cold. */
+const Care = lazy(() => import("./Care"));
+
 interface PlannedProps {
   order: Schemas["OrderOut"];
   plan: Schemas["PlanView"];
   overrides: Schemas["OverridesOut"];
+  care: Schemas["OrderPlanOut"]["care"];
   choose: Choose;
   onDecide: () => void;
   onRoom: () => void;
 }
 
-export function Planned({ order, plan, overrides, choose, onDecide, onRoom }: PlannedProps) {
+export function Planned({ order, plan, overrides, care, choose, onDecide, onRoom }: PlannedProps) {
   const { sees_costs } = useSession();
   const { way, shown, setShown, parcel, number, at, setLayer, setParcel, forward, backward } =
     usePosition(plan);
@@ -52,6 +56,11 @@ export function Planned({ order, plan, overrides, choose, onDecide, onRoom }: Pl
   if (!way || !parcel) return null;
   return (
     <>
+      {care ? (
+        <Suspense>
+          <Care orderId={order.id} editable={editable} decided={overrides} />
+        </Suspense>
+      ) : null}
       {sees_costs ? (
         <Advice order={order} plan={plan} decided={overrides} editable={editable} />
       ) : null}

@@ -135,6 +135,7 @@ function PlanOf({ data }: { data: Answer }) {
           order={order}
           plan={plan}
           overrides={data.overrides}
+          care={data.care}
           choose={choose}
           onDecide={() => setDeciding(true)}
           onRoom={() => setAsking(true)}
@@ -203,7 +204,7 @@ function Notes({ data }: { data: Answer }) {
   const { order } = data;
   return (
     <>
-      {order.held_by ? (
+      {order.held_by && order.held_by !== "weather" ? (
         <Notice kind="mind">
           <b>Held.</b> {order.reason}{" "}
           <Link className="ml-2 text-action underline" to="/orders?state=held">

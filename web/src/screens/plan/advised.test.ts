@@ -13,6 +13,7 @@ const NOTHING: Decisions = {
   arrive_by: null,
   omitted: [],
   substitutes: [],
+  care: null,
 };
 
 describe("decisions for one order", () => {

@@ -12,6 +12,7 @@ export const cleared = (now: Decisions): Decisions => ({
   not_before: null,
   omitted: [],
   substitutes: [],
+  care: null,
 });
 
 /** What a person decided of service, day and amounts, in words; empty: nothing. */
@@ -25,9 +26,20 @@ export function decidedWords(
     ...(now.service ? [`Service: ${services.get(now.service) ?? now.service}.`] : []),
     ...(now.not_before ? [`Not before ${dayWords(now.not_before)}.`] : []),
     ...(now.arrive_by ? [`Must arrive by ${dayWords(now.arrive_by)}.`] : []),
+    ...careWords(now.care ?? null, name),
     ...now.omitted.map((code) => `Without ${name(code)}.`),
     ...now.substitutes.map(([code = "", other = ""]) => `${name(other)} instead of ${name(code)}.`),
   ].join(" ");
+}
+
+function careWords(care: Decisions["care"] | null, name: (code: string) => string): string[] {
+  if (!care) return [];
+  const packs = care.pack && care.count ? `${care.count} ${name(care.pack)}` : "";
+  const put = [care.liner ? name(care.liner) : "", packs].filter(Boolean).join(" and ");
+  return [
+    ...(put ? [`With ${put}.`] : []),
+    ...(care.agreed_on ? [`The buyer agreed on ${dayWords(care.agreed_on)}.`] : []),
+  ];
 }
 
 const keyOf = (order: number) => `before-${order}`;

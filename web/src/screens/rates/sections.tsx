@@ -124,6 +124,7 @@ const GOODS_WORDS: Record<Schemas["ServiceDoc"]["refuses"][number], string> = {
   batteries: "batteries",
   aerosols: "aerosols",
   restricted: "restricted",
+  dry_ice: "dry ice",
 };
 const GOODS = Object.entries(GOODS_WORDS).map(([value, text]) => ({ value, text }));
 

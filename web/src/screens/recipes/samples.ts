@@ -37,6 +37,7 @@ export const band = (first: number, last: number, more: Partial<Band> = {}): Ban
   inner: null,
   outers: ["C-05"],
   any_outer: false,
+  thermal: null,
   gap_um: 8_000,
   cushion: { bottom_um: 30_000, side_um: 20_000, top_um: 20_000 },
   fill: null,

@@ -19,6 +19,7 @@ export const GROUP_WORDS: Record<string, string> = {
   packing: "Packing",
   outside: "Outside sizes",
   strength: "Stacking and lifting",
+  care: "Heat and cold",
   recipes: "New recipes",
 };
 
@@ -53,6 +54,10 @@ export function unitOf(
       return "%";
     case "minutes":
       return "min";
+    case "hours":
+      return "h";
+    case "degrees":
+      return "C";
     case "money":
       return currency;
     default:
