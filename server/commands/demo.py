@@ -9,6 +9,8 @@ from datetime import date, time, timedelta
 from pathlib import Path
 from uuid import NAMESPACE_URL, uuid5
 
+from django.utils import timezone
+
 from server.bench.labels import buy_label, offers
 from server.bench.models import Parcel
 from server.bench.selectors import part_of, weight_check_of

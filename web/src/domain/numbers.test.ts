@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { askAbout, numberIn, numberText, readNumber } from "./numbers";
+import { readSigned, askAbout, numberIn, numberText, readNumber } from "./numbers";
 
 describe("readNumber", () => {
   it("takes a decimal point and a decimal comma", () => {
@@ -28,5 +28,15 @@ describe("readNumber", () => {
       "2.50",
       "heavy is not a number. Write 2, 1.5 or 1,5.",
     ]);
+  });
+});
+
+describe("a temperature", () => {
+  it("may be below nought", () => {
+    expect(readSigned("-12,5")).toEqual({ kind: "number", value: -12.5, text: "-12.5" });
+    expect(readSigned("\u221218")).toEqual({ kind: "number", value: -18, text: "-18" });
+    expect(readSigned("-0")).toEqual({ kind: "number", value: -0, text: "0" });
+    expect(readSigned("4")).toEqual({ kind: "number", value: 4, text: "4" });
+    expect(readSigned("--4").kind).toBe("none");
   });
 });

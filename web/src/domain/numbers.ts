@@ -38,6 +38,15 @@ export function readNumber(typed: string): ReadNumber {
   };
 }
 
+/** As ``readNumber``; a temperature may be below nought. */
+export function readSigned(typed: string): ReadNumber {
+  const given = typed.trim();
+  const below = /^[-\u2212]\s*/.exec(given);
+  const read = readNumber(below ? given.slice(below[0].length) : given);
+  if (!below || read.kind !== "number") return read;
+  return { kind: "number", value: -read.value, text: read.value === 0 ? "0" : `-${read.text}` };
+}
+
 /** The number in a text, null when there is none or it could be two. */
 export function numberIn(typed: string): number | null {
   const read = readNumber(typed);

@@ -15,7 +15,7 @@ import type { Supply } from "./supply";
 import {
   codeFor,
   factsOf,
-  fieldsOfKind,
+  askedOf,
   KIND_WORDS,
   typedOf,
   unitOf,
@@ -135,7 +135,7 @@ export function SupplyForm({ kind, supply, copy = false, all, onKind, onClose, o
           fault={tried ? faults.name : undefined}
         />
         <Facts
-          fields={fieldsOfKind(kind)}
+          fields={askedOf(kind, typed)}
           typed={typed}
           estimate={estimate}
           estimated={supply?.estimated ?? []}

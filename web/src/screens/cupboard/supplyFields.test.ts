@@ -97,6 +97,45 @@ describe("a supply's form", () => {
     expect(factsOf("insert", typed, null, "metric", null).faults.weight_mg).toContain("may be");
   });
 
+  it("asks of a pack and of a liner only what they are, and takes the rest away when it is another", () => {
+    const card = { ...typedOf(null, "insert", "metric"), weight_mg: "400", thickness_um: "25" };
+    expect(factsOf("insert", card, null, "metric", null).facts).toMatchObject({
+      liner: null,
+      pack: null,
+    });
+    const gel = { ...card, serves: "gel", "pack.length_um": "150", "pack.width_um": "100" };
+    const made = factsOf("insert", gel, null, "metric", null);
+    expect(made.faults).toEqual({});
+    expect(made.facts).toMatchObject({
+      liner: null,
+      pack: { kind: "gel", length_um: 150_000, width_um: 100_000, freeze_hours: "12" },
+    });
+    const back = typedOf(made, "insert", "metric");
+    expect([back.serves, back["pack.length_um"]]).toEqual(["gel", "150"]);
+    const heat = { ...back, serves: "heat", "pack.rated_hours": "72" };
+    expect(factsOf("insert", heat, made, "metric", null).facts).toMatchObject({
+      pack: { kind: "heat", power_mw: 1600, rated_hours: "72" },
+    });
+    const liner = {
+      ...back,
+      serves: "liner",
+      "liner.tested_hours": "12",
+      "liner.tested_inner.length_um": "250",
+      "liner.tested_inner.width_um": "200",
+      "liner.tested_inner.height_um": "150",
+    };
+    expect(factsOf("insert", liner, made, "metric", null).facts).toMatchObject({
+      pack: null,
+      liner: { tested_hours: "12", tested_inner: { length_um: 250_000 } },
+    });
+    const half = factsOf("insert", { ...liner, "liner.tested_hours": "" }, made, "metric", null);
+    expect(half.facts).toMatchObject({ liner: { conductivity_mw_per_mk: 36 } });
+    expect((half.facts as { liner: object }).liner).not.toHaveProperty("tested_inner");
+    expect(factsOf("insert", { ...back, serves: "" }, made, "metric", null).facts).toMatchObject({
+      pack: null,
+    });
+  });
+
   it("makes a code that nothing else has", () => {
     const typed = { "inner.length_um": "250", "inner.width_um": "180", "inner.height_um": "120" };
     expect(codeFor("carton", typed, "", [])).toBe("C-250-180-120");

@@ -1,6 +1,6 @@
 /** What is asked of each kind of supply: its fields, how to measure each, and the way to the server's facts. No React. */
 import type { Schemas } from "../../api/client";
-import { askAbout, numberIn, numberText } from "../../domain/numbers";
+import { askAbout, numberIn, numberText, readSigned } from "../../domain/numbers";
 import {
   lengthNumber,
   readLength,
@@ -24,6 +24,8 @@ interface Base {
   optional?: boolean;
   /** What is filled in for a new one. */
   begins?: string;
+  /** Asked only where what is typed so far says so. */
+  when?: (typed: Typed) => boolean;
 }
 /** How a figure is written where inches and pounds count: its unit, and how many of ours one is. */
 interface Other {
@@ -32,7 +34,14 @@ interface Other {
 }
 export type FieldOf =
   | (Base & { is: "length" | "weight" })
-  | (Base & { is: "number"; unit?: string; times?: number; imperial?: Other; whole?: boolean })
+  | (Base & {
+      is: "number";
+      unit?: string;
+      times?: number;
+      imperial?: Other;
+      whole?: boolean;
+      signed?: boolean;
+    })
   | (Base & { is: "tick" })
   | (Base & { is: "pick"; options: readonly (readonly [string, string])[] });
 
@@ -120,6 +129,124 @@ export const MATERIAL: FieldOf = {
     ["foam", "foam"],
   ],
 };
+
+/** What an insert does besides: nothing, it lines a carton, it is a pack of one of these kinds. */
+const SERVES = [
+  ["", "a card, slip, label or sample"],
+  ["liner", "lines a carton against heat and cold"],
+  ["gel", "a gel pack"],
+  ["bottle", "a frozen bottle"],
+  ["phase_change", "a pack with its own melting point"],
+  ["dry_ice", "dry ice"],
+  ["heat", "a heat pack"],
+] as const;
+const isLiner = (typed: Typed) => typed.serves === "liner";
+const isPack = (typed: Typed) => !["", "liner"].includes(typed.serves ?? "");
+const isHeat = (typed: Typed) => typed.serves === "heat";
+const isCold = (typed: Typed) => isPack(typed) && !isHeat(typed);
+const melts = (typed: Typed) => ["phase_change", "dry_ice"].includes(typed.serves ?? "");
+const tested = { optional: true, when: isLiner } as const;
+
+const AGAINST_WEATHER: readonly FieldOf[] = [
+  { key: "serves", label: "It is", is: "pick", optional: true, options: SERVES },
+  {
+    key: "liner.conductivity_mw_per_mk",
+    label: "Lets heat through, mW/mK",
+    is: "number",
+    whole: true,
+    begins: "36",
+    how: "Wool and foam 33 to 40, corrugated board 60. Its maker says it.",
+    when: isLiner,
+  },
+  {
+    key: "liner.tested_hours",
+    label: "Ice test: hours to melt 1 kg",
+    is: "number",
+    unit: "h",
+    how: "1 kg of ice in the closed, lined box, in a room of even warmth: when it is all water. It goes before the material.",
+    ...tested,
+  },
+  {
+    key: "liner.tested_room_c",
+    label: "Ice test: the room was, C",
+    is: "number",
+    begins: "20",
+    ...tested,
+  },
+  length("liner.tested_inner.length_um", "Ice test: length inside the liner", tested),
+  length("liner.tested_inner.width_um", "Ice test: width inside", tested),
+  length("liner.tested_inner.height_um", "Ice test: height inside", tested),
+  length("pack.length_um", "Length", { when: isPack, how: "Lying flat, frozen: it swells." }),
+  length("pack.width_um", "Width", { when: isPack }),
+  {
+    key: "pack.padded",
+    label: "In a sleeve: it does not freeze what it touches",
+    is: "tick",
+    when: isCold,
+  },
+  {
+    key: "pack.melts_c",
+    label: "Melts at, C",
+    is: "number",
+    signed: true,
+    begins: "0",
+    how: "Its maker says it; dry ice -78.5.",
+    when: melts,
+  },
+  {
+    key: "pack.latent_j_per_g",
+    label: "Takes up while it melts, J/g",
+    is: "number",
+    whole: true,
+    begins: "334",
+    how: "Gel and water 334, brine about 230, dry ice 571.",
+    when: melts,
+  },
+  {
+    key: "pack.start_c",
+    label: "Comes out of the freezer at, C",
+    is: "number",
+    signed: true,
+    begins: "-18",
+    when: isCold,
+  },
+  {
+    key: "pack.freeze_hours",
+    label: "Hours until it is frozen hard",
+    is: "number",
+    unit: "h",
+    begins: "12",
+    how: "Freeze one and feel it every two hours; 0: it is bought frozen.",
+    when: isCold,
+  },
+  {
+    key: "pack.soak_minutes",
+    label: "Soaked before, minutes",
+    is: "number",
+    whole: true,
+    begins: "0",
+    when: isCold,
+  },
+  {
+    key: "pack.power_mw",
+    label: "Gives, W",
+    is: "number",
+    times: 1000,
+    begins: "1600",
+    when: isHeat,
+    how: "Its maker says it: small ones 1 to 2 W.",
+  },
+  { key: "pack.rated_hours", label: "For so many hours", is: "number", unit: "h", when: isHeat },
+  {
+    key: "pack.activate_minutes",
+    label: "Opened before, minutes",
+    is: "number",
+    whole: true,
+    begins: "20",
+    when: isHeat,
+  },
+  length("pack.air_um", "Needs air of", { begins: "10 mm", when: isHeat }),
+];
 
 export const FIELDS: Record<Kind, readonly FieldOf[]> = {
   carton: [
@@ -266,10 +393,15 @@ export const FIELDS: Record<Kind, readonly FieldOf[]> = {
     weight("weight_mg", "Weight", { how: TEN }),
     length("thickness_um", "Thickness", { begins: "0", how: PILE }),
     CAUTION,
+    ...AGAINST_WEATHER,
   ],
 };
 
 export const fieldsOfKind = (kind: Kind): readonly FieldOf[] => [...FIELDS[kind], MATERIAL];
+
+/** Those of its fields that are asked, by what is typed so far. */
+export const askedOf = (kind: Kind, typed: Typed): readonly FieldOf[] =>
+  fieldsOfKind(kind).filter((field) => field.when?.(typed) ?? true);
 
 type Facts = Record<string, unknown>;
 
@@ -311,9 +443,20 @@ export function typedOf(
   return Object.fromEntries(
     fieldsOfKind(kind).map((field) => [
       field.key,
-      supply ? shown(field, at(supply.facts, field.key), system) : begins(field, system),
+      field.key === "serves"
+        ? servesOf(supply?.facts)
+        : supply && !(field.when && (at(supply.facts, field.key) ?? null) === null)
+          ? shown(field, at(supply.facts, field.key), system)
+          : begins(field, system),
     ]),
   );
+}
+
+/** What an insert does, of its facts. */
+function servesOf(facts: unknown): string {
+  if (at(facts, "liner")) return "liner";
+  const kind = at(facts, "pack.kind");
+  return typeof kind === "string" ? kind : "";
 }
 
 function begins(field: FieldOf, system: UnitSystem): string {
@@ -342,15 +485,17 @@ export function factsOf(
   const facts: Facts = was ? structuredClone(was.facts as unknown as Facts) : {};
   const faults: Record<string, string> = {};
   const estimated: string[] = [];
-  for (const field of fieldsOfKind(kind)) {
+  const turned = kind === "insert" && servesOf(was?.facts) !== (typed.serves ?? "");
+  for (const field of askedOf(kind, typed)) {
     const text = (typed[field.key] ?? "").trim();
-    if (was && text === before[field.key]) continue;
+    if (was && text === before[field.key] && !(turned && field.when)) continue;
     const { value, fault } = readField(field, text, system);
     if (fault) faults[field.key] = fault;
     const guess = value === null ? estimate?.[field.key as keyof typeof estimate] : undefined;
     if (guess !== undefined) estimated.push(field.key);
     put(facts, field.key, guess ?? value);
   }
+  if (kind === "insert") facts.serves = typed.serves ?? "";
   tidy(kind, facts);
   return { facts: { ...facts, kind } as unknown as Item["facts"], estimated, faults };
 }
@@ -364,6 +509,11 @@ function readField(
   if (field.is === "pick") return { value: text || null };
   if (text === "")
     return { value: null, ...(field.optional ? {} : { fault: "Something is needed here." }) };
+  if (field.is === "number" && field.signed) {
+    const read = readSigned(text);
+    if (read.kind === "number") return { value: read.text };
+    return { value: null, fault: read.kind === "ask" ? read.question : "A number, such as -18." };
+  }
   if (field.is === "number") {
     const asked = askAbout(text);
     const number = numberIn(text);
@@ -390,8 +540,31 @@ function put(facts: Facts, key: string, value: unknown): void {
   inside[parts.at(-1) ?? ""] = value;
 }
 
+/** It lines, or it is a pack, or neither; an ice test is whole or none. */
+function tidyInsert(facts: Facts): void {
+  const serves = String(facts.serves);
+  delete facts.serves;
+  if (serves === "liner") {
+    facts.pack = null;
+    const liner = facts.liner as Facts;
+    const inner = liner.tested_inner as Facts | null | undefined;
+    if (liner.tested_hours === null || !inner?.length_um || !inner.width_um || !inner.height_um) {
+      delete liner.tested_hours;
+      delete liner.tested_inner;
+    }
+    if (liner.tested_room_c === null) delete liner.tested_room_c;
+  } else if (serves) {
+    facts.liner = null;
+    (facts.pack as Facts).kind = serves;
+  } else {
+    facts.liner = null;
+    facts.pack = null;
+  }
+}
+
 /** Parts that go together, or not at all. */
 function tidy(kind: Kind, facts: Facts): void {
+  if (kind === "insert") tidyInsert(facts);
   if (kind === "carton") {
     const cut = facts.cut as Facts | null | undefined;
     if (!cut || cut.lowest_um === null || cut.lowest_um === undefined) facts.cut = null;

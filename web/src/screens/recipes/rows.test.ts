@@ -218,6 +218,11 @@ describe("all rows", () => {
       "insert-I-CARD-when": "gift",
       faces: "no",
       grade: "evident",
+      "thermal-liner": "I-LIN",
+      "thermal-pack-0": "I-GEL",
+      "thermal-pack-1": "I-ICE",
+      "thermal-when": "always",
+      "thermal-least": "2",
       overhang: "80",
       marks: "Fragile, Heavy",
       steps: "Warm the pack",
@@ -231,6 +236,15 @@ describe("all rows", () => {
       expect(JSON.stringify(next), key).not.toBe(key === "layer-0-wrap" ? "" : JSON.stringify(now));
       now = next as Band;
     }
+    expect(now.thermal).toEqual({
+      liner: "I-LIN",
+      packs: ["I-GEL", "I-ICE"],
+      when: "always",
+      least: 2,
+    });
+    expect(set("thermal-pack-1", "none", now)).toMatchObject({ thermal: { packs: ["I-GEL"] } });
+    expect(set("thermal-when", "always", first)).toBe("name a liner or a pack first");
+    expect(set("thermal-least", "40", now)).toBe("a whole number from 0 to 12");
     expect(now.layers[0]).toEqual({
       wrap: "W-HON",
       turns: "2",

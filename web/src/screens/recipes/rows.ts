@@ -1,6 +1,7 @@
 /** The grid of a recipe: which rows it has, what a cell shows, and what a typed text does to the band. No DOM. */
 import type { Schemas } from "../../api/client";
 import { formatLength, readLength, type UnitSystem } from "../../domain/units";
+import { careRows } from "./rowsCare";
 import { closingRows } from "./rowsClosing";
 import { boxRows } from "./rowsBox";
 import { wrapRows } from "./rowsWrap";
@@ -72,6 +73,10 @@ export const yes = (value: boolean | null | undefined): Cell => ({
 export const bandName = (band: { first: number; last: number }): string =>
   band.first === band.last ? String(band.first) : `${band.first} to ${band.last}`;
 
+/** What an insert does against heat and cold: "liner", "pack", or nothing. */
+const servesAs = (one: Supply): string =>
+  one.facts.kind !== "insert" ? "" : one.facts.liner ? "liner" : one.facts.pack ? "pack" : "";
+
 /** Every row; ``all`` false leaves the rarely changed ones out unless a band uses them. */
 export function rowsOf(doc: RecipeDoc, supplies: Supply[], system: UnitSystem, all = false): Row[] {
   const of = (code: string) => supplies.find((one) => one.code === code);
@@ -86,7 +91,7 @@ export function rowsOf(doc: RecipeDoc, supplies: Supply[], system: UnitSystem, a
     choices: (kinds, none = false) => [
       ...(none ? [{ value: NONE, text: NONE }] : []),
       ...supplies
-        .filter((one) => kinds.includes(one.kind))
+        .filter((one) => kinds.includes(one.kind) || kinds.includes(servesAs(one)))
         .map((one) => ({
           value: one.code,
           text: `${one.code}  ${one.name}  ${one.shelf}${one.slot}`,
@@ -110,6 +115,6 @@ export function rowsOf(doc: RecipeDoc, supplies: Supply[], system: UnitSystem, a
       },
     }),
   };
-  const rows = [...wrapRows(make), ...boxRows(make), ...closingRows(make)];
+  const rows = [...wrapRows(make), ...boxRows(make), ...careRows(make), ...closingRows(make)];
   return all ? rows : rows.filter((row) => !row.fine);
 }

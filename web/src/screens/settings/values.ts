@@ -1,6 +1,6 @@
 /** Settings as they are typed and shown, in the workshop's units. No React. */
 import type { Schemas } from "../../api/client";
-import { askAbout, numberIn, numberText } from "../../domain/numbers";
+import { askAbout, numberIn, numberText, readSigned } from "../../domain/numbers";
 import {
   lengthUnit,
   readLength,
@@ -72,6 +72,12 @@ export function readValue(
   system: UnitSystem,
 ): { value: string } | { fault: string } {
   if (typed.trim() === shownValue(setting, setting.value, system)) return { value: setting.value };
+  if (setting.kind === "degrees") {
+    const read = readSigned(typed.replace(/\s*C\s*$/i, ""));
+    return read.kind === "number"
+      ? inside(setting, read.value, system, read.text)
+      : { fault: read.kind === "ask" ? read.question : "A number of degrees, such as -12." };
+  }
   const asked = askAbout(typed.replace(/\s*(mm|cm|m|in|g|kg|oz|lb|%)\s*$/, ""));
   if (typed.trim() === "") return { fault: "Something is needed here." };
   if (setting.kind === "length" || setting.kind === "weight") {
