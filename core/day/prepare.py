@@ -1,4 +1,4 @@
-"""What must be done before the packing: frozen, soaked, cured, printed (day; rules 15.4).
+"""What must be done before the packing: frozen, soaked, cured, printed (day; rules 15.6).
 
 A task must have begun so many hours before the wave it is for; hours are hours that pass, also over a change of the
 clocks. Equal tasks that must begin on one day are put together, by the earliest of them. One that was not begun in time

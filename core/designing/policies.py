@@ -63,6 +63,7 @@ def _broken(policy: Policy, band: Band, products: tuple[Product, ...], desk: Des
             used = [
                 *(layer.wrap for layer in band.layers),
                 *(c for c in (band.fill, band.fill_below, band.fill_above, tape) if c),
+                *(c for c in ((band.thermal.liner, *band.thermal.packs) if band.thermal else ()) if c),
             ]
             return [
                 say("made_of", supply=desk.name(code), material=say(f"material_{desk.materials.get(code, 'paper')}"))

@@ -10,7 +10,7 @@ from core.designing.crafts import Craft, Wrapping, why_craft
 from core.designing.cupboard import Desk
 from core.messages import Fact, Text, say
 from core.recipes.goods import Product
-from core.recipes.model import Band, Closure, Cushion, InsertAmount, Minutes, Recipe, WrapLayer, size_of
+from core.recipes.model import Band, BandThermal, Closure, Cushion, InsertAmount, Minutes, Recipe, WrapLayer, size_of
 from core.supplies.items import GRADES, ClosureGrade, Fill, Mailer, Tape, Wrap
 from core.units import Micrometres, round_money
 
@@ -99,6 +99,7 @@ def proposed(
     fill = _fill(draft) if craft.cushion_mm != (0, 0, 0) else None
     closure = _closure(craft, draft)
     inserts = _inserts(usual_inserts, draft)
+    thermal = _thermal(draft)
     marks = (
         craft.marks if craft.marks and draft.takes("marks", say("list", items=craft.marks), say("why_marks")) else ()
     )
@@ -124,7 +125,7 @@ def proposed(
         if check not in craft.claims or draft.claims_that(f"check-{craft.checks.index(check)}", check)
     )
     buyer_note = craft.buyer_note if craft.buyer_note and draft.claims_that("buyer-note", craft.buyer_note) else ""
-    sketch = _sketch(craft, desk, layers, cushion, fill, closure, inserts, marks, gap, minutes)
+    sketch = _sketch(craft, desk, layers, cushion, fill, closure, inserts, marks, gap, minutes, thermal)
     recipe = Recipe(
         code=code, name=product.name, version=0, goods_checks=checks, wrap_note=craft.wrap_note,
         proving_checks=craft.proofs, closed_checks=craft.closed_proofs, mailer_checks=craft.mailer_proofs,
@@ -152,6 +153,7 @@ def proposed(
 def _sketch(
     craft: Craft, desk: Desk, layers: tuple[WrapLayer, ...], cushion: Cushion, fill: str | None,
     closure: Closure | None, inserts: tuple[InsertAmount, ...], marks: tuple[str, ...], gap_um: int, minutes: Minutes,
+    thermal: BandThermal | None,
 ) -> Callable[[int], Band]:  # fmt: skip
     mailers = tuple(o.code for o in desk.facts.containers if isinstance(o, Mailer))
 
@@ -160,7 +162,7 @@ def _sketch(
             first=1, last=units, layers=layers, unit_box=None, inner=None,
             outers=mailers if craft.outers == "mailer_or_carton" else (), any_outer=True, gap_um=gap_um,
             cushion=cushion, fill=fill, closure=closure, inserts=inserts, marks=marks, minutes=minutes,
-            proud_percent=desk.facts.settings.judgements.proud_percent, school=craft.school,
+            proud_percent=desk.facts.settings.judgements.proud_percent, school=craft.school, thermal=thermal,
         )  # fmt: skip
 
     return band
@@ -245,6 +247,43 @@ def _fill(draft: _Draft) -> str | None:
         draft.lacks.append(say("lack_fill"))
         return None
     return best.code if draft.takes("fill", best.name, say("why_fill")) else None
+
+
+def _thermal(draft: _Draft) -> BandThermal | None:
+    """A liner and packs for goods with a limit of heat or cold: the cheapest liner, packs of the right sort.
+
+    Cold packs that melt below the upper limit, those in a sleeve first where goods must not freeze; heat packs for a
+    lower limit. Always for frozen goods, else when the weather of the way asks for them (rules 15.4).
+    """
+    low, high = draft.product.limits_c(draft.desk.facts.settings.judgements)
+    if low is None and high is None:
+        return None
+    inserts = list(draft.desk.facts.shelf.inserts.values())
+    liner = min((one for one in inserts if one.liner is not None), key=lambda one: one.unit_cost, default=None)
+    packs = [one for one in inserts if one.pack is not None]
+    cold = [
+        one
+        for one in packs
+        if one.pack and one.pack.kind not in ("heat", "dry_ice") and one.pack.melts_c < (high or -99)
+    ]
+    heat = [one for one in packs if one.pack and one.pack.kind == "heat" and low is not None]
+    cold.sort(key=lambda one: (low is not None and not (one.pack and one.pack.padded), one.unit_cost, one.code))
+    heat.sort(key=lambda one: (one.unit_cost, one.code))
+    chosen = [*cold[:2], *heat[:1]]
+    if liner is None and not chosen:
+        draft.lacks.append(say("lack_thermal"))
+        return None
+    when: Literal["always", "needed"] = "always" if draft.product.frozen else "needed"
+    names = tuple(one.name for one in ([liner] if liner is not None else []) + chosen)
+    why = say("why_thermal_frozen" if draft.product.frozen else "why_thermal")
+    if not draft.takes("thermal", say(f"thermal_{when}", what=names), why):
+        return None
+    return BandThermal(
+        liner=liner.code if liner is not None else "",
+        packs=tuple(one.code for one in chosen),
+        when=when,
+        least=1 if draft.product.frozen and chosen else 0,
+    )
 
 
 def _closure(craft: Craft, draft: _Draft) -> Closure | None:

@@ -25,7 +25,7 @@ def _band(band: Band, instead: Mapping[str, str]) -> Band:
     def other(code: str | None) -> str | None:
         return instead.get(code, code) if code else code
 
-    inner, closure = band.inner, band.closure
+    inner, closure, thermal = band.inner, band.closure, band.thermal
     return replace(
         band,
         layers=tuple(replace(layer, wrap=instead.get(layer.wrap, layer.wrap)) for layer in band.layers),
@@ -37,6 +37,13 @@ def _band(band: Band, instead: Mapping[str, str]) -> Band:
         fill_above=other(band.fill_above),
         divider=other(band.divider),
         closure=replace(closure, tape=instead.get(closure.tape, closure.tape)) if closure else None,
+        thermal=replace(
+            thermal,
+            liner=instead.get(thermal.liner, thermal.liner),
+            packs=tuple(dict.fromkeys(instead.get(code, code) for code in thermal.packs)),
+        )
+        if thermal
+        else None,
         inserts=tuple(_insert(one, instead) for one in band.inserts),
     )
 

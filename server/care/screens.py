@@ -2,7 +2,7 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
-from datetime import date, datetime
+from datetime import date, datetime, timedelta
 from decimal import Decimal
 from functools import partial
 from typing import Literal
@@ -17,10 +17,11 @@ from core.messages import Text
 from core.parcels.facts import CareChoice, Overrides
 from core.parcels.plan import PlannedOrder
 from core.parcels.remembered import Remembered
+from core.tariffs.zones import next_ship_day
 from server.care.models import Consent
 from server.orders.models import Order
 from server.plans.api import DecisionsIn
-from server.plans.facts import load
+from server.plans.facts import load, ship_days
 from server.plans.mapping import care_from_json, plan_of
 from server.plans.models import Plan
 from server.plans.services import fresh_plan, open_orders
@@ -117,6 +118,16 @@ class ForecastOut(BaseModel):
     trouble: str
 
 
+class GoodDayOut(BaseModel):
+    """A later day on which the order can be sent, with what it costs then; ``decisions`` takes it."""
+
+    ship_on: date
+    arrives_on: date
+    service_name: str
+    total: Decimal
+    decisions: DecisionsIn
+
+
 class CareOut(BaseModel):
     """One order and the weather; no parcels: none of its goods has a limit, or it cannot be planned."""
 
@@ -132,6 +143,9 @@ class CareOut(BaseModel):
     undo: DecisionsIn  #: what is decided now: sent again it takes back what was done since
     consent: ConsentOut | None
     question: str  #: to the buyer, to be changed and sent
+    good_days: list[
+        GoodDayOut
+    ]  #: where it cannot be sent on the next ship day because it would be too long on the road
     forecast: ForecastOut
 
 
@@ -202,8 +216,40 @@ def care_out(workshop: Workshop, order_id: int) -> CareOut:
         undo=DecisionsIn.of(decided),
         consent=consent_out(consent) if consent is not None else None,
         question=_question(workshop, order, worst, proposals, products, supplies) if worst else "",
+        good_days=_good_days(workshop, plan, decided) if is_open and plan.status == "blocked" else [],
         forecast=forecast_out(workshop),
     )
+
+
+#: So many ship days are tried, and so many good ones told.
+_DAYS_TRIED, _DAYS_TOLD = 8, 3
+
+
+def _good_days(workshop: Workshop, plan: Plan, decided: Overrides) -> list[GoodDayOut]:
+    """Return the next days on which the order can be sent, where the goods' own limit of days is in the way."""
+    loaded = load(workshop, [plan.order])
+    lines = loaded.lines_of(plan.order)
+    if all(line.product is None or line.product.days_limit is None for line in lines):
+        return []
+    plan_from = partial(as_lines, loaded, Remembered(), plan.order, lines, dict(loaded.facts.free))
+    day, found = plan.ship_on, list[GoodDayOut]()
+    for _ in range(_DAYS_TRIED):
+        day = next_ship_day(day + timedelta(days=1), ship_days(workshop))
+        made = plan_from(decided, day, None)
+        if isinstance(made, PlannedOrder):
+            quotes = [one.quote for one in made.chosen.candidates]
+            found.append(
+                GoodDayOut(
+                    ship_on=day,
+                    arrives_on=max(quote.arrives_on for quote in quotes),
+                    service_name=", ".join(dict.fromkeys(quote.service_name for quote in quotes)),
+                    total=made.chosen.costs.total,
+                    decisions=DecisionsIn.of(replace(decided, not_before=day)),
+                )
+            )
+        if len(found) == _DAYS_TOLD:
+            break
+    return found
 
 
 def _in_full(workshop: Workshop, plan: Plan, report: CareReport, decided: Overrides) -> tuple[Proposal, ...]:

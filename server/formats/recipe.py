@@ -4,7 +4,7 @@ from dataclasses import asdict
 from decimal import Decimal
 from typing import Annotated, Literal
 
-from pydantic import Field, model_validator
+from pydantic import Field, field_validator, model_validator
 
 from core.errors import BadRecipe
 from core.judgements import ORDINARY
@@ -153,6 +153,11 @@ class ThermalDoc(FileModel):
     packs: Annotated[list[Code], Field(max_length=6)] = []
     when: Literal["always", "needed"] = "needed"
     least: Annotated[int, Field(ge=0, le=24, strict=True)] = 0
+
+    @field_validator("liner", mode="before")
+    @classmethod
+    def _none(cls, given: object) -> object:
+        return None if given == "" else given
 
     @model_validator(mode="after")
     def _something(self) -> "ThermalDoc":
@@ -325,6 +330,11 @@ def supplies_named(recipe: RecipeFile) -> dict[str, tuple[str, set[str]]]:
             code = getattr(band, field)
             if code:
                 found[f"{path}.{field}"] = (code, {"fill"})
+        if band.thermal:
+            if band.thermal.liner:
+                found[f"{path}.thermal.liner"] = (band.thermal.liner, {"insert"})
+            for i, pack in enumerate(band.thermal.packs):
+                found[f"{path}.thermal.packs[{i}]"] = (pack, {"insert"})
         if band.closure:
             found[f"{path}.closure.tape"] = (band.closure.tape, {"tape"})
     return found

@@ -50,6 +50,7 @@ _WITH_SIDES = 2
 class SupplyRef(BaseModel):
     """What a supply code stands for and where it lies."""
 
+    id: int
     code: str
     name: str
     place: str
@@ -254,4 +255,4 @@ def drawing_of(piece: Piece) -> PieceView:
 def supply_refs(workshop: Workshop, codes: set[str]) -> list[SupplyRef]:
     """Return names and places of supplies, in one query."""
     rows = Supply.objects.of(workshop).filter(code__in=codes)
-    return [SupplyRef(code=r.code, name=r.name, place=r.place, unit=STOCK_UNITS[r.kind]) for r in rows]
+    return [SupplyRef(id=r.pk, code=r.code, name=r.name, place=r.place, unit=STOCK_UNITS[r.kind]) for r in rows]

@@ -1,5 +1,5 @@
-"""Care: the worked numbers of rules 15, the way hour by hour, the box against the formula, what goes in and what is
-proposed.
+"""Care: the worked numbers of rules 15.1 to 15.5, the way by the hour, the box against the formula, what goes in, what
+is proposed.
 """
 
 import random

@@ -145,7 +145,8 @@ class ARecipeSays(TestCase):
             "unit_box_sealed": ({"unit_box": "TIN"}, {"unit_box": "TIN", "unit_box_sealed": True}),
             "steps": ({}, {"steps": ("Warm the pack first.",)}),
         }
-        self.assertEqual({*changes, "first", "last"}, {one.name for one in fields(Band)})
+        # ``thermal`` needs weather: test_care_fields.
+        self.assertEqual({*changes, "first", "last", "thermal"}, {one.name for one in fields(Band)})
         for name, (base, change) in changes.items():
             with self.subTest(name):
                 units = 24 if name == "divider" else 4

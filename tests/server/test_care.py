@@ -323,3 +323,23 @@ class ForecastsGoWrong(CareCase):
         self.assertIn(f"{order.country}-{order.postcode[:2]}", places)
         self.assertLess(len(places), 30)
         self.assertGreater(Order.objects.of(self.workshop).count(), 20)
+
+
+class TooLongOnTheRoad(CareCase):
+    limits = {"longest_days": 2}  # noqa: RUF012 - read only
+
+    def test_the_next_days_it_can_be_sent_on_are_offered(self) -> None:
+        day = timezone.now().date()
+        order = self.order("1160")
+        # From a Friday no service is there in two days: the goods would wait in a depot over the weekend.
+        friday = day + timedelta(days=(4 - day.weekday()) % 7)
+        with mock.patch("server.plans.facts.today", return_value=friday):
+            Plan.objects.of(self.workshop).filter(order=order).update(stale=True)
+            found = self.ask("get", f"orders/{order.pk}/plan")["plan"]
+            self.assertEqual(found["missing"][0]["code"], "no_service")
+            days = self.care("1160")["good_days"]
+            self.assertTrue(days)
+            self.assertGreater(days[0]["ship_on"], friday.isoformat())
+            self.decide("1160", days[0]["decisions"])
+            plan = Plan.objects.of(self.workshop).get(order=order)
+            self.assertEqual((plan.status, plan.ship_on.isoformat()), ("planned", days[0]["ship_on"]))

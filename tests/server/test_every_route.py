@@ -84,6 +84,20 @@ ROUTES: dict[str, dict[str, tuple[Any, str]]] = {
     "api/day/gather": {"get": (None, "member")},
     "api/day/gather.pdf": {"get": (None, "member")},
     "api/day/tasks.ics": {"get": (None, "member")},
+    "api/day/prepare": {"get": (None, "member")},
+    "api/day/calendar": {"post": ({"on": True}, "owner")},
+    "api/care": {"get": (None, "member")},
+    "api/care/forecast": {"get": (None, "member"), "post": ({}, "member")},
+    "api/orders/<int:order_id>/care": {"get": (None, "member")},
+    "api/orders/<int:order_id>/consent": {"post": ({"text": "Shall we wait?"}, "member")},
+    "api/orders/<int:order_id>/consent/answer": {
+        "post": ({"answer": "as_it_is", "words": "yes", "answered_on": "2026-11-01"}, "member")
+    },
+    "api/freezer": {
+        "get": (None, "member"),
+        "post": ({"supply_id": 0, "quantity": 1, "request_key": KEY}, "member"),
+    },
+    "api/freezer/<int:lot_id>": {"delete": (None, "member")},
     "api/day/closing/<int:parcel_id>": {"get": (None, "member")},
     "api/day/orders/<int:order_id>/moves": {
         "get": (None, "member"),
@@ -315,6 +329,7 @@ OPEN = {
     "api/session/sign-in": {"post"},
     "api/health": {"get"},
     "api/begin": {"get"},
+    "api/calendar/<uuid:key>.ics": {"get"},
     "api/begin/workshop": {"post"},
     "api/begin/sample": {"post"},
 }
@@ -380,6 +395,7 @@ class EveryRoute(DemoCase):
             "<int:purchase_id>": self.purchase["id"],
             "<int:session_id>": self.counting["id"],
             "<int:report_id>": 1,
+            "<int:lot_id>": 1,
         }
         for name, value in ids.items():
             route = route.replace(name, str(value))

@@ -11,6 +11,7 @@ from unittest import mock
 
 from core.judgements import ORDINARY
 from core.parcels.plan import PlannedOrder
+from server.care.services import freezer_of
 from server.day.closing import air_of
 from server.day.selectors import read_day
 from server.orders.models import Order
@@ -31,6 +32,11 @@ OTHER: dict[str, str] = {
     "double_walls_um": "60000", "safety_factor": "20", "stack_um": "5000000", "lift_mg": "5000000",
     "lift_two_mg": "1500000", "compression": "0.5", "sheet_overlap_um": "200000", "floating_um": "60000",
     "proud_percent": "30", "humidity_percent": "80", "tape_overhang_um": "200000",
+    "melts_highest_c": "20", "frozen_highest_c": "-20", "room_c": "10", "goods_heat_j_per_gk": "4",
+    "contact_bare_mw_per_k": "100", "contact_padded_mw_per_k": "20", "touch_bare_percent": "90",
+    "touch_padded_percent": "80", "van_warmer_c": "12", "depot_warmer_c": "8", "doorstep_hours": "12",
+    "forecast_error_c": "5", "spoiled_percent": "10", "wait_day_cost": "9", "freezer_l": "12",
+    "out_of_freezer_minutes": "8",
 }  # fmt: skip
 
 
@@ -89,6 +95,10 @@ class EverySetting(DemoCase):
         found["day"] = [day.plan.schedule.ends_s, [wave.parcels for wave in day.waves]]
         facts = load(workshop, orders).facts
         found["fills"] = [(fill.code, fill.spread_percent) for fill in facts.shelf.fills.values()]
+        # What each of them changes in a plan: tests/core/test_care_fields.
+        care = [one.name for one in SETTINGS if one.group == "care"]
+        found["care"] = [str(getattr(facts.settings.judgements, name)) for name in care]
+        found["freezer"] = str(freezer_of(workshop).room_l)
         found["strap"] = str(facts.settings.judgements.strap_minutes)
         found["look"] = [str(facts.settings.look_cost), facts.settings.slip_one_in]
         found["air"] = air_of(workshop).humidity_percent

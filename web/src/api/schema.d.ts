@@ -4383,6 +4383,8 @@ export interface components {
             consent: components["schemas"]["ConsentOut"] | null;
             /** Question */
             question: string;
+            /** Good Days */
+            good_days: components["schemas"]["GoodDayOut"][];
             forecast: components["schemas"]["ForecastOut"];
         };
         /**
@@ -6292,6 +6294,27 @@ export interface components {
             per: components["schemas"]["GatherPer"][];
             /** Short */
             short: string[];
+        };
+        /**
+         * GoodDayOut
+         * @description A later day on which the order can be sent, with what it costs then; ``decisions`` takes it.
+         */
+        GoodDayOut: {
+            /**
+             * Ship On
+             * Format: date
+             */
+            ship_on: string;
+            /**
+             * Arrives On
+             * Format: date
+             */
+            arrives_on: string;
+            /** Service Name */
+            service_name: string;
+            /** Total */
+            total: string;
+            decisions: components["schemas"]["DecisionsIn"];
         };
         /**
          * GoodsNameOut
@@ -11484,6 +11507,8 @@ export interface components {
          * @description What a supply code stands for and where it lies.
          */
         SupplyRef: {
+            /** Id */
+            id: number;
             /** Code */
             code: string;
             /** Name */

@@ -21,6 +21,7 @@ import { Foot } from "./Foot";
 import { HoldParcel } from "./HoldParcel";
 import { JumpSheet, type Target } from "./JumpSheet";
 import { LabelStep } from "./LabelStep";
+import { OutClock } from "./OutClock";
 import { Takes } from "./Takes";
 import { lastLayerBefore, nextAction } from "./next";
 import { scannedAtStep } from "./scanned";
@@ -200,6 +201,7 @@ function Head({ bench, onLeave }: { bench: Bench; onLeave: () => void }) {
       <p className="text-lead text-ink2 max-lg:ml-auto">
         step {at + 1} of {p.steps.length}
       </p>
+      <OutClock parcel={p} at={at} />
     </header>
   );
 }

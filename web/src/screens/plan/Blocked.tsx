@@ -1,7 +1,11 @@
 /** An order that cannot be planned: what is missing, in words, and where to fix it. */
+import { lazy, Suspense } from "react";
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { Button, Mark } from "../../ui/parts";
+
+/** Fetched where no service takes it: it may go on another day. */
+const GoodDays = lazy(() => import("./GoodDays"));
 
 const FIX: Record<string, { to: string; words: string }> = {
   no_recipe: { to: "/recipes", words: "See the recipes" },
@@ -12,10 +16,14 @@ const FIX: Record<string, { to: string; words: string }> = {
 };
 
 export function Blocked({
+  orderId,
   plan,
+  decided,
   onUse,
 }: {
+  orderId: number;
   plan: Schemas["BlockedView"];
+  decided: Schemas["OverridesOut"];
   onUse: (container: string) => void;
 }) {
   const usable = plan.ruled_out.filter((one) => one.code === "not_in_recipe");
@@ -38,6 +46,11 @@ export function Blocked({
           );
         })}
       </ul>
+      {plan.missing.some((one) => one.code === "no_service") ? (
+        <Suspense>
+          <GoodDays orderId={orderId} decided={decided} />
+        </Suspense>
+      ) : null}
       {usable.length > 0 ? (
         <ul className="max-w-3xl">
           {usable.map((one) => (

@@ -141,7 +141,12 @@ function PlanOf({ data }: { data: Answer }) {
           onRoom={() => setAsking(true)}
         />
       ) : (
-        <Blocked plan={plan} onUse={(container) => choose.mutate(container)} />
+        <Blocked
+          orderId={order.id}
+          plan={plan}
+          decided={data.overrides}
+          onUse={(container) => choose.mutate(container)}
+        />
       )}
       <OverrideSheet data={data} open={deciding} onOpenChange={setDeciding} />
       <RoomSheet orderId={order.id} open={asking} onOpenChange={setAsking} />
