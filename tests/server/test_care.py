@@ -326,7 +326,7 @@ class ForecastsGoWrong(CareCase):
 
 
 class TooLongOnTheRoad(CareCase):
-    limits = {"longest_days": 2}  # noqa: RUF012 - read only
+    limits = {"longest_days": 2}
 
     def test_the_next_days_it_can_be_sent_on_are_offered(self) -> None:
         day = timezone.now().date()

@@ -66,7 +66,7 @@ export const moveOrder = (id: number) =>
 
 export const markPrepared = () =>
   write((body: Schemas["PreparedIn"]) => answer(api.POST("/api/day/prepared", { body })), {
-    stale: DAY,
+    stale: [["freezer"], ...DAY],
   });
 
 export const beginWave = () =>

@@ -235,6 +235,7 @@ export const stopWave = () =>
 const planned = (id: number): Effect<Schemas["OrderPlanOut"], unknown> => ({
   keep: (client, now) => client.setQueryData(orderPlan(id).queryKey, now),
   stale: [
+    ["care"],
     ...STANDING,
     ["plan", id, "advice"],
     ["plan", id, "spare"],

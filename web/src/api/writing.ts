@@ -40,7 +40,7 @@ export const STANDING: readonly QueryKey[] = [
 ];
 
 /** What every plan says and reserves. Open orders are planned again in the background, so its count is asked for. */
-export const PLANS: readonly QueryKey[] = [...STANDING, ["plan"], ["supplies"], ["wave"]];
+export const PLANS: readonly QueryKey[] = [...STANDING, ["plan"], ["care"], ["supplies"], ["wave"]];
 
 /** What is told of recipes as a whole: what is missing, which policies they break, what advice recurs. */
 export const RECIPES: readonly QueryKey[] = [
