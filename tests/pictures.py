@@ -13,13 +13,11 @@ from playwright.sync_api import expect
 
 from server.beginning.starter import add_ticked, starter_shelf
 from server.carriers.models import Label
-from server.channels.services import ask_channel, connect
 from server.commands.demo import load_demo, write_hours
 from server.config.env import ROOT
 from server.orders.models import Order
 from server.plans.waves import run_wave
 from server.recipes.models import Product, Recipe
-from server.standins.channel import happen
 from server.workshops.models import Member, Workshop
 from server.workshops.services import set_member
 from tests.browser.base import BrowserCase
@@ -68,21 +66,6 @@ class Pictures(BrowserCase):
     def order(self, number: str) -> Order:
         return Order.objects.of(self.workshop).get(number=number)
 
-    def changes(self) -> None:
-        """At a channel one order is changed and one cancelled; then all that came of it is taken away again."""
-        owner = Member.objects.get(workshop=self.workshop, role="owner")
-        link = connect(by=owner, name="Fern Stalls")
-        happen(self.workshop, "order", count=2)
-        ask_channel(self.workshop, link.pk)
-        run_wave(workshop=self.workshop)
-        happen(self.workshop, "change")
-        ask_channel(self.workshop, link.pk)
-        self.open("/orders/changes")
-        expect(self.page.get_by_role("article").first).to_contain_text("In all")
-        self.take("changes")
-        Order.objects.of(self.workshop).filter(channel="Fern Stalls").delete()
-        link.delete()
-
     def test_every_main_view(self) -> None:
         page = self.page
         self.first_parcel()
@@ -94,10 +77,9 @@ class Pictures(BrowserCase):
         page.get_by_label("Orders file").set_input_files({"name": "stall.csv", "mimeType": "text/csv", "buffer": file})
         expect(page.get_by_role("heading", name=re.compile("needed first"))).to_be_visible()
         self.take("import")
-        self.changes()
-        self.changes()
         self.at(f"/plan/{self.order('1174').pk}", "plan")
         self.at(f"/plan/{self.order('1182').pk}", "plan-parcels")
+        self.weather()
         self.bench()
         self.at("/cupboard", "cupboard")
         self.open("/buy")
@@ -116,6 +98,12 @@ class Pictures(BrowserCase):
         page.get_by_label("An hour of work costs").fill("20")
         expect(page.get_by_text("Total after")).to_be_visible(timeout=30_000)
         self.take("settings")
+
+    def weather(self) -> None:
+        """An order whose goods the way would harm, with its ways out."""
+        self.open(f"/plan/{self.order('1186').pk}")
+        expect(self.page.get_by_role("region", name="The weather of the way")).to_contain_text("Ways out")
+        self.take("weather")
 
     def day(self) -> None:
         """The day, the next wave, and parcels being scanned out, one of them onto the wrong pile."""

@@ -357,7 +357,7 @@ def _with_quotes(
         replace(parcel, candidate=replace(parcel.candidate, quote=quote))
         for parcel, quote in zip(plan.chosen.parcels, quotes, strict=True)
     )
-    return look_at(parcels, ship_on, context, decided.care)
+    return look_at(parcels, ship_on, context, decided.care, whole=False)
 
 
 def _faster(plan: PlannedOrder, report: CareReport, context: CareContext, decided: Overrides) -> list[Proposal]:

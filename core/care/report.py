@@ -168,14 +168,22 @@ def outside_of(hours: tuple[Hour, ...]) -> list[float]:
 
 
 def look_at(
-    parcels: tuple[PlannedParcel, ...], ship_on: date, context: CareContext, choice: CareChoice | None
+    parcels: tuple[PlannedParcel, ...],
+    ship_on: date,
+    context: CareContext,
+    choice: CareChoice | None,
+    *,
+    whole: bool = True,
 ) -> CareReport | None:
-    """Return what the way does to the parcels, None when no goods have a limit of heat or cold."""
+    """Return what the way does to the parcels, None when no goods have a limit of heat or cold.
+
+    Not ``whole``: of what is in danger only that it is, without by how much: for ways that are passed over then.
+    """
     found = []
     for part, parcel in enumerate(parcels, start=1):
         for carton in parcel.cartons:
             quote = parcel.candidate.quote
-            one = _look_at_one(part, carton.candidate, dict(carton.goods), quote, ship_on, context, choice)
+            one = _look_at_one(part, carton.candidate, dict(carton.goods), quote, ship_on, context, choice, whole)
             if one is not None:
                 found.append(one)
     if not found:
@@ -193,6 +201,7 @@ def _look_at_one(
     ship_on: date,
     context: CareContext,
     choice: CareChoice | None,
+    whole: bool,
 ) -> ParcelCare | None:
     wish = candidate.wish or ThermalWish()
     held = [context.products[sku] for sku in goods if sku in context.products]
@@ -205,17 +214,18 @@ def _look_at_one(
     pack = context.shelf.inserts.get(wish.pack)
     seen = simulate(box, outside, pack=pack, count=wish.count, judged=context.judged)
     warmer = colder = None
-    if limits.high_c is not None:
+    kept = seen.keeps(limits)
+    if limits.high_c is not None and (whole or kept):
         warm = Limits(high_c=limits.high_c)
         warmer = signed_margin(box, outside, warm, context, wish, colder=False)
-    if limits.low_c is not None:
+    if limits.low_c is not None and (whole or kept):
         colder = signed_margin(box, outside, Limits(low_c=limits.low_c), context, wish, colder=True)
     at_risk = sum(
         (context.products[sku].goods_cost * count for sku, count in goods.items() if sku in context.products),
         candidate.costs.postage + candidate.costs.materials,
     )
     usual = sum(1 for hour in hours if hour.source == "usual")
-    if seen.keeps(limits):
+    if kept:
         verdict: Verdict = "safe"
     else:
         verdict = "agreed" if _agreed(choice, limits, seen.touch_c, seen.high_c) else "danger"

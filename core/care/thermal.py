@@ -43,7 +43,8 @@ _SURE_SHARE = 0.8
 #: Heat packs are rated for so much longer than the way (rules 15.3).
 RATED_FACTOR = Decimal("1.25")
 _COLDEST_HOURS = 6
-_STEP_S = 30.0
+#: A step is a sixth of the time in which the box follows a change, between these; half of it changes no answer.
+_LEAST_STEP_S, _MOST_STEP_S, _STEPS_A_CHANGE = 5.0, 120.0, 6
 _ICE_J_PER_GK, _WATER_J_PER_GK = 2.1, 4.186
 #: The contact of judgements is that of a pack of so much.
 _CONTACT_MG = 400_000
@@ -148,12 +149,15 @@ def simulate(
     pack: Insert | None = None,
     count: int = 0,
     judged: Judgements = ORDINARY,
-    step_s: float = _STEP_S,
+    finer: float = 1,
 ) -> Run:
     """Return the temperature of the goods over the hours with so many packs of one kind."""
     hours = np.array(outside_c, dtype=np.float64)
     trace, packs, results = np.zeros(len(hours)), np.zeros(len(hours)), np.zeros(RESULTS)
-    run(_system(box, pack, count, judged), hours, 3600.0, step_s, trace, packs, results)
+    system = _system(box, pack, count, judged)
+    follows_s = system.goods_j_per_k / (system.ua + system.packs * system.pack_w_per_k)
+    step_s = min(max(follows_s / _STEPS_A_CHANGE, _LEAST_STEP_S), _MOST_STEP_S) / finer
+    run(system, hours, 3600.0, step_s, trace, packs, results)
     return Run(
         low_c=float(results[0]),
         high_c=float(results[1]),
@@ -221,7 +225,7 @@ def need_of(
     *,
     judged: Judgements = ORDINARY,
     most: int = MOST_PACKS,
-    step_s: float = _STEP_S,
+    finer: float = 1,
 ) -> Need | None:
     """Return the fewest packs of this kind that keep the limits, None when no number does.
 
@@ -232,7 +236,7 @@ def need_of(
     if bare is None:
         return None
     if pack is None or pack.pack is None:
-        alone = simulate(bare, outside_c, judged=judged, step_s=step_s)
+        alone = simulate(bare, outside_c, judged=judged, finer=finer)
         return Need(pack="", count=0, by_formula=0, run=alone) if alone.keeps(limits) else None
     least = _least(bare, outside_c, limits, pack)
     if least is None:
@@ -241,7 +245,7 @@ def need_of(
         box = box_for(count)
         if box is None:
             return None
-        found = simulate(box, outside_c, pack=pack, count=count, judged=judged, step_s=step_s)
+        found = simulate(box, outside_c, pack=pack, count=count, judged=judged, finer=finer)
         if found.keeps(limits):
             return Need(pack=pack.code, count=count, by_formula=least, run=found)
     return None

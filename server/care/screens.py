@@ -1,13 +1,13 @@
 """What the screens are shown of heat and cold: one order's way and ways out, and all orders it concerns (care)."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from datetime import date, datetime, timedelta
 from decimal import Decimal
 from functools import partial
 from typing import Literal
 
-from django.db.models import QuerySet
+from django.db.models import Count, Q, QuerySet
 from pydantic import BaseModel
 
 from core.care.planning import Proposal, ProposalKind, proposals_for
@@ -33,16 +33,17 @@ from server.words import words_of
 from server.workshops.models import Workshop
 
 __all__ = [
+    "CareCounts",
     "CareLineOut",
     "CareOut",
     "ConsentOut",
     "ForecastOut",
+    "care_counts",
     "care_lines",
     "care_orders",
     "care_out",
     "consent_out",
     "forecast_out",
-    "has_limits",
 ]
 
 
@@ -348,9 +349,24 @@ def care_orders(workshop: Workshop) -> "QuerySet[Plan]":
     )
 
 
-def has_limits(workshop: Workshop) -> bool:
-    """Return whether any open order has goods with a limit of heat or cold."""
-    return Plan.objects.of(workshop).filter(order__in=open_orders(workshop)).exclude(care_state="").exists()
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CareCounts:
+    """How many open orders the weather concerns."""
+
+    concerned: int  #: in danger, or sent with the buyer's consent
+    silent: bool  #: some have a limit, and nothing was foretold for a day
+
+
+def care_counts(workshop: Workshop) -> CareCounts:
+    """Return how many open orders the weather concerns, in two queries at most."""
+    concerned = Q(status="planned", care_state__in=("danger", "agreed"))
+    found = (
+        Plan.objects.of(workshop)
+        .filter(order__state__in=Order.OPEN)
+        .exclude(care_state="")
+        .aggregate(limited=Count("pk"), concerned=Count("pk", filter=concerned))
+    )
+    return CareCounts(concerned=found["concerned"], silent=found["limited"] > 0 and is_silent(workshop))
 
 
 def care_lines(workshop: Workshop, page: Sequence[Plan]) -> list[CareLineOut]:

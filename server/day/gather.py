@@ -94,6 +94,7 @@ class GatherOut(BaseModel):
 
     parcels: list[GatherParcel]
     goods: list[GatherThing]
+    frozen: list[GatherThing]  #: goods and packs that stay in the freezer until their own step
     containers: list[GatherThing]
     rolls: list[GatherRoll]
     supplies: list[GatherThing]
@@ -186,12 +187,21 @@ def _out(workshop: Workshop, needed: Sequence[tuple[Needed, Order, int]], found:
         row.sku: row
         for row in Product.objects.of(workshop)
         .filter(sku__in=[one.code for one in found.goods])
-        .only("sku", "name", "shelf")
+        .only("sku", "name", "shelf", "frozen")
     }
+    cold = {row.code for row in rows if _is_cold(row)}
+    out_last = {row.sku for row in products.values() if row.frozen}
     short = short_of((*found.containers, *found.supplies, *found.cards), on_hand)
 
     def things(carried: Sequence[Carried]) -> list[GatherThing]:
-        return _by_place([_thing(one, supplies, short) for one in carried if _is_fetched(one, found)])
+        return _by_place(
+            [_thing(one, supplies, short) for one in carried if _is_fetched(one, found) and one.code not in cold]
+        )
+
+    def goods(*, frozen: bool) -> list[GatherThing]:
+        return [_goods(one, products) for one in found.goods if (one.code in out_last) is frozen]
+
+    packs = [one for one in (*found.supplies, *found.cards) if one.code in cold]
 
     return GatherOut(
         parcels=[
@@ -206,20 +216,8 @@ def _out(workshop: Workshop, needed: Sequence[tuple[Needed, Order, int]], found:
             )
             for one, order, parts in needed
         ],
-        goods=_by_place(
-            [
-                GatherThing(
-                    code=one.code,
-                    name=products[one.code].name if one.code in products else one.code,
-                    place=products[one.code].shelf if one.code in products else "",
-                    quantity=one.quantity,
-                    amount="",
-                    per=[GatherPer(key=key, quantity=quantity) for key, quantity in one.per],
-                    short=[],
-                )
-                for one in found.goods
-            ]
-        ),
+        goods=_by_place(goods(frozen=False)),
+        frozen=_by_place([*goods(frozen=True), *(_thing(one, supplies, short) for one in packs)]),
         containers=things(found.containers),
         rolls=[
             GatherRoll(
@@ -243,6 +241,25 @@ def _out(workshop: Workshop, needed: Sequence[tuple[Needed, Order, int]], found:
         supplies=things(found.supplies),
         cards=things(found.cards),
     )
+
+
+def _goods(one: Carried, products: Mapping[str, Product]) -> GatherThing:
+    known = products.get(one.code)
+    return GatherThing(
+        code=one.code,
+        name=known.name if known is not None else one.code,
+        place=known.shelf if known is not None else "",
+        quantity=one.quantity,
+        amount="",
+        per=[GatherPer(key=key, quantity=quantity) for key, quantity in one.per],
+        short=[],
+    )
+
+
+def _is_cold(row: Supply) -> bool:
+    """A pack that is frozen: it comes out of the freezer with the goods, not before."""
+    pack = row.facts.get("pack") or {}
+    return bool(pack) and pack.get("kind") != "heat"
 
 
 def _is_fetched(one: Carried, found: GatherList) -> bool:
@@ -322,6 +339,7 @@ def gather_sheet(workshop: Workshop, words: Words, found: GatherOut) -> GatherSh
                 GatherSection(title="Cut", lines=rolls),
                 GatherSection(title="Supplies", lines=lines(found.supplies, counted=False)),
                 GatherSection(title="Cards and inserts", lines=lines(found.cards)),
+                GatherSection(title="Leave in the freezer until their step", lines=lines(found.frozen)),
             )
             if section.lines
         ),

@@ -14,7 +14,7 @@ from core.day.schedule import LateWhy
 from core.day.today import Post, WayKind
 from core.messages import Text
 from server.bench.models import Parcel
-from server.care.screens import care_orders, has_limits
+from server.care.screens import care_counts
 from server.day.models import SendOff
 from server.day.selectors import ClosedParcel, DayRead, Line, closed_parcels, read_day
 from server.day.times import Times
@@ -23,7 +23,6 @@ from server.orders.screens import orders_out
 from server.plans.mapping import texts_from_json
 from server.recipes.models import Product
 from server.supplies.models import Supply
-from server.weather.selectors import is_silent
 from server.workshops.models import Workshop
 
 __all__ = ["DayOut", "HandOverRef", "TaskOut", "day_out", "ref_of", "tasks_out"]
@@ -206,6 +205,7 @@ def day_out(workshop: Workshop, day: date | None = None) -> DayOut:
     goes = {one.parcel.pk: one.goes_with(read, done) for one in closed}
     aside = _aside(workshop)
     plan = read.plan
+    care = care_counts(workshop)
     return DayOut(
         day=read.clock.today,
         is_today=read.clock.today == read.clock.real.date(),
@@ -226,8 +226,8 @@ def day_out(workshop: Workshop, day: date | None = None) -> DayOut:
         aside=aside[0],
         aside_count=aside[1],
         tasks=tasks_out(read),
-        weather=care_orders(workshop).count(),
-        forecast_silent=is_silent(workshop) and has_limits(workshop),
+        weather=care.concerned,
+        forecast_silent=care.silent,
         wave=_wave(workshop, read),
         waves=len(read.waves),
     )

@@ -115,7 +115,7 @@ class TheBox(unittest.TestCase):
         asked = 0
         for box, outside, limits in self.cases(500):
             found = need_of(lambda _, box=box: box, outside, limits, GEL)  # type: ignore[misc]
-            half = need_of(lambda _, box=box: box, outside, limits, GEL, step_s=15)  # type: ignore[misc]
+            half = need_of(lambda _, box=box: box, outside, limits, GEL, finer=2)  # type: ignore[misc]
             self.assertEqual(found and found.count, half and half.count)
             if found is not None:
                 asked += found.count > 0

@@ -6204,6 +6204,8 @@ export interface components {
             parcels: components["schemas"]["GatherParcel"][];
             /** Goods */
             goods: components["schemas"]["GatherThing"][];
+            /** Frozen */
+            frozen: components["schemas"]["GatherThing"][];
             /** Containers */
             containers: components["schemas"]["GatherThing"][];
             /** Rolls */

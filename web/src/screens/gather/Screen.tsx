@@ -112,6 +112,18 @@ function Gathering({ keys, wave }: { keys: string; wave: Wave }) {
         ) : null}
         {list("Supplies", wave.supplies, false)}
         {list("Cards and inserts", wave.cards, true)}
+        {wave.frozen.length > 0 ? (
+          <Section title="Leave in the freezer until their step">
+            {wave.frozen.map((thing) => (
+              <li key={thing.code} className={`${ROW} min-h-[52px]`}>
+                <span className="w-8 shrink-0" />
+                <b className="w-12 shrink-0">{thing.place}</b>
+                <span className="min-w-0 grow">{thing.name}</span>
+                <b className="shrink-0 text-[26px]">{Number(thing.quantity)}</b>
+              </li>
+            ))}
+          </Section>
+        ) : null}
       </div>
     </>
   );
