@@ -61,6 +61,8 @@ def advice_for(
 
     ``plan`` is the order as it is planned with ``overrides``; stock it promised must count as free in ``facts``.
     """
+    judged = facts.settings.judgements
+    limited = any(line.product is not None and line.product.limits_c(judged) != (None, None) for line in lines)
     found: list[Advice] = []
     seen: set[tuple[object, ...]] = set()
     alone: dict[str, Decimal] = {}  #: what the simple changes save, by their decisions
@@ -72,8 +74,9 @@ def advice_for(
             ship_on=ship_on,
             overrides=_undivided(change, plan),
             occasion=occasion,
+            thermal=plan.wish,
         )
-        if not isinstance(other, PlannedOrder):
+        if not isinstance(other, PlannedOrder) or (limited and _another_way(plan, other)):
             continue
         saves = plan.chosen.costs.total - other.chosen.costs.total
         alone[repr(change.overrides)] = saves
@@ -85,6 +88,12 @@ def advice_for(
             seen.add(comes_to)
             found.append(_advice(change, plan, other, saves))
     return tuple(sorted(found, key=lambda one: (-one.saves, one.minutes, one.kind, repr(one.overrides))))
+
+
+def _another_way(plan: PlannedOrder, other: PlannedOrder) -> bool:
+    """Goods with a limit of heat or cold were looked at on their way: a longer one, or on another day, is another."""
+    last = max(one.quote.arrives_on for one in plan.chosen.candidates)
+    return other.ship_on != plan.ship_on or max(one.quote.arrives_on for one in other.chosen.candidates) > last
 
 
 def _undivided(change: Change, plan: PlannedOrder) -> Overrides:

@@ -75,7 +75,13 @@ def spare_in(
         for more in range(1, MOST_SPARE + 1):
             larger = _with_more(lines, line.sku, more)
             other = plan_order(
-                larger, facts, destination=destination, ship_on=ship_on, overrides=free, occasion=occasion
+                larger,
+                facts,
+                destination=destination,
+                ship_on=ship_on,
+                overrides=free,
+                occasion=occasion,
+                thermal=plan.wish,
             )
             if not isinstance(other, PlannedOrder):
                 then = other.missing[0].message if other.missing else say("cannot_be_planned")

@@ -63,6 +63,12 @@ class PlannedOrder:
     note: str = ""  #: a person's, for whoever packs it
 
     @property
+    def wish(self) -> ThermalWish | None:
+        """Return the liner and packs its parcels are planned with, None without."""
+        cartons = (carton for parcel in self.chosen.parcels for carton in parcel.cartons)
+        return next((one.candidate.wish for one in cartons if one.candidate.wish is not None), None)
+
+    @property
     def pieces(self) -> tuple[Piece, ...]:
         """Return the goods of all parcels."""
         return tuple(piece for parcel in self.chosen.parcels for piece in parcel.pieces)

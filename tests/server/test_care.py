@@ -104,6 +104,12 @@ class AHeatWave(CareCase):
         self.assertEqual(float(uses[thermal["pack"]]["quantity"]), thermal["count"])
         stock = self.stock(thermal["pack"])
         self.assertEqual(float(stock["reserved"]), thermal["count"])
+        # What saves a little is not what keeps the goods cool.
+        order = self.order("1160")
+        for advice in self.ask("get", f"orders/{order.pk}/plan/advice")["advice"][:2]:
+            way = next(way for way in self.decide("1160", advice["decisions"])["plan"]["ways"] if way["chosen"])
+            self.assertEqual(way["parcels"][0]["candidate"]["thermal"]["count"], thermal["count"])
+            self.assertEqual(self.state("1160"), ("planned", "safe"))
         self.decide("1160", undo)
         self.assertEqual(self.state("1160"), ("held", "danger"))
 
