@@ -84,6 +84,7 @@ def held_orders(workshop: Workshop) -> "QuerySet[Order]":
         Order.objects.of(workshop)
         .filter(state=Order.State.HELD)
         .select_related("plan", "joined_into", "hold_note")
+        .defer("plan__care")
         .prefetch_related("parcels", "joined", "joined_into__parcels")
         .order_by(F("hold_note__look_again").asc(nulls_first=True), "placed_on", "id")
     )

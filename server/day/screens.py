@@ -359,7 +359,7 @@ def _aside(workshop: Workshop) -> tuple[list[AsideOut], int]:
     rows = Order.objects.of(workshop).filter(state=Order.State.HELD)
     shown = (
         rows.select_related("plan", "joined_into")
-        .defer("came_as")
+        .defer("came_as", "plan__care")
         .prefetch_related("parcels", "joined", "joined_into__parcels")
         .order_by("placed_on", "id")[:_ASIDE_SHOWN]
     )

@@ -162,7 +162,7 @@ def _lines(workshop: Workshop, clock: Clock) -> dict[str, Line]:
         PlanPart.objects.of(workshop)
         .filter(Q(plan__order__state__in=(Order.State.PLANNED, Order.State.BENCH)) | _WAITS_FOR_ITS_DAY)
         .select_related("plan__order")
-        .defer("plan__overrides", "plan__missing", "plan__order__came_as")
+        .defer("plan__overrides", "plan__missing", "plan__care", "plan__order__came_as")
         .order_by("plan__order__placed_on", "plan__order_id", "part")
     )
     found = list(rows)

@@ -45,6 +45,7 @@ class OrdersView(MemberView):
         rows = (
             Order.objects.of(self.workshop)
             .select_related("plan", "joined_into")
+            .defer("plan__care")
             .prefetch_related("parcels", "joined", "joined_into__parcels")
         )
         state, find = self.request.query_params.get("state"), self.sought

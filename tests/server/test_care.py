@@ -195,8 +195,7 @@ class Consenting(CareCase):
         run_wave(workshop=self.workshop)
         self.assertEqual(self.state("1160"), ("planned", "agreed"))
         plan = self.ask("get", f"orders/{self.order('1160').pk}/plan")["plan"]
-        parcel = next(way for way in plan["ways"] if way["chosen"])["parcels"][0]
-        self.assertIn("Send it, I am at home.", " ".join(parcel["cautions"]))
+        self.assertIn("Send it, I am at home.", " ".join(plan["cautions"]))
         card = self.client.get(f"/api/orders/{self.order('1160').pk}/plan/card.pdf")
         self.assertEqual(card.status_code, 200)
 
