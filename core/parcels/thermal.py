@@ -118,7 +118,7 @@ def with_thermal(
 
 
 def _inserts_of(wish: ThermalWish, shelf: Shelf) -> tuple[Insert | None, Insert | None]:
-    return shelf.inserts.get(wish.liner), shelf.inserts.get(wish.pack)
+    return shelf.inserts.get(wish.liner), shelf.inserts.get(wish.pack) if wish.count else None
 
 
 def without_packs(packed: Packed, thermal: Thermal, pack: Insert | None) -> Packed:

@@ -9,11 +9,11 @@ HIDDEN = "hidden"
 #: Names of what something costs, saves or is charged by a carrier. What the buyer paid is no cost.
 _COSTS = frozenset(
     {
-        "alone", "asked", "asleep_cost", "at_cost", "average_after", "average_cost", "charge_agreed", "charged_more",
-        "cheaper_by", "cost", "delivery_cost", "each", "each_all_in", "each_parcel_cost", "expected_loss",
-        "farthest_postage", "goods_cost", "keeping_cost", "labour", "listed", "materials", "more", "net", "once",
-        "postage", "postage_farthest", "postage_nearest", "price", "risk", "saved", "saves", "total", "unit_cost",
-        "wage_per_hour", "yearly_cost",
+        "all_in", "alone", "asked", "asleep_cost", "at_cost", "average_after", "average_cost", "charge_agreed",
+        "charged_more", "cheaper_by", "cost", "delivery_cost", "each", "each_all_in", "each_parcel_cost",
+        "expected_loss", "extra", "farthest_postage", "goods_cost", "keeping_cost", "labour", "listed", "loss",
+        "materials", "more", "net", "once", "postage", "postage_farthest", "postage_nearest", "price", "risk",
+        "saved", "saves", "total", "unit_cost", "wage_per_hour", "yearly_cost",
     }
 )  # fmt: skip
 #: Beside a unit of money these hold a figure; and so do the amounts of a quote's lines.

@@ -7,7 +7,7 @@ from decimal import Decimal
 from uuid import UUID
 
 from django.db import transaction
-from django.db.models import F
+from django.db.models import F, Q
 from django.utils import timezone
 
 from core.care.report import CareReport, look_at
@@ -24,6 +24,7 @@ from server.plans.mapping import KeptCare, care_from_json, kept_care_to_json, pl
 from server.plans.models import Plan
 from server.plans.services import open_orders, plan_later, set_decisions
 from server.plans.writing import overrides_of
+from server.recipes.models import Product
 from server.standins.forecast import ForecastFeed, ForecastSilent, Foretold, SimulatedForecast
 from server.supplies.models import Balance, Supply
 from server.weather.models import ForecastDay, Heard
@@ -70,6 +71,8 @@ def hear_forecast(workshop: Workshop, feed: ForecastFeed | None = None) -> int:
     Silence is written down and changes nothing by itself, except that after a day no forecast is believed: plans that
     rested on one are looked at with what is usual, said so. Returns how many plans are to be made again.
     """
+    if not _any_limit(workshop):
+        return 0
     now = timezone.now()
     was_silent = is_silent(workshop)
     places = places_on_the_way(workshop)
@@ -87,6 +90,12 @@ def hear_forecast(workshop: Workshop, feed: ForecastFeed | None = None) -> int:
             workshop=workshop, defaults={"asked_at": now, "heard_at": now, "trouble": ""}
         )
     return _look_again(workshop, None if was_silent else moved)
+
+
+def _any_limit(workshop: Workshop) -> bool:
+    """Nobody is asked about the weather for goods that stand any."""
+    limit = Q(lowest_c__isnull=False) | Q(highest_c__isnull=False) | Q(frozen=True) | Q(meltable=True)
+    return Product.objects.of(workshop).filter(limit, retired_at=None).exists()
 
 
 def _keep(workshop: Workshop, found: Iterable[Foretold], now: datetime) -> set[tuple[str, date]]:

@@ -295,6 +295,19 @@ class Planning(unittest.TestCase):
         assert isinstance(hotter.result, PlannedOrder) and hotter.result.chosen.only.thermal is not None
         self.assertGreater(hotter.result.chosen.only.thermal.count, warm.count)
 
+    def test_a_liner_alone_goes_in_where_it_does(self) -> None:
+        limits = {"highest_c": 18, "weight_mg": 2_000_000}
+        named = BandThermal(liner="FOAM", packs=("PAD",))
+        lines = order(2, product=jar(**limits), how=recipe(band(1, 6, outers=("C-20",), thermal=named)))
+        found = cared(lines, always(14, 21))
+        assert found.report is not None and isinstance(found.result, PlannedOrder)
+        thermal = found.result.chosen.only.thermal
+        assert thermal is not None
+        self.assertEqual((thermal.liner, found.report.verdict), ("FOAM", "safe"))
+        none = cared(lines, always(6, 12), decided=Overrides(care=choice("FOAM", "PAD", 0)))
+        assert isinstance(none.result, PlannedOrder) and none.result.chosen.only.thermal is not None
+        self.assertEqual(none.result.chosen.only.thermal.pack, "")
+
     def test_always_means_in_mild_weather_too(self) -> None:
         found = cared(_cool_jars(when="always", least=1), always(6, 12))  # type: ignore[arg-type]
         assert isinstance(found.result, PlannedOrder) and found.result.chosen.only.thermal is not None
