@@ -15,6 +15,7 @@ from core.day.today import Post, WayKind
 from core.messages import Text
 from server.bench.models import Parcel
 from server.care.screens import care_counts
+from server.day.closing import air_of
 from server.day.models import SendOff
 from server.day.selectors import ClosedParcel, DayRead, Line, closed_parcels, read_day
 from server.day.times import Times
@@ -142,6 +143,14 @@ class ThingOut(BaseModel):
     count: int
 
 
+class DampOut(BaseModel):
+    """A closure that the workshop's air makes weak, and how many parcels to pack it shuts."""
+
+    name: str
+    above_percent: int
+    parcels: int
+
+
 class NextWaveOut(BaseModel):
     """The next wave."""
 
@@ -175,6 +184,8 @@ class DayOut(BaseModel):
     aside_count: int
     tasks: list[TaskOut]
     weather: int  #: open orders that wait for other weather, or go with the buyer's consent
+    humidity_percent: int
+    damp: list[DampOut]  #: closures that hold less in the air as it is
     forecast_silent: bool  #: nothing was heard for a day, though some goods have a limit
     wave: NextWaveOut | None
     waves: int
@@ -206,6 +217,7 @@ def day_out(workshop: Workshop, day: date | None = None) -> DayOut:
     aside = _aside(workshop)
     plan = read.plan
     care = care_counts(workshop)
+    air = air_of(workshop)
     return DayOut(
         day=read.clock.today,
         is_today=read.clock.today == read.clock.real.date(),
@@ -227,6 +239,8 @@ def day_out(workshop: Workshop, day: date | None = None) -> DayOut:
         aside_count=aside[1],
         tasks=tasks_out(read),
         weather=care.concerned,
+        humidity_percent=air.humidity_percent,
+        damp=_damp(workshop, read, air.humidity_percent),
         forecast_silent=care.silent,
         wave=_wave(workshop, read),
         waves=len(read.waves),
@@ -390,6 +404,22 @@ def tasks_out(read: DayRead) -> list[TaskOut]:
             )
         )
     return found
+
+
+def _damp(workshop: Workshop, read: DayRead, humidity_percent: int) -> list[DampOut]:
+    """Return tapes and strips that hold less in air so damp, of the parcels that are still to be packed."""
+    used: dict[str, int] = {}
+    for line in read.lines.values():
+        for code in line.row.supplies:
+            used[code] = used.get(code, 0) + 1
+    # A tape's own, or the strip of a container that shuts itself.
+    rows = Supply.objects.of(workshop).filter(code__in=used, kind__in=("tape", "carton", "mailer")).order_by("code")
+    weak = ((row, row.facts.get("weak_above_percent")) for row in rows)
+    return [
+        DampOut(name=row.name, above_percent=above, parcels=used[row.code])
+        for row, above in weak
+        if above is not None and above < humidity_percent
+    ]
 
 
 def _wave(workshop: Workshop, read: DayRead) -> NextWaveOut | None:

@@ -121,7 +121,7 @@ class Day(DayCase):
 
     def test_the_day_asks_the_database_a_fixed_number_of_times(self) -> None:
         self.day()
-        with self.assertNumQueries(23):
+        with self.assertNumQueries(25):
             self.day()
 
     def test_another_workshop_and_a_wrong_day_are_refused(self) -> None:

@@ -5414,6 +5414,18 @@ export interface components {
             minutes: string;
         };
         /**
+         * DampOut
+         * @description A closure that the workshop's air makes weak, and how many parcels to pack it shuts.
+         */
+        DampOut: {
+            /** Name */
+            name: string;
+            /** Above Percent */
+            above_percent: number;
+            /** Parcels */
+            parcels: number;
+        };
+        /**
          * DayOfStock
          * @description One day, at its end.
          */
@@ -5483,6 +5495,10 @@ export interface components {
             tasks: components["schemas"]["TaskOut"][];
             /** Weather */
             weather: number;
+            /** Humidity Percent */
+            humidity_percent: number;
+            /** Damp */
+            damp: components["schemas"]["DampOut"][];
             /** Forecast Silent */
             forecast_silent: boolean;
             wave: components["schemas"]["NextWaveOut"] | null;

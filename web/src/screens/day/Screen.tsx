@@ -98,9 +98,9 @@ export function DayScreen() {
           that.
         </Notice>
       ) : null}
-      {day.weather > 0 || day.forecast_silent ? (
+      {day.weather > 0 || day.forecast_silent || day.damp.length > 0 ? (
         <Suspense>
-          <Weather silent={day.forecast_silent} />
+          <Weather day={day} />
         </Suspense>
       ) : null}
       <section className="border-y border-line bg-sheet py-3" aria-label="The line of the day">

@@ -12,7 +12,18 @@ import { useToast } from "../../ui/useToast";
 
 type Line = Schemas["CareLineOut"];
 
-export default function Weather({ silent }: { silent: boolean }) {
+/** Closures that the workshop's air makes weak. */
+function Damp({ day }: { day: Schemas["DayOut"] }) {
+  return day.damp.map((one) => (
+    <Notice key={one.name} kind="mind">
+      The air is at {day.humidity_percent} %, and {one.name} holds less above {one.above_percent} %:{" "}
+      {many(one.parcels, "parcel")} of the day. Press it down longer, or take another tape.
+    </Notice>
+  ));
+}
+
+export default function Weather({ day }: { day: Schemas["DayOut"] }) {
+  const silent = day.forecast_silent;
   const [page, setPage] = useState(1);
   const found = useQuery(careLines(page));
   const say = useToast();
@@ -50,9 +61,10 @@ export default function Weather({ silent }: { silent: boolean }) {
       off: !last || decide.isPending,
     },
   ]);
-  if (!found.data || (found.data.count === 0 && !silent)) return null;
+  if (!found.data || (found.data.count === 0 && !silent)) return <Damp day={day} />;
   return (
     <section className="border-b border-line bg-sheet px-6 py-3" aria-label="Weather">
+      <Damp day={day} />
       {silent ? (
         <Notice kind="mind">
           Nothing was foretold for more than a day: usual weather is taken, and no order is released
