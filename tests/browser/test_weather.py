@@ -66,10 +66,22 @@ class AHeatWave(BrowserCase):
         later, asked = [plan for plan in plans if plan.pk != cooled.pk][:2]
         self.sign_in()
         self.heading(re.compile(r"orders and the weather"))
+        self.taken_and_taken_back()
         self.with_packs(cooled.order)
         self.on_another_day(later.order)
         self.with_consent(asked.order)
         self.frozen_too_late(cooled.order)
+
+    def taken_and_taken_back(self) -> None:
+        """The first way out of the day's list is a key, and so is taking it back."""
+        before = len(self.in_danger())
+        self.press("t")
+        back = self.page.get_by_role("button", name=re.compile("^Take back"))
+        expect(back).to_be_visible()
+        self.assertEqual(len(self.in_danger()), before - 1)
+        self.press("u")
+        expect(back).to_have_count(0)
+        self.assertEqual(len(self.in_danger()), before)
 
     def proposes(self, plan: Plan) -> str:
         kept = care_from_json(plan.care)

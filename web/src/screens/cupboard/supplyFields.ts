@@ -132,11 +132,11 @@ export const MATERIAL: FieldOf = {
 
 /** What an insert does besides: nothing, it lines a carton, it is a pack of one of these kinds. */
 const SERVES = [
-  ["", "a card, slip, label or sample"],
-  ["liner", "lines a carton against heat and cold"],
+  ["", "a card, label, sample"],
+  ["liner", "a liner"],
   ["gel", "a gel pack"],
   ["bottle", "a frozen bottle"],
-  ["phase_change", "a pack with its own melting point"],
+  ["phase_change", "a melting pack"],
   ["dry_ice", "dry ice"],
   ["heat", "a heat pack"],
 ] as const;

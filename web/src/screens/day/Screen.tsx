@@ -2,6 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { lazy, Suspense, useState } from "react";
 import { useNavigate } from "react-router";
+import type { Schemas } from "../../api/client";
 import { day as dayQuery } from "../../api/leaving";
 import { useActions } from "../../app/keys";
 import { clockWords, headline, toPack, under, type DayParcel } from "../../domain/day";
@@ -10,6 +11,7 @@ import { DayLine } from "../../drawings/DayLine";
 import { Button, Notice, ProblemNote, Waiting } from "../../ui/parts";
 import { Aside, NextWave, PostList, Prepare } from "./Lists";
 import { useNow } from "../../ui/useNow";
+import { useOnce } from "../../ui/useOnce";
 import { Ways } from "./Ways";
 
 /** Fetched when a parcel is moved for the first time. */
@@ -18,6 +20,10 @@ const MoveSheet = lazy(async () => ({ default: (await import("./MoveSheet")).Mov
 /** Fetched when the weather concerns an order. */
 const Weather = lazy(() => import("./Weather"));
 
+/** Whether the weather, or the air, is to be minded today. */
+const concerned = (day: Schemas["DayOut"] | undefined) =>
+  day !== undefined && (day.weather > 0 || day.forecast_silent || day.damp.length > 0);
+
 export function DayScreen() {
   const query = useQuery(dayQuery());
   const navigate = useNavigate();
@@ -25,6 +31,7 @@ export function DayScreen() {
   const [picked, setPicked] = useState<string | null>(null);
   const [moving, setMoving] = useState<{ key: string; post: string } | null>(null);
   const day = query.data;
+  const weather = useOnce(concerned(day));
   const order = day ? toPack(day) : [];
   const at = order.some((one) => one.key === picked) ? picked : (order[0]?.key ?? null);
   const index = order.findIndex((one) => one.key === at);
@@ -98,11 +105,7 @@ export function DayScreen() {
           that.
         </Notice>
       ) : null}
-      {day.weather > 0 || day.forecast_silent || day.damp.length > 0 ? (
-        <Suspense>
-          <Weather day={day} />
-        </Suspense>
-      ) : null}
+      <Suspense>{weather ? <Weather day={day} /> : null}</Suspense>
       <section className="border-y border-line bg-sheet py-3" aria-label="The line of the day">
         <DayLine
           day={day}

@@ -61,7 +61,7 @@ export default function Weather({ day }: { day: Schemas["DayOut"] }) {
       off: !last || decide.isPending,
     },
   ]);
-  if (!found.data || (found.data.count === 0 && !silent)) return <Damp day={day} />;
+  if (!found.data || (found.data.count === 0 && !silent && !last)) return <Damp day={day} />;
   return (
     <section className="border-b border-line bg-sheet px-6 py-3" aria-label="Weather">
       <Damp day={day} />

@@ -54,15 +54,11 @@ export function careRows(make: RowMaker): Row[] {
       label: "They go in",
       fine: !used,
       options: [
-        { value: "needed", text: "when the weather asks for it" },
+        { value: "needed", text: "when needed" },
         { value: "always", text: "always" },
       ],
       cell: (band) => ({
-        text: band.thermal
-          ? band.thermal.when === "always"
-            ? "always"
-            : "when the weather asks for it"
-          : NONE,
+        text: band.thermal ? (band.thermal.when === "always" ? "always" : "when needed") : NONE,
         raw: band.thermal?.when ?? "needed",
       }),
       set: (band, text) =>
