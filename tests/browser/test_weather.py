@@ -6,6 +6,7 @@ import json
 import re
 from datetime import timedelta
 from typing import Any
+from unittest import mock
 
 from django.utils import timezone
 from playwright.sync_api import expect
@@ -25,12 +26,17 @@ from server.workshops.happened import tell_anything
 from server.workshops.models import Workshop
 from tests.browser.base import BrowserCase
 from tests.server.base import DEMO
+from tests.server.test_day import tuesday_at
 
 THERMAL = ("I-GEL", "I-GELP", "I-LIN", "C-26")
 
 
 class AHeatWave(BrowserCase):
     def setUp(self) -> None:
+        # A Tuesday: the way has no weekend in it, and what is packed today should have been frozen yesterday.
+        patched = mock.patch("django.utils.timezone.now", return_value=tuesday_at(9))
+        patched.start()
+        self.addCleanup(patched.stop)
         super().setUp()
         self.workshop = Workshop.objects.get()
         file = json.loads((DEMO / "range" / "supplies.json").read_text())
