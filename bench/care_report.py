@@ -3,10 +3,8 @@
 Writes docs/care-worked.png and docs/care-bound.png and prints the figures. The fonts are those of the papers.
 """
 
-import random
 import sys
 from collections.abc import Sequence
-from decimal import Decimal
 from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).resolve().parent.parent))
@@ -14,8 +12,8 @@ sys.path.insert(0, str(Path(__file__).resolve().parent.parent))
 from PIL import Image, ImageDraw, ImageFont
 
 from core.care.thermal import Box, Limits, bound_packs, heat_flow_j, need_of, simulate, u_of
-from core.supplies.items import Insert, Liner, ThermalPack
-from core.units import Size
+from tests.core.caring import FOAM, GEL, PADDED, boxes_and_ways
+from tests.core.samples import size
 
 ROOT = Path(__file__).resolve().parent.parent
 FONT = next((ROOT / "server" / "formats" / "fonts").glob("*.ttf"))
@@ -24,17 +22,8 @@ HOT = [27.0] * 48
 MIXED = [22.0] * 12 + [15.0] * 12 + [27.0] * 12 + [18.0] * 12
 
 
-def gel(*, padded: bool) -> Insert:
-    """Return a pack of 400 g."""
-    facts = ThermalPack(kind="gel", length_um=1, width_um=1, padded=padded)
-    return Insert(code="gel", name="gel", weight_mg=400_000, unit_cost=Decimal(0), thickness_um=1, pack=facts)
-
-
-def worked_box() -> Box:
-    """Return the box of the worked numbers of rules 15.3."""
-    liner = Insert(code="l", name="l", weight_mg=0, unit_cost=Decimal(0), thickness_um=20_000, liner=Liner())
-    inner = Size(length_um=250_000, width_um=200_000, height_um=150_000)
-    return Box(inner=inner, u_w_per_m2k=u_of(liner), goods_j_per_k=2_500, start_c=18)
+#: The box of the worked numbers of rules 15.3.
+WORKED = Box(inner=size(250, 200, 150), u_w_per_m2k=u_of(FOAM), goods_j_per_k=2_500, start_c=18)
 
 
 class Plot:
@@ -80,16 +69,16 @@ class Plot:
 
 def worked() -> None:
     """Draw the first worked case with too few packs, with enough, and in sleeves."""
-    box = worked_box()
+    box = WORKED
     plot = Plot(760, 320, (0, 48), (-6, 30))
     plot.axes(
         (0, 12, 24, 36, 48), (0, 10, 18, 27), "48 hours at 27 C, at most 18 C: temperature of the goods, C", "hours"
     )
     plot.curve([(0, 18), (48, 18)], STOP, 2)
     for pack, count, colour, at in (
-        (gel(padded=False), 5, SOFT, (33, 16.0)),
-        (gel(padded=False), 7, INK, (25, 1.2)),
-        (gel(padded=True), 5, (40, 80, 160), (8, 13.6)),
+        (GEL, 5, SOFT, (33, 16.0)),
+        (GEL, 7, INK, (25, 1.2)),
+        (PADDED, 5, (40, 80, 160), (8, 13.6)),
     ):
         seen = simulate(box, HOT, pack=pack, count=count)
         plot.curve([(0, 18.0), *((hour + 1.0, one) for hour, one in enumerate(seen.inside_c))], colour, 3)
@@ -98,35 +87,14 @@ def worked() -> None:
     plot.image.save(ROOT / "docs" / "care-worked.png", optimize=True)
 
 
-def cases(count: int) -> list[tuple[Box, list[float], Limits]]:
-    """Return made-up boxes and ways, the same every time."""
-    draw = random.Random("care")
-    found = []
-    for _ in range(count):
-        inner = Size(
-            length_um=draw.randint(150, 400) * 1000,
-            width_um=draw.randint(120, 300) * 1000,
-            height_um=draw.randint(100, 250) * 1000,
-        )
-        box = Box(
-            inner=inner,
-            u_w_per_m2k=draw.uniform(0.6, 4.2),
-            goods_j_per_k=draw.uniform(300, 12_000),
-            start_c=draw.uniform(5, 18),
-        )
-        outside = [draw.uniform(5, 38) for _ in range(draw.randint(1, 8)) for _ in range(draw.randint(2, 14))]
-        found.append((box, outside, Limits(high_c=draw.uniform(max(8.0, box.start_c), 25))))
-    return found
-
-
 def against_the_bound(count: int) -> None:
     """Draw what the simulation asks for against what the formula says at least, and print how they compare."""
     plot = Plot(420, 380, (0, 12), (0, 24))
     plot.axes((0, 4, 8, 12), (0, 6, 12, 18, 24), "Packs by the simulation", "packs by the formula")
     plot.curve([(0, 0), (12, 12)], SOFT, 1)
     below = other = asked = worst = 0.0
-    for box, outside, limits in cases(count):
-        pack = gel(padded=False)
+    for box, outside, limits in boxes_and_ways("care", count):
+        pack = GEL
         found = need_of(lambda _, box=box: box, outside, limits, pack, most=40)  # type: ignore[misc]
         half = need_of(lambda _, box=box: box, outside, limits, pack, most=40, finer=2)  # type: ignore[misc]
         other += (found and found.count) != (half and half.count)
@@ -147,14 +115,14 @@ def against_the_bound(count: int) -> None:
 
 def main() -> None:
     """Print the worked numbers, draw the plots."""
-    box = worked_box()
+    box = WORKED
     for name, outside in (("48 h at 27", HOT), ("12 h each at 22, 15, 27, 18", MIXED)):
         heat = heat_flow_j(box, outside, Limits(high_c=18))[0]
         counts = []
-        for padded in (False, True):
-            found = need_of(lambda _: box, outside, Limits(high_c=18), gel(padded=padded))
+        for pack in (GEL, PADDED):
+            found = need_of(lambda _: box, outside, Limits(high_c=18), pack)
             counts.append(found.count if found is not None else None)
-        least = bound_packs(heat, gel(padded=False))
+        least = bound_packs(heat, GEL)
         print(f"{name}: {heat / 1e3:.1f} kJ, at least {least}; bare {counts[0]}, in sleeves {counts[1]}")
     worked()
     against_the_bound(500)

@@ -12,12 +12,13 @@ import time
 from temporary import database
 
 # isort: split
+from copied_orders import copy_orders
+
+# isort: split
 from server.care.services import hear_forecast
 from server.commands.intake import import_kind
 from server.config.env import ROOT
-from server.orders.models import Order, OrderLine
 from server.plans.models import Plan
-from server.plans.services import open_orders
 from server.plans.waves import run_wave
 from server.recipes.models import Product
 from server.standins.models import Behaviour
@@ -26,19 +27,6 @@ from server.workshops.models import Workshop
 
 THERMAL = ("I-GEL", "I-GELP", "I-LIN", "I-HEAT", "C-26")
 WANTED_S = 10
-
-
-def _copies(workshop: Workshop, count: int) -> None:
-    models = list(open_orders(workshop))
-    lines = {order.pk: list(OrderLine.objects.of(workshop).filter(order=order)) for order in models}
-    for number in range(count - len(models)):
-        old = models[number % len(models)]
-        new = Order.objects.of(workshop).get(pk=old.pk)
-        new.pk, new.number, new.buyer = None, f"W{number}", f"{old.buyer} {number}"
-        new.save(force_insert=True)
-        for line in lines[old.pk]:
-            line.pk, line.order = None, new
-            line.save(force_insert=True)
 
 
 def _heard(workshop: Workshop, mode: str, words: str) -> float:
@@ -65,7 +53,7 @@ def main(count: int) -> None:
         file["supplies"] = [one for one in file["supplies"] if one["code"] in THERMAL]
         import_kind(workshop, "supplies", json.dumps(file).encode(), by="bench")
         Product.objects.of(workshop).filter(sku__in=("PRE-BLK", "LOAF-GIN", "SOAP-3", "FUD-HON")).update(highest_c=18)
-        _copies(workshop, count)
+        copy_orders(workshop, count)
         Balance.objects.of(workshop).update(on_hand=100_000)
         _heard(workshop, "well", "the first, all planned")
         worst = max(_heard(workshop, "heat", "a heat wave"), _heard(workshop, "well", "it passes"))

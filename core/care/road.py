@@ -22,9 +22,7 @@ __all__ = [
     "hours_of",
     "hub_of",
     "legs_of",
-    "mean_c",
     "place_key",
-    "span_c",
 ]
 
 #: van: on wheels by day; night: between depots; waiting: in a depot on a day without traffic; depot; doorstep.
@@ -150,16 +148,3 @@ def _warmer(kind: LegKind, moment: datetime, judged: Judgements) -> int:
     if kind == "van":
         return judged.van_warmer_c if 8 <= moment.hour < 20 else 0
     return judged.depot_warmer_c if kind in ("depot", "waiting") else 0
-
-
-def span_c(hours: Collection[Hour]) -> tuple[float, float]:
-    """Return the coldest and the warmest hour of the way.
-
-    Raises ValueError for a way of no hours.
-    """
-    return min(hour.outside_c for hour in hours), max(hour.outside_c for hour in hours)
-
-
-def mean_c(hours: Collection[Hour]) -> float:
-    """Return the mean temperature of the way."""
-    return sum(hour.outside_c for hour in hours) / len(hours)

@@ -25,34 +25,26 @@ def why_waits(report: CareReport, names: Mapping[str, str]) -> Message:
     goods = tuple(names.get(sku, sku) for sku in one.skus)
     if report.unsure:
         return say("care_unsure", goods=goods)
-    cold = one.low_limit_c is not None and one.low_c < one.low_limit_c
-    if cold:
-        hour = min(one.hours, key=lambda h: h.outside_c)
-        told = say(
-            "too_cold_on_way",
-            goods=goods,
-            gets_c=_plain(one.low_c),
-            limit_c=_plain(one.low_limit_c),
-            outside_c=_plain(hour.outside_c),
-            where=_where(hour),
-            worst_on=hour.begins.date(),
-        )
+    if one.low_limit_c is not None and one.low_c < one.low_limit_c:
+        code, hour = "too_cold_on_way", min(one.hours, key=_outside)
+        gets_c, limit_c = _plain(one.low_c), _plain(one.low_limit_c)
     else:
-        hour = max(one.hours, key=lambda h: h.outside_c)
-        told = say(
-            "too_warm_on_way",
-            goods=goods,
-            gets_c=_plain(one.high_c),
-            limit_c=_plain(one.high_limit_c),
-            outside_c=_plain(hour.outside_c),
-            where=_where(hour),
-            worst_on=hour.begins.date(),
-        )
+        code, hour = "too_warm_on_way", max(one.hours, key=_outside)
+        gets_c, limit_c = _plain(one.high_c), _plain(one.high_limit_c)
+    told = say(
+        code,
+        goods=goods,
+        gets_c=gets_c,
+        limit_c=limit_c,
+        outside_c=_plain(hour.outside_c),
+        where=say(f"leg_{hour.kind}"),
+        worst_on=hour.begins.date(),
+    )
     return say("why", sentences=(told, say("care_usual"))) if one.usual_hours * 2 > len(one.hours) else told
 
 
-def _where(hour: FeltHour) -> Message:
-    return say(f"leg_{hour.kind}")
+def _outside(hour: FeltHour) -> float:
+    return hour.outside_c
 
 
 def margin_words(one: ParcelCare) -> tuple[Message, ...]:

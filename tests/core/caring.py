@@ -1,5 +1,6 @@
 """Sample liners, packs and weather for the tests of care. All made up."""
 
+import random
 from dataclasses import replace
 from datetime import UTC, date, timedelta
 from decimal import Decimal
@@ -7,6 +8,7 @@ from functools import partial
 
 from core.care.planning import Cared, HeldCare, plan_with_care
 from core.care.report import CareContext
+from core.care.thermal import Box, Limits
 from core.care.weather import DayWeather, Weather
 from core.parcels.facts import CareChoice, Facts, Overrides
 from core.parcels.packed import ThermalWish
@@ -15,7 +17,7 @@ from core.recipes.expand import OrderLine
 from core.supplies.items import Insert, Liner, ThermalPack
 from tests.core.samples import DAY, HERE, SHELF, D, carton, facts, size
 
-__all__ = ["FOAM", "GEL", "PADDED", "WARMER", "always", "cared", "cool_facts", "gel", "warm_pack"]
+__all__ = ["FOAM", "GEL", "PADDED", "WARMER", "always", "boxes_and_ways", "cared", "cool_facts", "gel", "warm_pack"]
 
 
 def gel(code: str = "GEL", *, grams: int = 400, padded: bool = False, **changes: object) -> Insert:
@@ -116,3 +118,19 @@ def choice(liner: str = "", pack: str = "", count: int = 0, *, high_c: str | Non
     return CareChoice(
         wish=ThermalWish(liner=liner, pack=pack, count=count), agreed_high_c=Decimal(high_c) if high_c else None
     )
+
+
+def boxes_and_ways(seed: str | int, count: int) -> list[tuple[Box, list[float], Limits]]:
+    """Return made-up boxes, the hours outside and the limits of their goods, the same for the same seed."""
+    draw = random.Random(seed)
+    found = []
+    for _ in range(count):
+        box = Box(
+            inner=size(draw.randint(150, 400), draw.randint(120, 300), draw.randint(100, 250)),
+            u_w_per_m2k=draw.uniform(0.6, 4.2),
+            goods_j_per_k=draw.uniform(300, 12_000),
+            start_c=draw.uniform(5, 18),
+        )
+        outside = [draw.uniform(5, 38) for _ in range(draw.randint(1, 8)) for _ in range(draw.randint(2, 14))]
+        found.append((box, outside, Limits(high_c=draw.uniform(max(8.0, box.start_c), 25))))
+    return found

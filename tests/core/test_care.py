@@ -2,7 +2,6 @@
 is proposed.
 """
 
-import random
 import unittest
 from dataclasses import replace
 from datetime import UTC, date, datetime, timedelta
@@ -32,7 +31,19 @@ from core.parcels.plan import Blocked, PlannedOrder
 from core.parcels.thermal import places_of
 from core.recipes.model import BandThermal
 from core.supplies.items import Liner, ThermalPack
-from tests.core.caring import FOAM, GEL, PADDED, WARMER, always, cared, choice, cool_facts, gel, warm_pack
+from tests.core.caring import (
+    FOAM,
+    GEL,
+    PADDED,
+    WARMER,
+    always,
+    boxes_and_ways,
+    cared,
+    choice,
+    cool_facts,
+    gel,
+    warm_pack,
+)
 from tests.core.samples import DAY, D, band, jar, order, recipe, service, size, tariff
 
 WORKED = Box(inner=size(250, 200, 150), u_w_per_m2k=u_of(FOAM), goods_j_per_k=2_500, start_c=18)
@@ -90,22 +101,8 @@ class WorkedNumbers(unittest.TestCase):
 
 
 class TheBox(unittest.TestCase):
-    def cases(self, count: int) -> list[tuple[Box, list[float], Limits]]:
-        draw = random.Random(15)
-        found = []
-        for _ in range(count):
-            box = Box(
-                inner=size(draw.randint(150, 400), draw.randint(120, 300), draw.randint(100, 250)),
-                u_w_per_m2k=draw.uniform(0.6, 4.2),
-                goods_j_per_k=draw.uniform(300, 12_000),
-                start_c=draw.uniform(5, 18),
-            )
-            outside = [draw.uniform(5, 38) for _ in range(draw.randint(1, 8)) for _ in range(draw.randint(2, 14))]
-            found.append((box, outside, Limits(high_c=draw.uniform(max(8.0, box.start_c), 25))))
-        return found
-
     def test_heat_adds_up_to_a_thousandth(self) -> None:
-        for box, outside, _ in self.cases(100):
+        for box, outside, _ in boxes_and_ways(15, 100):
             for pack, count in ((None, 0), (GEL, 4), (PADDED, 9), (WARMER, 2), (_dry_ice(), 3)):
                 seen = simulate(box, outside, pack=pack, count=count)
                 into = seen.through_walls_j + seen.by_heat_packs_j
@@ -113,7 +110,7 @@ class TheBox(unittest.TestCase):
 
     def test_it_never_says_less_than_the_formula_and_half_the_step_says_the_same(self) -> None:
         asked = 0
-        for box, outside, limits in self.cases(500):
+        for box, outside, limits in boxes_and_ways(15, 500):
             found = need_of(lambda _, box=box: box, outside, limits, GEL)  # type: ignore[misc]
             half = need_of(lambda _, box=box: box, outside, limits, GEL, finer=2)  # type: ignore[misc]
             self.assertEqual(found and found.count, half and half.count)
@@ -123,7 +120,7 @@ class TheBox(unittest.TestCase):
         self.assertGreater(asked, 150)
 
     def test_warmer_longer_and_thinner_never_need_less(self) -> None:
-        for box, outside, limits in self.cases(120):
+        for box, outside, limits in boxes_and_ways(15, 120):
             need = _count(box, outside, limits)
             self.assertGreaterEqual(_count(box, [one + 2 for one in outside], limits), need)
             self.assertGreaterEqual(_count(box, [*outside, *outside[-6:]], limits), need)
