@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, field_validator, model_validator
 
+from core.care.thermal import MOST_PACKS
 from core.errors import BadRecipe
 from core.judgements import ORDINARY
 from core.recipes.model import (
@@ -152,7 +153,7 @@ class ThermalDoc(FileModel):
     liner: Code | None = None
     packs: Annotated[list[Code], Field(max_length=6)] = []
     when: Literal["always", "needed"] = "needed"
-    least: Annotated[int, Field(ge=0, le=24, strict=True)] = 0
+    least: Annotated[int, Field(ge=0, le=MOST_PACKS, strict=True)] = 0
 
     @field_validator("liner", mode="before")
     @classmethod

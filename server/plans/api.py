@@ -12,6 +12,7 @@ from drf_spectacular.utils import extend_schema
 from pydantic import BaseModel, Field
 from rest_framework.request import Request
 
+from core.care.thermal import MOST_PACKS
 from core.messages import Text
 from core.parcels.divide import MOST_PARCELS
 from core.parcels.facts import CareChoice, Overrides
@@ -54,7 +55,7 @@ class CareChoiceIn(Body):
 
     liner: Annotated[str, Field(max_length=30)] = ""
     pack: Annotated[str, Field(max_length=30)] = ""
-    count: Annotated[int, Field(ge=0, le=24)] = 0
+    count: Annotated[int, Field(ge=0, le=MOST_PACKS)] = 0
     agreed_low_c: Decimal | None = None
     agreed_high_c: Decimal | None = None
     agreed_words: Annotated[str, Field(max_length=500)] = ""
