@@ -8,43 +8,13 @@ import {
   weightNumber,
   type UnitSystem,
 } from "../../domain/units";
+import { at, length, weight, type Facts, type FieldOf, type Typed } from "./supplyField";
+import { AGAINST_WEATHER, servesOf, tidyInsert } from "./thermalFields";
+
+export type { FieldOf, Typed } from "./supplyField";
 
 export type Item = Schemas["SupplyItem"];
 export type Kind = Item["facts"]["kind"];
-/** Everything typed, by field; ticks are "yes" or "". */
-export type Typed = Record<string, string>;
-
-interface Base {
-  /** Where it stands in the facts: "inner.length_um". */
-  key: string;
-  label: string;
-  /** How to measure it, in one sentence. */
-  how?: string;
-  /** May be left empty. */
-  optional?: boolean;
-  /** What is filled in for a new one. */
-  begins?: string;
-  /** Asked only where what is typed so far says so. */
-  when?: (typed: Typed) => boolean;
-}
-/** How a figure is written where inches and pounds count: its unit, and how many of ours one is. */
-interface Other {
-  unit: string;
-  times: number;
-}
-export type FieldOf =
-  | (Base & { is: "length" | "weight" })
-  | (Base & {
-      is: "number";
-      unit?: string;
-      times?: number;
-      imperial?: Other;
-      whole?: boolean;
-      signed?: boolean;
-    })
-  | (Base & { is: "tick" })
-  | (Base & { is: "pick"; options: readonly (readonly [string, string])[] });
-
 export const KIND_WORDS: Record<Kind, string> = {
   carton: "Carton",
   mailer: "Mailer",
@@ -57,18 +27,6 @@ export const KIND_WORDS: Record<Kind, string> = {
 
 const PILE = "Ten in a pile, measured, and divided by ten.";
 const TEN = "Ten on the scale, and divided by ten.";
-const length = (key: string, label: string, more: Partial<Base> = {}): FieldOf => ({
-  key,
-  label,
-  is: "length",
-  ...more,
-});
-const weight = (key: string, label: string, more: Partial<Base> = {}): FieldOf => ({
-  key,
-  label,
-  is: "weight",
-  ...more,
-});
 const GRADES = [
   ["none", "shows nothing"],
   ["resistant", "hard to open unseen"],
@@ -129,124 +87,6 @@ export const MATERIAL: FieldOf = {
     ["foam", "foam"],
   ],
 };
-
-/** What an insert does besides: nothing, it lines a carton, it is a pack of one of these kinds. */
-const SERVES = [
-  ["", "a card, label, sample"],
-  ["liner", "a liner"],
-  ["gel", "a gel pack"],
-  ["bottle", "a frozen bottle"],
-  ["phase_change", "a melting pack"],
-  ["dry_ice", "dry ice"],
-  ["heat", "a heat pack"],
-] as const;
-const isLiner = (typed: Typed) => typed.serves === "liner";
-const isPack = (typed: Typed) => !["", "liner"].includes(typed.serves ?? "");
-const isHeat = (typed: Typed) => typed.serves === "heat";
-const isCold = (typed: Typed) => isPack(typed) && !isHeat(typed);
-const melts = (typed: Typed) => ["phase_change", "dry_ice"].includes(typed.serves ?? "");
-const tested = { optional: true, when: isLiner } as const;
-
-const AGAINST_WEATHER: readonly FieldOf[] = [
-  { key: "serves", label: "It is", is: "pick", optional: true, options: SERVES },
-  {
-    key: "liner.conductivity_mw_per_mk",
-    label: "Lets heat through, mW/mK",
-    is: "number",
-    whole: true,
-    begins: "36",
-    how: "Wool and foam 33 to 40, corrugated board 60. Its maker says it.",
-    when: isLiner,
-  },
-  {
-    key: "liner.tested_hours",
-    label: "Ice test: hours to melt 1 kg",
-    is: "number",
-    unit: "h",
-    how: "1 kg of ice in the closed, lined box, in a room of even warmth: when it is all water. It goes before the material.",
-    ...tested,
-  },
-  {
-    key: "liner.tested_room_c",
-    label: "Ice test: the room was, C",
-    is: "number",
-    begins: "20",
-    ...tested,
-  },
-  length("liner.tested_inner.length_um", "Ice test: length inside the liner", tested),
-  length("liner.tested_inner.width_um", "Ice test: width inside", tested),
-  length("liner.tested_inner.height_um", "Ice test: height inside", tested),
-  length("pack.length_um", "Length", { when: isPack, how: "Lying flat, frozen: it swells." }),
-  length("pack.width_um", "Width", { when: isPack }),
-  {
-    key: "pack.padded",
-    label: "In a sleeve: it does not freeze what it touches",
-    is: "tick",
-    when: isCold,
-  },
-  {
-    key: "pack.melts_c",
-    label: "Melts at, C",
-    is: "number",
-    signed: true,
-    begins: "0",
-    how: "Its maker says it; dry ice -78.5.",
-    when: melts,
-  },
-  {
-    key: "pack.latent_j_per_g",
-    label: "Takes up while it melts, J/g",
-    is: "number",
-    whole: true,
-    begins: "334",
-    how: "Gel and water 334, brine about 230, dry ice 571.",
-    when: melts,
-  },
-  {
-    key: "pack.start_c",
-    label: "Comes out of the freezer at, C",
-    is: "number",
-    signed: true,
-    begins: "-18",
-    when: isCold,
-  },
-  {
-    key: "pack.freeze_hours",
-    label: "Hours until it is frozen hard",
-    is: "number",
-    unit: "h",
-    begins: "12",
-    how: "Freeze one and feel it every two hours; 0: it is bought frozen.",
-    when: isCold,
-  },
-  {
-    key: "pack.soak_minutes",
-    label: "Soaked before, minutes",
-    is: "number",
-    whole: true,
-    begins: "0",
-    when: isCold,
-  },
-  {
-    key: "pack.power_mw",
-    label: "Gives, W",
-    is: "number",
-    times: 1000,
-    begins: "1600",
-    when: isHeat,
-    how: "Its maker says it: small ones 1 to 2 W.",
-  },
-  { key: "pack.rated_hours", label: "For so many hours", is: "number", unit: "h", when: isHeat },
-  {
-    key: "pack.activate_minutes",
-    label: "Opened before, minutes",
-    is: "number",
-    whole: true,
-    begins: "20",
-    when: isHeat,
-  },
-  length("pack.air_um", "Needs air of", { begins: "10 mm", when: isHeat }),
-];
 
 export const FIELDS: Record<Kind, readonly FieldOf[]> = {
   carton: [
@@ -403,13 +243,6 @@ export const fieldsOfKind = (kind: Kind): readonly FieldOf[] => [...FIELDS[kind]
 export const askedOf = (kind: Kind, typed: Typed): readonly FieldOf[] =>
   fieldsOfKind(kind).filter((field) => field.when?.(typed) ?? true);
 
-type Facts = Record<string, unknown>;
-
-const at = (facts: unknown, key: string): unknown =>
-  key
-    .split(".")
-    .reduce<unknown>((inside, part) => (inside as Facts | null | undefined)?.[part], facts);
-
 const timesOf = (field: FieldOf & { is: "number" }, system: UnitSystem): number =>
   (system === "imperial" ? field.imperial?.times : undefined) ?? field.times ?? 1;
 
@@ -450,13 +283,6 @@ export function typedOf(
           : begins(field, system),
     ]),
   );
-}
-
-/** What an insert does, of its facts. */
-function servesOf(facts: unknown): string {
-  if (at(facts, "liner")) return "liner";
-  const kind = at(facts, "pack.kind");
-  return typeof kind === "string" ? kind : "";
 }
 
 function begins(field: FieldOf, system: UnitSystem): string {
@@ -538,28 +364,6 @@ function put(facts: Facts, key: string, value: unknown): void {
     inside = inside[part] as Facts;
   }
   inside[parts.at(-1) ?? ""] = value;
-}
-
-/** It lines, or it is a pack, or neither; an ice test is whole or none. */
-function tidyInsert(facts: Facts): void {
-  const serves = String(facts.serves);
-  delete facts.serves;
-  if (serves === "liner") {
-    facts.pack = null;
-    const liner = facts.liner as Facts;
-    const inner = liner.tested_inner as Facts | null | undefined;
-    if (liner.tested_hours === null || !inner?.length_um || !inner.width_um || !inner.height_um) {
-      delete liner.tested_hours;
-      delete liner.tested_inner;
-    }
-    if (liner.tested_room_c === null) delete liner.tested_room_c;
-  } else if (serves) {
-    facts.liner = null;
-    (facts.pack as Facts).kind = serves;
-  } else {
-    facts.liner = null;
-    facts.pack = null;
-  }
 }
 
 /** Parts that go together, or not at all. */
