@@ -144,7 +144,7 @@ SETTINGS: tuple[Setting, ...] = (
     _row("doorstep_hours", "care", "hours", "A parcel stands at the door for", ("0", "24"), "15.2",
          "Until somebody comes home.", "The end of every way."),
     _row("forecast_error_c", "care", "degrees", "A forecast is wrong by", ("0", "15"), "15.5",
-         "One sigma for the days a parcel travels; usual weather by three times that.",
+         "Two of three are closer, for the days a parcel travels; usual weather: three times that.",
          "The expected loss of goods with a limit."),
     _row("spoiled_percent", "care", "percent", "Goods outside their limits are lost in", ("0", "100"), "15.5",
          "Not every soft bar is sent back.", "The expected loss of goods with a limit."),

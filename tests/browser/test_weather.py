@@ -71,7 +71,7 @@ class AHeatWave(BrowserCase):
         cooled = next(plan for plan in plans if self.proposes(plan) == "packs")
         later, asked = [plan for plan in plans if plan.pk != cooled.pk][:2]
         self.sign_in()
-        self.heading(re.compile(r"orders and the weather"))
+        self.heading(re.compile(r"Weather: \d+ orders"))
         self.taken_and_taken_back()
         self.with_packs(cooled.order)
         self.on_another_day(later.order)

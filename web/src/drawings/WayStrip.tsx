@@ -143,6 +143,7 @@ function Over({
   return <path d={path} className="fill-none stroke-stop" strokeWidth="5" strokeLinecap="round" />;
 }
 
+/** A limit, its words at the left: there the goods are still between them. */
 function Limit({
   y,
   right,
@@ -158,9 +159,8 @@ function Limit({
     <g>
       <line x1={LEFT} x2={right} y1={y} y2={y} className="stroke-ink" strokeWidth="1.4" />
       <text
-        x={right}
+        x={LEFT + 6}
         y={under ? y + 16 : y - 6}
-        textAnchor="end"
         className="fill-ink stroke-sheet font-semibold [paint-order:stroke] [stroke-width:4px]"
       >
         {words}

@@ -74,7 +74,7 @@ export default function Weather({ day }: { day: Schemas["DayOut"] }) {
       <h2 className="flex items-baseline justify-between text-lead">
         {rows.length === 0
           ? "No order waits for other weather"
-          : `${many(found.data.count, "order")} and the weather`}
+          : `Weather: ${many(found.data.count, "order")}`}
         {last ? (
           <Button kind="quiet" hotkey="U" disabled={decide.isPending} onClick={back}>
             Take back {last.number}

@@ -4,6 +4,7 @@ import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { answerConsent, askConsent } from "../../api/care";
 import { dayWords } from "../../domain/words";
+import { Choose } from "../../ui/Choose";
 import { Button, Field, ProblemNote } from "../../ui/parts";
 import { Sheet } from "../../ui/Sheet";
 import { SheetFoot } from "../../ui/SheetFoot";
@@ -107,7 +108,7 @@ function AnswerForm({
   const days = care.proposals.filter((one) => one.kind === "day");
   const packs = care.proposals.filter((one) => one.kind === "packs");
   const [answer, setAnswer] = useState<Answer>(consent.answer === "" ? "as_it_is" : consent.answer);
-  const [which, setWhich] = useState(0);
+  const [which, setWhich] = useState("");
   const [words, setWords] = useState(consent.words);
   const [on, setOn] = useState(consent.answered_on ?? new Date().toISOString().slice(0, 10));
   const note = useMutation({
@@ -118,7 +119,7 @@ function AnswerForm({
     },
   });
   const choices = answer === "wait" ? days : answer === "insulated" ? packs : [];
-  const chosen = choices[which] ?? choices[0];
+  const chosen = choices.find((one) => one.words === which) ?? choices[0];
   const options: [Answer, string, boolean][] = [
     ["wait", "They wait", days.length > 0],
     ["insulated", "Insulated, for more", packs.length > 0],
@@ -156,7 +157,6 @@ function AnswerForm({
               checked={answer === value}
               onChange={() => {
                 setAnswer(value);
-                setWhich(0);
               }}
             />
             {text}
@@ -164,20 +164,12 @@ function AnswerForm({
         ))}
       </fieldset>
       {choices.length > 0 ? (
-        <label className="block">
-          <span className="block text-small text-ink2">Which</span>
-          <select
-            className="mt-1 min-h-10 w-full rounded-part border border-line2 bg-sheet px-3"
-            value={which}
-            onChange={(event) => setWhich(Number(event.target.value))}
-          >
-            {choices.map((one, index) => (
-              <option key={one.words} value={index}>
-                {one.words}
-              </option>
-            ))}
-          </select>
-        </label>
+        <Choose
+          label="Which"
+          value={chosen?.words ?? ""}
+          options={choices.map((one) => ({ value: one.words, text: one.words }))}
+          onPick={setWhich}
+        />
       ) : null}
       <div className="grid grid-cols-[1fr_180px] gap-4">
         <Field

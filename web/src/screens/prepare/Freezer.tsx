@@ -3,6 +3,7 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { freezePacks, freezer, unfreezePacks } from "../../api/care";
 import { dayWords, many } from "../../domain/words";
+import { Choose } from "../../ui/Choose";
 import { Button, Field, ProblemNote } from "../../ui/parts";
 import { useRequestKey } from "../../ui/useRequestKey";
 import { useToast } from "../../ui/useToast";
@@ -10,7 +11,7 @@ import { useToast } from "../../ui/useToast";
 export function Freezer() {
   const found = useQuery(freezer());
   const say = useToast();
-  const [which, setWhich] = useState(0);
+  const [which, setWhich] = useState<number | null>(null);
   const [count, setCount] = useState("");
   const [key, renew] = useRequestKey();
   const freeze = useMutation({
@@ -23,7 +24,7 @@ export function Freezer() {
   const out = useMutation({ ...unfreezePacks(), onError: (error) => say(error.message, "stop") });
   if (!found.data || found.data.packs.length === 0) return null;
   const { lots, packs, used_l, room_l } = found.data;
-  const pack = packs[which] ?? packs[0];
+  const pack = packs.find((one) => one.supply_id === which) ?? packs[0];
   const share = Math.min(1, Number(used_l) / Math.max(0.001, Number(room_l)));
   return (
     <section aria-label="Freezer" className="max-lg:mt-6">
@@ -61,20 +62,17 @@ export function Freezer() {
             freeze.mutate({ supply_id: pack.supply_id, quantity: Number(count), request_key: key });
         }}
       >
-        <label className="grow">
-          <span className="block text-small text-ink2">Put in now</span>
-          <select
-            className="mt-1 min-h-10 w-full rounded-part border border-line2 bg-sheet px-3"
-            value={which}
-            onChange={(event) => setWhich(Number(event.target.value))}
-          >
-            {packs.map((one, index) => (
-              <option key={one.supply_id} value={index}>
-                {one.name}, {many(Number(one.hours), "hour")}
-              </option>
-            ))}
-          </select>
-        </label>
+        <div className="grow">
+          <Choose
+            label="Put in now"
+            value={String(pack?.supply_id)}
+            options={packs.map((one) => ({
+              value: String(one.supply_id),
+              text: `${one.name}, ${many(Number(one.hours), "hour")}`,
+            }))}
+            onPick={(id) => setWhich(Number(id))}
+          />
+        </div>
         <Field
           label="How many"
           className="w-24"
