@@ -198,7 +198,12 @@ function Weeks({ from, to, x, y }: { from: number; to: number; x: Scale; y: numb
       {days.map((day) => (
         <g key={day}>
           <line x1={x(day)} x2={x(day)} y1={y} y2={y + 5} className="stroke-line2" />
-          <text x={x(day)} y={y + 19} textAnchor="middle" className="fill-ink2 text-[13px]">
+          <text
+            x={Math.min(x(day), x(to) - 6)}
+            y={y + 19}
+            textAnchor="middle"
+            className="fill-ink2 text-[13px]"
+          >
             {dayWords(dayOf(day)).replace(/^\S+ /, "")}
           </text>
         </g>
