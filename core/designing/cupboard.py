@@ -8,6 +8,7 @@ from datetime import date
 from decimal import Decimal
 
 from core.parcels.facts import Facts, Overrides
+from core.parcels.packed import ThermalWish
 from core.parcels.plan import Blocked, PlannedOrder, plan_order
 from core.recipes.expand import OrderLine
 from core.recipes.goods import Product
@@ -45,10 +46,23 @@ class Desk:
 
 
 def planned_for(
-    recipe: Recipe, product: Product, units: int, desk: Desk, to: Place | None = None
+    recipe: Recipe,
+    product: Product,
+    units: int,
+    desk: Desk,
+    to: Place | None = None,
+    thermal: ThermalWish | None = None,
 ) -> PlannedOrder | Blocked:
-    """Return so many of a product packed by a recipe in one parcel, to the usual place or another."""
+    """Return so many of a product packed by a recipe in one parcel, to the usual place or another.
+
+    ``thermal``: what goes in against heat and cold.
+    """
     line = OrderLine(sku=product.sku, quantity=units, product=product, recipe=replace(recipe, tried=True))
     return plan_order(
-        (line,), desk.plenty, destination=to or desk.usual, ship_on=desk.ship_on, overrides=Overrides(parcels=1)
+        (line,),
+        desk.plenty,
+        destination=to or desk.usual,
+        ship_on=desk.ship_on,
+        overrides=Overrides(parcels=1),
+        thermal=thermal,
     )

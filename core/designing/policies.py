@@ -7,13 +7,12 @@ from collections.abc import Collection
 from dataclasses import dataclass, replace
 from typing import Literal, get_args
 
-from core.designing.cupboard import Desk, planned_for
+from core.designing.cupboard import Desk
+from core.designing.two_cartons import in_two_cartons
 from core.messages import Message, Text, say
-from core.parcels.plan import PlannedOrder
-from core.parcels.single import rank
 from core.recipes.goods import Product
-from core.recipes.model import Band, InnerCarton, Recipe, judged_units, size_of
-from core.supplies.items import GRADES, ClosureGrade, Container
+from core.recipes.model import Band, Recipe, judged_units, size_of
+from core.supplies.items import GRADES, ClosureGrade
 
 __all__ = ["POLICIES", "Breach", "Policy", "breaches_of", "obeying"]
 
@@ -121,7 +120,12 @@ def _fixed(
         case "fragile_marks_never":
             return replace(band, marks=tuple(mark for mark in band.marks if mark != _MARK))
         case "two_cartons_for_glass":
-            return _in_two(band, recipe, products, desk, left)
+            glass = next((product for product in products if product.glass), products[0])
+            floating = in_two_cartons(band, recipe, glass, desk)
+            if floating is None:
+                units = judged_units(band.first, band.last)
+                left.append(say("no_two_cartons", units=units, name=glass.name))
+            return floating or band
 
 
 def _without_plastic(band: Band, products: tuple[Product, ...], desk: Desk, left: list[Message]) -> Band:
@@ -184,30 +188,3 @@ def _with_tape(band: Band, desk: Desk, left: list[Message], *, evident: bool) ->
         left.append(say("no_other_tape", tape=desk.name(band.closure.tape)))
         return band
     return replace(band, closure=replace(band.closure, tape=best.code))
-
-
-def _in_two(band: Band, recipe: Recipe, products: tuple[Product, ...], desk: Desk, left: list[Message]) -> Band:
-    """Return the band with the cheapest inner carton that floats in an outer, for its largest order."""
-    glass = next((product for product in products if product.glass), products[0])
-    units = judged_units(band.first, band.last)
-    cartons = sorted(
-        (c for c in desk.facts.containers if isinstance(c, Container)), key=lambda c: (c.inner.volume_um3, c.code)
-    )
-    found = []
-    for carton in cartons:
-        floating = replace(
-            band,
-            inner=InnerCarton(container=carton.code, clearance_um=desk.facts.settings.judgements.floating_um),
-            any_outer=True,
-            outers=(),
-        )
-        plan = planned_for(replace(recipe, bands=(replace(floating, first=1, last=units),)), glass, units, desk)
-        if isinstance(plan, PlannedOrder) and plan.chosen.only.strapped is None:
-            found.append((rank(plan.chosen.only), plan.chosen.only.container, floating))
-        if len(found) == 3:
-            break
-    if not found:
-        left.append(say("no_two_cartons", units=units, name=glass.name))
-        return band
-    _, container, floating = min(found, key=lambda one: one[0])
-    return replace(floating, outers=(container,))

@@ -14,7 +14,7 @@ from core.recipes.model import Band, BandThermal, Closure, Cushion, InsertAmount
 from core.supplies.items import GRADES, ClosureGrade, Fill, Mailer, Tape, Wrap
 from core.units import Micrometres, round_money
 
-__all__ = ["Line", "Materials", "Proposal", "proposed"]
+__all__ = ["Line", "Materials", "Proposal", "proposed", "thermal_of"]
 
 #: Paper and plant-based first, or the soft plastic wraps first.
 Materials = Literal["paper", "bubble"]
@@ -249,16 +249,17 @@ def _fill(draft: _Draft) -> str | None:
     return best.code if draft.takes("fill", best.name, say("why_fill")) else None
 
 
-def _thermal(draft: _Draft) -> BandThermal | None:
+def thermal_of(product: Product, desk: Desk) -> BandThermal | None:
     """A liner and packs for goods with a limit of heat or cold: the cheapest liner, packs of the right sort.
 
     Cold packs that melt below the upper limit, those in a sleeve first where goods must not freeze; heat packs for a
-    lower limit. Always for frozen goods, else when the weather of the way asks for them (rules 15.4).
+    lower limit. Always for frozen goods, else when the weather of the way asks for them (rules 15.4). None: the goods
+    have no limit, or the cupboard nothing for them.
     """
-    low, high = draft.product.limits_c(draft.desk.facts.settings.judgements)
+    low, high = product.limits_c(desk.facts.settings.judgements)
     if low is None and high is None:
         return None
-    inserts = list(draft.desk.facts.shelf.inserts.values())
+    inserts = list(desk.facts.shelf.inserts.values())
     liner = min((one for one in inserts if one.liner is not None), key=lambda one: one.unit_cost, default=None)
     packs = [one for one in inserts if one.pack is not None]
     cold = [
@@ -271,19 +272,26 @@ def _thermal(draft: _Draft) -> BandThermal | None:
     heat.sort(key=lambda one: (one.unit_cost, one.code))
     chosen = [*cold[:2], *heat[:1]]
     if liner is None and not chosen:
-        draft.lacks.append(say("lack_thermal"))
-        return None
-    when: Literal["always", "needed"] = "always" if draft.product.frozen else "needed"
-    names = tuple(one.name for one in ([liner] if liner is not None else []) + chosen)
-    why = say("why_thermal_frozen" if draft.product.frozen else "why_thermal")
-    if not draft.takes("thermal", say(f"thermal_{when}", what=names), why):
         return None
     return BandThermal(
         liner=liner.code if liner is not None else "",
         packs=tuple(one.code for one in chosen),
-        when=when,
-        least=1 if draft.product.frozen and chosen else 0,
+        when="always" if product.frozen else "needed",
+        least=1 if product.frozen and chosen else 0,
     )
+
+
+def _thermal(draft: _Draft) -> BandThermal | None:
+    product, desk = draft.product, draft.desk
+    if product.limits_c(desk.facts.settings.judgements) == (None, None):
+        return None
+    found = thermal_of(product, desk)
+    if found is None:
+        draft.lacks.append(say("lack_thermal"))
+        return None
+    names = tuple(desk.facts.shelf.inserts[code].name for code in (found.liner, *found.packs) if code)
+    why = say("why_thermal_frozen" if product.frozen else "why_thermal")
+    return found if draft.takes("thermal", say(f"thermal_{found.when}", what=names), why) else None
 
 
 def _closure(craft: Craft, draft: _Draft) -> Closure | None:

@@ -1,0 +1,1 @@
+"""How parcels arrived, where they broke, trials, what was learned, claims (way of a parcel: arrivals)."""
