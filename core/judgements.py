@@ -16,6 +16,7 @@ class Judgements:
     damage_sturdy: Decimal = Decimal("0.003")  #: share of parcels damaged, before arrivals are counted (rules 5.3)
     damage_delicate: Decimal = Decimal("0.015")
     damage_fragile: Decimal = Decimal("0.040")
+    whole_after_days: int = 14  #: a parcel nobody complained of so long after it came counts as whole (rules 17.1)
     fold_um: int = 20_000  #: folded over each side of a sheet (rules 2.2)
     compression: Decimal = Decimal("0.9")  #: of wraps, in new recipes (rules 2.1)
     sheet_overlap_um: int = 50_000  #: of sheets, in new recipes (rules 2.2)

@@ -15,8 +15,11 @@ __all__ = ["in_two_cartons"]
 def in_two_cartons(band: Band, recipe: Recipe, product: Product, desk: Desk) -> Band | None:
     """Return the band with the cheapest inner carton that floats in an outer, for its largest order; None without."""
     units = judged_units(band.first, band.last)
+    # A carrier's own carton is for its services: it goes inside nothing.
+    carriers = {own.code for tariff in desk.facts.tariffs for own in tariff.packaging}
     cartons = sorted(
-        (c for c in desk.facts.containers if isinstance(c, Container)), key=lambda c: (c.inner.volume_um3, c.code)
+        (c for c in desk.facts.containers if isinstance(c, Container) and c.code not in carriers),
+        key=lambda c: (c.inner.volume_um3, c.code),
     )
     found = []
     for carton in cartons:

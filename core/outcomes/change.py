@@ -45,7 +45,7 @@ _HELPS: dict[Cause, tuple[ChangeCode, ...]] = {
     "spoiled": ("thermal",),
 }
 #: One step more of cushion, and of the gap between units (judgements).
-_CUSHION_UM: Micrometres = 10_000
+CUSHION_STEP_UM: Micrometres = 10_000
 _GAP_UM: Micrometres = 5_000
 #: A wrap at most so thick is for looks: another turn of it protects nothing.
 _SHEET_UM: Micrometres = 1_000
@@ -67,16 +67,53 @@ def changes_for(cause: Cause) -> tuple[ChangeCode, ...]:
     return _HELPS[cause]
 
 
-def drafted(code: ChangeCode, recipe: Recipe, product: Product, desk: Desk, dividers: tuple[str, ...]) -> Draft | None:
-    """Return the recipe with this changed in every band where it can be; None when it changes nothing or cannot be
-    packed.
+#: So many steps of cushion at most: what a carton has anyway is not more of it.
+_STEPS = 3
 
-    ``dividers``: inserts that the workshop uses as dividers.
+
+def drafted(code: ChangeCode, recipe: Recipe, product: Product, desk: Desk, dividers: tuple[str, ...]) -> Draft | None:
+    """Return the recipe with this changed in every band where it can be; None when the parcels would be the same, or
+    cannot be packed.
+
+    A cushion is made thicker step by step until a parcel is another: 10 mm more that the carton has anyway help
+    nothing. ``dividers``: inserts that the workshop uses as dividers.
     """
+    for step in range(1, _STEPS + 1):
+        draft = _drafted(code, recipe, product, desk, dividers, step * CUSHION_STEP_UM)
+        if draft is None:
+            return None
+        if any(
+            _another(one, other, recipe, draft.recipe, product, desk)
+            for one, other in zip(recipe.bands, draft.recipe.bands, strict=True)
+        ):
+            return draft
+        if not code.startswith("cushion"):
+            return None
+    return None
+
+
+def _another(band: Band, other: Band, recipe: Recipe, draft: Recipe, product: Product, desk: Desk) -> bool:
+    """Return whether the band's parcel is packed otherwise by the draft: other things, or goods standing elsewhere."""
+    if band == other:
+        return False
+    now, then = plan_of(recipe, band, product, desk), plan_of(draft, other, product, desk)
+    if not isinstance(now, PlannedOrder) or not isinstance(then, PlannedOrder):
+        return False
+    one, two = now.chosen.only, then.chosen.only
+    used = [{use.supply: use.quantity for use in candidate.uses} for candidate in (one, two)]
+    return (one.container, one.placements, used[0]) != (two.container, two.placements, used[1])
+
+
+def _drafted(
+    code: ChangeCode, recipe: Recipe, product: Product, desk: Desk, dividers: tuple[str, ...], more_um: Micrometres
+) -> Draft | None:
     words: list[Message] = []
     bands = []
     for band in recipe.bands:
-        other = _CHANGED[code](band, _Case(recipe=recipe, product=product, desk=desk, dividers=dividers, words=words))
+        case = _Case(
+            recipe=recipe, product=product, desk=desk, dividers=dividers, more_um=more_um, words=words
+        )  # fmt: skip
+        other = _CHANGED[code](band, case)
         bands.append(_fitted(other, recipe, product, desk) if other is not None and other != band else band)
     if any(band is None for band in bands) or tuple(bands) == recipe.bands:
         return None
@@ -122,6 +159,7 @@ class _Case:
     product: Product
     desk: Desk
     dividers: tuple[str, ...]
+    more_um: Micrometres  #: of cushion
     words: list[Message]
 
     def tell(self, code: str, **facts: int | str) -> None:
@@ -130,22 +168,22 @@ class _Case:
 
 def _bottom(band: Band, case: _Case) -> Band | None:
     was = band.cushion.bottom_um
-    case.tell("change_cushion_bottom", from_um=was, to_um=was + _CUSHION_UM)
-    return replace(band, cushion=replace(band.cushion, bottom_um=was + _CUSHION_UM))
+    case.tell("change_cushion_bottom", from_um=was, to_um=was + case.more_um)
+    return replace(band, cushion=replace(band.cushion, bottom_um=was + case.more_um))
 
 
 def _top(band: Band, case: _Case) -> Band | None:
     if band.school == "base_fixed":  # above them the air stays free
         return None
     was = band.cushion.top_um
-    case.tell("change_cushion_top", from_um=was, to_um=was + _CUSHION_UM)
-    return replace(band, cushion=replace(band.cushion, top_um=was + _CUSHION_UM))
+    case.tell("change_cushion_top", from_um=was, to_um=was + case.more_um)
+    return replace(band, cushion=replace(band.cushion, top_um=was + case.more_um))
 
 
 def _sides(band: Band, case: _Case) -> Band | None:
     was = band.cushion.side_um
-    case.tell("change_cushion_sides", from_um=was, to_um=was + _CUSHION_UM)
-    return replace(band, cushion=replace(band.cushion, side_um=was + _CUSHION_UM))
+    case.tell("change_cushion_sides", from_um=was, to_um=was + case.more_um)
+    return replace(band, cushion=replace(band.cushion, side_um=was + case.more_um))
 
 
 def _wrap(band: Band, case: _Case) -> Band | None:

@@ -1,9 +1,8 @@
 """How often goods arrive damaged: counted, with the interval that holds the true rate, and the rate to plan with
 (outcomes; rules 17.2).
 
-The interval is Wilson's: it stays between 0 and 1 and is honest with few parcels, where "0 of 3" is no promise. For
-planning a few arrivals must not swing a rate about: the prior counts as thirty parcels, so 2 of 40 with a prior of
-1.5 % plans with 3.5 %, and 0 of 30 with one of 4 % with 2.0 %.
+The interval is Wilson's: it stays between 0 and 1 and is honest with few parcels, where "0 of 3" is no promise. The
+rate to plan with is ``core.recipes.damage``: plans need it, and they stand before arrivals.
 """
 
 from collections.abc import Iterable
@@ -11,13 +10,12 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 from core.outcomes.model import Arrived, Group, keys_of
+from core.recipes.damage import planning_rate
 
-__all__ = ["PRIOR_PARCELS", "Z_95", "Counted", "planning_rate", "rates_by", "wilson"]
+__all__ = ["Z_95", "Counted", "planning_rate", "rates_by", "wilson"]
 
 #: 97.5 % of a normal distribution lie below: two sides of 95 %.
 Z_95 = Decimal("1.959964")
-#: The prior weighs as many parcels (rules 17.2).
-PRIOR_PARCELS = 30
 _PLACES = Decimal("0.000001")
 
 
@@ -39,19 +37,6 @@ def wilson(hits: int, known: int) -> tuple[Decimal, Decimal]:
     low = Decimal(0) if hits == 0 else max(Decimal(0), middle - half)
     high = Decimal(1) if hits == known else min(Decimal(1), middle + half)
     return low.quantize(_PLACES), high.quantize(_PLACES)
-
-
-def planning_rate(prior: Decimal, damaged: int, known: int) -> Decimal:
-    """Return the chance of damage to plan with.
-
-    >>> planning_rate(Decimal("0.015"), 2, 40), planning_rate(Decimal("0.04"), 0, 30)
-    (Decimal('0.035'), Decimal('0.02'))
-
-    Raises ValueError when more are damaged than are known.
-    """
-    if not 0 <= damaged <= known:
-        raise ValueError(f"{damaged} of {known}")
-    return (prior * PRIOR_PARCELS + damaged) / (PRIOR_PARCELS + known)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -11,6 +11,7 @@ it; else the draft is taken to end the breakages at the place it is made for, an
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
+from hashlib import sha256
 from typing import Literal
 
 from core.designing.cupboard import Desk
@@ -23,7 +24,17 @@ from core.recipes.goods import Product
 from core.recipes.model import Band, Recipe, judged_units, size_of
 from core.units import round_money
 
-__all__ = ["BandDifference", "Evidence", "Saving", "Suggestion", "pays", "protects_alike", "saved", "suggested"]
+__all__ = [
+    "BandDifference",
+    "Evidence",
+    "Saving",
+    "Suggestion",
+    "pays",
+    "protection_key",
+    "protects_alike",
+    "saved",
+    "suggested",
+]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -121,7 +132,12 @@ def _guarding(band: Band) -> Band:
 
 def protects_alike(one: Recipe, other: Recipe) -> bool:
     """Return whether two versions pack goods alike: what they differ in protects nothing."""
-    return [_guarding(band) for band in one.bands] == [_guarding(band) for band in other.bands]
+    return protection_key(one) == protection_key(other)
+
+
+def protection_key(recipe: Recipe) -> str:
+    """Return a text that is the same for versions that protect alike, 64 characters."""
+    return sha256(repr([_guarding(band) for band in recipe.bands]).encode()).hexdigest()
 
 
 def suggested(

@@ -33,6 +33,7 @@ from core.parcels.strength import Stacking, stacking
 from core.parcels.thermal import thermal_minutes, thermal_uses, with_thermal, without_packs
 from core.parcels.uses import left_out, parcel_uses
 from core.parcels.weight import ParcelWeight, parcel_weight
+from core.recipes.damage import Arrivals, counted_chance
 from core.recipes.expand import Piece, Use
 from core.supplies.items import Mailer
 from core.tariffs.choosing import allowed_only, choose_quote
@@ -95,6 +96,7 @@ class Candidate:
     step: StepPosition
     costs: Costs
     damage_probability: Decimal
+    arrivals: Arrivals | None = None  #: the chance was counted from them; None: it is an estimate
     key: str = ""  #: names this way among the others: the container, and the height it is cut to
     change: Alteration | None = None  #: what is done to the container first
     stacking: Stacking | None = None  #: None: nothing is known of the board
@@ -201,7 +203,9 @@ def build(outer: Outer, request: Request, *, in_recipe: bool, change: Alteration
     if thermal is not None:
         minutes += thermal_minutes(thermal, request.shelf)
     exposures = exposures_of(outer, packed, request, in_recipe=in_recipe)
-    damage = damage_with(request.damage_probability, exposures, request.unprotected_factor)
+    # What arrived was exposed already: only the prior is raised.
+    prior = damage_with(request.damage_prior, exposures, request.unprotected_factor)
+    damage = counted_chance(prior, request.arrivals)
     costs = costs_of(uses, minutes, quote, request, damage)
     return Candidate(
         container=outer.code,
@@ -229,6 +233,7 @@ def build(outer: Outer, request: Request, *, in_recipe: bool, change: Alteration
         step=step_position(quote, sigma_mg=weight.sigma_mg),
         costs=costs,
         damage_probability=damage,
+        arrivals=request.arrivals,
         exposures=exposures,
         change=change,
         stacking=_stacking(outer, packed.nominal, weight.gross_mg),

@@ -19,6 +19,7 @@ from core.packing.reasons import no_packing_reason
 from core.packing.search import find_packing
 from core.packing.verify import faults_of
 from core.packing.void import VoidShare, void_of
+from core.recipes.damage import Arrivals
 from core.recipes.expand import Expansion, Piece, Shelf, Use
 from core.recipes.model import Band, Cushion, Occasion
 from core.supplies.items import Container, Mailer, PackKind
@@ -106,7 +107,8 @@ class Request:
     division_mg: int  #: of the scale
     support_percent: int
     goods_cost: Decimal  #: of the whole order
-    damage_probability: Decimal
+    damage_prior: Decimal  #: of the goods likeliest to be damaged, before arrivals are counted
+    arrivals: Arrivals | None  #: of parcels with these goods packed alike; None: none is known
     money_digits: int
     occasion: Occasion
     free: Mapping[str, Decimal]  #: per supply, for the choice of a sample

@@ -14,8 +14,9 @@ from core.parcels.candidate import Candidate, build
 from core.parcels.facts import Aim, Facts
 from core.parcels.packed import ONCE_AN_ORDER, Carries, Outer, Request, RuledOut
 from core.parcels.required import band_of_parcel
+from core.recipes.damage import Arrivals, counted_chance, damage_prior
 from core.recipes.expand import Expansion, Missing, OrderLine, expand
-from core.recipes.goods import damage_prior, goods_words
+from core.recipes.goods import goods_words
 from core.supplies.items import Container, Mailer
 from core.supplies.stock_asked import covers
 from core.tariffs.model import Sending
@@ -176,6 +177,7 @@ def _forbidden(outer: Outer) -> RuledOut:
 def request_for(lines: tuple[OrderLine, ...], expansion: Expansion, facts: Facts, aim: Aim) -> Request:
     """Return what all candidates for these goods share; the expansion is whole."""
     products = [(line.product, line.quantity) for line in lines if line.product is not None]
+    prior, arrivals = _likeliest_damaged(lines, facts)
     return Request(
         expansion=expansion,
         band=band_of_parcel(expansion.pieces),
@@ -188,7 +190,8 @@ def request_for(lines: tuple[OrderLine, ...], expansion: Expansion, facts: Facts
         division_mg=facts.settings.scale_division_mg,
         support_percent=facts.settings.support_percent,
         goods_cost=goods_cost_of(lines),
-        damage_probability=max(damage_prior(product.fragility, facts.settings.judgements) for product, _ in products),
+        damage_prior=prior,
+        arrivals=arrivals,
         money_digits=facts.settings.money_digits,
         free=facts.free,
         choosing=facts.settings.choosing,
@@ -205,6 +208,18 @@ def request_for(lines: tuple[OrderLine, ...], expansion: Expansion, facts: Facts
             day=f"{aim.ship_on:%m-%d}",
         ),
     )
+
+
+def _likeliest_damaged(lines: tuple[OrderLine, ...], facts: Facts) -> tuple[Decimal, Arrivals | None]:
+    """Return prior and arrivals of the goods that are likeliest to be damaged."""
+    found = []
+    for line in lines:
+        if line.product is not None:
+            prior = damage_prior(line.product.fragility, facts.settings.judgements)
+            arrivals = line.recipe.arrivals if line.recipe is not None else None
+            found.append((counted_chance(prior, arrivals), prior, arrivals))
+    _, prior, arrivals = max(found, key=lambda one: one[0])
+    return prior, arrivals
 
 
 def _has_limits(lines: tuple[OrderLine, ...], facts: Facts) -> bool:

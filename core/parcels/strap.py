@@ -88,6 +88,7 @@ def strap(first: PlannedParcel, second: PlannedParcel, request: Request) -> Plan
         refusals = (*refusals, *late, *out)
         if choose_quote(quotes, request.choosing, ship_on=sending.ship_on, forced=request.service) is None:
             continue
+        worse = max(own, other, key=lambda one: one.damage_probability)
         one = replace(
             own,
             key=f"{own.key}&{other.key}",
@@ -108,7 +109,8 @@ def strap(first: PlannedParcel, second: PlannedParcel, request: Request) -> Plan
                     _placed(other, plain.second_at_um, plain.second_um),
                 ),
             ),
-            damage_probability=max(own.damage_probability, other.damage_probability),
+            damage_probability=worse.damage_probability,
+            arrivals=worse.arrivals,
             sending=sending,
             closing=both_closings(own.closing, other.closing),
         )

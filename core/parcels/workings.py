@@ -166,7 +166,7 @@ def _labour(candidate: Candidate, wage_per_hour: Decimal) -> Working:
 def _loss(candidate: Candidate, goods_cost: Decimal) -> Working:
     return Working(
         what=say("figure_loss"),
-        rule=say("rule_loss_exposed" if candidate.exposures else "rule_loss"),
+        rule=_rule_of_loss(candidate),
         lines=(
             line(say("line_damage"), candidate.damage_probability * 100, "percent"),
             line(say("line_goods"), goods_cost, "money"),
@@ -175,6 +175,15 @@ def _loss(candidate: Candidate, goods_cost: Decimal) -> Working:
         ),
         result=Amount(value=candidate.costs.expected_loss, unit="money"),
     )
+
+
+def _rule_of_loss(candidate: Candidate) -> Message:
+    """Say where the chance comes from: an estimate, or parcels that arrived."""
+    exposed = "_exposed" if candidate.exposures else ""
+    arrivals = candidate.arrivals
+    if arrivals is None:
+        return say(f"rule_loss{exposed}")
+    return say(f"rule_loss_counted{exposed}", damaged=arrivals.damaged, known=arrivals.known)
 
 
 def _stacking(candidate: Candidate) -> tuple[Working, ...]:

@@ -17,7 +17,6 @@ __all__ = [
     "Orientation",
     "Product",
     "cautions_of",
-    "damage_prior",
     "goods_words",
     "with_family",
 ]
@@ -120,15 +119,6 @@ def goods_words(product: Product) -> frozenset[GoodsWord]:
         "restricted": product.restricted,
     }
     return frozenset(word for word, true in holds.items() if true) | frozenset(product.holds)
-
-
-def damage_prior(fragility: Fragility, judged: Judgements = ORDINARY) -> Decimal:
-    """Return the chance that a parcel of such goods arrives damaged, before arrivals are counted (rules 5.3)."""
-    return {
-        "sturdy": judged.damage_sturdy,
-        "delicate": judged.damage_delicate,
-        "fragile": judged.damage_fragile,
-    }[fragility]
 
 
 def cautions_of(product: Product) -> tuple[Message, ...]:

@@ -13,6 +13,7 @@ from typing import Literal
 from core.errors import BadRecipe
 from core.judgements import ORDINARY
 from core.messages import Message, say
+from core.recipes.damage import Arrivals
 from core.supplies.items import ClosureGrade
 from core.supplies.stock_asked import covers
 from core.units import Micrometres
@@ -245,6 +246,7 @@ class Recipe:
     ahead: tuple[Ahead, ...] = ()
     tried: bool = False  #: a test of this version was passed
     trial_needed: bool = False  #: it is not ready before a test was passed
+    arrivals: Arrivals | None = None  #: how parcels packed like this arrived; None: none is known yet
     mix: tuple[MixItem, ...] = ()  #: the order it is for, when it is for a named mix and not for single products
 
 

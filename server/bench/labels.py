@@ -36,6 +36,7 @@ __all__ = [
     "reconcile",
     "record_answer",
     "refresh_tracking",
+    "track_label",
     "void_label",
 ]
 
@@ -309,15 +310,22 @@ def refresh_tracking(*, by: Member, parcel_id: int) -> Label:
     if label is None or label.state != Label.State.BOUGHT:
         raise Refused("No label was bought for this parcel.", code="no_label")
     try:
-        progress = CARRIER.track(by.workshop, key=label.key)
+        return track_label(by.workshop, label)
     except CarrierRefused as error:
         raise Refused(f"The carrier refused: {error}", code="carrier_refused") from None
     except NoAnswer as error:
         text = f"{error} What it told before is kept; ask again later."
         raise Refused(text, code="carrier_no_answer", status=503) from None
+
+
+def track_label(workshop: Workshop, label: Label) -> Label:
+    """Ask the carrier how a parcel fares and keep what it tells. Raises NoAnswer, CarrierRefused; nothing changed."""
+    progress = CARRIER.track(workshop, key=label.key)
     with transaction.atomic():
-        row = Label.objects.of(by.workshop).select_for_update().get(pk=label.pk)
-        row.events = [{"on": event.on.isoformat(), "words": event.words} for event in progress.events]
+        row = Label.objects.of(workshop).select_for_update().get(pk=label.pk)
+        row.events = [
+            {"on": event.on.isoformat(), "kind": event.kind, "words": event.words} for event in progress.events
+        ]
         row.measured_mg, row.charged_more = progress.measured_mg, progress.charged_more
         row.told_at = timezone.now()
         row.save(update_fields=["events", "measured_mg", "charged_more", "told_at"])

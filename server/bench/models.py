@@ -77,6 +77,7 @@ class Parcel(WorkshopOwned):
     weight_settled = models.CharField(max_length=200, blank=True, help_text="How the packer settled a difference")
     tracking = models.CharField(max_length=40, blank=True)
     postage = models.DecimalField(max_digits=12, decimal_places=2, null=True)
+    measured_outer_um = models.JSONField(null=True, help_text="Outside as somebody measured it: length, width, height")
     charge_agreed = models.DecimalField(
         max_digits=12,
         decimal_places=2,

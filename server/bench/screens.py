@@ -2,7 +2,7 @@
 
 from datetime import date, datetime
 from decimal import Decimal
-from typing import Any
+from typing import Any, Literal
 
 from django.http import Http404
 from pydantic import BaseModel
@@ -22,6 +22,7 @@ from server.orders.screens import OrderOut, order_out
 from server.plans.mapping import texts_from_json
 from server.plans.screens import GoodsView, PieceView, SupplyRef, drawing_of, goods_of, supply_refs
 from server.recipes.models import Product, ProductPhoto
+from server.standins.carrier import EventKind
 from server.workshops.models import Workshop
 
 __all__ = ["LabelOut", "ParcelOut", "ParcelRow", "PartOut", "found_parcel", "parcel_out", "parcel_rows"]
@@ -48,6 +49,7 @@ class LabelEvent(BaseModel):
 
     on: date
     words: str
+    kind: EventKind | Literal[""] = ""  #: empty: told before that was kept
 
 
 class LabelOut(BaseModel):

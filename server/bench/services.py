@@ -40,6 +40,7 @@ from server.recipes.models import RecipeVersion
 from server.standins.scale import Load, Scale, SimulatedScale
 from server.supplies.models import Supply
 from server.supplies.services import post_spoiled, post_uses, reverse_uses
+from server.workshops.happened import tell_left
 from server.workshops.judging import judgements_of
 from server.workshops.models import Member, Workshop, lock_workshop
 
@@ -313,6 +314,7 @@ def reopen(*, by: Member, parcel_id: int, reason: str) -> Parcel:
 def hand_over(*, workshop: Workshop, parcel_ids: Collection[int], at: datetime | None) -> None:
     """Write that closed parcels have left, or (None) that they have not after all. In the caller's transaction."""
     Parcel.objects.of(workshop).filter(pk__in=parcel_ids, state=Parcel.State.CLOSED).update(handed_over_at=at)
+    tell_left(workshop, parcel_ids, at)
 
 
 def _settle_order(workshop: Workshop, order_id: int) -> None:

@@ -17,6 +17,7 @@ from server.bench.selectors import part_of, weight_check_of
 from server.bench.services import begin, close, load_of, settle_weight, weigh
 from server.care.services import hear_forecast
 from server.carriers.models import TariffVersion
+from server.commands.arrivals import SampleArrivals
 from server.commands.history import load_history, load_suppliers, order_what_is_on_the_way
 from server.commands.intake import dated_up_to_today, import_kind, import_orders
 from server.config.env import ROOT
@@ -69,7 +70,14 @@ def load_demo(*, whole: bool = True) -> list[str]:
     if whole and first_time:
         newest = max(row.placed_on for row in read_orders(_read("orders.csv"), today=date.max).rows)
         said.append(load_suppliers(workshop, owner))
-        said.append(load_history(workshop, packers=(owner, packer), newest=newest))
+        sample = SampleArrivals(workshop, owner)
+        said.append(
+            load_history(
+                workshop, packers=(owner, packer), newest=newest, before_planning=sample.before_planning,
+                heavier_mg=sample.heavier_mg,
+            )
+        )  # fmt: skip
+        said.append(sample.arrive())
         said.append(order_what_is_on_the_way(workshop, owner))
     read = read_orders(_read("orders.csv"), today=today(workshop))
     said.append(import_orders(workshop, dated_up_to_today(read, workshop)))

@@ -7,10 +7,11 @@ stands; its parcels are written as the bench would have left them, so that every
 
 import json
 import random
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date, datetime, time, timedelta
 from decimal import ROUND_DOWN, Decimal
+from types import MappingProxyType
 from uuid import NAMESPACE_URL, UUID, uuid5
 from zoneinfo import ZoneInfo
 
@@ -20,6 +21,7 @@ from django.utils import timezone
 from core.bench.steps import steps_of
 from core.parcels.layers import pack_layers
 from core.parcels.plan import PlannedOrder, plan_order
+from core.recipes.model import Recipe
 from core.supplies.ledger import LedgerEntry, value_by_moving_average
 from core.tariffs.quote import Quote
 from core.tariffs.zones import next_ship_day
@@ -67,12 +69,26 @@ class _Shelf:
 
 
 @transaction.atomic
-def load_history(workshop: Workshop, *, packers: Sequence[Member], newest: date) -> str:
-    """Load the weeks before. ``newest``: the day of the newest sample order before it was moved to today."""
+def load_history(
+    workshop: Workshop,
+    *,
+    packers: Sequence[Member],
+    newest: date,
+    before_planning: Callable[[Sequence[Order]], dict[int, Recipe]] = lambda orders: {},
+    heavier_mg: Mapping[str, int] = MappingProxyType({}),
+) -> str:
+    """Load the weeks before.
+
+    ``newest``: the day of the newest sample order before it was moved to today. ``before_planning`` is shown the orders
+    first and returns those packed by an earlier recipe, by id; ``heavier_mg``: by sku, how much more a unit weighs on
+    the scale than anybody entered.
+    """
     lock_workshop(workshop)
     day = today(workshop)
     orders = _orders(workshop, shift=day - newest)
+    earlier = before_planning(orders)
     loaded = load(workshop, orders)
+    loaded.picked.update(earlier)
     ids = {stock.supply.code: stock.supply for stock in loaded.stocks}
     # What there is nothing of today there was nothing of then.
     plenty = loaded.with_free({code: _PLENTY if free > 0 else Decimal(0) for code, free in loaded.facts.free.items()})
@@ -91,7 +107,7 @@ def load_history(workshop: Workshop, *, packers: Sequence[Member], newest: date)
             order.delete()
             continue
         packer = packers[count % len(packers)]
-        for parcel in _packed(workshop, order, found, loaded, packer, ship_on):
+        for parcel in _packed(workshop, order, found, loaded, packer, ship_on, heavier_mg):
             for code, quantity in expected_uses(parcel).items():
                 supply = ids[code]
                 if supply.pk not in shelves:
@@ -117,14 +133,16 @@ def _packed_on(placed_on: date, workshop: Workshop, day: date) -> date | None:
 
 
 def _packed(
-    workshop: Workshop, order: Order, found: PlannedOrder, loaded: Loaded, packer: Member, ship_on: date
-) -> list[Parcel]:
+    workshop: Workshop, order: Order, found: PlannedOrder, loaded: Loaded, packer: Member, ship_on: date,
+    heavier_mg: Mapping[str, int],
+) -> list[Parcel]:  # fmt: skip
     """Write an order's parcels as the bench leaves them: closed, labelled, handed over."""
     draw = random.Random(order.number)
     document = PlanDocument(workshop=workshop)
     document.write(plan_to_json(found.as_sent()))
     document.save()
-    versions = {code: loaded.recipes[code].version for code in _recipes(found)}
+    recipes = loaded.recipes_of(order)
+    versions = {code: recipes[code].version for code in _recipes(found)}
     Plan.objects.of(workshop).create(
         workshop=workshop,
         order=order,
@@ -141,7 +159,8 @@ def _packed(
     for part, one in enumerate(found.chosen.parcels, start=1):
         candidate, quote = one.candidate, one.candidate.quote
         key = uuid5(NAMESPACE_URL, f"history-{workshop.pk}-{order.number}-{part}")
-        weighed = round(candidate.weight.gross_mg + draw.gauss(0, 0.5) * candidate.weight.sigma_mg)
+        more = sum(heavier_mg.get(sku, 0) * units for sku, units in one.goods)
+        weighed = round(candidate.weight.gross_mg + more + draw.gauss(0, 0.5) * candidate.weight.sigma_mg)
         tracking = f"{quote.carrier[:2].upper()}{key.int % 10**10:010}"
         parcel = Parcel.objects.of(workshop).create(
             workshop=workshop,
@@ -162,7 +181,7 @@ def _packed(
             handed_over_at=_moment(workshop, ship_on, 15, 40),
         )
         _label(workshop, parcel, key, one.candidate.quote, closed)
-        _minutes(workshop, parcel, found, part, loaded, draw)
+        _minutes(workshop, parcel, found, part, loaded.recipes_of(order), loaded.names(), draw)
         made.append(parcel)
     Order.objects.of(workshop).filter(pk=order.pk).update(state=Order.State.PACKED)
     return made
@@ -207,12 +226,17 @@ def _label(workshop: Workshop, parcel: Parcel, key: UUID, quote: Quote, at: date
 
 
 def _minutes(
-    workshop: Workshop, parcel: Parcel, found: PlannedOrder, part: int, loaded: Loaded, draw: random.Random
+    workshop: Workshop,
+    parcel: Parcel,
+    found: PlannedOrder,
+    part: int,
+    known: Mapping[str, Recipe],
+    names: dict[str, str],
+    draw: random.Random,
 ) -> None:
     """Write how long each step took: the recipe's minutes shared out, with a hand's unevenness."""
     mine = found.chosen.parcels[part - 1]
-    recipes = tuple(loaded.recipes[code] for code in dict.fromkeys(piece.recipe for piece in mine.pieces))
-    names = loaded.names()
+    recipes = tuple(known[code] for code in dict.fromkeys(piece.recipe for piece in mine.pieces))
     steps = steps_of(mine, recipes, pack_layers(mine, names), names)
     shares = [1 + step.tick_units * 0.8 for step in steps]
     seconds = float(mine.candidate.minutes) * 60 / sum(shares)

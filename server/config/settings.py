@@ -39,6 +39,7 @@ INSTALLED_APPS = [
     "server.standins",
     "server.care",
     "server.day",
+    "server.outcomes.apps.OutcomesConfig",
     "server.channels",
     "server.buying",
     "server.upkeep",

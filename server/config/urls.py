@@ -25,6 +25,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/", include("server.standins.urls")),
     path("api/", include("server.care.urls")),
     path("api/", include("server.day.urls")),
+    path("api/", include("server.outcomes.urls")),
     path("api/", include("server.channels.urls")),
     path("api/", include("server.buying.urls")),
     re_path(r"^(?!api/|static/).*$", front_end, name="front-end"),

@@ -7,7 +7,8 @@ from core.parcels.candidate import Candidate
 from server.designing.figures import BandFigures, band_figures
 from server.formats.recipe import RecipeFile
 from server.formats.recipe_card import CardBand, RecipeCard
-from server.recipes.models import Product, RecipeVersion
+from server.recipes.models import Product
+from server.recipes.selectors import current_version
 from server.supplies.models import Supply
 from server.words import Words, words_of
 from server.workshops.models import Workshop
@@ -17,7 +18,7 @@ __all__ = ["recipe_card"]
 
 def recipe_card(workshop: Workshop, recipe_id: int) -> RecipeCard:
     """Return the card of a recipe's current version. Raises Http404 when there is none."""
-    row = RecipeVersion.objects.of(workshop).filter(recipe_id=recipe_id).order_by("-number").first()
+    row = current_version(workshop, recipe_id)
     if row is None:
         raise Http404
     file = RecipeFile.model_validate(row.document)

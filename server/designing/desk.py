@@ -12,7 +12,7 @@ from server.carriers.selectors import core_tariffs
 from server.formats.recipe import RecipeFile
 from server.orders.models import Order
 from server.plans.facts import settings_of, ship_day
-from server.recipes.models import RecipeVersion
+from server.recipes.selectors import current_versions
 from server.supplies.mapping import core_cupboard, materials_of
 from server.supplies.selectors import Stock, stock_of
 from server.workshops.judging import judgements_of
@@ -54,7 +54,7 @@ def reorder_marks(stocks: list[Stock]) -> dict[str, Decimal]:
 
 def usual_inserts(workshop: Workshop) -> tuple[InsertAmount, ...]:
     """Return what more than half of the current recipes put into every parcel, without conditions."""
-    rows = RecipeVersion.objects.of(workshop).order_by("recipe_id", "-number").distinct("recipe_id")
+    rows = current_versions(workshop).order_by("recipe_id", "-number").distinct("recipe_id")
     counts: Counter[InsertAmount] = Counter()
     recipes = 0
     for row in rows:

@@ -8,7 +8,8 @@ from server.formats.products_csv import read_products
 from server.formats.recipe import RecipeFile, RecipesFile
 from server.formats.recipe_card import read_recipe_card
 from server.recipes.mapping import product_item
-from server.recipes.models import Product, RecipeVersion
+from server.recipes.models import Product
+from server.recipes.selectors import current_versions
 from server.recipes.services import import_products, import_recipes
 from server.workshops.models import Workshop
 
@@ -23,7 +24,7 @@ def products_file(workshop: Workshop) -> ProductsFile:
 
 def recipes_file(workshop: Workshop) -> RecipesFile:
     """Return every current recipe as one file."""
-    rows = RecipeVersion.objects.of(workshop).order_by("recipe_id", "-number").distinct("recipe_id")
+    rows = current_versions(workshop).order_by("recipe_id", "-number").distinct("recipe_id")
     return RecipesFile(
         format="calm-cupboard/recipes", version=1, recipes=[RecipeFile.model_validate(row.document) for row in rows]
     )

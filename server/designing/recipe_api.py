@@ -12,6 +12,7 @@ from server.formats.recipe import RecipeFile
 from server.recipes.api import VersionRow, version_row
 from server.recipes.models import Product, Recipe
 from server.recipes.products_api import ProductOut, products_out
+from server.recipes.selectors import current_version
 
 __all__ = ["PreviewView", "RecipeView"]
 
@@ -35,7 +36,7 @@ class RecipeView(MemberView):
     def get(self, recipe_id: int) -> RecipeOut:
         """One recipe in full, with the figures of each band."""
         recipe = Recipe.objects.of(self.workshop).filter(pk=recipe_id).first()
-        row = recipe.versions.order_by("-number").first() if recipe else None
+        row = current_version(self.workshop, recipe.pk) if recipe else None
         if recipe is None or row is None:
             raise Http404
         products = list(Product.objects.of(self.workshop).filter(recipe=recipe))

@@ -16,6 +16,7 @@ from server.designing.figures import BandFigures, band_figures
 from server.formats.recipe import RecipeFile
 from server.recipes.mapping import core_recipe
 from server.recipes.models import Product, RecipeVersion
+from server.recipes.selectors import current_version
 from server.workshops.models import Workshop
 
 __all__ = ["CompareView", "WaysView"]
@@ -96,13 +97,7 @@ class CompareView(MemberView):
 
 
 def _in_force(workshop: Workshop, recipe_id: int) -> RecipeVersion:
-    row = (
-        RecipeVersion.objects.of(workshop)
-        .select_related("recipe")
-        .filter(recipe_id=recipe_id)
-        .order_by("-number")
-        .first()
-    )
+    row = current_version(workshop, recipe_id)
     if row is None:
         raise Http404
     return row

@@ -298,7 +298,7 @@ class RecipesFile(FileModel):
 def document_of(recipe: Recipe) -> RecipeFile:
     """Return the file of a core recipe: its fields bear the same names."""
     values = asdict(recipe)
-    for of_a_version in ("version", "tried"):
+    for of_a_version in ("version", "tried", "arrivals"):
         del values[of_a_version]
     return RecipeFile.model_validate(_plain({"format": "calm-cupboard/recipe", "version": 1, **values}))
 

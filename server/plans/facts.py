@@ -23,9 +23,10 @@ from core.tariffs.model import Place, Tariff
 from core.tariffs.zones import SHIP_DAYS, next_ship_day, plain_postcode
 from server.carriers.selectors import core_tariffs
 from server.orders.models import Order, OrderLine
+from server.plans.models import TrialPick
 from server.recipes.mapping import core_products, core_recipe
-from server.recipes.models import Product, Recipe
-from server.recipes.selectors import tried_versions, versions_in_force, with_their_families
+from server.recipes.models import Product, Recipe, RecipeVersion
+from server.recipes.selectors import arrivals_of, tried_versions, versions_in_force, with_their_families
 from server.supplies.mapping import core_cupboard
 from server.supplies.models import Balance
 from server.supplies.selectors import Stock, stock_of
@@ -99,6 +100,12 @@ class Loaded:
     again: set[tuple[str, str]]  #: buyer and postcode of everybody who has ordered more than once
     weather: Weather  #: of the places on the way, where any of the goods has a limit
     successors: dict[str, str]  #: what takes a supply's place once it is used up, by its code
+    picked: dict[int, CoreRecipe]  #: by order: the recipe version a trial picked for it
+
+    def recipes_of(self, order: Order) -> dict[str, CoreRecipe]:
+        """Return the recipes an order is packed by, by code."""
+        picked = self.picked.get(order.pk)
+        return self.recipes if picked is None else {**self.recipes, picked.code: picked}
 
     def occasion_of(self, order: Order) -> Occasion:
         """Return what the conditions of inserts look at; goods, country and day are the plan's own."""
@@ -129,12 +136,13 @@ class Loaded:
     def lines_of(self, order: Order) -> tuple[CoreLine, ...]:
         """Return an order's lines as the core wants them."""
         found = []
+        recipes = self.recipes_of(order)
         for row in self.lines.get(order.pk, []):
             inside = self.contents.get(row.sku)
             if inside:
-                found += [self._line(sku, row.quantity * each, bundle=row.sku, each=each) for sku, each in inside]
+                found += [self._line(recipes, sku, row.quantity * each, row.sku, each) for sku, each in inside]
             else:
-                found.append(self._line(row.sku, row.quantity))
+                found.append(self._line(recipes, row.sku, row.quantity))
         mix = self.mixes.get(frozenset((line.sku, line.quantity) for line in merged(tuple(found))))
         if mix is not None:
             found = [replace(line, recipe=mix) for line in found]
@@ -142,9 +150,11 @@ class Loaded:
         loose = merged(tuple(line for line in found if not line.bundle))
         return (*loose, *(line for line in found if line.bundle))
 
-    def _line(self, sku: str, quantity: int, *, bundle: str = "", each: int = 0) -> CoreLine:
+    def _line(
+        self, recipes: Mapping[str, CoreRecipe], sku: str, quantity: int, bundle: str = "", each: int = 0
+    ) -> CoreLine:
         product, recipe_code = self.products.get(sku, (None, None))
-        recipe = self.recipes.get(recipe_code or "")
+        recipe = recipes.get(recipe_code or "")
         return CoreLine(sku=sku, quantity=quantity, product=product, recipe=recipe, bundle=bundle, per_bundle=each)
 
     def care_context(self, order: Order, lines: tuple[CoreLine, ...], free: Mapping[str, Decimal]) -> CareContext:
@@ -198,8 +208,15 @@ def load(
     products = ordered + (list(Product.objects.of(workshop).filter(sku__in=inside).order_by("sku")) if inside else [])
     mixed = list(Recipe.objects.of(workshop).filter(for_mix=True).values_list("pk", flat=True))
     versions = versions_in_force(workshop, [*(p.recipe_id for p in products if p.recipe_id), *mixed])
-    tried = tried_versions(workshop, (row.pk for row in versions.values()))
-    by_id = {pk: core_recipe(row, tried=row.pk in tried) for pk, row in versions.items()}
+    picks = _picks(workshop, wanted)
+    planned_by = [*versions.values(), *picks.values()]
+    tried = tried_versions(workshop, (row.pk for row in planned_by))
+    arrived = arrivals_of(workshop, planned_by)
+
+    def recipe_of(row: RecipeVersion) -> CoreRecipe:
+        return core_recipe(row, tried=row.pk in tried, arrivals=arrived.get(row.pk))
+
+    by_id = {pk: recipe_of(row) for pk, row in versions.items()}
     goods_of = core_products(products, with_their_families(workshop, products))
     stocks = stock_of(workshop)
     tariffs = core_tariffs(workshop)
@@ -225,7 +242,14 @@ def load(
         last_sent=_last_sent(workshop),
         again=_again(workshop, wanted),
         successors=_successors(stocks),
+        picked={order_id: recipe_of(row) for order_id, row in picks.items()},
     )
+
+
+def _picks(workshop: Workshop, orders: list[Order]) -> dict[int, RecipeVersion]:
+    """Return the versions trials picked, by order."""
+    rows = TrialPick.objects.of(workshop).filter(order_id__in=[order.pk for order in orders])
+    return {row.order_id: row.version for row in rows.select_related("version")}
 
 
 def _weather(workshop: Workshop, orders: list[Order], tariffs: tuple[Tariff, ...]) -> Weather:

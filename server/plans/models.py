@@ -12,10 +12,11 @@ from django.db import models
 from django.utils import timezone
 
 from server.orders.models import Order
+from server.recipes.models import RecipeVersion
 from server.supplies.models import Supply
 from server.workshops.models import WorkshopOwned
 
-__all__ = ["AdviceSeen", "Plan", "PlanDocument", "PlanPart", "PlannedUse", "Wave", "unpacked"]
+__all__ = ["AdviceSeen", "Plan", "PlanDocument", "PlanPart", "PlannedUse", "TrialPick", "Wave", "unpacked"]
 
 
 def unpacked(content: bytes) -> Any:
@@ -83,6 +84,23 @@ class Plan(WorkshopOwned):
         return self.kept.read()
 
 
+class TrialPick(WorkshopOwned):
+    """The version a trial picked for an order: it is planned and packed by it, and not by the current one."""
+
+    order = models.OneToOneField(Order, on_delete=models.CASCADE, related_name="trial_pick")
+    version = models.ForeignKey(RecipeVersion, on_delete=models.PROTECT, related_name="+")
+    trial = models.CharField(max_length=40, help_text="What names the trial: server.outcomes keeps it")
+    stratum = models.CharField(max_length=60, help_text="Carrier and zone it was picked within")
+    at = models.DateTimeField()
+
+    class Meta(WorkshopOwned.Meta):
+        abstract = False
+        indexes = [models.Index(fields=["workshop", "trial", "stratum"], name="trial_picks")]
+
+    def __str__(self) -> str:
+        return f"{self.order_id} by version {self.version_id}"
+
+
 class PlanPart(WorkshopOwned):
     """One parcel of a plan as the day reads it: 300 documents would take seconds to open."""
 
@@ -99,6 +117,7 @@ class PlanPart(WorkshopOwned):
     gross_mg = models.PositiveBigIntegerField()
     price = models.DecimalField(max_digits=12, decimal_places=2)
     arrives_on = models.DateField()
+    zone = models.CharField(max_length=30, blank=True, help_text="The carrier's, of where it goes")
     container = models.JSONField(help_text="What it goes in, as a message of the core")
     goods = models.JSONField(help_text="Units by sku")
     supplies = models.JSONField(help_text="Codes of what is taken from the shelf")

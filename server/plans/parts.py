@@ -50,6 +50,7 @@ def parts_of(
                 gross_mg=parcel.candidate.weight.gross_mg,
                 price=quote.price,
                 arrives_on=quote.arrives_on,
+                zone=quote.zone[:30],
                 container=texts_to_json((parcel.candidate.name,))[0],
                 goods=dict(parcel.goods),
                 supplies=sorted({use.supply for use in parcel.candidate.uses}),

@@ -35,6 +35,7 @@ from server.plans.models import Plan, PlanDocument, PlannedUse, PlanPart
 from server.plans.parts import parts_of, save_parts
 from server.plans.standing import Standing, standing
 from server.supplies.selectors import as_stocks, supplies_with_stock
+from server.workshops.happened import tell_planned
 from server.workshops.models import Workshop
 
 __all__ = ["Draft", "as_lines", "draft", "overrides_of", "promise", "settle_states"]
@@ -191,7 +192,7 @@ def _by_standing(
     for one in ahead:
         if goods == (one.goods,):
             cared = plan_from({code: quantity + one.used.get(code, 0) for code, quantity in free.items()})
-            if isinstance(cared.result, PlannedOrder) and one.is_of(cared.result, loaded.recipes):
+            if isinstance(cared.result, PlannedOrder) and one.is_of(cared.result, loaded.recipes_of(order)):
                 ahead.remove(one)
                 return one, cared
     return None, blocked
@@ -226,7 +227,8 @@ def promise(workshop: Workshop, drafted: Draft, *, changes: int) -> list[Plan] |
         plan.ship_on = one.result.ship_on if isinstance(one.result, PlannedOrder) else drafted.day
         plans.append(plan)
         if isinstance(one.result, PlannedOrder):
-            parts += parts_of(workshop, plan, one.result, drafted.loaded.recipes, drafted.loaded.facts.shelf)
+            recipes = drafted.loaded.recipes_of(one.order)
+            parts += parts_of(workshop, plan, one.result, recipes, drafted.loaded.facts.shelf)
         uses += [PlannedUse(workshop=workshop, plan=plan, supply_id=ids[c], quantity=q) for c, q in one.needed.items()]
     _save(workshop, plans, uses, replaced)
     for part in parts:
@@ -236,6 +238,7 @@ def promise(workshop: Workshop, drafted: Draft, *, changes: int) -> list[Plan] |
         now = found[one.order.pk]
         one.order.state, one.order.hold_code, one.order.hold_text = now.state, now.hold_code, now.hold_text
     settle_states(workshop, orders)
+    tell_planned(workshop, [one.order.pk for one in drafted.orders if isinstance(one.result, PlannedOrder)])
     return plans
 
 
@@ -273,7 +276,8 @@ def _row(order: Order, before: Plan | None, cared: Cared, loaded: Loaded, force:
         plan.total = result.chosen.costs.total
         plan.container = ", ".join(result.chosen.containers)[:200]
         used = {piece.recipe for piece in result.pieces}
-        plan.recipe_versions = {code: recipe.version for code, recipe in loaded.recipes.items() if code in used}
+        recipes = loaded.recipes_of(order)
+        plan.recipe_versions = {code: recipe.version for code, recipe in recipes.items() if code in used}
     else:
         plan.missing = texts_to_json(tuple(missing.message for missing in result.missing))
         plan.container, plan.total, plan.recipe_versions = "", None, {}

@@ -7,6 +7,7 @@ from functools import lru_cache
 from typing import cast
 
 from core.recipes import goods
+from core.recipes.damage import Arrivals
 from core.recipes.model import Recipe as CoreRecipe
 from core.units import Size
 from server.formats.products import ProductItem
@@ -76,10 +77,13 @@ def product_item(row: Product) -> ProductItem:
     )
 
 
-def core_recipe(row: RecipeVersion, *, tried: bool = False) -> CoreRecipe:
-    """Return the core's recipe of a stored version; ``tried``: a test of it was passed."""
+def core_recipe(row: RecipeVersion, *, tried: bool = False, arrivals: Arrivals | None = None) -> CoreRecipe:
+    """Return the core's recipe of a stored version.
+
+    ``tried``: a test of it was passed; ``arrivals``: how parcels packed like it arrived.
+    """
     recipe = _read(json.dumps(row.document), row.number)
-    return replace(recipe, tried=True) if tried else recipe
+    return replace(recipe, tried=tried, arrivals=arrivals) if tried or arrivals else recipe
 
 
 @lru_cache(maxsize=256)

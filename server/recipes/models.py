@@ -8,7 +8,7 @@ from django.db.models import Q
 from core.recipes.goods import Fragility, Orientation
 from server.workshops.models import Member, WorkshopOwned
 
-__all__ = ["Product", "ProductPhoto", "Recipe", "RecipeVersion", "Trial"]
+__all__ = ["Product", "ProductPhoto", "Recipe", "RecipeVersion", "Trial", "VersionArrivals"]
 
 
 class Recipe(WorkshopOwned):
@@ -39,6 +39,9 @@ class RecipeVersion(WorkshopOwned):
     author = models.ForeignKey(Member, null=True, on_delete=models.SET_NULL, related_name="+")
     author_name = models.CharField(max_length=80)
     at = models.DateTimeField()
+    in_force = models.BooleanField(
+        default=True, help_text="False: made for a trial; only orders the trial picks for it are packed by it"
+    )
 
     class Meta(WorkshopOwned.Meta):
         abstract = False
@@ -47,6 +50,27 @@ class RecipeVersion(WorkshopOwned):
 
     def __str__(self) -> str:
         return f"{self.recipe.name}, version {self.number}"
+
+
+class VersionArrivals(WorkshopOwned):
+    """How parcels packed by a version arrived; versions of a recipe that protect alike count together in plans."""
+
+    version = models.OneToOneField(RecipeVersion, on_delete=models.CASCADE, related_name="arrived")
+    protects = models.CharField(max_length=64, help_text="Same text: core.outcomes.suggest.protects_alike")
+    known = models.PositiveIntegerField(default=0)
+    damaged = models.PositiveIntegerField(default=0)
+    assumed = models.PositiveIntegerField(default=0, help_text="Of the known: nobody complained")
+    told_known = models.PositiveIntegerField(default=0, help_text="When plans were last told of a change")
+    told_damaged = models.PositiveIntegerField(default=0)
+
+    class Meta(WorkshopOwned.Meta):
+        abstract = False
+        constraints = [
+            models.CheckConstraint(condition=Q(damaged__lte=models.F("known")), name="no_more_damaged_than_known")
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.damaged} of {self.known}"
 
 
 class Product(WorkshopOwned):

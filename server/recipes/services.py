@@ -13,6 +13,7 @@ from server.formats.photo import Photo
 from server.formats.products import ProductItem, ProductsFile
 from server.formats.recipe import RecipeFile, RecipesFile, supplies_named
 from server.recipes.models import Product, ProductPhoto, Recipe, RecipeVersion, Trial
+from server.recipes.selectors import current_version
 from server.supplies.models import Supply
 from server.workshops.happened import tell_anything, tell_recipe
 from server.workshops.models import Member, Workshop, lock_workshop
@@ -48,8 +49,12 @@ class TrialFacts:
 
 
 @transaction.atomic
-def add_version(*, by: Member, recipe_id: int, base_version: int, document: Any, reason: str) -> RecipeVersion:
+def add_version(
+    *, by: Member, recipe_id: int, base_version: int, document: Any, reason: str, in_force: bool = True
+) -> RecipeVersion:
     """Make the next version of a recipe from a whole document; open orders follow it.
+
+    Not ``in_force``: it is made for a trial, and only orders the trial picks for it are packed by it.
 
     ``base_version`` is the version the change was made on: when another one came in meanwhile, the change is
     refused (409 version_moved) and nothing is lost on the caller's side. Raises Refused with every error.
@@ -63,7 +68,7 @@ def add_version(*, by: Member, recipe_id: int, base_version: int, document: Any,
         raise Refused(
             f"This is recipe {recipe.code}; the document says {file.code}.", code="not_valid", status=422, field="code"
         )
-    newest = recipe.versions.order_by("-number").first()
+    newest = current_version(by.workshop, recipe_id)
     held = newest.number if newest else 0
     if newest is not None and base_version != held:
         who = newest.author_name
@@ -76,7 +81,7 @@ def add_version(*, by: Member, recipe_id: int, base_version: int, document: Any,
     if newest is not None and newest.document == file.model_dump(mode="json"):
         raise Refused(f"Nothing differs from version {held}.", code="nothing_changed", status=422)
     _check_supplies(by.workshop, file)
-    version = _add(recipe, held + 1, file, reason, by.name, by)
+    version = _add(recipe, file, reason, by.name, by, in_force=in_force)
     tell_recipe(by.workshop, recipe_id)
     return version
 
@@ -101,7 +106,7 @@ def new_recipe(*, by: Member, document: Any, reason: str, product_ids: Sequence[
         raise Refused("One of these products is not in your workshop.", code="not_found", status=404)
     _check_supplies(by.workshop, file)
     recipe = Recipe.objects.of(by.workshop).create(workshop=by.workshop, code=file.code, name=file.name)
-    version = _add(recipe, 1, file, reason, by.name, by)
+    version = _add(recipe, file, reason, by.name, by)
     Product.objects.of(by.workshop).filter(pk__in=product_ids).update(recipe=recipe)
     tell_anything(by.workshop)
     return version
@@ -196,10 +201,15 @@ def add_trial(*, by: Member, recipe_id: int, facts: TrialFacts) -> Trial:
     had = Trial.objects.of(by.workshop).filter(request_key=facts.request_key).first()
     if had is not None:
         return had
-    newest = RecipeVersion.objects.of(by.workshop).filter(recipe_id=recipe_id).order_by("-number").first()
+    newest = current_version(by.workshop, recipe_id)
     if newest is None:
         raise Refused("There is no such recipe in your workshop.", code="not_found", status=404)
+    tested = newest
     if newest.number != facts.version:
+        # A version made for a trial is tested beside the current one.
+        other = RecipeVersion.objects.of(by.workshop).filter(recipe_id=recipe_id, number=facts.version, in_force=False)
+        tested = other.first() or newest
+    if tested.number != facts.version:
         raise Refused(
             f"Version {newest.number} is current now; this test was of version {facts.version}. Look "
             "what changed, then try it again.",
@@ -207,7 +217,7 @@ def add_trial(*, by: Member, recipe_id: int, facts: TrialFacts) -> Trial:
         )
     row = Trial.objects.of(by.workshop).create(
         workshop=by.workshop,
-        version=newest,
+        version=tested,
         kind=facts.kind,
         units=facts.units,
         passed=facts.passed,
@@ -232,10 +242,10 @@ def import_recipe(*, workshop: Workshop, file: RecipeFile, reason: str, author_n
     recipe, _ = Recipe.objects.of(workshop).get_or_create(
         workshop=workshop, code=file.code, defaults={"name": file.name}
     )
-    newest = recipe.versions.order_by("-number").first()
+    newest = current_version(workshop, recipe.pk)
     if newest is not None and newest.document == file.model_dump(mode="json"):
         return None
-    version = _add(recipe, newest.number + 1 if newest else 1, file, reason, author_name, None)
+    version = _add(recipe, file, reason, author_name, None)
     tell_anything(workshop)
     return version
 
@@ -295,15 +305,18 @@ def _set_faults(workshop: Workshop, file: ProductsFile) -> list[Fault]:
 
 
 def _add(
-    recipe: Recipe, number: int, file: RecipeFile, reason: str, author_name: str, author: Member | None
+    recipe: Recipe, file: RecipeFile, reason: str, author_name: str, author: Member | None, *, in_force: bool = True
 ) -> RecipeVersion:
-    if (recipe.name, recipe.for_mix) != (file.name, bool(file.mix)):
+    """Make the version after all there are, those of trials among them."""
+    last = recipe.versions.order_by("-number").first()
+    if in_force and (recipe.name, recipe.for_mix) != (file.name, bool(file.mix)):
         recipe.name, recipe.for_mix = file.name, bool(file.mix)
         recipe.save(update_fields=["name", "for_mix"])
     return RecipeVersion.objects.of(recipe.workshop).create(
         workshop=recipe.workshop,
         recipe=recipe,
-        number=number,
+        number=last.number + 1 if last else 1,
+        in_force=in_force,
         document=file.model_dump(mode="json"),
         reason=reason,
         author=author,

@@ -2,7 +2,7 @@
 
 Asked twice with the same key it sells once. ``Carrier`` is what the bench needs of any carrier. A real one that is
 asked to misbehave: slow, refuses, refuses even to say what it sold, is down, answers twice, does the work and drops out
-before it answers, asks more than its list says, or measures the parcel again on the way and sends a bill.
+before it answers, asks more than its list says, measures the parcel again on the way and sends a bill, or is late.
 """
 
 import time
@@ -25,6 +25,7 @@ __all__ = [
     "Carrier",
     "CarrierRefused",
     "Event",
+    "EventKind",
     "NoAnswer",
     "Progress",
     "Sale",
@@ -42,12 +43,16 @@ CARRIER_MODES = (
     "asks_more",
     "measures_again",
     "refuse_all",
+    "late",
 )
 #: The stand-in's own calendar: so many days from today.
 CALENDAR_MODES = ("well", "plus_1", "plus_2", "plus_3", "plus_5", "plus_10")
 #: A label is taken back for its price until so many days after it was sold.
 VOID_WITHIN_DAYS = 2
 _SLOW_SECONDS = 3.0
+#: What is on the way while it is told to be late comes so many days later.
+_LATE_DAYS = 2
+_SUNDAY = 6
 _MORE_PERCENT = Decimal("0.05")
 _AGAIN_PERCENT, _AGAIN_FIXED = Decimal("0.12"), Decimal("1.50")
 
@@ -76,11 +81,16 @@ class Standing:
     tracking: str = ""
 
 
+#: What happened to a parcel, whatever words a carrier has for it.
+EventKind = Literal["label", "cancelled", "collected", "moving", "measured", "delivered"]
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Event:
     """One thing that happened to the parcel."""
 
     on: date
+    kind: EventKind
     words: str
 
 
@@ -195,6 +205,9 @@ class SimulatedCarrier:
                 row.measured_mg = row.weight_mg + row.weight_mg // 8
                 row.charged_more = _cents(row.price * _AGAIN_PERCENT) + _AGAIN_FIXED
                 row.save(update_fields=["measured_mg", "charged_more"])
+            if mode == "late" and not row.late_days and not any(e.kind == "delivered" for e in _events(row, day)):
+                row.late_days = _LATE_DAYS
+                row.save(update_fields=["late_days"])
             progress = Progress(events=_events(row, day), measured_mg=row.measured_mg, charged_more=row.charged_more)
         _after_work(mode)
         return progress
@@ -228,18 +241,26 @@ def _today(workshop: Workshop) -> date:
 
 
 def _events(row: CarrierSale, day: date) -> tuple[Event, ...]:
-    """One event a day: label, collection, on the way, delivered after its days; a void label goes nowhere."""
+    """One event a day but Sundays: label, collection, on the way, delivered after its days and those it is late."""
     if row.sold_on is None:
         return ()
     if row.void_on is not None:
-        return (Event(on=row.sold_on, words="label made"), Event(on=row.void_on, words="label cancelled"))
-    found = [Event(on=row.sold_on, words="label made")]
-    last = max(2, row.transit_days + 1)
-    for number in range(1, last + 1):
-        words = "collected" if number == 1 else "delivered" if number == last else "on the way"
-        found.append(Event(on=row.sold_on + timedelta(days=number), words=words))
+        return (
+            Event(on=row.sold_on, kind="label", words="label made"),
+            Event(on=row.void_on, kind="cancelled", words="label cancelled"),
+        )
+    found = [Event(on=row.sold_on, kind="label", words="label made")]
+    days = [
+        on for n in range(1, 2 * row.transit_days + 14) if (on := row.sold_on + timedelta(days=n)).weekday() != _SUNDAY
+    ]
+    last = max(1, row.transit_days) + row.late_days
+    if last == 1:
+        found.append(Event(on=row.sold_on, kind="collected", words="collected"))
+    for number, on in enumerate(days[:last], start=1):
+        kind: EventKind = "delivered" if number == last else "collected" if number == 1 else "moving"
+        found.append(Event(on=on, kind=kind, words="on the way" if kind == "moving" else kind))
     if row.measured_mg is not None:
-        found.append(Event(on=row.sold_on + timedelta(days=1), words="measured again"))
+        found.append(Event(on=row.sold_on + timedelta(days=1), kind="measured", words="measured again"))
     return tuple(sorted((event for event in found if event.on <= day), key=lambda event: event.on))
 
 

@@ -78,6 +78,7 @@ class CarrierSale(WorkshopOwned):
     void_on = models.DateField(null=True)
     measured_mg = models.PositiveBigIntegerField(null=True, help_text="When it was measured again on the way")
     charged_more = models.DecimalField(max_digits=12, decimal_places=2, default=Decimal(0))
+    late_days = models.PositiveSmallIntegerField(default=0, help_text="It comes so many days after it should")
     times_asked = models.PositiveSmallIntegerField(default=1)
 
     class Meta(WorkshopOwned.Meta):

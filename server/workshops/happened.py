@@ -5,6 +5,7 @@ to be remembered in between, not even when the process is killed (docs/decisions
 """
 
 from collections.abc import Collection
+from datetime import datetime
 
 from django.db.models import F
 from django.dispatch import Signal
@@ -15,11 +16,15 @@ __all__ = [
     "anything_changed",
     "order_cancelled",
     "order_changed",
+    "orders_planned",
+    "parcels_left",
     "recipe_changed",
     "stock_moved",
     "tell_anything",
     "tell_cancelled",
+    "tell_left",
     "tell_order",
+    "tell_planned",
     "tell_recipe",
     "tell_stock",
 ]
@@ -34,6 +39,11 @@ anything_changed = Signal()
 order_cancelled = Signal()
 #: An open order was changed: ``workshop``, ``order_id``, ``other_goods``: whether its lines are others.
 order_changed = Signal()
+
+#: Orders have a plan, made or made again: ``workshop``, ``order_ids``.
+orders_planned = Signal()
+#: Parcels have left, or (``at`` None) have not after all: ``workshop``, ``parcel_ids``, ``at``.
+parcels_left = Signal()
 
 
 def _count(workshop: Workshop) -> None:
@@ -67,3 +77,13 @@ def tell_cancelled(workshop: Workshop, order_id: int) -> None:
 def tell_order(workshop: Workshop, order_id: int, *, other_goods: bool) -> None:
     """Tell that an open order was changed, and whether its goods are others."""
     order_changed.send(sender=Workshop, workshop=workshop, order_id=order_id, other_goods=other_goods)
+
+
+def tell_planned(workshop: Workshop, order_ids: Collection[int]) -> None:
+    """Tell that these orders have a plan."""
+    orders_planned.send(sender=Workshop, workshop=workshop, order_ids=order_ids)
+
+
+def tell_left(workshop: Workshop, parcel_ids: Collection[int], at: datetime | None) -> None:
+    """Tell that parcels have left, or that they have not after all."""
+    parcels_left.send(sender=Workshop, workshop=workshop, parcel_ids=parcel_ids, at=at)

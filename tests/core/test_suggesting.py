@@ -77,8 +77,8 @@ class Drafts(unittest.TestCase):
         }
         for code in wanted:
             draft = drafted(code, HOW, JAR, _desk(), ("DIV",))  # type: ignore[arg-type]
-            if code == "unit_box" and draft is None:
-                continue  # the tin of the shop may be too small for a wrapped jar
+            if code in ("unit_box", "divider") and draft is None:
+                continue  # the shop's tin is too small for a wrapped jar; six jars stand in one layer
             assert draft is not None, code
             changed = {
                 name

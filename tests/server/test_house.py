@@ -6,7 +6,8 @@ import unittest
 from typing import get_args
 
 from core.bench.steps import StepKind
-from core.recipes.goods import Fragility, damage_prior
+from core.recipes.damage import damage_prior
+from core.recipes.goods import Fragility
 from core.recipes.model import TAPE_OVERHANG_UM, InsertPer, School, TapePattern
 from server.config.env import ROOT
 from server.orders.models import Order

@@ -2,10 +2,11 @@
 
 from server.words.catalogue.bench import BENCH
 from server.words.catalogue.designing import DESIGNING
+from server.words.catalogue.outcomes import OUTCOMES
 from server.words.catalogue.parcels import PARCELS
 from server.words.catalogue.recipes import RECIPES
 from server.words.catalogue.tariffs import TARIFFS
 
 __all__ = ["CATALOGUE"]
 
-CATALOGUE: dict[str, str] = {**RECIPES, **TARIFFS, **PARCELS, **DESIGNING, **BENCH}
+CATALOGUE: dict[str, str] = {**RECIPES, **TARIFFS, **PARCELS, **DESIGNING, **BENCH, **OUTCOMES}

@@ -275,7 +275,12 @@ PARCELS: dict[str, str] = {
     "line_minutes": "minutes",
     "line_wage": "wage an hour",
     "figure_loss": "Expected damage cost",
-    "rule_loss": "Chance of damage x (goods at cost + postage + materials); an estimate until 30 arrivals (rules 5.2).",
+    "rule_loss": "Chance of damage x (goods at cost + postage + materials); an estimate until arrivals are known "
+    "(rules 5.2).",
+    "rule_loss_counted": "Chance of damage x (goods at cost + postage + materials); {damaged} of {known} arrived "
+    "damaged (rules 17.2).",
+    "rule_loss_counted_exposed": "Chance of damage x (goods at cost + postage + materials); {damaged} of {known} "
+    "arrived damaged, and goods are less protected than they should be (rules 17.2, 5.3).",
     "rule_loss_exposed": "Chance of damage x (goods at cost + postage + materials); the estimate is "
     "raised, since goods are "
     "less protected than they should be (rules 5.3).",

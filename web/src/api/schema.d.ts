@@ -4,6 +4,143 @@
  */
 
 export interface paths {
+    "/api/arrival-photos/{photo_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A photo of what arrived. */
+        get: operations["arrival_photo"];
+        put?: never;
+        post?: never;
+        /** @description Delete a photo. */
+        delete: operations["delete_arrival_photo"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/arrivals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Parcels that have left: to ask about, on the way, told, or all. */
+        get: operations["arrivals"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/arrivals/{arrival_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One parcel that has left. */
+        get: operations["arrival"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/arrivals/{arrival_id}/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Write down how a parcel arrived; said twice, it stands once. */
+        put: operations["answer_arrival"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/arrivals/{arrival_id}/photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep a photo of what arrived: made smaller, and without where and with what it was taken. */
+        post: operations["add_arrival_photo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/arrivals/ask-carriers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Ask the carriers what came, and count whole what nobody complained of. */
+        post: operations["ask_carriers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/arrivals/carriers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Days promised and taken by service and zone, and what was charged afterwards. */
+        get: operations["carriers_report"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/arrivals/recipes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every recipe that was sent, with how its parcels arrived. */
+        get: operations["damage_by_recipe"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/begin": {
         parameters: {
             query?: never;
@@ -428,6 +565,40 @@ export interface paths {
         get: operations["choosing"];
         /** @description Set the rules; open orders are planned again. */
         put: operations["set_choosing"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/claims": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every claim: those still to be made first, by their last day. */
+        get: operations["claims"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/claims/{claim_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Write down how a claim stands. */
+        put: operations["save_claim"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2220,6 +2391,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recipes/{recipe_id}/arrivals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How a recipe's parcels arrived: by place, version, carrier, zone, season. */
+        get: operations["recipe_damage"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recipes/{recipe_id}/card.pdf": {
         parameters: {
             query?: never;
@@ -2299,6 +2487,24 @@ export interface paths {
         get: operations["recipe_steps"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{recipe_id}/suggestions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What could be changed where goods break: drafted, planned again, costed. */
+        get: operations["suggestions"];
+        put?: never;
+        /** @description Make the next version of a recipe from a suggestion. */
+        post: operations["take_suggestion"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3273,6 +3479,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/version-trials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every trial, newest first. */
+        get: operations["version_trials"];
+        put?: never;
+        /** @description Begin a trial; its size is fixed now. Sent twice, it begins once. */
+        post: operations["begin_version_trial"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/version-trials/{trial_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One trial and where it stands. */
+        get: operations["version_trial"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/version-trials/{trial_id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description End a trial, and pack by one of its versions from now on. */
+        post: operations["end_version_trial"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/version-trials/needed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How many of each version must be known to tell the two apart. */
+        get: operations["trial_needed"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workshop": {
         parameters: {
             query?: never;
@@ -3476,6 +3751,231 @@ export interface components {
             decisions: components["schemas"]["DecisionsIn"] | null;
         };
         /**
+         * ArmOut
+         * @description One version in a trial.
+         */
+        ArmOut: {
+            /** Version */
+            version: number;
+            /** Reason */
+            reason: string;
+            /** In Force */
+            in_force: boolean;
+            /** Picked */
+            picked: number;
+            /** More */
+            more: number;
+            counted: components["schemas"]["CountedOut"];
+        };
+        /**
+         * ArrivalAnswerIn
+         * @description How a parcel arrived; "unknown" takes an answer back.
+         */
+        ArrivalAnswerIn: {
+            /** Revision */
+            revision: number;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "whole" | "marked" | "broken" | "spoiled" | "late" | "lost" | "unknown";
+            /**
+             * Harms
+             * @default []
+             */
+            harms: components["schemas"]["HarmIn"][];
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Message
+             * @default
+             */
+            message: string;
+            /**
+             * Gave Back
+             * @default
+             * @enum {string}
+             */
+            gave_back: "" | "refund" | "part_refund" | "replacement";
+            /**
+             * Gave Amount
+             * @default 0
+             */
+            gave_amount: string;
+            /**
+             * Delivered On
+             * @default null
+             */
+            delivered_on: string | null;
+        };
+        /**
+         * ArrivalClaim
+         * @description The claim for a parcel, in short.
+         */
+        ArrivalClaim: {
+            /** Id */
+            id: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "open" | "made" | "paid" | "refused" | "dropped";
+            /** Amount */
+            amount: string;
+            /** Until */
+            until: string | null;
+            /** Days Left */
+            days_left: number | null;
+            /** Missing */
+            missing: ("photo" | "slip" | "label")[];
+        };
+        /**
+         * ArrivalOut
+         * @description A parcel that has left, and what is known of it.
+         */
+        ArrivalOut: {
+            /** Id */
+            id: number;
+            /** Parcel Id */
+            parcel_id: number;
+            /** Order Id */
+            order_id: number;
+            /** Number */
+            number: string;
+            /** Part */
+            part: number;
+            /** Parts */
+            parts: number;
+            /** Buyer */
+            buyer: string;
+            /** Place */
+            place: string;
+            /** Goods */
+            goods: components["schemas"]["ArrivedGoods"][];
+            /**
+             * Sent On
+             * Format: date
+             */
+            sent_on: string;
+            /**
+             * Promised On
+             * Format: date
+             */
+            promised_on: string;
+            /** Delivered On */
+            delivered_on: string | null;
+            /** Late Days */
+            late_days: number;
+            /** Whole By */
+            whole_by: string | null;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "whole" | "marked" | "broken" | "spoiled" | "late" | "lost" | "unknown";
+            /**
+             * Source
+             * @enum {string}
+             */
+            source: "" | "us" | "buyer" | "file" | "assumed";
+            /** Harms */
+            harms: components["schemas"]["HarmOut"][];
+            /** Note */
+            note: string;
+            /** Message */
+            message: string;
+            /**
+             * Gave Back
+             * @enum {string}
+             */
+            gave_back: "" | "refund" | "part_refund" | "replacement";
+            /** Gave Amount */
+            gave_amount: string;
+            /** Answered At */
+            answered_at: string | null;
+            /** Answered By */
+            answered_by: string;
+            /** Revision */
+            revision: number;
+            /** Container */
+            container: string;
+            /** Carrier */
+            carrier: string;
+            /** Service Name */
+            service_name: string;
+            /** Tracking */
+            tracking: string;
+            /** Outer Um */
+            outer_um: number[];
+            /** At Risk */
+            at_risk: string;
+            /** Photos */
+            photos: number[];
+            claim: components["schemas"]["ArrivalClaim"] | null;
+            /** Trial */
+            trial: string;
+        };
+        /** ArrivalOutPage */
+        ArrivalOutPage: {
+            /** Count */
+            count: number;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /** Results */
+            results: components["schemas"]["ArrivalOut"][];
+        };
+        /**
+         * ArrivalPhotoIn
+         * @description A photo as base64.
+         */
+        ArrivalPhotoIn: {
+            /** Photo */
+            photo: string;
+        };
+        /**
+         * ArrivalPhotoOut
+         * @description A photo that is kept.
+         */
+        ArrivalPhotoOut: {
+            /** Id */
+            id: number;
+        };
+        /**
+         * Arrivals
+         * @description How parcels packed alike arrived: so many of so many damaged.
+         */
+        Arrivals: {
+            /** Damaged */
+            damaged: number;
+            /** Known */
+            known: number;
+        };
+        /**
+         * ArrivedGoods
+         * @description Goods in a parcel, and the version they were packed by.
+         */
+        ArrivedGoods: {
+            /** Sku */
+            sku: string;
+            /** Name */
+            name: string;
+            /** Units */
+            units: number;
+            /** Recipe Id */
+            recipe_id: number | null;
+            /** Recipe */
+            recipe: string;
+            /** Version */
+            version: number | null;
+            /** Hurt */
+            hurt: boolean;
+        };
+        /**
          * AsideOut
          * @description An order that may not be packed yet.
          */
@@ -3613,6 +4113,38 @@ export interface components {
             steps: string[];
             /** @default null */
             thermal: components["schemas"]["BandThermal"] | null;
+        };
+        /**
+         * BandDifference
+         * @description A band before and after, for its largest order; differences are after less before.
+         */
+        BandDifference: {
+            /** Band */
+            band: components["schemas"]["Message"] | string;
+            /** Units */
+            units: number;
+            /** Share */
+            share: string;
+            /** Materials */
+            materials: string;
+            /** Labour */
+            labour: string;
+            /** Postage */
+            postage: string;
+            /** Grams */
+            grams: string;
+            /** Minutes */
+            minutes: string;
+            /** Was */
+            was: string;
+            /** Container */
+            container: string;
+            /** Service Was */
+            service_was: string;
+            /** Service */
+            service: string;
+            /** Step Passed */
+            step_passed: boolean;
         };
         /**
          * BandDoc
@@ -4243,6 +4775,8 @@ export interface components {
             costs: components["schemas"]["Costs"];
             /** Damage Probability */
             damage_probability: string;
+            /** @default null */
+            arrivals: components["schemas"]["Arrivals"] | null;
             /**
              * Key
              * @default
@@ -4428,6 +4962,32 @@ export interface components {
             code: string;
             /** Name */
             name: string;
+        };
+        /**
+         * CarriersAskedOut
+         * @description What asking the carriers came to.
+         */
+        CarriersAskedOut: {
+            /** Asked */
+            asked: number;
+            /** Delivered */
+            delivered: number;
+            /** Whole */
+            whole: number;
+            /** Problem */
+            problem: string;
+        };
+        /**
+         * CarriersReport
+         * @description What carriers did.
+         */
+        CarriersReport: {
+            /** On Time */
+            on_time: components["schemas"]["OnTime"][];
+            /** Charged More */
+            charged_more: components["schemas"]["Reweighed"][];
+            /** Parcels */
+            parcels: number;
         };
         /**
          * CartonCurveOut
@@ -4776,6 +5336,84 @@ export interface components {
             };
             /** Services */
             services: components["schemas"]["ServiceChoice"][];
+        };
+        /**
+         * ClaimIn
+         * @description How a claim stands.
+         */
+        ClaimIn: {
+            /** Revision */
+            revision: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "open" | "made" | "paid" | "refused" | "dropped";
+            /** Amount */
+            amount: string;
+            /**
+             * Paid
+             * @default null
+             */
+            paid: string | null;
+            /**
+             * Made On
+             * @default null
+             */
+            made_on: string | null;
+            /**
+             * Reference
+             * @default
+             */
+            reference: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * ClaimOut
+         * @description A claim with its parcel.
+         */
+        ClaimOut: {
+            /** Id */
+            id: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "open" | "made" | "paid" | "refused" | "dropped";
+            /** Amount */
+            amount: string;
+            /** Paid */
+            paid: string | null;
+            /** Until */
+            until: string | null;
+            /** Made On */
+            made_on: string | null;
+            /** Settled On */
+            settled_on: string | null;
+            /** Reference */
+            reference: string;
+            /** Note */
+            note: string;
+            /** By */
+            by: string;
+            /** Revision */
+            revision: number;
+            arrival: components["schemas"]["ArrivalOut"];
+        };
+        /** ClaimOutPage */
+        ClaimOutPage: {
+            /** Count */
+            count: number;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /** Results */
+            results: components["schemas"]["ClaimOut"][];
         };
         /**
          * CloseIn
@@ -5246,6 +5884,24 @@ export interface components {
             results: components["schemas"]["CountSessionOut"][];
         };
         /**
+         * CountedOut
+         * @description So many of so many damaged, with the interval of the true share.
+         */
+        CountedOut: {
+            /** Damaged */
+            damaged: number;
+            /** Known */
+            known: number;
+            /** Assumed */
+            assumed: number;
+            /** Share */
+            share: string | null;
+            /** Low */
+            low: string;
+            /** High */
+            high: string;
+        };
+        /**
          * CoverOut
          * @description How long one supply lasts.
          */
@@ -5412,6 +6068,14 @@ export interface components {
             lowest_um: number;
             /** Minutes */
             minutes: string;
+        };
+        /**
+         * DamageList
+         * @description Every recipe that was sent, most damaged first.
+         */
+        DamageList: {
+            /** Recipes */
+            recipes: components["schemas"]["RecipeDamageRow"][];
         };
         /**
          * DampOut
@@ -5698,6 +6362,17 @@ export interface components {
             channel: string;
             /** Orders */
             orders: number;
+        };
+        /**
+         * EndTrialIn
+         * @description Which version to pack by from now on; none: as before.
+         */
+        EndTrialIn: {
+            /**
+             * Take
+             * @default null
+             */
+            take: number | null;
         };
         /**
          * EntryOut
@@ -6372,6 +7047,19 @@ export interface components {
             units: number;
         };
         /**
+         * GroupOut
+         * @description Counts by one group.
+         */
+        GroupOut: {
+            /**
+             * Group
+             * @enum {string}
+             */
+            group: "version" | "product" | "band" | "carrier" | "service" | "zone" | "season" | "container" | "month";
+            /** Rows */
+            rows: components["schemas"]["KeyCount"][];
+        };
+        /**
          * HandOverIn
          * @description Hand over what is counted. Sent again with the same key, the same is answered.
          */
@@ -6486,6 +7174,56 @@ export interface components {
         HappensOut: {
             /** Numbers */
             numbers: string[];
+        };
+        /**
+         * HarmIn
+         * @description Something that was hurt, and where.
+         */
+        HarmIn: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "marked" | "broken" | "spoiled";
+            /**
+             * Place
+             * @default null
+             */
+            place: ("bottom" | "top" | "front" | "back" | "left" | "right" | "edge" | "corner" | "between_units" | "lid" | "handle") | null;
+            /**
+             * Spot
+             * @default
+             */
+            spot: string;
+            /**
+             * Sku
+             * @default
+             */
+            sku: string;
+            /**
+             * Units
+             * @default 1
+             */
+            units: number;
+        };
+        /**
+         * HarmOut
+         * @description Something that was hurt.
+         */
+        HarmOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "marked" | "broken" | "spoiled";
+            /** Place */
+            place: ("bottom" | "top" | "front" | "back" | "left" | "right" | "edge" | "corner" | "between_units" | "lid" | "handle") | null;
+            /** Spot */
+            spot: string;
+            /** Sku */
+            sku: string;
+            /** Units */
+            units: number;
         };
         /**
          * HealthOut
@@ -6967,6 +7705,15 @@ export interface components {
             kept: boolean;
         };
         /**
+         * KeyCount
+         * @description The count under one key of a group.
+         */
+        KeyCount: {
+            /** Key */
+            key: string;
+            counted: components["schemas"]["CountedOut"];
+        };
+        /**
          * LabelChoice
          * @description An insert that may be the label.
          */
@@ -6988,6 +7735,11 @@ export interface components {
             on: string;
             /** Words */
             words: string;
+            /**
+             * Kind
+             * @default
+             */
+            kind: ("label" | "cancelled" | "collected" | "moving" | "measured" | "delivered") | "";
         };
         /**
          * LabelIn
@@ -7676,6 +8428,14 @@ export interface components {
             name: string;
         };
         /**
+         * NeededOut
+         * @description How many of each version tell two rates apart.
+         */
+        NeededOut: {
+            /** Each */
+            each: number;
+        };
+        /**
          * NewMemberIn
          * @description A person to be added.
          */
@@ -7873,6 +8633,32 @@ export interface components {
             quantity: string;
             /** Overdue */
             overdue: boolean;
+        };
+        /**
+         * OnTime
+         * @description A service in a zone: days promised and taken, share late.
+         */
+        OnTime: {
+            /** Carrier */
+            carrier: string;
+            /** Service */
+            service: string;
+            /** Zone */
+            zone: string;
+            /** Count */
+            count: number;
+            /** Promised Days */
+            promised_days: string;
+            /** Real Days */
+            real_days: string;
+            /** Late */
+            late: number;
+            /** Low */
+            low: string;
+            /** High */
+            high: string;
+            /** Worst Late Days */
+            worst_late_days: number;
         };
         /**
          * OneTimeOut
@@ -8512,6 +9298,14 @@ export interface components {
             photo: string;
         };
         /**
+         * PhotosLeft
+         * @description The photos a parcel still has.
+         */
+        PhotosLeft: {
+            /** Photos */
+            photos: number[];
+        };
+        /**
          * Piece
          * @description Equal bodies of one product as they go into the container: a unit each, or a group wrapped together.
          */
@@ -8608,25 +9402,24 @@ export interface components {
         };
         /**
          * PlaceOut
-         * @description Where somebody is signed in.
+         * @description Breakages at one place, and the interval of their share.
          */
         PlaceOut: {
-            /** Id */
-            id: number;
-            /** Agent */
-            agent: string;
             /**
-             * Began At
-             * Format: date-time
+             * Place
+             * @enum {string}
              */
-            began_at: string;
-            /**
-             * Seen At
-             * Format: date-time
-             */
-            seen_at: string;
-            /** Here */
-            here: boolean;
+            place: "bottom" | "top" | "front" | "back" | "left" | "right" | "edge" | "corner" | "between_units" | "lid" | "handle";
+            /** Words */
+            words: components["schemas"]["Message"] | string;
+            /** Count */
+            count: number;
+            /** Low */
+            low: string;
+            /** High */
+            high: string;
+            /** Spots */
+            spots: components["schemas"]["SpotCount"][];
         };
         /** PlaceOutPage */
         PlaceOutPage: {
@@ -9875,6 +10668,52 @@ export interface components {
             good_until: string | null;
         };
         /**
+         * RecipeDamageOut
+         * @description All that is known of how a recipe's parcels arrived.
+         */
+        RecipeDamageOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Version */
+            version: number;
+            /** Headline */
+            headline: components["schemas"]["Message"] | string;
+            /** Rate */
+            rate: string;
+            /** Prior */
+            prior: string;
+            /** Runs */
+            runs: components["schemas"]["RunOut"][];
+            /** Groups */
+            groups: components["schemas"]["GroupOut"][];
+            /** Sent A Month */
+            sent_a_month: number;
+            /** Container */
+            container: string;
+            /** Outer Um */
+            outer_um: number[] | null;
+            /** Unheard */
+            unheard: number;
+        };
+        /**
+         * RecipeDamageRow
+         * @description A recipe that was sent.
+         */
+        RecipeDamageRow: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Known */
+            known: number;
+            /** Damaged */
+            damaged: number;
+            /** On The Way */
+            on_the_way: number;
+        };
+        /**
          * RecipeFile
          * @description The whole file.
          */
@@ -10176,6 +11015,22 @@ export interface components {
             retired: boolean;
         };
         /**
+         * Reweighed
+         * @description What a carrier charged afterwards for what it measured itself.
+         */
+        Reweighed: {
+            /** Carrier */
+            carrier: string;
+            /** Count */
+            count: number;
+            /** Of */
+            of: number;
+            /** Charged */
+            charged: string;
+            /** Median More Mg */
+            median_more_mg: number;
+        };
+        /**
          * RiskActionsDoc
          * @description What is done with an order whose payment its channel marks as a risk.
          */
@@ -10275,6 +11130,27 @@ export interface components {
             advice_threshold: string;
             /** Little More */
             little_more: string;
+        };
+        /**
+         * RunOut
+         * @description Versions that protect alike.
+         */
+        RunOut: {
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /** Current */
+            current: boolean;
+            /**
+             * Since
+             * Format: date
+             */
+            since: string;
+            /** Reason */
+            reason: string;
+            counted: components["schemas"]["CountedOut"];
+            where: components["schemas"]["WhereOut"];
         };
         /**
          * Sample
@@ -11125,6 +12001,16 @@ export interface components {
             on_hand: string;
         };
         /**
+         * SpotCount
+         * @description Breakages at one edge or corner.
+         */
+        SpotCount: {
+            /** Spot */
+            spot: string;
+            /** Count */
+            count: number;
+        };
+        /**
          * Stacking
          * @description What the lowest parcel of a stack must bear and what its carton stands, newtons.
          */
@@ -11291,6 +12177,98 @@ export interface components {
             ect_n_per_m: number;
             /** Caliper Um */
             caliper_um: number;
+        };
+        /**
+         * SuggestionIn
+         * @description The change to make a version of; for a trial it is packed only by orders the trial picks.
+         */
+        SuggestionIn: {
+            /** Cause */
+            cause: ("bottom" | "top" | "front" | "back" | "left" | "right" | "edge" | "corner" | "between_units" | "lid" | "handle") | "spoiled";
+            /**
+             * Code
+             * @enum {string}
+             */
+            code: "cushion_bottom" | "cushion_top" | "cushion_sides" | "wrap" | "double_wall" | "fill" | "divider" | "gap" | "unit_box" | "inner_carton" | "thermal";
+            /** Base Version */
+            base_version: number;
+            /**
+             * For Trial
+             * @default false
+             */
+            for_trial: boolean;
+        };
+        /**
+         * SuggestionOut
+         * @description A change with what it costs and saves a parcel.
+         */
+        SuggestionOut: {
+            /**
+             * Code
+             * @enum {string}
+             */
+            code: "cushion_bottom" | "cushion_top" | "cushion_sides" | "wrap" | "double_wall" | "fill" | "divider" | "gap" | "unit_box" | "inner_carton" | "thermal";
+            /** Words */
+            words: (components["schemas"]["Message"] | string)[];
+            /** Bands */
+            bands: components["schemas"]["BandDifference"][];
+            /** Extra Cost */
+            extra_cost: string;
+            /** Rate */
+            rate: string;
+            /** Rate After */
+            rate_after: string;
+            /** As Version */
+            as_version: number | null;
+            /** At Risk */
+            at_risk: string;
+            /** Saves Cost */
+            saves_cost: string;
+            /** Saves Cost Low */
+            saves_cost_low: string;
+            /** Saves Cost High */
+            saves_cost_high: string;
+            /** Gain Cost */
+            gain_cost: string;
+            /** Gain A Month Cost */
+            gain_a_month_cost: string;
+            /** Grams */
+            grams: string;
+            /** Steps Passed */
+            steps_passed: number;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "pays" | "does_not" | "not_enough";
+        };
+        /**
+         * SuggestionTaken
+         * @description The version that was made.
+         */
+        SuggestionTaken: {
+            /** Version */
+            version: number;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * SuggestionsOut
+         * @description What could be changed for a place, best first.
+         */
+        SuggestionsOut: {
+            /** Cause */
+            cause: ("bottom" | "top" | "front" | "back" | "left" | "right" | "edge" | "corner" | "between_units" | "lid" | "handle") | "spoiled";
+            /** Place */
+            place: components["schemas"]["Message"] | string;
+            /** Leads */
+            leads: boolean;
+            /** Base Version */
+            base_version: number;
+            /** Sent A Month */
+            sent_a_month: number;
+            /** Suggestions */
+            suggestions: components["schemas"]["SuggestionOut"][];
         };
         /**
          * SupplierDoc
@@ -12640,6 +13618,97 @@ export interface components {
             results: components["schemas"]["VersionRow"][];
         };
         /**
+         * VersionTrialIn
+         * @description What a trial is to compare, and how large the difference is hoped to be.
+         */
+        VersionTrialIn: {
+            /**
+             * Request Key
+             * Format: uuid
+             */
+            request_key: string;
+            /** Recipe Id */
+            recipe_id: number;
+            /** Versions */
+            versions: number[];
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "orders" | "shake" | "flip" | "drop" | "throw" | "posted";
+            /** Question */
+            question: string;
+            /** Rate */
+            rate: string;
+            /** Hoped */
+            hoped: string;
+            /**
+             * Each
+             * @default null
+             */
+            each: number | null;
+        };
+        /**
+         * VersionTrialOut
+         * @description A trial and where it stands. No winner is named before every version has its number.
+         */
+        VersionTrialOut: {
+            /** Id */
+            id: number;
+            /** Recipe Id */
+            recipe_id: number;
+            /** Recipe */
+            recipe: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "orders" | "shake" | "flip" | "drop" | "throw" | "posted";
+            /** Question */
+            question: string;
+            /** Rate */
+            rate: string;
+            /** Hoped */
+            hoped: string;
+            /** Each */
+            each: number;
+            /**
+             * Began At
+             * Format: date-time
+             */
+            began_at: string;
+            /** Began By */
+            began_by: string;
+            /** Ended At */
+            ended_at: string | null;
+            /** Ended By */
+            ended_by: string;
+            /** Taken */
+            taken: number | null;
+            /** Arms */
+            arms: components["schemas"]["ArmOut"][];
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "not_yet" | "leads" | "no_difference";
+            /** Leads */
+            leads: number | null;
+            /** P */
+            p: string | null;
+        };
+        /** VersionTrialOutPage */
+        VersionTrialOutPage: {
+            /** Count */
+            count: number;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /** Results */
+            results: components["schemas"]["VersionTrialOut"][];
+        };
+        /**
          * VoidShare
          * @description Void by face, litres: below the goods, round and between them, above them.
          */
@@ -12965,6 +14034,24 @@ export interface components {
             season: string[] | null;
         };
         /**
+         * WhereOut
+         * @description Breakages by place.
+         */
+        WhereOut: {
+            /** Broken */
+            broken: number;
+            /** Placed */
+            placed: number;
+            /** Spoiled */
+            spoiled: number;
+            /** Leading */
+            leading: ("bottom" | "top" | "front" | "back" | "left" | "right" | "edge" | "corner" | "between_units" | "lid" | "handle") | "spoiled" | null;
+            /** By Chance */
+            by_chance: string | null;
+            /** Places */
+            places: components["schemas"]["PlaceOut"][];
+        };
+        /**
          * WordsIn
          * @description Words that are kept with what was done.
          */
@@ -13185,6 +14272,636 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    arrival_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photo_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/*": string;
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_arrival_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photo_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotosLeft"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    arrivals: {
+        parameters: {
+            query?: {
+                /** @description Part of an order's number, a buyer's name or a tracking number */
+                find?: string;
+                /** @description Page number, from 1 */
+                page?: number;
+                /** @description Rows a page, at most 200 */
+                page_size?: number;
+                /** @description Which of them; all without */
+                show?: "all" | "ask" | "told" | "way";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArrivalOutPage"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    arrival: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                arrival_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArrivalOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    answer_arrival: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                arrival_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ArrivalAnswerIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArrivalOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_arrival_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                arrival_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ArrivalPhotoIn"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArrivalPhotoOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ask_carriers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CarriersAskedOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    carriers_report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CarriersReport"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    damage_by_recipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DamageList"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     begin: {
         parameters: {
             query?: never;
@@ -15277,6 +16994,153 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChoosingOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    claims: {
+        parameters: {
+            query?: {
+                /** @description Page number, from 1 */
+                page?: number;
+                /** @description Rows a page, at most 200 */
+                page_size?: number;
+                /** @description Only those */
+                state?: "dropped" | "made" | "open" | "paid" | "refused";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClaimOutPage"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_claim: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                claim_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClaimIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClaimOut"];
                 };
             };
             400: {
@@ -23853,6 +25717,75 @@ export interface operations {
             };
         };
     };
+    recipe_damage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recipe_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeDamageOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     recipe_card: {
         parameters: {
             query?: never;
@@ -24156,6 +26089,151 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecipeStepsOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    suggestions: {
+        parameters: {
+            query?: {
+                /** @description A place; the leading without */
+                cause?: "back" | "between_units" | "bottom" | "corner" | "edge" | "front" | "handle" | "left" | "lid" | "right" | "spoiled" | "top";
+            };
+            header?: never;
+            path: {
+                recipe_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SuggestionsOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_suggestion: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recipe_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SuggestionIn"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SuggestionTaken"];
                 };
             };
             400: {
@@ -29244,6 +31322,365 @@ export interface operations {
                 };
                 content: {
                     "image/*": string;
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    version_trials: {
+        parameters: {
+            query?: {
+                /** @description Page number, from 1 */
+                page?: number;
+                /** @description Rows a page, at most 200 */
+                page_size?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionTrialOutPage"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_version_trial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VersionTrialIn"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionTrialOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    version_trial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionTrialOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    end_version_trial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["EndTrialIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionTrialOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trial_needed: {
+        parameters: {
+            query: {
+                /** @description Share hoped for, 0 to 1 */
+                hoped: number;
+                /** @description Share damaged now, 0 to 1 */
+                rate: number;
+                /** @description How many are compared; 2 without */
+                versions?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NeededOut"];
                 };
             };
             400: {

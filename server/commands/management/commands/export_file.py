@@ -15,6 +15,7 @@ from server.formats.products_csv import write_products
 from server.formats.text import safe_cell
 from server.orders.models import OrderLine
 from server.recipes.models import RecipeVersion
+from server.recipes.selectors import current_versions
 from server.supplies.selectors import supplies_with_stock
 from server.workshops.models import Workshop
 
@@ -70,7 +71,7 @@ class Command(BaseCommand):
         rows: Any
         known: Any
         if kind == "recipe":
-            rows = RecipeVersion.objects.of(workshop).filter(recipe__code=code).order_by("-number")
+            rows = current_versions(workshop).filter(recipe__code=code).order_by("-number")
             known = RecipeVersion.objects.of(workshop).order_by().values_list("recipe__code", flat=True).distinct()
         else:
             rows = TariffVersion.objects.of(workshop).filter(carrier=code).order_by("-valid_from")

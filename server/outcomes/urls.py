@@ -1,0 +1,24 @@
+"""Addresses of arrivals."""
+
+from django.urls import path
+
+from server.outcomes import api, claims_api, trials_api, where_api
+
+urlpatterns = [
+    path("arrivals", api.ArrivalsView.as_view()),
+    path("arrivals/ask-carriers", api.AskCarriersView.as_view()),
+    path("arrivals/carriers", claims_api.CarriersReportView.as_view()),
+    path("arrivals/recipes", where_api.DamageListView.as_view()),
+    path("arrivals/<int:arrival_id>", api.ArrivalView.as_view()),
+    path("arrivals/<int:arrival_id>/answer", api.AnswerView.as_view()),
+    path("arrivals/<int:arrival_id>/photos", api.ArrivalPhotosView.as_view()),
+    path("arrival-photos/<int:photo_id>", api.ArrivalPhotoView.as_view()),
+    path("claims", claims_api.ClaimsView.as_view()),
+    path("claims/<int:claim_id>", claims_api.ClaimView.as_view()),
+    path("recipes/<int:recipe_id>/arrivals", where_api.RecipeDamageView.as_view()),
+    path("recipes/<int:recipe_id>/suggestions", where_api.SuggestionsView.as_view()),
+    path("version-trials", trials_api.VersionTrialsView.as_view()),
+    path("version-trials/needed", trials_api.NeededView.as_view()),
+    path("version-trials/<int:trial_id>", trials_api.VersionTrialView.as_view()),
+    path("version-trials/<int:trial_id>/end", trials_api.EndTrialView.as_view()),
+]

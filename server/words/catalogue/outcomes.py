@@ -1,0 +1,35 @@
+"""Templates: how parcels arrived, what would help. See ``server.words.render`` for what may stand in braces."""
+
+__all__ = ["OUTCOMES"]
+
+OUTCOMES: dict[str, str] = {
+    "place_bottom": "Bottom",
+    "place_top": "Top",
+    "place_front": "Front",
+    "place_back": "Back",
+    "place_left": "Left side",
+    "place_right": "Right side",
+    "place_edge": "Edges",
+    "place_corner": "Corners",
+    "place_between_units": "Unit against unit",
+    "place_lid": "Lid of a unit",
+    "place_handle": "Handle",
+    "place_spoiled": "Heat and cold",
+    "where_leads": "{place}: {count} of {damaged} {damaged:breakage|breakages} since version {version}",
+    "where_spoiled": "{count} of {damaged} were spoiled by heat or cold since version {version}",
+    "where_never_sent": "Version {version} was never sent: nothing is known yet",
+    "where_none_leads": "{damaged} of {known} arrived damaged; no place stands out",
+    "where_all_whole": "All {known} arrived whole",
+    "change_cushion_bottom": "{to_um} of cushion below instead of {from_um}",
+    "change_cushion_top": "{to_um} of cushion on top instead of {from_um}",
+    "change_cushion_sides": "{to_um} of cushion at the sides instead of {from_um}",
+    "change_wrap": "{turns_number} turns of {wrap} round each unit, one more over the top",
+    "change_double_wall": "{carton}, double wall, instead of {was}",
+    "change_to_double_wall": "{carton}, double wall",
+    "change_fill": "{fill} instead of {was}: goods neither sink in it nor burst it",
+    "change_divider": "{divider} between the layers",
+    "change_gap": "{to_um} between the units instead of {from_um}",
+    "change_unit_box": "Each unit in its own {box}",
+    "change_inner": "{inner} inside {outer}, free on every side",
+    "change_thermal": "{count} {pack} in every parcel, whatever the weather",
+}
