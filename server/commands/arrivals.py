@@ -55,11 +55,14 @@ class SampleArrivals:
         """Begin the sample's trial; return the orders that were packed by an earlier version of their recipe."""
         self._trial(orders)
         told = self.file["earlier"]
-        row = (
-            RecipeVersion.objects.of(self.workshop).filter(recipe__code=told["recipe"], number=told["version"]).first()
-        )
+        versions = RecipeVersion.objects.of(self.workshop).filter(recipe__code=told["recipe"])
+        row = versions.filter(number=told["version"]).first()
         if row is None:
             return {}
+        later = [order.placed_on for order in orders if order.number >= told["before_order"]]
+        if later:  # the version in use was made when the first order was packed by it
+            at = row.at - (today(self.workshop) - min(later))
+            versions.filter(number__gt=told["version"]).update(at=at)
         return {order.pk: core_recipe(row) for order in orders if order.number < told["before_order"]}
 
     def _trial(self, orders: Sequence[Order]) -> None:

@@ -64,7 +64,7 @@ class SpotCount(BaseModel):
     count: int
 
 
-class PlaceOut(BaseModel):
+class BreakPlace(BaseModel):
     """Breakages at one place, and the interval of their share."""
 
     place: Place
@@ -83,7 +83,7 @@ class WhereOut(BaseModel):
     spoiled: int
     leading: Cause | None
     by_chance: Decimal | None
-    places: list[PlaceOut]
+    places: list[BreakPlace]
 
 
 class RunOut(BaseModel):
@@ -134,7 +134,7 @@ def _where(found: Any) -> WhereOut:
         broken=found.broken, placed=found.placed, spoiled=found.spoiled, leading=found.leading,
         by_chance=found.by_chance,
         places=[
-            PlaceOut(
+            BreakPlace(
                 place=one.place, words=say(f"place_{one.place}"), count=one.count, low=one.low, high=one.high,
                 spots=[SpotCount(spot=spot, count=count) for spot, count in one.spots],
             )

@@ -9,8 +9,10 @@ from server.api.views import MemberView
 from server.beginning.first_parcel import first_parcel
 from server.bench.models import Parcel
 from server.orders.models import Order
+from server.outcomes.selectors import arrivals
 from server.recipes.models import Product, Recipe
 from server.supplies.models import Supply
+from server.workshops.clock import today
 from server.workshops.models import Workshop
 
 __all__ = ["FindView", "RailView"]
@@ -25,6 +27,7 @@ class RailOut(BaseModel):
     bench: int
     packed: int
     send_off: int  #: parcels that are closed and not handed over
+    arrivals: int  #: came, or should have, and nobody said how
     #: things still needed for the first parcel; None: one was packed
     first_parcel_left: int | None
 
@@ -58,6 +61,7 @@ class RailView(MemberView):
             bench=states.get("bench", 0),
             packed=states.get("packed", 0),
             send_off=Parcel.objects.of(self.workshop).filter(state=Parcel.State.CLOSED, handed_over_at=None).count(),
+            arrivals=arrivals(self.workshop, "ask", today(self.workshop)).count(),
             first_parcel_left=None if states.get("packed") else _left(self.workshop),
         )
 

@@ -4513,6 +4513,27 @@ export interface components {
             words: components["schemas"]["Message"] | string;
         };
         /**
+         * BreakPlace
+         * @description Breakages at one place, and the interval of their share.
+         */
+        BreakPlace: {
+            /**
+             * Place
+             * @enum {string}
+             */
+            place: "bottom" | "top" | "front" | "back" | "left" | "right" | "edge" | "corner" | "between_units" | "lid" | "handle";
+            /** Words */
+            words: components["schemas"]["Message"] | string;
+            /** Count */
+            count: number;
+            /** Low */
+            low: string;
+            /** High */
+            high: string;
+            /** Spots */
+            spots: components["schemas"]["SpotCount"][];
+        };
+        /**
          * BuyAmountOut
          * @description An amount that could be ordered.
          */
@@ -9402,24 +9423,25 @@ export interface components {
         };
         /**
          * PlaceOut
-         * @description Breakages at one place, and the interval of their share.
+         * @description Where somebody is signed in.
          */
         PlaceOut: {
+            /** Id */
+            id: number;
+            /** Agent */
+            agent: string;
             /**
-             * Place
-             * @enum {string}
+             * Began At
+             * Format: date-time
              */
-            place: "bottom" | "top" | "front" | "back" | "left" | "right" | "edge" | "corner" | "between_units" | "lid" | "handle";
-            /** Words */
-            words: components["schemas"]["Message"] | string;
-            /** Count */
-            count: number;
-            /** Low */
-            low: string;
-            /** High */
-            high: string;
-            /** Spots */
-            spots: components["schemas"]["SpotCount"][];
+            began_at: string;
+            /**
+             * Seen At
+             * Format: date-time
+             */
+            seen_at: string;
+            /** Here */
+            here: boolean;
         };
         /** PlaceOutPage */
         PlaceOutPage: {
@@ -10549,6 +10571,8 @@ export interface components {
             packed: number;
             /** Send Off */
             send_off: number;
+            /** Arrivals */
+            arrivals: number;
             /** First Parcel Left */
             first_parcel_left: number | null;
         };
@@ -14049,7 +14073,7 @@ export interface components {
             /** By Chance */
             by_chance: string | null;
             /** Places */
-            places: components["schemas"]["PlaceOut"][];
+            places: components["schemas"]["BreakPlace"][];
         };
         /**
          * WordsIn

@@ -15,6 +15,7 @@ const STOPS = [
   { to: "/plan", name: "Plan", count: "plan", also: [] },
   { to: "/bench", name: "Bench", count: "bench", also: [] },
   { to: "/send-off", name: "Send-off", count: "send_off", also: [] },
+  { to: "/arrivals", name: "Arrivals", count: "arrivals", also: [] },
 ] as const;
 
 const THINGS = [
@@ -38,7 +39,7 @@ export function Rail() {
   return (
     <nav
       aria-label="Main"
-      className="flex h-[60px] items-center gap-6 border-b max-lg:gap-2 max-lg:px-3.5 border-line bg-sheet px-6"
+      className="flex h-[60px] items-center gap-5 border-b max-lg:gap-2 max-lg:px-3.5 border-line bg-sheet px-6"
     >
       <NavLink
         to="/day"
@@ -51,7 +52,7 @@ export function Rail() {
       <ol className="relative flex h-full items-stretch">
         <span
           aria-hidden="true"
-          className="absolute bottom-[15px] left-[5px] right-[87px] h-0.5 bg-line max-lg:right-[59px]"
+          className="absolute bottom-[15px] left-[5px] right-[81px] h-0.5 bg-line max-lg:right-[59px]"
         />
         {STOPS.map((stop, index) => {
           const here = index === at;
@@ -59,7 +60,7 @@ export function Rail() {
             <li key={stop.to}>
               <NavLink
                 to={stop.to}
-                className={`relative flex h-full w-[98px] flex-col max-lg:w-[70px] max-lg:text-small justify-between pb-[11px] pt-[11px] ${here ? "text-action" : "text-ink2 hover:text-ink"}`}
+                className={`relative flex h-full w-[92px] flex-col max-lg:w-[70px] max-lg:text-small justify-between pb-[11px] pt-[11px] ${here ? "text-action" : "text-ink2 hover:text-ink"}`}
               >
                 <span>
                   {stop.name}{" "}
@@ -88,7 +89,7 @@ export function Rail() {
           <b className="ml-1 text-ink max-lg:hidden">{counts.data.first_parcel_left} left</b>
         </NavLink>
       ) : null}
-      <ul className="flex gap-6 max-lg:gap-3 max-lg:text-small">
+      <ul className="flex gap-5 max-lg:gap-3 max-lg:text-small">
         {THINGS.filter((thing) => who.sees_costs || thing.to !== "/rates").map((thing) => (
           <li key={thing.to}>
             <NavLink

@@ -23,6 +23,8 @@ export async function fetchAhead(): Promise<void> {
 
 const rooms = () => import("../screens/buying/rooms");
 
+const arriving = () => import("../screens/arrivals/rooms");
+
 export const PLACES: readonly Place[] = [
   {
     path: "/gather",
@@ -32,6 +34,11 @@ export const PLACES: readonly Place[] = [
     path: "/send-off",
     Screen: screen(() => import("../screens/send-off/Screen"), "SendOffScreen"),
   },
+  { path: "/arrivals", Screen: screen(arriving, "WhereScreen") },
+  { path: "/arrivals/parcels", Screen: screen(arriving, "ParcelsScreen") },
+  { path: "/arrivals/trials", Screen: screen(arriving, "TrialsScreen") },
+  { path: "/arrivals/claims", Screen: screen(arriving, "ClaimsScreen") },
+  { path: "/arrivals/carriers", Screen: screen(arriving, "CarriersScreen") },
   {
     path: "/times",
     Screen: screen(() => import("../screens/times/Screen"), "TimesScreen"),

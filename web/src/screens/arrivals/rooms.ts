@@ -1,0 +1,6 @@
+/** The rooms of arrivals, fetched together. */
+export { CarriersScreen } from "./CarriersScreen";
+export { ClaimsScreen } from "./ClaimsScreen";
+export { ParcelsScreen } from "./ParcelsScreen";
+export { TrialsScreen } from "./TrialsScreen";
+export { WhereScreen } from "./WhereScreen";
