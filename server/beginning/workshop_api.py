@@ -27,6 +27,8 @@ class WorkshopIn(Body):
     unit_system: Literal["metric", "imperial"]
     label_supply: Annotated[str, Field(max_length=30)]  #: code of an insert; empty: none is drawn down
     packers_see_costs: bool
+    #: Where buyers reach this program; empty: slips carry no code and there is no page.
+    buyer_page_at: Annotated[str, Field(max_length=120, pattern=r"^(https?://[A-Za-z0-9.:/_-]+)?$")] = ""
 
     @field_validator("time_zone")
     @classmethod
@@ -54,6 +56,7 @@ class WorkshopOut(BaseModel):
     unit_system: Literal["metric", "imperial"]
     label_supply: str
     packers_see_costs: bool
+    buyer_page_at: str
     currency: str
     sample: bool
     labels: list[LabelChoice]
@@ -100,6 +103,7 @@ def _out(workshop: Workshop) -> WorkshopOut:
         unit_system="imperial" if workshop.unit_system == "imperial" else "metric",
         label_supply=workshop.label_supply,
         packers_see_costs=workshop.packers_see_costs,
+        buyer_page_at=workshop.buyer_page_at,
         currency=workshop.currency,
         sample=workshop.sample,
         labels=[LabelChoice(code=row.code, name=row.name) for row in inserts],

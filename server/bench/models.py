@@ -1,5 +1,6 @@
 """A parcel at the bench. It keeps the plan it was begun with; once it has left, without the ways not taken."""
 
+import secrets
 from typing import Any
 
 from django.db import models
@@ -10,7 +11,12 @@ from server.orders.models import Order
 from server.recipes.models import Product, RecipeVersion
 from server.workshops.models import WorkshopOwned
 
-__all__ = ["Parcel", "PrintJob", "ReadyParcel", "StepTime"]
+__all__ = ["Parcel", "PrintJob", "ReadyParcel", "StepTime", "buyer_code"]
+
+
+def buyer_code() -> str:
+    """Return a code for one parcel that nobody guesses, without letters and digits that look alike."""
+    return "".join(secrets.choice("abcdefghjkmnpqrstuvwxyz23456789") for _ in range(12))
 
 
 class ReadyParcel(WorkshopOwned):
@@ -77,6 +83,7 @@ class Parcel(WorkshopOwned):
     weight_settled = models.CharField(max_length=200, blank=True, help_text="How the packer settled a difference")
     tracking = models.CharField(max_length=40, blank=True)
     postage = models.DecimalField(max_digits=12, decimal_places=2, null=True)
+    buyer_code = models.CharField(max_length=12, null=True, unique=True, help_text="On its slip, for the buyer")
     measured_outer_um = models.JSONField(null=True, help_text="Outside as somebody measured it: length, width, height")
     charge_agreed = models.DecimalField(
         max_digits=12,

@@ -52,5 +52,13 @@ def slip_sheet(workshop: Workshop, row: Parcel) -> SlipSheet:
         lines=tuple((units, titles.get(sku, sku), sku) for sku, units in mine.goods),
         part=f"Parcel {row.part} of {others}: the rest of your order comes apart." if others > 1 else "",
         note=order.note,
+        buyer_page=_buyer_page(workshop, row),
         buyer_notes=tuple(dict.fromkeys(one.buyer_note for one in recipes if one.buyer_note)),
     )
+
+
+def _buyer_page(workshop: Workshop, row: Parcel) -> str:
+    """Return the address a buyer says at how the parcel arrived; empty where the workshop has no such page."""
+    if not workshop.buyer_page_at or row.buyer_code is None:
+        return ""
+    return f"{workshop.buyer_page_at.rstrip('/')}/arrived/{row.buyer_code}"

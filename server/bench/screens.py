@@ -20,6 +20,7 @@ from server.bench.selectors import parcels_of, part_of, weight_check_of
 from server.carriers.models import Label
 from server.orders.screens import OrderOut, order_out
 from server.plans.mapping import texts_from_json
+from server.plans.models import TrialPick
 from server.plans.screens import GoodsView, PieceView, SupplyRef, drawing_of, goods_of, supply_refs
 from server.recipes.models import Product, ProductPhoto
 from server.standins.carrier import EventKind
@@ -85,6 +86,13 @@ class PartOut(BaseModel):
     tracking: str
 
 
+class TrialPicked(BaseModel):
+    """The trial an order is part of, and the version it is packed by."""
+
+    question: str
+    version: int
+
+
 class ParcelOut(BaseModel):
     """A parcel at the bench with everything the screen needs."""
 
@@ -102,6 +110,7 @@ class ParcelOut(BaseModel):
     goods_places: dict[str, str]
     photos: dict[str, int]  #: product id by sku, of those that have a photo
     recipe_versions: dict[str, int]
+    trial: TrialPicked | None  #: a trial picked the version it is packed by
     step: int
     ticked: dict[str, int]
     skipped: list[int]  #: steps gone past without doing them
@@ -163,6 +172,7 @@ def parcel_out(workshop: Workshop, parcel_id: int) -> ParcelOut:
             .values_list("product__sku", "product_id")
         ),
         recipe_versions={piece.recipe: row.recipe_versions[piece.recipe] for piece in mine.pieces},
+        trial=_trial(workshop, row),
         step=row.step,
         ticked=row.ticked,
         skipped=row.skipped,
@@ -230,3 +240,11 @@ def _row(parcel: Parcel) -> ParcelRow:
         closed_at=parcel.closed_at,
         tracking=parcel.tracking,
     )
+
+
+def _trial(workshop: Workshop, row: Parcel) -> TrialPicked | None:
+    pick = TrialPick.objects.of(workshop).filter(order_id=row.order_id).select_related("version").first()
+    # Picked after it was begun, it is packed as it was begun.
+    if pick is None or pick.version.number not in row.recipe_versions.values():
+        return None
+    return TrialPicked(question=pick.question, version=pick.version.number)

@@ -20,11 +20,11 @@ from core.parcels.layers import pack_layers
 from core.parcels.plan import PlannedOrder
 from core.recipes.expand import Use
 from core.recipes.model import Recipe
-from core.units import format_weight
+from core.units import format_length, format_weight
 from server.api.problems import Refused
 from server.bench import ready
 from server.bench.changed import refuse_changed
-from server.bench.models import Parcel, StepTime
+from server.bench.models import Parcel, StepTime, buyer_code
 from server.bench.offers import charge_at_weight
 from server.bench.selectors import CHECK, parcels_of, part_of, planned, weight_check_of
 from server.care.services import put_back, take_out
@@ -51,6 +51,7 @@ __all__ = [
     "expected_uses",
     "hand_over",
     "load_of",
+    "measure_outer",
     "recipes_begun_with",
     "reopen",
     "save_progress",
@@ -108,6 +109,7 @@ def _begin(workshop: Workshop, order_id: int) -> Parcel:
             kept=plan.kept,
             container=texts_to_json((one.candidate.name,))[0],
             recipe_versions=plan.recipe_versions,
+            buyer_code=buyer_code(),
             begun_at=timezone.now(),
         )
         for part, one in enumerate(stored.chosen.parcels, start=1)
@@ -288,6 +290,33 @@ def close(*, by: Member, parcel_id: int, request_key: UUID, agreed: Decimal | No
     parcel.save()
     _settle_order(by.workshop, parcel.order_id)
     return parcel
+
+
+#: A side that is off by more is a slip of the tape measure.
+_OFF_UM = 60_000
+
+
+@transaction.atomic
+def measure_outer(
+    *, by: Member, parcel_id: int, outer_um: tuple[int, int, int]
+) -> tuple[tuple[int, int, int], tuple[int, int, int]]:
+    """Keep how large a packed parcel is outside; return it with the planned outside, both um.
+
+    Raises Refused (not_valid) when a side is far from what was planned.
+    """
+    lock_workshop(by.workshop)
+    parcel = _locked(by.workshop, parcel_id)
+    planned_um = part_of(parcel).candidate.outer.sides_um
+    for name, real, side in zip(("length", "width", "height"), outer_um, planned_um, strict=True):
+        if abs(real - side) > _OFF_UM:
+            raise Refused(
+                f"The {name} is planned as {format_length(side, by.workshop.unit_system)}; given: "
+                f"{format_length(real, by.workshop.unit_system)}. Measure again, the longest side of the bottom first.",
+                code="not_valid", status=422, field=name,
+            )  # fmt: skip
+    parcel.measured_outer_um = list(outer_um)
+    parcel.save(update_fields=["measured_outer_um"])
+    return outer_um, planned_um
 
 
 @transaction.atomic

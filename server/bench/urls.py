@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from server.bench import api, printing_api, ready_api, together_api
+from server.bench import api, outer_api, printing_api, ready_api, together_api
 
 urlpatterns = [
     path("ready-parcels", ready_api.ReadyParcelsView.as_view()),
@@ -19,6 +19,7 @@ urlpatterns = [
     path("parcels/<int:parcel_id>", api.ParcelView.as_view()),
     path("parcels/<int:parcel_id>/progress", api.ProgressView.as_view()),
     path("parcels/<int:parcel_id>/scale", api.ScaleView.as_view()),
+    path("parcels/<int:parcel_id>/outer", outer_api.OuterView.as_view()),
     path("parcels/<int:parcel_id>/weigh", api.WeighView.as_view()),
     path("parcels/<int:parcel_id>/settle", api.SettleView.as_view()),
     path("parcels/<int:parcel_id>/label/record", api.RecordView.as_view()),

@@ -96,6 +96,7 @@ class SampleArrivals:
         TrialPick.objects.of(self.workshop).bulk_create(
             TrialPick(
                 workshop=self.workshop, order=order, version=(version, made)[at % 2], trial=trial.key,
+                question=trial.question,
                 stratum=f"sample/{order.postcode[:2]}", at=began,
             )
             for at, order in enumerate(mine)

@@ -25,7 +25,7 @@ from core.recipes.model import Recipe
 from core.supplies.ledger import LedgerEntry, value_by_moving_average
 from core.tariffs.quote import Quote
 from core.tariffs.zones import next_ship_day
-from server.bench.models import Parcel, StepTime
+from server.bench.models import Parcel, StepTime, buyer_code
 from server.bench.services import expected_uses
 from server.buying.services import save_settings
 from server.carriers.models import Label
@@ -179,6 +179,7 @@ def _packed(
             closed_by=packer.name,
             begun_at=closed - timedelta(minutes=float(candidate.minutes)),
             handed_over_at=_moment(workshop, ship_on, 15, 40),
+            buyer_code=buyer_code(),
         )
         _label(workshop, parcel, key, one.candidate.quote, closed)
         _minutes(workshop, parcel, found, part, loaded.recipes_of(order), loaded.names(), draw)

@@ -148,7 +148,7 @@ REST_FRAMEWORK = {
     "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
     "EXCEPTION_HANDLER": "server.api.problems.to_problem",
     "DEFAULT_THROTTLE_CLASSES": ["server.api.access.TokenThrottle"],
-    "DEFAULT_THROTTLE_RATES": {"sign_in": "30/minute", "token": "120/minute"},
+    "DEFAULT_THROTTLE_RATES": {"sign_in": "30/minute", "token": "120/minute", "buyer_page": "20/minute"},
     "NUM_PROXIES": ENV.proxies,
     "UNAUTHENTICATED_USER": "django.contrib.auth.models.AnonymousUser",
 }

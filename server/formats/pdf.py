@@ -52,6 +52,7 @@ class SlipSheet:
     note: str
     buyer_notes: tuple[str, ...]  #: what the recipes say to the buyer
     part: str  #: which of several parcels this is; empty for the only one
+    buyer_page: str = ""  #: address at which the buyer says how it arrived; empty: there is none
 
 
 def label_pdf(sheet: LabelSheet, *, copy: int = 1) -> bytes:
@@ -119,6 +120,13 @@ def slip_pdf(sheet: SlipSheet) -> bytes:
         y = _paragraph(canvas, f"Your note: {sheet.note}", left, y - 3 * mm, wide)
     for text in sheet.buyer_notes:
         y = _paragraph(canvas, text, left, y - 3 * mm, wide)
+    if sheet.buyer_page:
+        if y < 52 * mm:
+            canvas.showPage()
+        _qr(canvas, sheet.buyer_page, right - 24 * mm, 20 * mm, 24 * mm)
+        canvas.setFont("Strong", 10)
+        canvas.drawString(left, 38 * mm, "Did it arrive whole? Tell us, it takes a moment:")
+        write_line(canvas, left, 33 * mm, sheet.buyer_page, "Text", 8.5, wide - 28 * mm)
     canvas.setFont("Text", 9)
     canvas.drawString(left, 16 * mm, "Please look through everything before you throw the packing away.")
     canvas.showPage()

@@ -23,7 +23,7 @@ from server.workshops.clock import today
 from server.workshops.judging import judgements_of
 from server.workshops.models import Workshop, lock_workshop
 
-__all__ = ["Asked", "Told", "answer", "ask_carriers", "assume_whole", "found_arrival", "write_answer"]
+__all__ = ["Asked", "Told", "answer", "ask_carriers", "assume_whole", "buyer_told", "found_arrival", "write_answer"]
 
 #: In one asking of the carriers; the rest is asked the next time.
 _ASKED_AT_ONCE = 60
@@ -81,6 +81,27 @@ def answer(*, workshop: Workshop, arrival_id: int, told: Told, revision: int, by
             facts={"revision": row.revision, "by": row.answered_by},
         )
     write_answer(workshop, row, told, by=by, source=source)
+    look_at(workshop)
+    return row
+
+
+@transaction.atomic
+def buyer_told(*, workshop: Workshop, arrival_id: int, told: Told) -> Arrival:
+    """Keep what a buyer said on the page of the slip. What the workshop wrote itself stays; the words are kept beside.
+
+    Said twice, the first stands.
+    """
+    lock_workshop(workshop)
+    row = Arrival.objects.of(workshop).select_for_update().get(pk=arrival_id)
+    if row.source == Arrival.Source.BUYER:
+        return row
+    if row.source not in (Arrival.Source.NONE, Arrival.Source.ASSUMED):
+        if told.message and told.message not in row.message:
+            row.message = f"{row.message}\n{told.message}".strip()[:4_000]
+            row.revision += 1
+            row.save(update_fields=["message", "revision"])
+        return row
+    write_answer(workshop, row, told, by="the buyer", source=Arrival.Source.BUYER)
     look_at(workshop)
     return row
 

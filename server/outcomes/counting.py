@@ -14,7 +14,7 @@ from server.workshops.happened import tell_recipe
 from server.workshops.judging import judgements_of
 from server.workshops.models import Workshop
 
-__all__ = ["follow_recipe", "recount"]
+__all__ = ["follow_recipe", "follow_versions", "recount"]
 
 #: Plans are made again when the rate they go by is off by more than this share of it (a judgement): each answer alone
 #: would have every open order of the recipe planned again.
@@ -58,6 +58,13 @@ def _moved(workshop: Workshop, row: VersionArrivals) -> bool:
     prior = judgements_of(workshop).damage_delicate
     was, now = planning_rate(prior, row.told_damaged, row.told_known), planning_rate(prior, row.damaged, row.known)
     return abs(now - was) * 100 > was * _TELLING
+
+
+def follow_versions(workshop: Workshop, version_ids: Collection[int]) -> None:
+    """Keep what the recipes of these versions protect, where it is not kept yet."""
+    rows = RecipeVersion.objects.of(workshop).filter(pk__in=version_ids, arrived=None)
+    for recipe_id in sorted(set(rows.values_list("recipe_id", flat=True))):
+        follow_recipe(workshop, recipe_id)
 
 
 def follow_recipe(workshop: Workshop, recipe_id: int) -> None:

@@ -31,7 +31,7 @@ def pick_versions(workshop: Workshop, order_ids: Collection[int]) -> int:
     """
     running = list(
         VersionTrial.objects.of(workshop)
-        .filter(ended_at=None, kind=VersionTrial.Kind.ORDERS, verdict=None)
+        .filter(ended_at=None, kind=VersionTrial.Kind.ORDERS, verdict__isnull=True)
         .select_related("recipe")
     )
     if not running:
@@ -54,7 +54,13 @@ def pick_versions(workshop: Workshop, order_ids: Collection[int]) -> int:
         count = TrialPick.objects.of(workshop).filter(trial=trial.key, stratum=stratum).count()
         version = arms[picked(sorted(arms), stratum, count, trial.key)]
         TrialPick.objects.of(workshop).create(
-            workshop=workshop, order=plan.order, version=version, trial=trial.key, stratum=stratum, at=timezone.now()
+            workshop=workshop,
+            order=plan.order,
+            version=version,
+            trial=trial.key,
+            stratum=stratum,
+            question=trial.question,
+            at=timezone.now(),
         )
         if plan.recipe_versions[mine[0]] != version.number:
             again.append(plan.pk)

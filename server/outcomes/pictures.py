@@ -13,7 +13,7 @@ from server.formats.photo import Photo
 from server.outcomes.models import Arrival, ArrivalPhoto
 from server.workshops.models import Workshop, lock_workshop
 
-__all__ = ["MOST_PHOTOS", "add_photo", "made_again"]
+__all__ = ["MOST_PHOTOS", "add_photo", "keep_photo", "made_again"]
 
 #: Photos of one parcel.
 MOST_PHOTOS = 6
@@ -50,13 +50,17 @@ def made_again(photo: Photo) -> bytes:
 
 def add_photo(workshop: Workshop, row: Arrival, photo: Photo, *, by_buyer: bool) -> ArrivalPhoto:
     """Keep a photo of a parcel. Raises Refused: not_valid, too_many."""
-    content = made_again(photo)  # before the lock: it takes a moment
-    with transaction.atomic():
-        lock_workshop(workshop)
-        if ArrivalPhoto.objects.of(workshop).filter(arrival=row).count() >= MOST_PHOTOS:
-            raise Refused(
-                f"This parcel has {MOST_PHOTOS} photos already, which is the most. Delete one first.", code="too_many"
-            )
-        return ArrivalPhoto.objects.of(workshop).create(
-            workshop=workshop, arrival=row, content=content, by_buyer=by_buyer, at=timezone.now()
+    return keep_photo(workshop, row, made_again(photo), by_buyer=by_buyer)  # made before the lock: it takes a moment
+
+
+@transaction.atomic
+def keep_photo(workshop: Workshop, row: Arrival, content: bytes, *, by_buyer: bool) -> ArrivalPhoto:
+    """Keep a picture of our own making. Raises Refused (too_many)."""
+    lock_workshop(workshop)
+    if ArrivalPhoto.objects.of(workshop).filter(arrival=row).count() >= MOST_PHOTOS:
+        raise Refused(
+            f"This parcel has {MOST_PHOTOS} photos already, which is the most. Delete one first.", code="too_many"
         )
+    return ArrivalPhoto.objects.of(workshop).create(
+        workshop=workshop, arrival=row, content=content, by_buyer=by_buyer, at=timezone.now()
+    )

@@ -15,7 +15,7 @@ from django.db import transaction
 from server.bench.models import Parcel
 from server.carriers.models import Label
 from server.orders.models import OrderLine
-from server.outcomes.counting import recount
+from server.outcomes.counting import follow_versions, recount
 from server.outcomes.models import Arrival, ArrivalGoods
 from server.recipes.models import Product, RecipeVersion
 from server.workshops.models import Workshop
@@ -49,6 +49,7 @@ def record_sent(workshop: Workshop, parcel_ids: Collection[int]) -> int:
         for one in _goods(workshop, arrival, row, products, versions, paid)
     ]
     ArrivalGoods.objects.of(workshop).bulk_create(goods)
+    follow_versions(workshop, {one.version_id for one in goods if one.version_id is not None})
     return len(found)
 
 

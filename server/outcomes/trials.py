@@ -176,7 +176,7 @@ def look_at(workshop: Workshop) -> int:
     caller's transaction, with the workshop's lock held.
     """
     looked = 0
-    for trial in VersionTrial.objects.of(workshop).filter(ended_at=None, verdict=None):
+    for trial in VersionTrial.objects.of(workshop).filter(ended_at=None, verdict__isnull=True):
         arms = _arms(workshop, trial)
         verdict = verdict_of(_core(arms), trial.each)
         if verdict.code == "not_yet":

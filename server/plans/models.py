@@ -90,6 +90,7 @@ class TrialPick(WorkshopOwned):
     order = models.OneToOneField(Order, on_delete=models.CASCADE, related_name="trial_pick")
     version = models.ForeignKey(RecipeVersion, on_delete=models.PROTECT, related_name="+")
     trial = models.CharField(max_length=40, help_text="What names the trial: server.outcomes keeps it")
+    question = models.CharField(max_length=200, default="", help_text="What it is to show, for whoever packs it")
     stratum = models.CharField(max_length=60, help_text="Carrier and zone it was picked within")
     at = models.DateTimeField()
 

@@ -209,6 +209,36 @@ INVARIANTS: tuple[Invariant, ...] = (
         """,
     ),
     Invariant(
+        code="arrivals_counted",
+        holds="what a recipe version counts as known and damaged is what arrived",
+        otherwise="Plans expect to lose too much or too little. Answer for one of its parcels again: it is counted.",
+        sql="""
+            select w.code || ': version ' || v.number || ' of ' || r.code || ' counts ' || a.damaged || ' of '
+                   || a.known || ', arrived ' || coalesce(c.damaged, 0) || ' of ' || coalesce(c.known, 0)
+            from recipes_versionarrivals a
+            join recipes_recipeversion v on v.id = a.version_id join recipes_recipe r on r.id = v.recipe_id
+            join workshops_workshop w on w.id = a.workshop_id
+            left join (
+              select g.version_id, count(distinct p.id) known,
+                     count(distinct p.id) filter (where g.hurt and p.outcome in ('broken', 'spoiled')) damaged
+              from outcomes_arrivalgoods g join outcomes_arrival p on p.id = g.arrival_id
+              where p.outcome not in ('unknown', 'lost') group by g.version_id
+            ) c on c.version_id = v.id
+            where a.known <> coalesce(c.known, 0) or a.damaged <> coalesce(c.damaged, 0)
+        """,
+    ),
+    Invariant(
+        code="sent_has_arrival",
+        holds="every parcel that is heard of has left",
+        otherwise="Its hand-over was undone and what was said of it stayed: tell us which order.",
+        sql="""
+            select w.code || ': parcel ' || p.id
+            from outcomes_arrival a join bench_parcel p on p.id = a.parcel_id
+            join workshops_workshop w on w.id = p.workshop_id
+            where p.handed_over_at is null
+        """,
+    ),
+    Invariant(
         code="wave_has_worker",
         holds="a wave under way has a job that is waiting or worked on by a worker that lives",
         otherwise="Start the worker (./start runs one, ./calm worker another): it goes on within a minute.",

@@ -81,6 +81,11 @@ class Workshop(models.Model):
         default=dict, help_text="What it judges otherwise than core.judgements.ORDINARY, by name"
     )
     packers_see_costs = models.BooleanField(default=True)
+    buyer_page_at = models.CharField(
+        max_length=120,
+        blank=True,
+        help_text="Where buyers reach this program; empty: no page for them",
+    )
     shelf_names = models.JSONField(default=dict, help_text="What stands on each shelf, by its letter")
 
     changes = models.PositiveBigIntegerField(

@@ -15,6 +15,7 @@ from core.parcels.facts import Facts
 from core.parcels.layers import pack_layers
 from core.parcels.plan import Blocked, PlannedOrder, plan_order
 from core.parcels.workings import workings_of
+from core.recipes.damage import Arrivals
 from core.recipes.expand import OrderLine
 from core.recipes.goods import Product
 from core.recipes.model import (
@@ -258,6 +259,7 @@ class ARecipeSays(TestCase):
             "cautions": ("Hot glue: gloves.",),
             "ahead": (Ahead(what="Freeze the packs", hours_before=D(12), minutes=D(2)),),
             "trial_needed": True,
+            "arrivals": Arrivals(damaged=2, known=40),
             "code": "other",
         }
         for name, value in changes.items():

@@ -1,4 +1,4 @@
-"""Arrivals counted: rates, planning rates, places that lead (rules 17)."""
+"""Arrivals counted: rates, planning rates, places that lead (rules 17.1, 17.2, 17.3)."""
 
 import unittest
 from datetime import date

@@ -8,9 +8,11 @@ from unittest import mock
 from uuid import uuid4
 
 from django.urls import URLPattern, URLResolver, get_resolver
+from django.utils import timezone
 
 from server.api.access import TokenThrottle
 from server.carriers.models import TariffVersion
+from server.outcomes.models import Arrival, ArrivalPhoto, Claim
 from server.recipes.models import Product
 from server.workshops.tokens import SCOPES, make_token
 from tests.server.base import DemoCase, make_member, make_workshop
@@ -271,11 +273,52 @@ ROUTES: dict[str, dict[str, tuple[Any, str]]] = {
         "post": ({"product_id": 0, "units": 1, "count": 1, "place": "N1", "request_key": KEY}, "member"),
     },
     "api/ready-parcels/<int:ready_id>/unpack": {"post": ({"reason": "why"}, "member")},
+    "api/arrivals": {"get": (None, "member")},
+    "api/arrivals/ask-carriers": {"post": ({}, "member")},
+    "api/arrivals/carriers": {"get": (None, "member")},
+    "api/arrivals/recipes": {"get": (None, "member")},
+    "api/arrivals/<int:arrival_id>": {"get": (None, "member")},
+    "api/arrivals/<int:arrival_id>/answer": {"put": ({"revision": 0, "outcome": "whole"}, "member")},
+    "api/arrivals/<int:arrival_id>/photos": {"post": ({"photo": PHOTO}, "member")},
+    "api/arrival-photos/<int:photo_id>": {"get": (None, "member"), "delete": (None, "member")},
+    "api/learned": {"get": (None, "member")},
+    "api/learned/effects": {"post": ({"kind": "weight", "subject": "x"}, "member")},
+    "api/learned/taken": {
+        "get": (None, "member"),
+        "post": ({"request_key": KEY, "kind": "weight", "subject": "x", "after": {}}, "owner"),
+    },
+    "api/learned/taken/<int:value_id>/undo": {"post": ({}, "owner")},
+    "api/claims": {"get": (None, "member")},
+    "api/claims/<int:claim_id>": {"put": ({"revision": 0, "state": "made", "amount": "1"}, "owner")},
+    "api/recipes/<int:recipe_id>/arrivals": {"get": (None, "member")},
+    "api/recipes/<int:recipe_id>/suggestions": {
+        "get": (None, "member"),
+        "post": ({"cause": "corner", "code": "gap", "base_version": 1}, "owner"),
+    },
+    "api/version-trials": {
+        "get": (None, "member"),
+        "post": (
+            {
+                "request_key": KEY,
+                "recipe_id": 0,
+                "versions": [1, 2],
+                "kind": "orders",
+                "question": "which",
+                "rate": "0.08",
+                "hoped": "0.02",
+            },
+            "owner",
+        ),
+    },
+    "api/version-trials/needed": {"get": (None, "member")},
+    "api/version-trials/<int:trial_id>": {"get": (None, "member")},
+    "api/version-trials/<int:trial_id>/end": {"post": ({}, "owner")},
     "api/parcels": {"get": (None, "member")},
     "api/parcels/begin": {"post": ({"order_id": 0}, "member")},
     "api/parcels/<int:parcel_id>": {"get": (None, "member")},
     "api/parcels/<int:parcel_id>/progress": {"post": ({"step": 0, "ticked": {}}, "member")},
     "api/parcels/<int:parcel_id>/scale": {"post": ({}, "member")},
+    "api/parcels/<int:parcel_id>/outer": {"put": ({"length": "1", "width": "1", "height": "1"}, "member")},
     "api/parcels/<int:parcel_id>/weigh": {"post": ({"typed": "1 kg"}, "member")},
     "api/parcels/<int:parcel_id>/settle": {"post": ({"words": "fine"}, "member")},
     "api/parcels/<int:parcel_id>/label": {"post": ({"service": "LARK-TWO"}, "member")},
@@ -332,6 +375,7 @@ OPEN = {
     "api/calendar/<uuid:key>.ics": {"get"},
     "api/begin/workshop": {"post"},
     "api/begin/sample": {"post"},
+    "api/arrived/<slug:code>": {"get", "post"},
 }
 
 
@@ -365,6 +409,13 @@ class EveryRoute(DemoCase):
         self.purchase = self.ask("post", "purchases", bought, status=201)
         self.counting = self.ask("post", "counts", {"shelf": "A"})
         self.trial = self.ask("post", f"recipes/{self.recipe_id}/trials", photographed, status=201)
+        sent = self.sent("1164")
+        self.arrival = Arrival.objects.of(self.workshop).get(parcel_id=sent["id"])
+        self.ask("put", f"arrivals/{self.arrival.pk}/answer", {"revision": 0, "outcome": "broken"})
+        self.claim = Claim.objects.of(self.workshop).get()
+        self.photo = ArrivalPhoto.objects.of(self.workshop).create(
+            workshop=self.workshop, arrival=self.arrival, content=b"", at=timezone.now()
+        )
 
     def path(self, route: str) -> str:
         ids = {
@@ -396,6 +447,10 @@ class EveryRoute(DemoCase):
             "<int:session_id>": self.counting["id"],
             "<int:report_id>": 1,
             "<int:lot_id>": 1,
+            "<int:arrival_id>": self.arrival.pk,
+            "<int:photo_id>": self.photo.pk,
+            "<int:claim_id>": self.claim.pk,
+            "<int:value_id>": 1,
         }
         for name, value in ids.items():
             route = route.replace(name, str(value))
@@ -436,6 +491,8 @@ class EveryRoute(DemoCase):
                     self.ask(method, self.path(route), wanted, status=404)
                 elif route.startswith("api/day/gather"):
                     self.ask("get", f"{self.path(route)}?parcels={self.order('1163').pk}-1", status=404)
+                elif route == "api/version-trials/needed":
+                    self.ask("get", f"{self.path(route)}?rate=0.08&hoped=0.02")
                 elif route == "api/send-off/sheet.pdf":
                     self.ask("get", f"{self.path(route)}?id=1", status=404)
                 elif method == "get" and route not in ("api/schema", "api/session", "api/standins", "api/members"):

@@ -6,11 +6,15 @@ from uuid import uuid4
 
 from django.core.management import CommandError, call_command
 from django.db import connection
+from django.utils import timezone
 
 from server.bench.models import Parcel
+from server.bench.services import hand_over
 from server.carriers.models import Label
 from server.orders.models import Order
+from server.outcomes.models import Arrival
 from server.plans.models import Plan, PlanDocument, PlannedUse, Wave
+from server.recipes.models import VersionArrivals
 from server.standins.models import CarrierSale
 from server.supplies.models import Balance, Entry
 from server.upkeep.clearing import clear
@@ -90,6 +94,24 @@ class Broken(DemoCase):
         entry.pk = None
         entry.save(force_insert=True)
         self.told("used_once", f"parcel {self.closed_parcel.pk} (closed) drew {entry.supply.code} 2 times")
+
+    def test_broken_arrivals_counted(self) -> None:
+        row = self.arrived()
+        VersionArrivals.objects.of(self.workshop).filter(known=1).update(known=7)
+        self.told("arrivals_counted", "version 1 of preserve-250 counts 1 of 7, arrived 1 of 1")
+        self.ask("put", f"arrivals/{row.pk}/answer", {"revision": 1, "outcome": "broken", "note": "again"})
+        self.assertEqual([one.code for one, _, _ in broken()], [])
+
+    def test_broken_sent_has_arrival(self) -> None:
+        self.arrived()
+        Parcel.objects.of(self.workshop).filter(pk=self.closed_parcel.pk).update(handed_over_at=None)
+        self.told("sent_has_arrival", f"parcel {self.closed_parcel.pk}")
+
+    def arrived(self) -> Arrival:
+        hand_over(workshop=self.workshop, parcel_ids=[self.closed_parcel.pk], at=timezone.now())
+        row = Arrival.objects.of(self.workshop).get()
+        self.ask("put", f"arrivals/{row.pk}/answer", {"revision": 0, "outcome": "broken"})
+        return row
 
     def test_broken_closed_whole(self) -> None:
         Parcel.objects.of(self.workshop).filter(pk=self.closed_parcel.pk).update(postage=None)

@@ -28,6 +28,7 @@ OTHER: dict[str, str] = {
     "look_minutes": "30", "slip_one_in": "2",
     "scale_division_mg": "50000", "fill_by_eye_percent": "60", "fill_counted_percent": "40",
     "fill_weighed_percent": "40", "damage_sturdy": "0.2", "damage_delicate": "0.2", "damage_fragile": "0.4",
+    "whole_after_days": "3",
     "unprotected_factor": "20", "support_percent": "100", "fold_um": "90000", "single_walls_um": "40000",
     "double_walls_um": "60000", "safety_factor": "20", "stack_um": "5000000", "lift_mg": "5000000",
     "lift_two_mg": "1500000", "compression": "0.5", "sheet_overlap_um": "200000", "floating_um": "60000",
@@ -98,6 +99,7 @@ class EverySetting(DemoCase):
         # What each of them changes in a plan: tests/core/test_care_fields.
         care = [one.name for one in SETTINGS if one.group == "care"]
         found["care"] = [str(getattr(facts.settings.judgements, name)) for name in care]
+        found["whole_after"] = facts.settings.judgements.whole_after_days  # seen in test_arrivals
         found["freezer"] = str(freezer_of(workshop).room_l)
         found["strap"] = str(facts.settings.judgements.strap_minutes)
         found["look"] = [str(facts.settings.look_cost), facts.settings.slip_one_in]

@@ -145,3 +145,36 @@ export const carriersReport = () =>
     queryKey: ["arrivals", "carriers"],
     queryFn: () => answer(api.GET("/api/arrivals/carriers")),
   });
+
+export const learned = () =>
+  queryOptions({ queryKey: ["learned", "offers"], queryFn: () => answer(api.GET("/api/learned")) });
+
+export const learnedTaken = (page: number) =>
+  queryOptions({
+    queryKey: ["learned", "taken", page],
+    queryFn: () => answer(api.GET("/api/learned/taken", { params: { query: { page } } })),
+  });
+
+/** Each order size is planned with both values: it takes a second. */
+export const learnedEffects = (body: Schemas["LearnedSubject"]) =>
+  queryOptions({
+    queryKey: ["learned", "effects", body.kind, body.subject],
+    queryFn: () => answer(api.POST("/api/learned/effects", { body })),
+    staleTime: 60_000,
+  });
+
+const TAKEN = [["learned"], ["recipe"], ["product"], ["products"], ...RECIPES, ...PLANS];
+
+export const takeLearned = () =>
+  write((body: Schemas["LearnedTakeIn"]) => answer(api.POST("/api/learned/taken", { body })), {
+    stale: TAKEN,
+  });
+
+export const undoLearned = () =>
+  write(
+    (id: number) =>
+      answer(
+        api.POST("/api/learned/taken/{value_id}/undo", { params: { path: { value_id: id } } }),
+      ),
+    { stale: TAKEN },
+  );

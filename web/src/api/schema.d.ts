@@ -141,6 +141,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/arrived/{code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What the buyer of one parcel is asked. */
+        get: operations["buyer_page"];
+        put?: never;
+        /** @description Take the buyer's answer, once; sent twice it stands once. */
+        post: operations["buyer_answer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/begin": {
         parameters: {
             query?: never;
@@ -1104,6 +1122,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/learned": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What the bench taught and nobody took yet. */
+        get: operations["learned"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/learned/effects": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What taking a value would change in plans; nothing is kept. */
+        post: operations["learned_effects"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/learned/taken": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What was taken, newest first. */
+        get: operations["learned_taken"];
+        put?: never;
+        /** @description Take a value: plans go by it from now on. Sent twice, it is taken once. */
+        post: operations["take_learned"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/learned/taken/{value_id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Put the value of before in its place. */
+        post: operations["undo_learned"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/members": {
         parameters: {
             query?: never;
@@ -1763,6 +1850,23 @@ export interface paths {
         put?: never;
         /** @description Cancel the label; asking again is harmless. */
         post: operations["void_label"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parcels/{parcel_id}/outer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Keep how large the closed parcel is outside: five of a fill teach how far it bulges. */
+        put: operations["measure_outer"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -4690,6 +4794,47 @@ export interface components {
             lines: components["schemas"]["BuyLineOut"][];
         };
         /**
+         * BuyerAnswerIn
+         * @description How the parcel arrived, in the buyer's words.
+         */
+        BuyerAnswerIn: {
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "whole" | "marked" | "broken" | "spoiled";
+            /**
+             * Place
+             * @default null
+             */
+            place: ("bottom" | "top" | "front" | "back" | "left" | "right" | "edge" | "corner" | "between_units" | "lid" | "handle") | null;
+            /**
+             * Spot
+             * @default
+             */
+            spot: string;
+            /**
+             * Message
+             * @default
+             */
+            message: string;
+            /**
+             * Photo
+             * @default
+             */
+            photo: string;
+        };
+        /**
+         * BuyerGoods
+         * @description Goods in the parcel.
+         */
+        BuyerGoods: {
+            /** Name */
+            name: string;
+            /** Units */
+            units: number;
+        };
+        /**
          * BuyerOut
          * @description Somebody who ordered before.
          */
@@ -4704,6 +4849,23 @@ export interface components {
             country: string;
             /** Orders */
             orders: number;
+        };
+        /**
+         * BuyerPageOut
+         * @description What the buyer of a parcel is asked.
+         */
+        BuyerPageOut: {
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "open" | "answered" | "closed";
+            /** Number */
+            number: string;
+            /** Goods */
+            goods: components["schemas"]["BuyerGoods"][];
+            /** Outer Um */
+            outer_um: number[];
         };
         /**
          * BuyersOut
@@ -6619,6 +6781,23 @@ export interface components {
             read: number | null;
         };
         /**
+         * Figure
+         * @description One figure before and after.
+         */
+        Figure: {
+            /** Name */
+            name: string;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "minutes" | "mg" | "um" | "number";
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+        };
+        /**
          * FileIn
          * @description An orders file, its text or its bytes as base64, and how its columns are to be read when a person said so.
          */
@@ -7863,6 +8042,69 @@ export interface components {
             per_units: number;
         };
         /**
+         * LearnedEffect
+         * @description What taking it changes for one order size, after less before.
+         */
+        LearnedEffect: {
+            /** Recipe */
+            recipe: string;
+            /** Band */
+            band: components["schemas"]["Message"] | string;
+            /** Units */
+            units: number;
+            /** Cost */
+            cost: string;
+            /** Grams */
+            grams: string;
+            /** Service Was */
+            service_was: string;
+            /** Service */
+            service: string;
+        };
+        /**
+         * LearnedEffects
+         * @description What taking an offer changes in plans.
+         */
+        LearnedEffects: {
+            /** Effects */
+            effects: components["schemas"]["LearnedEffect"][];
+        };
+        /**
+         * LearnedSubject
+         * @description Which offer.
+         */
+        LearnedSubject: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "minutes" | "weight" | "bulge" | "fill";
+            /** Subject */
+            subject: string;
+        };
+        /**
+         * LearnedTakeIn
+         * @description The offer to take, with the figures that were seen.
+         */
+        LearnedTakeIn: {
+            /**
+             * Request Key
+             * Format: uuid
+             */
+            request_key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "minutes" | "weight" | "bulge" | "fill";
+            /** Subject */
+            subject: string;
+            /** After */
+            after: {
+                [key: string]: string;
+            };
+        };
+        /**
          * LeftOutOut
          * @description A line the budget has no room for.
          */
@@ -8635,6 +8877,37 @@ export interface components {
             cheaper: components["schemas"]["CheaperStep"][];
         };
         /**
+         * OfferedList
+         * @description All that is offered now.
+         */
+        OfferedList: {
+            /** Offers */
+            offers: components["schemas"]["OfferedOut"][];
+        };
+        /**
+         * OfferedOut
+         * @description A value that differs from what plans use.
+         */
+        OfferedOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "minutes" | "weight" | "bulge" | "fill";
+            /** Subject */
+            subject: string;
+            /** Name */
+            name: string;
+            /** Figures */
+            figures: components["schemas"]["Figure"][];
+            /** Count */
+            count: number;
+            /** Error */
+            error: string;
+            /** Left Out */
+            left_out: number;
+        };
+        /**
          * OnTheWayOut
          * @description On its way.
          */
@@ -8832,6 +9105,28 @@ export interface components {
             care: "" | "safe" | "danger" | "agreed";
             /** Plan */
             plan: components["schemas"]["PlanView"] | components["schemas"]["BlockedView"];
+        };
+        /**
+         * OuterIn
+         * @description The outside as it was measured: texts with their unit; a bare number is in mm.
+         */
+        OuterIn: {
+            /** Length */
+            length: string;
+            /** Width */
+            width: string;
+            /** Height */
+            height: string;
+        };
+        /**
+         * OuterOut
+         * @description The outside as it is kept, and as it was planned.
+         */
+        OuterOut: {
+            /** Measured Um */
+            measured_um: number[];
+            /** Planned Um */
+            planned_um: number[];
         };
         /**
          * OutlookOut
@@ -9148,6 +9443,7 @@ export interface components {
             recipe_versions: {
                 [key: string]: number;
             };
+            trial: components["schemas"]["TrialPicked"] | null;
             /** Step */
             step: number;
             /** Ticked */
@@ -12753,6 +13049,49 @@ export interface components {
             words: string;
         };
         /**
+         * TakenOut
+         * @description A value that was taken, with what spoke for it.
+         */
+        TakenOut: {
+            /** Id */
+            id: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "minutes" | "weight" | "bulge" | "fill";
+            /** Subject */
+            subject: string;
+            /** Name */
+            name: string;
+            /** Figures */
+            figures: components["schemas"]["Figure"][];
+            /** Count */
+            count: number;
+            /**
+             * Taken At
+             * Format: date-time
+             */
+            taken_at: string;
+            /** Taken By */
+            taken_by: string;
+            /** Undone At */
+            undone_at: string | null;
+            /** Undone By */
+            undone_by: string;
+        };
+        /** TakenOutPage */
+        TakenOutPage: {
+            /** Count */
+            count: number;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /** Results */
+            results: components["schemas"]["TakenOut"][];
+        };
+        /**
          * TapeFacts
          * @description Tape, strip or glue line.
          */
@@ -13411,6 +13750,16 @@ export interface components {
             pages: number;
             /** Results */
             results: components["schemas"]["TrialOut"][];
+        };
+        /**
+         * TrialPicked
+         * @description The trial an order is part of, and the version it is packed by.
+         */
+        TrialPicked: {
+            /** Question */
+            question: string;
+            /** Version */
+            version: number;
         };
         /**
          * TypedLineIn
@@ -14129,6 +14478,11 @@ export interface components {
             label_supply: string;
             /** Packers See Costs */
             packers_see_costs: boolean;
+            /**
+             * Buyer Page At
+             * @default
+             */
+            buyer_page_at: string;
         };
         /**
          * WorkshopOut
@@ -14154,6 +14508,8 @@ export interface components {
             label_supply: string;
             /** Packers See Costs */
             packers_see_costs: boolean;
+            /** Buyer Page At */
+            buyer_page_at: string;
             /** Currency */
             currency: string;
             /** Sample */
@@ -14874,6 +15230,148 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DamageList"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    buyer_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BuyerPageOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    buyer_answer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BuyerAnswerIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BuyerPageOut"];
                 };
             };
             400: {
@@ -19549,6 +20047,356 @@ export interface operations {
             };
         };
     };
+    learned: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OfferedList"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    learned_effects: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LearnedSubject"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LearnedEffects"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    learned_taken: {
+        parameters: {
+            query?: {
+                /** @description Page number, from 1 */
+                page?: number;
+                /** @description Rows a page, at most 200 */
+                page_size?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenOutPage"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_learned: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LearnedTakeIn"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    undo_learned: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                value_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     members: {
         parameters: {
             query?: {
@@ -22466,6 +23314,79 @@ export interface operations {
                 };
             };
             503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    measure_outer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                parcel_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OuterIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OuterOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -9,7 +9,7 @@ import { ScreenFrame } from "./ScreenFrame";
 import { Helpers } from "./Helpers";
 import { KeyProvider } from "./keys";
 import { Rail } from "./Rail";
-import { BeginScreen, OneTimeScreen, PLACES } from "./screens";
+import { ArrivedScreen, BeginScreen, OneTimeScreen, PLACES } from "./screens";
 import { SessionProvider } from "./session";
 
 /** The server says with the page whether anybody is signed in: a stranger is not asked for a session that is not there. */
@@ -40,7 +40,19 @@ function SignIn() {
 const isStranger = (error: Error) =>
   error instanceof ProblemError && [401, 403].includes(error.problem.status);
 
+const ARRIVED = window.location.pathname.startsWith("/arrived/");
+
 export function App() {
+  return ARRIVED ? (
+    <ScreenFrame>
+      <ArrivedScreen />
+    </ScreenFrame>
+  ) : (
+    <Workshop />
+  );
+}
+
+function Workshop() {
   const who = useQuery({ ...session(), enabled: SIGNED_IN });
   if (who.isPending) return SIGNED_IN ? <Waiting what="your workshop" /> : <SignIn />;
   if (who.isError) {

@@ -38,6 +38,7 @@ export const PLACES: readonly Place[] = [
   { path: "/arrivals/parcels", Screen: screen(arriving, "ParcelsScreen") },
   { path: "/arrivals/trials", Screen: screen(arriving, "TrialsScreen") },
   { path: "/arrivals/claims", Screen: screen(arriving, "ClaimsScreen") },
+  { path: "/arrivals/learned", Screen: screen(arriving, "LearnedScreen") },
   { path: "/arrivals/carriers", Screen: screen(arriving, "CarriersScreen") },
   {
     path: "/times",
@@ -165,5 +166,8 @@ export const OneTimeScreen = screen(
   () => import("../screens/account/OneTimeScreen"),
   "OneTimeScreen",
 );
+
+/** A buyer's, reached by the code of a slip: for whoever holds it, signed in or not. */
+export const ArrivedScreen = screen(() => import("../screens/arrived/Screen"), "ArrivedScreen");
 
 export const BeginScreen = screen(() => import("../screens/begin/Screen"), "BeginScreen");

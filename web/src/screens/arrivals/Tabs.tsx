@@ -11,6 +11,7 @@ const TABS = [
   { to: "/arrivals/trials", name: "Trials" },
   { to: "/arrivals/claims", name: "Claims" },
   { to: "/arrivals/carriers", name: "Carriers" },
+  { to: "/arrivals/learned", name: "Learned" },
 ] as const;
 
 export function ArrivalsTabs() {

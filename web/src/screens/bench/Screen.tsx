@@ -113,6 +113,11 @@ function Packing({ bench }: { bench: Bench }) {
               </Notice>
             </div>
           ) : null}
+          {p.trial ? (
+            <p className="mb-3 border-l-4 border-action bg-soft px-4 py-2 text-bench">
+              Trial: pack this one as <b>version {p.trial.version}</b>. {p.trial.question}
+            </p>
+          ) : null}
           <p className="font-head text-lead font-semibold text-action">{STEP_WORDS[step.kind]}</p>
           <h2 className="mt-1 text-big leading-[1.08] max-lg:text-[36px]">{step.title}</h2>
           {step.detail ? (

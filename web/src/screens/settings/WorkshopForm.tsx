@@ -25,6 +25,11 @@ const WORKSHOP = z
     unit_system: z.enum(["metric", "imperial"]),
     label_supply: z.string(),
     packers_see_costs: z.boolean(),
+    buyer_page_at: z
+      .string()
+      .trim()
+      .max(120)
+      .regex(/^(https?:\/\/[A-Za-z0-9.:/_-]+)?$/, "An address that begins with https://"),
   })
   .transform(({ street, town, ...rest }): Schemas["WorkshopIn"] => ({
     ...rest,
@@ -59,6 +64,7 @@ function Form({ now, owner }: { now: Schemas["WorkshopOut"]; owner: boolean }) {
       unit_system: now.unit_system,
       label_supply: now.label_supply,
       packers_see_costs: now.packers_see_costs,
+      buyer_page_at: now.buyer_page_at,
     },
     {
       error: save.error,
@@ -110,6 +116,13 @@ function Form({ now, owner }: { now: Schemas["WorkshopOut"]; owner: boolean }) {
           none={{ value: "none-chosen", text: "none is drawn down" }}
         />
         <FormTick form={form} name="packers_see_costs" label="Packers see costs" />
+        <FormField
+          form={form}
+          name="buyer_page_at"
+          label="Buyers say how it arrived, at"
+          placeholder="https://"
+          hint="Where buyers reach this program: slips then carry a code. Empty: no code, no page."
+        />
       </fieldset>
       <div className="px-6">
         <ProblemNote error={save.error} />
