@@ -15,13 +15,14 @@ from core.designing.policies import Policy, breaches_of
 from core.messages import Message, Text, say
 from core.parcels.facts import Overrides
 from core.parcels.plan import Blocked, PlannedOrder, plan_order
+from core.recipes.damage import counted_chance, damage_prior
 from core.recipes.expand import OrderLine
 from core.recipes.goods import Product
 from core.recipes.model import Band, Recipe, judged_units
 
 __all__ = ["Lack", "SizeReadiness", "readiness_of"]
 
-FixedAt = Literal["product", "recipe", "cupboard", "rates", "trial"]
+FixedAt = Literal["product", "recipe", "cupboard", "rates", "trial", "arrivals"]
 
 #: Which screen fixes what a plan lacks.
 _FIXED_AT: dict[str, FixedAt] = {
@@ -73,15 +74,7 @@ def readiness_of(
         if isinstance(plan, PlannedOrder):
             lacks += _of_stock(plan, desk, reorder)
             lacks += _hidden_units(plan, desk)
-        if not recipe.tried and not recipe.trial_needed:
-            lacks.append(
-                Lack(
-                    code="never_tried",
-                    words=say("version_not_tested", recipe=recipe.name),
-                    fix_at="trial",
-                    stops=False,
-                )
-            )
+        lacks += _of_arrivals(recipe, product, desk)
         found.append(SizeReadiness(first=band.first, last=band.last, lacks=tuple(dict.fromkeys(lacks))))
     return tuple(found)
 
@@ -143,6 +136,26 @@ def _of_policies(recipe: Recipe, band: Band, product: Product, desk: Desk, polic
         )
         for breach in breaches_of(replace(recipe, bands=(band,)), (product,), desk, policies)
     ]
+
+
+#: Damaged so many times as often as such goods usually are, it is to be looked at; three at least (judgements).
+_TIMES_PRIOR, _LEAST_DAMAGED = 2, 3
+
+
+def _of_arrivals(recipe: Recipe, product: Product, desk: Desk) -> list[Lack]:
+    """What tests and arrivals say: what was neither tested nor sent is not proven, what breaks often is looked at."""
+    arrived = recipe.arrivals
+    if arrived is None:
+        if recipe.tried or recipe.trial_needed:
+            return []
+        words = say("version_not_proven", recipe=recipe.name)
+        return [Lack(code="never_tried", words=words, fix_at="trial", stops=False)]
+    prior = damage_prior(product.fragility, desk.facts.settings.judgements)
+    often = counted_chance(prior, arrived) > _TIMES_PRIOR * prior
+    if arrived.damaged < _LEAST_DAMAGED or not often:
+        return []
+    words = say("arrived_damaged", damaged=arrived.damaged, known=arrived.known)
+    return [Lack(code="arrived_damaged", words=words, fix_at="arrivals", stops=False)]
 
 
 def _of_stock(plan: PlannedOrder, desk: Desk, reorder: Mapping[str, Decimal]) -> list[Lack]:

@@ -4,7 +4,7 @@ A draft changes one thing, by the least step that hands would make, and keeps ev
 does not fit the recipe's own cartons any more, the cheapest that takes it is named instead.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from typing import Literal, get_args
 
@@ -71,25 +71,38 @@ def changes_for(cause: Cause) -> tuple[ChangeCode, ...]:
 _STEPS = 3
 
 
-def drafted(code: ChangeCode, recipe: Recipe, product: Product, desk: Desk, dividers: tuple[str, ...]) -> Draft | None:
+def drafted(
+    code: ChangeCode, recipe: Recipe, products: Sequence[Product], desk: Desk, dividers: tuple[str, ...]
+) -> Draft | None:
     """Return the recipe with this changed in every band where it can be; None when the parcels would be the same, or
-    cannot be packed.
+    one of the products could not be packed any more.
 
     A cushion is made thicker step by step until a parcel is another: 10 mm more that the carton has anyway help
-    nothing. ``dividers``: inserts that the workshop uses as dividers.
+    nothing. Cartons are chosen for the largest of the products. ``dividers``: inserts that the workshop uses as
+    dividers.
     """
+    largest = max(products, key=lambda one: one.size.volume_um3 if one.size else 0)
     for step in range(1, _STEPS + 1):
-        draft = _drafted(code, recipe, product, desk, dividers, step * CUSHION_STEP_UM)
+        draft = _drafted(code, recipe, largest, desk, dividers, step * CUSHION_STEP_UM)
         if draft is None:
             return None
-        if any(
-            _another(one, other, recipe, draft.recipe, product, desk)
-            for one, other in zip(recipe.bands, draft.recipe.bands, strict=True)
-        ):
-            return draft
+        pairs = list(zip(recipe.bands, draft.recipe.bands, strict=True))
+        if any(_another(one, other, recipe, draft.recipe, largest, desk) for one, other in pairs):
+            return draft if _takes_all(recipe, draft.recipe, products, desk) else None
         if not code.startswith("cushion"):
             return None
     return None
+
+
+def _takes_all(recipe: Recipe, draft: Recipe, products: Sequence[Product], desk: Desk) -> bool:
+    """Return whether every product that can be packed now can be packed by the draft."""
+    for product in products:
+        for band, other in zip(recipe.bands, draft.bands, strict=True):
+            if band == other or isinstance(plan_of(draft, other, product, desk), PlannedOrder):
+                continue
+            if isinstance(plan_of(recipe, band, product, desk), PlannedOrder):
+                return False
+    return True
 
 
 def _another(band: Band, other: Band, recipe: Recipe, draft: Recipe, product: Product, desk: Desk) -> bool:

@@ -143,17 +143,19 @@ def protection_key(recipe: Recipe) -> str:
 def suggested(
     cause: Cause,
     recipe: Recipe,
-    product: Product,
+    products: Sequence[Product],
     evidence: Evidence,
     desk: Desk,
     *,
     dividers: tuple[str, ...] = (),
 ) -> tuple[Suggestion, ...]:
-    """Return what could be changed for a place, best first. Every suggestion plans for every band that plans now."""
+    """Return what could be changed for a place, best first. Every suggestion plans for every product and band that
+    plans now; it is costed for the first of the products.
+    """
     found = []
     for code in changes_for(cause):
-        draft = drafted(code, recipe, product, desk, dividers)
-        one = _costed(draft, recipe, product, evidence, desk) if draft is not None else None
+        draft = drafted(code, recipe, products, desk, dividers)
+        one = _costed(draft, recipe, products[0], evidence, desk) if draft is not None else None
         if one is not None:
             found.append(one)
     return tuple(sorted(found, key=lambda one: (-one.gain, one.draft.code)))

@@ -1,7 +1,7 @@
 """Writing down how parcels arrived: a person's answer, nobody's for two weeks, the carrier's word (outcomes)."""
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from decimal import Decimal
 
@@ -23,7 +23,17 @@ from server.workshops.clock import today
 from server.workshops.judging import judgements_of
 from server.workshops.models import Workshop, lock_workshop
 
-__all__ = ["Asked", "Told", "answer", "ask_carriers", "assume_whole", "buyer_told", "found_arrival", "write_answer"]
+__all__ = [
+    "Asked",
+    "Told",
+    "answer",
+    "answer_differs",
+    "ask_carriers",
+    "assume_whole",
+    "buyer_told",
+    "found_arrival",
+    "write_answer",
+]
 
 #: In one asking of the carriers; the rest is asked the next time.
 _ASKED_AT_ONCE = 60
@@ -133,6 +143,11 @@ def write_answer(workshop: Workshop, row: Arrival, told: Told, *, by: str, sourc
     _mark_hurt(workshop, goods, told)
     settle_claim(workshop, row)
     recount(workshop, {one.version_id for one in goods if one.version_id is not None})
+
+
+def answer_differs(row: Arrival, told: Told) -> bool:
+    """Return whether an answer says otherwise than what is kept; what it does not say of days does not count."""
+    return replace(_says(row), message="", delivered_on=None) != replace(told, message="", delivered_on=None)
 
 
 def _says(row: Arrival) -> Told:

@@ -82,7 +82,7 @@ class Known:
     recipe: Recipe
     version: RecipeVersion
     value: CoreRecipe
-    product: CoreProduct | None  #: the one sent most often; what is planned for the recipe is planned with it
+    products: tuple[CoreProduct, ...]  #: that it packs, of known size and weight; the one sent most often first
     run: Run  #: of the version in use
     runs: tuple[Run, ...]  #: oldest first
     rate: Decimal  #: planned with
@@ -127,17 +127,18 @@ def known_of(workshop: Workshop, recipe_id: int) -> Known:
     rows = of_recipe(workshop, recipe_id)
     parcels = arrived_values(workshop, rows)
     mine = _of_this_recipe(parcels, version.recipe.code)
-    product = _usual_product(workshop, recipe_id, mine)
+    products = _products(workshop, recipe_id, mine)
     runs = _runs(workshop, recipe_id, version, mine)
     run = next(one for one in runs if one.current)
-    prior = damage_prior(product.fragility, judgements_of(workshop)) if product is not None else Decimal(0)
+    judged = judgements_of(workshop)
+    prior = max((damage_prior(one.fragility, judged) for one in products), default=Decimal(0))
     newest = rows.first()
     month_ago = today(workshop) - timedelta(days=_MONTH_DAYS)
     return Known(
         recipe=version.recipe,
         version=version,
         value=replace(core_recipe(version), tried=True),
-        product=product,
+        products=products,
         run=run,
         runs=runs,
         rate=planning_rate(prior, run.counted.damaged, run.counted.known).quantize(Decimal("0.000001")),
@@ -172,13 +173,13 @@ def _of_this_recipe(parcels: Iterable[Arrived], code: str) -> tuple[Arrived, ...
     return tuple(found)
 
 
-def _usual_product(workshop: Workshop, recipe_id: int, parcels: Iterable[Arrived]) -> CoreProduct | None:
+def _products(workshop: Workshop, recipe_id: int, parcels: Iterable[Arrived]) -> tuple[CoreProduct, ...]:
+    """Return the recipe's products, the one sent most often first: what is costed is costed with it."""
     counts = Counter(item.sku for one in parcels for item in one.goods)
-    rows = list(Product.objects.of(workshop).filter(recipe_id=recipe_id).order_by("retired_at", "sku"))
-    if not rows:
-        return None
-    row = max(rows, key=lambda one: counts[one.sku])
-    return core_products([row], with_their_families(workshop, [row]))[row.sku]
+    rows = list(Product.objects.of(workshop).filter(recipe_id=recipe_id, retired_at=None).order_by("sku"))
+    goods = core_products(rows, with_their_families(workshop, rows))
+    known = [goods[row.sku] for row in rows if goods[row.sku].size is not None and goods[row.sku].weight_mg is not None]
+    return tuple(sorted(known, key=lambda one: -counts[one.sku]))
 
 
 def _sent(parcels: Iterable[Arrived]) -> dict[int, int]:
@@ -237,12 +238,12 @@ def headline_of(known: Known) -> Message:
 
 def suggestions_of(workshop: Workshop, known: Known, cause: Cause) -> tuple[Suggestion, ...]:
     """Return what could be changed where goods break, best first."""
-    if known.product is None:
+    if not known.products:
         return ()
     return suggested(
         cause,
         known.value,
-        known.product,
+        known.products,
         _evidence(workshop, known, cause),
         desk_of(workshop),
         dividers=_dividers(workshop),
@@ -276,10 +277,10 @@ def save_suggestion(
 ) -> RecipeVersion:
     """Make the version a suggestion drafts; for a trial it is not in force. Raises Refused when it changes nothing."""
     known = known_of(by.workshop, recipe_id)
-    if code not in CHANGES or known.product is None:
+    if code not in CHANGES or not known.products:
         raise Refused(f"There is no change {code[:30]} for this recipe.", code="not_found", status=404)
     change = next(one for one in CHANGES if one == code)
-    draft = drafted(change, known.value, known.product, desk_of(by.workshop), _dividers(by.workshop))
+    draft = drafted(change, known.value, known.products, desk_of(by.workshop), _dividers(by.workshop))
     if draft is None:
         raise Refused(
             "This change does nothing to the recipe any more, or no container takes it. Look at the suggestions again.",

@@ -57,7 +57,7 @@ class Drafts(unittest.TestCase):
     def test_every_suggestion_plans_in_every_band_that_plans_now(self) -> None:
         shop = _desk()
         for cause in (*PLACES, "spoiled"):
-            for one in suggested(cause, HOW, JAR, EVIDENCE, shop, dividers=("DIV",)):
+            for one in suggested(cause, HOW, (JAR,), EVIDENCE, shop, dividers=("DIV",)):
                 for before, after in zip(HOW.bands, one.draft.recipe.bands, strict=True):
                     with self.subTest(cause=cause, code=one.draft.code, band=before.first):
                         self.assertIsInstance(plan_of(HOW, before, JAR, shop), PlannedOrder)
@@ -76,7 +76,7 @@ class Drafts(unittest.TestCase):
             "inner_carton": {"inner", "outers", "any_outer"},
         }
         for code in wanted:
-            draft = drafted(code, HOW, JAR, _desk(), ("DIV",))  # type: ignore[arg-type]
+            draft = drafted(code, HOW, (JAR,), _desk(), ("DIV",))  # type: ignore[arg-type]
             if code in ("unit_box", "divider") and draft is None:
                 continue  # the shop's tin is too small for a wrapped jar; six jars stand in one layer
             assert draft is not None, code
@@ -91,36 +91,49 @@ class Drafts(unittest.TestCase):
                 self.assertTrue(draft.words)
 
     def test_a_double_wall_is_not_doubled_again(self) -> None:
-        draft = drafted("double_wall", HOW, JAR, _desk(), ())
+        draft = drafted("double_wall", HOW, (JAR,), _desk(), ())
         assert draft is not None
         self.assertTrue(draft.recipe.bands[0].outers[0].startswith("D-"))
-        self.assertIsNone(drafted("double_wall", draft.recipe, JAR, _desk(), ()))
+        self.assertIsNone(drafted("double_wall", draft.recipe, (JAR,), _desk(), ()))
 
     def test_one_unit_alone_needs_no_divider(self) -> None:
         alone = recipe(band(1, 1))
-        self.assertIsNone(drafted("divider", alone, JAR, _desk(), ("DIV",)))
-        self.assertIsNone(drafted("gap", alone, JAR, _desk(), ("DIV",)))
+        self.assertIsNone(drafted("divider", alone, (JAR,), _desk(), ("DIV",)))
+        self.assertIsNone(drafted("gap", alone, (JAR,), _desk(), ("DIV",)))
 
     def test_another_fill_only_for_one_that_lets_goods_sink(self) -> None:
-        self.assertIsNone(drafted("fill", HOW, JAR, _desk(), ()))
+        self.assertIsNone(drafted("fill", HOW, (JAR,), _desk(), ()))
         shop = _desk()
         sinking = {**shop.facts.shelf.fills, "K": replace(KRAFT, sinks=True)}
         shop = replace(shop, facts=replace(shop.facts, shelf=replace(shop.facts.shelf, fills=sinking)))
-        draft = drafted("fill", HOW, JAR, shop, ())
+        draft = drafted("fill", HOW, (JAR,), shop, ())
         assert draft is not None
         self.assertEqual({one.fill for one in draft.recipe.bands}, {"P"})
 
     def test_what_cannot_be_packed_is_not_suggested(self) -> None:
         tight = replace(desk(), facts=replace(desk().facts, containers=(carton("C-08", size(170, 130, 150)),)))
         how = recipe(band(1, 1))
-        for one in suggested("bottom", how, JAR, EVIDENCE, tight):
+        for one in suggested("bottom", how, (JAR,), EVIDENCE, tight):
             for after in one.draft.recipe.bands:
                 self.assertIsInstance(plan_of(one.draft.recipe, after, JAR, tight), PlannedOrder)
 
 
+class SeveralProducts(unittest.TestCase):
+    def test_a_change_is_drafted_for_the_largest_and_plans_for_all(self) -> None:
+        shop = _desk()
+        tall = jar(sku="TALL", name="tall jar", size=size(72, 72, 128), goods_cost=D("12.00"))
+        for cause in (*PLACES, "spoiled"):
+            for one in suggested(cause, HOW, (JAR, tall), EVIDENCE, shop, dividers=("DIV",)):  # type: ignore[arg-type]
+                for product in (JAR, tall):
+                    for before, after in zip(HOW.bands, one.draft.recipe.bands, strict=True):
+                        if isinstance(plan_of(HOW, before, product, shop), PlannedOrder):
+                            with self.subTest(cause=cause, code=one.draft.code, sku=product.sku):
+                                self.assertIsInstance(plan_of(one.draft.recipe, after, product, shop), PlannedOrder)
+
+
 class Costed(unittest.TestCase):
     def test_without_an_earlier_version_alike_it_ends_what_broke_at_the_place(self) -> None:
-        one = suggested("corner", HOW, JAR, EVIDENCE, _desk())[0]
+        one = suggested("corner", HOW, (JAR,), EVIDENCE, _desk())[0]
         # (0.015 x 30 + 7) / 205 less (0.015 x 30 + 2) / 205
         self.assertEqual(round(one.saving.rate - one.saving.after, 6), round(D(5) / 205, 6))
         self.assertEqual(one.saving.expected, saved(one.saving.rate, one.saving.after, one.saving.at_risk))
@@ -129,7 +142,7 @@ class Costed(unittest.TestCase):
         self.assertEqual(one.gain, one.saving.expected - one.extra)
 
     def test_an_earlier_version_that_protects_alike_tells_the_rate(self) -> None:
-        draft = drafted("double_wall", HOW, JAR, _desk(), ())
+        draft = drafted("double_wall", HOW, (JAR,), _desk(), ())
         assert draft is not None
         earlier = replace(
             draft.recipe,
@@ -140,7 +153,7 @@ class Costed(unittest.TestCase):
         )
         self.assertTrue(protects_alike(earlier, draft.recipe))
         evidence = replace(EVIDENCE, others=((earlier, Counted(damaged=3, known=214)),))
-        found = {one.draft.code: one for one in suggested("corner", HOW, JAR, evidence, _desk())}
+        found = {one.draft.code: one for one in suggested("corner", HOW, (JAR,), evidence, _desk())}
         saving = found["double_wall"].saving
         self.assertEqual((saving.as_version, round(saving.after, 5)), (3, round((D("0.45") + 3) / 244, 5)))
         self.assertLess(saving.low, D(0))  # the intervals overlap: chance could explain it
@@ -148,14 +161,14 @@ class Costed(unittest.TestCase):
         self.assertIsNone(found["cushion_sides"].saving.as_version)
 
     def test_bands_count_as_they_are_sent(self) -> None:
-        ones = suggested("corner", HOW, JAR, replace(EVIDENCE, sent={1: 10}), _desk())[0]
-        sixes = suggested("corner", HOW, JAR, replace(EVIDENCE, sent={3: 10}), _desk())[0]
+        ones = suggested("corner", HOW, (JAR,), replace(EVIDENCE, sent={1: 10}), _desk())[0]
+        sixes = suggested("corner", HOW, (JAR,), replace(EVIDENCE, sent={3: 10}), _desk())[0]
         self.assertEqual([one.share for one in ones.bands], [D(1), D(0)])
         self.assertLess(ones.saving.at_risk, sixes.saving.at_risk)
 
     def test_a_band_differs_by_what_the_plans_say(self) -> None:
         shop = _desk()
-        one = next(x for x in suggested("corner", HOW, JAR, EVIDENCE, shop) if x.draft.code == "double_wall")
+        one = next(x for x in suggested("corner", HOW, (JAR,), EVIDENCE, shop) if x.draft.code == "double_wall")
         row = one.bands[0]
         before, after = (
             plan_of(HOW, HOW.bands[0], JAR, shop),

@@ -2,7 +2,7 @@
 (403).
 """
 
-from base64 import b64encode
+from base64 import b64decode, b64encode
 from typing import Any
 from unittest import mock
 from uuid import uuid4
@@ -16,6 +16,7 @@ from server.outcomes.models import Arrival, ArrivalPhoto, Claim
 from server.recipes.models import Product
 from server.workshops.tokens import SCOPES, make_token
 from tests.server.base import DemoCase, make_member, make_workshop
+from tests.server.test_arrivals import picture
 
 KEY = str(uuid4())
 PHOTO = b64encode(b"\x89PNG\r\n\x1a\n and more").decode()
@@ -275,6 +276,8 @@ ROUTES: dict[str, dict[str, tuple[Any, str]]] = {
     "api/ready-parcels/<int:ready_id>/unpack": {"post": ({"reason": "why"}, "member")},
     "api/arrivals": {"get": (None, "member")},
     "api/arrivals/ask-carriers": {"post": ({}, "member")},
+    "api/arrivals/import": {"post": ({"name": "f", "content": "eA=="}, "member")},
+    "api/arrivals/import/preview": {"post": ({"name": "f", "content": "eA=="}, "member")},
     "api/arrivals/carriers": {"get": (None, "member")},
     "api/arrivals/recipes": {"get": (None, "member")},
     "api/arrivals/<int:arrival_id>": {"get": (None, "member")},
@@ -289,6 +292,7 @@ ROUTES: dict[str, dict[str, tuple[Any, str]]] = {
     },
     "api/learned/taken/<int:value_id>/undo": {"post": ({}, "owner")},
     "api/claims": {"get": (None, "member")},
+    "api/claims/<int:claim_id>/claim.pdf": {"get": (None, "member")},
     "api/claims/<int:claim_id>": {"put": ({"revision": 0, "state": "made", "amount": "1"}, "owner")},
     "api/recipes/<int:recipe_id>/arrivals": {"get": (None, "member")},
     "api/recipes/<int:recipe_id>/suggestions": {
@@ -414,7 +418,7 @@ class EveryRoute(DemoCase):
         self.ask("put", f"arrivals/{self.arrival.pk}/answer", {"revision": 0, "outcome": "broken"})
         self.claim = Claim.objects.of(self.workshop).get()
         self.photo = ArrivalPhoto.objects.of(self.workshop).create(
-            workshop=self.workshop, arrival=self.arrival, content=b"", at=timezone.now()
+            workshop=self.workshop, arrival=self.arrival, content=b64decode(picture()), at=timezone.now()
         )
 
     def path(self, route: str) -> str:

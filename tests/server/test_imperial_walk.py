@@ -16,6 +16,7 @@ from server.commands.demo import DEMO
 from server.commands.history import load_suppliers, order_what_is_on_the_way
 from server.commands.intake import import_kind
 from server.orders.models import Order
+from server.outcomes.models import Arrival, Claim
 from server.plans.waves import run_wave
 from server.recipes.models import Product, Recipe
 from server.supplies.models import Offer, Purchase, Supplier, Supply
@@ -105,6 +106,9 @@ class ImperialWalk(DemoCase):
             "<int:supplier_id>": list(Supplier.objects.of(self.workshop).values_list("pk", flat=True)),
             "<int:purchase_id>": list(Purchase.objects.of(self.workshop).values_list("pk", flat=True)),
             "<int:report_id>": [self.report],
+            "<int:arrival_id>": [self.arrival],
+            "<int:photo_id>": [1],
+            "<int:claim_id>": list(Claim.objects.of(self.workshop).values_list("pk", flat=True)),
         }
 
     def test_no_answer_and_no_paper_shows_a_metric_unit(self) -> None:
@@ -112,6 +116,9 @@ class ImperialWalk(DemoCase):
         body = {"at_most": 4, "weeks": 10, "own_sizes": True}
         self.report = self.ask("post", "buying/cartons", body, status=201)["id"]
         self.assertTrue(run_report(self.workshop, self.report))
+        sent = self.sent("1164")
+        self.arrival = Arrival.objects.of(self.workshop).get(parcel_id=sent["id"]).pk
+        self.ask("put", f"arrivals/{self.arrival}/answer", {"revision": 0, "outcome": "broken"})
         ids, found, looked_at = self.ids(), [], 0
         for route, methods in ROUTES.items():
             if "get" not in methods or route.endswith(_FILES):

@@ -20,6 +20,8 @@ OUTCOMES: dict[str, str] = {
     "where_never_sent": "Version {version} was never sent: nothing is known yet",
     "where_none_leads": "{damaged} of {known} arrived damaged; no place stands out",
     "where_all_whole": "All {known} arrived whole",
+    "version_not_proven": "{recipe}: this version is not tested and was never sent.",
+    "arrived_damaged": "{damaged} of {known} arrived damaged: look where",
     "change_cushion_bottom": "{to_um} of cushion below instead of {from_um}",
     "change_cushion_top": "{to_um} of cushion on top instead of {from_um}",
     "change_cushion_sides": "{to_um} of cushion at the sides instead of {from_um}",

@@ -178,3 +178,14 @@ export const undoLearned = () =>
       ),
     { stale: TAKEN },
   );
+
+export const previewOutcomes = () =>
+  write(
+    (body: Schemas["OutcomesFileIn"]) => answer(api.POST("/api/arrivals/import/preview", { body })),
+    { stale: [] },
+  );
+
+export const importOutcomes = () =>
+  write((body: Schemas["OutcomesFileIn"]) => answer(api.POST("/api/arrivals/import", { body })), {
+    stale: [...ARRIVED, ["plan"]],
+  });

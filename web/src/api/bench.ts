@@ -101,3 +101,13 @@ export const doneTogether = () =>
       answer(api.POST("/api/bench/together/done", { body: { parcel_ids } })),
     { stale: [...BENCH, ["parcel"]] },
   );
+
+/** How large a packed parcel is outside. Plans do not change by it until somebody takes what it teaches. */
+export const measureOutside = (id: number) =>
+  write(
+    (body: Schemas["OuterIn"]) =>
+      answer(
+        api.PUT("/api/parcels/{parcel_id}/outer", { params: { path: { parcel_id: id } }, body }),
+      ),
+    { stale: [["learned"]] },
+  );

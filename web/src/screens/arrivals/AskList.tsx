@@ -95,12 +95,7 @@ export function ToldRow({ row, onOpen }: { row: Arrival; onOpen: () => void }) {
   const damaged = row.outcome === "broken" || row.outcome === "spoiled";
   return (
     <li className="border-t border-line">
-      <button
-        type="button"
-        className="w-full px-3 py-1.5 text-left hover:bg-soft"
-        onClick={onOpen}
-        aria-label={`Change the answer of ${row.number}`}
-      >
+      <button type="button" className="w-full px-3 py-1.5 text-left hover:bg-soft" onClick={onOpen}>
         <span className="flex items-baseline gap-3">
           <b className="w-14 shrink-0">
             {row.number}

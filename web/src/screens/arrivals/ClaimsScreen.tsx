@@ -13,7 +13,17 @@ import { Pager } from "../../ui/Pager";
 import { Sheet } from "../../ui/Sheet";
 import { SheetFoot } from "../../ui/SheetFoot";
 import { useToast } from "../../ui/useToast";
-import { Button, Empty, Field, Mark, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
+import {
+  BESIDE,
+  Button,
+  Empty,
+  Field,
+  LinkButton,
+  Mark,
+  ProblemNote,
+  ScreenHead,
+  Waiting,
+} from "../../ui/parts";
 import { AnswerSheet } from "./AnswerSheet";
 import { ArrivalsTabs } from "./Tabs";
 
@@ -117,7 +127,12 @@ export function ClaimsScreen() {
                     ) : null}
                   </td>
                   <td className="num">
-                    {owner ? <Button onClick={() => setSettling(row)}>Status</Button> : null}
+                    <span className="flex justify-end gap-2">
+                      <LinkButton href={`/api/claims/${row.id}/claim.pdf`} {...BESIDE}>
+                        Paper
+                      </LinkButton>
+                      {owner ? <Button onClick={() => setSettling(row)}>Status</Button> : null}
+                    </span>
                   </td>
                 </tr>
               ))}

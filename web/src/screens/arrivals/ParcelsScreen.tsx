@@ -1,5 +1,6 @@
 /** Parcels that have left: to ask about, on the way, told; a key an answer, the carriers asked. */
 import { useMutation, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { arrivals, askCarriers, type ArrivalShow } from "../../api/arrivals";
 import { useActions } from "../../app/keys";
 import { dayWords, many } from "../../domain/words";
@@ -12,6 +13,7 @@ import { useToast } from "../../ui/useToast";
 import { Button, Empty, Mark, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { AnswerSheet } from "./AnswerSheet";
 import { AskList, ToldRow } from "./AskList";
+import { ImportSheet } from "./ImportSheet";
 import { ArrivalsTabs } from "./Tabs";
 import { useAnswers } from "./useAnswers";
 
@@ -45,7 +47,11 @@ export function ParcelsScreen() {
           found.problem ? "stop" : "done",
         ),
     });
-  useActions([{ key: "a", label: "Ask the carriers", run: askNow, off: ask.isPending }]);
+  const [importing, setImporting] = useState(false);
+  useActions([
+    { key: "a", label: "Ask the carriers", run: askNow, off: ask.isPending },
+    { key: "i", label: "Import arrivals from a file", run: () => setImporting(true) },
+  ]);
   const rows = list.data?.results ?? [];
   const answers = useAnswers(show === "ask" ? rows : []);
   return (
@@ -59,6 +65,9 @@ export function ParcelsScreen() {
             : undefined
         }
       >
+        <Button hotkey="I" onClick={() => setImporting(true)}>
+          Import
+        </Button>
         <Button hotkey="A" disabled={ask.isPending} onClick={askNow}>
           {ask.isPending ? "Asking the carriers" : "Ask the carriers"}
         </Button>
@@ -98,6 +107,7 @@ export function ParcelsScreen() {
           />
         </div>
       </div>
+      {importing ? <ImportSheet onClose={() => setImporting(false)} /> : null}
       {answers.told ? (
         <AnswerSheet arrival={answers.told} onClose={() => answers.tell(null)} />
       ) : null}
@@ -123,7 +133,6 @@ function OnTheWay({ row, onOpen }: { row: Arrival; onOpen: () => void }) {
         type="button"
         className="flex min-h-11 w-full items-baseline gap-3 px-3 py-2 text-left hover:bg-soft"
         onClick={onOpen}
-        aria-label={`Tell how ${row.number} arrived`}
       >
         <b className="w-14 shrink-0">{row.number}</b>
         <span className="min-w-0 grow">

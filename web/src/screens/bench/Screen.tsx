@@ -113,16 +113,7 @@ function Packing({ bench }: { bench: Bench }) {
               </Notice>
             </div>
           ) : null}
-          {p.trial ? (
-            <p className="mb-3 border-l-4 border-action bg-soft px-4 py-2 text-bench">
-              Trial: pack this one as <b>version {p.trial.version}</b>. {p.trial.question}
-            </p>
-          ) : null}
-          <p className="font-head text-lead font-semibold text-action">{STEP_WORDS[step.kind]}</p>
-          <h2 className="mt-1 text-big leading-[1.08] max-lg:text-[36px]">{step.title}</h2>
-          {step.detail ? (
-            <p className="mt-3 max-w-2xl text-bench leading-normal">{step.detail}</p>
-          ) : null}
+          <StepHead parcel={p} step={step} />
           {step.cautions.map((caution) => (
             <p
               key={caution}
@@ -173,6 +164,36 @@ function Packing({ bench }: { bench: Bench }) {
       <JumpSheet bench={bench} to={jumping} onClose={() => setJumping(null)} />
       <HoldParcel parcel={p} open={holding} onOpenChange={setHolding} />
     </div>
+  );
+}
+
+/** What the step is, in one sentence; above it the trial the parcel is part of. */
+function StepHead({
+  parcel: p,
+  step,
+}: {
+  parcel: Schemas["ParcelOut"];
+  step: Schemas["BenchStep"];
+}) {
+  return (
+    <>
+      <TrialNotice trial={p.trial} />
+      <p className="font-head text-lead font-semibold text-action">{STEP_WORDS[step.kind]}</p>
+      <h2 className="mt-1 text-big leading-[1.08] max-lg:text-[36px]">{step.title}</h2>
+      {step.detail ? (
+        <p className="mt-3 max-w-2xl text-bench leading-normal">{step.detail}</p>
+      ) : null}
+    </>
+  );
+}
+
+/** Nobody chose it: a trial packs every other parcel another way. */
+function TrialNotice({ trial }: { trial: Schemas["ParcelOut"]["trial"] }) {
+  if (!trial) return null;
+  return (
+    <p className="mb-3 border-l-4 border-action bg-soft px-4 py-2 text-bench">
+      Trial: pack this one as <b>version {trial.version}</b>. {trial.question}
+    </p>
   );
 }
 

@@ -5,6 +5,7 @@ import { useActions } from "../../app/keys";
 import { percent } from "../../domain/figures";
 import { Ruler } from "../../drawings/Ruler";
 import { Button, Mark } from "../../ui/parts";
+import { MeasureOutside } from "./MeasureOutside";
 import type { Bench } from "./useBench";
 import type { Scale } from "./useScale";
 
@@ -54,6 +55,7 @@ export function WeighStep({ bench, scale, again, onAgain }: Props) {
       </div>
       {check ? <Verdict bench={bench} check={check} fixed={fixed} onAgain={onAgain} /> : null}
       <TypedWeight bench={bench} unit={unit} open={typing} onOpen={setTyping} />
+      <MeasureOutside parcel={p} />
     </div>
   );
 }

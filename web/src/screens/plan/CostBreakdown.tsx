@@ -66,7 +66,7 @@ export function CostBreakdown({ way, shown, charged, supplies, near }: Props) {
       sum: "postage",
     },
     {
-      label: `Expected damage cost (${percent(Number(c.damage_probability), 1)}, estimate)`,
+      label: `Expected damage cost (${percent(Number(c.damage_probability), 1)}, ${c.arrivals ? `${c.arrivals.damaged} of ${c.arrivals.known} arrived damaged` : "estimate"})`,
       value: format.money(c.costs.expected_loss),
       sum: "Expected damage cost",
     },

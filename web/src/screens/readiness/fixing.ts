@@ -10,6 +10,7 @@ const WORDS: Record<Place, string> = {
   cupboard: "To the cupboard",
   rates: "Open the recipe",
   trial: "Log a test",
+  arrivals: "Look where",
 };
 
 export const fixWords = (row: Row, place: Place): string =>
@@ -17,6 +18,7 @@ export const fixWords = (row: Row, place: Place): string =>
 
 export function fixPath(row: Row, place: Place): string {
   if (place === "cupboard") return "/cupboard";
+  if (place === "arrivals") return `/arrivals?recipe=${row.recipe_id ?? ""}`;
   if (place === "product") return `/products?product=${row.product_id}`;
   return row.recipe_id === null
     ? `/recipes/new?product=${row.product_id}`

@@ -10,6 +10,7 @@ import { useFormat, useSession } from "../../app/session";
 import { dayWords, many } from "../../domain/words";
 import { useToast } from "../../ui/useToast";
 import { Button, Mark, Notice, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
+import { Arrived } from "./Arrived";
 import { BandAside } from "./BandAside";
 import { CopyRetire } from "./CopyRetire";
 import { Figures } from "./Figures";
@@ -70,9 +71,9 @@ function RecipeOf({
       <ScreenHead
         title={data.name}
         under={
-          <span className="line-clamp-1">
-            Version {data.version.number}, {dayWords(data.version.at)}, {data.version.author}: “
-            {data.version.reason}”. Packs{" "}
+          <span className="line-clamp-2">
+            <Arrived id={data.id} /> Version {data.version.number}, {dayWords(data.version.at)},{" "}
+            {data.version.author}: “{data.version.reason}”. Packs{" "}
             {data.products.map((product) => product.name).join(", ") || "no product yet"}.
           </span>
         }
