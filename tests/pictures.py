@@ -81,6 +81,7 @@ class Pictures(BrowserCase):
         self.at(f"/plan/{self.order('1182').pk}", "plan-parcels")
         self.weather()
         self.bench()
+        self.arrivals()
         self.at("/cupboard", "cupboard")
         self.open("/buy")
         expect(page.get_by_role("img", name=re.compile("^Stock over time"))).to_be_visible()
@@ -92,12 +93,17 @@ class Pictures(BrowserCase):
         self.open(f"/recipes/new?product={product.pk}")
         expect(page.get_by_role("button", name="Save as version 1")).to_be_enabled(timeout=60_000)
         self.take("proposal")
-        self.at("/readiness", "readiness")
         self.at("/rates", "rates")
         self.open("/settings")
         page.get_by_label("An hour of work costs").fill("20")
         expect(page.get_by_text("Total after")).to_be_visible(timeout=30_000)
         self.take("settings")
+
+    def arrivals(self) -> None:
+        """What broke where, with a drafted version."""
+        self.open("/arrivals")
+        expect(self.page.get_by_role("button", name="Try it in a trial").first).to_be_visible(timeout=30_000)
+        self.take("arrivals")
 
     def weather(self) -> None:
         """An order whose goods the way would harm, with its ways out."""

@@ -41,6 +41,7 @@ LEAST_COUNTS = 2
 _PAUSE = 3
 #: A difference smaller than this share is not worth a change (a judgement).
 _WORTH = 0.08
+_WORTH_WEIGHT = 0.01
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -132,7 +133,7 @@ def weight_fit(weighed: Sequence[Weighed], now_mg: Milligrams, division_mg: Mill
     """Return a unit's weight by least squares over weighed parcels with it as the one unknown.
 
     Each parcel says units x weight = measured - rest. None with fewer than five, or when the weight in use is within
-    two standard errors or within half a division of the scale.
+    two standard errors, a division of the scale or 1 %.
     """
     rows = [(one.units, one.measured_mg - one.rest_mg) for one in weighed if one.units > 0]
     if len(rows) < LEAST_WEIGHED:
@@ -141,7 +142,7 @@ def weight_fit(weighed: Sequence[Weighed], now_mg: Milligrams, division_mg: Mill
     weight = sum(units * goods for units, goods in rows) / squares
     rest = sum((goods - units * weight) ** 2 for units, goods in rows) / (len(rows) - 1)
     error = sqrt(rest / squares)
-    if weight <= 0 or abs(weight - now_mg) <= max(2 * error, division_mg / 2):
+    if weight <= 0 or abs(weight - now_mg) <= max(2 * error, division_mg, _WORTH_WEIGHT * now_mg):
         return None
     units = sum(units for units, _ in rows)
     return WeightFit(

@@ -46,3 +46,9 @@ export const dateWords = (iso: string): string => `${dayWords(iso)} ${iso.slice(
 /** "Tue 1 Dec, 14:05", as the server wrote it. */
 export const momentWords = (iso: string): string =>
   `${dayWords(iso)}, ${TIME.format(new Date(`${iso.slice(0, 16)}:00Z`))}`;
+
+const MONTH = new Intl.DateTimeFormat("en-GB", { month: "short", timeZone: "UTC" });
+
+/** "2026-11" as "Nov 2026" */
+export const monthWords = (month: string): string =>
+  `${MONTH.format(new Date(`${month}-15T12:00:00Z`))} ${month.slice(0, 4)}`;

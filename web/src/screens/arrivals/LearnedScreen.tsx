@@ -32,7 +32,7 @@ const FIGURES: Record<string, string> = {
   unit: "each unit",
   parcel: "each parcel",
   weight: "a unit weighs",
-  spread: "give or take",
+  spread: "units differ by",
   bulge: "flaps stand out by",
   factor: "loose litres a litre of void",
 };
@@ -117,7 +117,9 @@ function OfferPart({ offer }: { offer: Offer }) {
           <Figures figures={offer.figures} />
           <p className="text-small text-ink2">
             from {many(offer.count, offer.kind === "fill" ? "count" : "parcel")}
-            {Number(offer.error) > 0 ? `, ± ${shown(offer.error, unit)} one standard error` : ""}
+            {Number(offer.error) > 0
+              ? `, give or take ${shown(offer.error, unit).replace(/^0 /, "less than 1 ")}`
+              : ""}
             {offer.left_out > 0 ? `; ${many(offer.left_out, "pause")} left out` : ""}
           </p>
         </div>

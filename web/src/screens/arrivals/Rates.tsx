@@ -4,7 +4,7 @@ import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { Whisker } from "../../drawings/Whisker";
 import { niceTop, ticksTo } from "../../drawings/scale";
-import { fixed, percent } from "../../domain/figures";
+import { fixed, monthWords, percent } from "../../domain/figures";
 import { Pick } from "../../ui/Pick";
 import { Mark } from "../../ui/parts";
 
@@ -44,7 +44,7 @@ export function Rates({ damage }: { damage: Damage }) {
         }))
       : (damage.groups.find((one) => one.group === by)?.rows ?? []).map((row) => ({
           key: row.key,
-          name: row.key.includes("/") ? row.key.split("/").slice(1).join("/") || row.key : row.key,
+          name: groupName(by, row.key),
           counted: row.counted,
           now: false,
         }));
@@ -129,6 +129,18 @@ export function Rates({ damage }: { damage: Damage }) {
       ) : null}
     </>
   );
+}
+
+/** What a key of a group is called: "Nov 2026", "Sep to Nov", "wending, zone A". */
+function groupName(by: string, key: string): string {
+  if (by === "month") return monthWords(key);
+  if (by === "season") {
+    const [from, to] = key.split("-").map((month) => monthWords(`2026-${month}`).slice(0, 3));
+    return `${from ?? ""} to ${to ?? ""}`;
+  }
+  const [first, rest] = key.split("/");
+  if (by === "zone") return `${first ?? ""}, zone ${rest ?? ""}`;
+  return rest ?? key;
 }
 
 /** Whether the version in use and the one before it may be as good as each other. */

@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { recipeDamage } from "../../api/arrivals";
 import type { Schemas } from "../../api/client";
-import { fixed } from "../../domain/figures";
+import { fixed, monthWords } from "../../domain/figures";
 import { Mark } from "../../ui/parts";
 
 /** So many damaged point at something to look at. */
@@ -28,6 +28,7 @@ function trend(damage: Schemas["RecipeDamageOut"]): string {
   const months = damage.groups.find((one) => one.group === "month")?.rows ?? [];
   const [before, last] = months.slice(-2);
   if (!before || !last || before.counted.damaged + last.counted.damaged === 0) return "";
-  const said = (row: typeof last) => `${row.counted.damaged} of ${row.counted.known} in ${row.key}`;
+  const said = (row: typeof last) =>
+    `${row.counted.damaged} of ${row.counted.known} in ${monthWords(row.key)}`;
   return `: ${said(last)}, ${said(before)}`;
 }
