@@ -9,9 +9,9 @@ from django.db.models import Q
 from server.carriers.models import Label
 from server.orders.models import Order
 from server.recipes.models import Product, RecipeVersion
-from server.workshops.models import WorkshopOwned
+from server.workshops.models import Member, WorkshopOwned
 
-__all__ = ["Parcel", "PrintJob", "ReadyParcel", "StepTime", "buyer_code"]
+__all__ = ["Parcel", "PracticeRun", "PrintJob", "ReadyParcel", "StepTime", "buyer_code"]
 
 
 def buyer_code() -> str:
@@ -151,6 +151,29 @@ class StepTime(WorkshopOwned):
 
     def __str__(self) -> str:
         return f"step {self.step} of {self.parcel_id}: {self.seconds} s"
+
+
+class PracticeRun(WorkshopOwned):
+    """A parcel packed in practice by one person: nothing of it is real, and nobody else sees it."""
+
+    member = models.ForeignKey(Member, on_delete=models.CASCADE, related_name="practice")
+    order_number = models.CharField(max_length=40)
+    document = models.JSONField(help_text="core.parcels.candidate.PlannedParcel as it was, and its recipe versions")
+    tricks = models.JSONField(help_text="core.bench.practice.Trick, in turn")
+    reports = models.JSONField(default=list, help_text="What was told: [{step, take, caught}]")
+    measured_mg = models.PositiveBigIntegerField(null=True)
+    named = models.JSONField(default=list, help_text="Slips found by the scale and put right: SlipKind")
+    begun_at = models.DateTimeField()
+    ended_at = models.DateTimeField(null=True)
+    spent = models.JSONField(default=dict, help_text="Seconds by step")
+
+    class Meta(WorkshopOwned.Meta):
+        abstract = False
+        ordering = ["-begun_at", "-id"]
+        indexes = [models.Index(fields=["workshop", "member", "-begun_at"], name="practice_of_person")]
+
+    def __str__(self) -> str:
+        return f"practice of {self.member_id}: {self.order_number}"
 
 
 class PrintJob(WorkshopOwned):

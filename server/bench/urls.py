@@ -2,9 +2,14 @@
 
 from django.urls import path
 
-from server.bench import api, outer_api, printing_api, ready_api, together_api
+from server.bench import api, outer_api, practice_api, printing_api, ready_api, together_api
 
 urlpatterns = [
+    path("practice", practice_api.PracticeListView.as_view()),
+    path("practice/<int:run_id>", practice_api.PracticeView.as_view()),
+    path("practice/<int:run_id>/report", practice_api.PracticeReportView.as_view()),
+    path("practice/<int:run_id>/weigh", practice_api.PracticeWeighView.as_view()),
+    path("practice/<int:run_id>/end", practice_api.EndPracticeView.as_view()),
     path("ready-parcels", ready_api.ReadyParcelsView.as_view()),
     path("ready-parcels/<int:ready_id>/unpack", ready_api.UnpackView.as_view()),
     path("bench/together", together_api.TogetherView.as_view()),

@@ -60,8 +60,7 @@ def _unknown() -> Refused:
 
 
 def _found(code: str) -> Arrival:
-    # The one query that names no workshop: the code is the key, and everything after it is of that parcel's workshop.
-    parcel = Parcel.unscoped.select_related("workshop").filter(buyer_code=code).first()
+    parcel = Parcel.objects.by_key(buyer_code=code).select_related("workshop").first()
     if parcel is None or not parcel.workshop.buyer_page_at:
         raise _unknown()
     row = Arrival.objects.of(parcel.workshop).select_related("parcel__order", "workshop").filter(parcel=parcel).first()

@@ -169,6 +169,16 @@ class ScopedManager(models.Manager[M]):
         key = workshop.pk if isinstance(workshop, Workshop) else workshop
         return super().get_queryset().filter(workshop_id=key)
 
+    def by_key(self, **key: str) -> "models.QuerySet[M]":
+        """Return the row of a secret that names it (a token's digest, a code on a slip), whosever it is.
+
+        Asked before anybody is known: ``key`` is one unique column; what is read after it is of that row's workshop.
+        """
+        ((name, value),) = key.items()
+        if not value or not self.model._meta.get_field(name).unique:  # type: ignore[union-attr]
+            raise UnscopedQuery(f"{self.model.__name__}.{name} does not name one row.")
+        return super().get_queryset().filter(**key)
+
     def get_queryset(self) -> Any:
         """Refuse: a query of the trade names its workshop first."""
         raise UnscopedQuery(f"Ask {self.model.__name__}.objects.of(workshop) instead.")
@@ -218,10 +228,8 @@ class ApiToken(WorkshopOwned):
 
         Asked before anybody is known: the digest alone names the workshop.
         """
-        rows = cls.unscoped.select_related("member__user", "member__workshop")
-        return rows.filter(
-            digest=digest, revoked_at=None, member__user__is_active=True, member__role=Member.Role.OWNER
-        ).first()
+        rows = cls.objects.by_key(digest=digest).select_related("member__user", "member__workshop")
+        return rows.filter(revoked_at=None, member__user__is_active=True, member__role=Member.Role.OWNER).first()
 
 
 class SettingChange(WorkshopOwned):

@@ -8,6 +8,7 @@ from django.core.cache import cache
 from django.test import Client, override_settings
 
 from server.api.spa import _page
+from server.bench.models import Parcel
 from server.orders.models import Order
 from server.workshops.models import UnscopedQuery
 from tests.server.base import DemoCase
@@ -91,6 +92,12 @@ class Doors(DemoCase):
         for ask in (Order.objects.all, lambda: Order.objects.filter(number="1160"), Order.objects.count):
             with self.assertRaises(UnscopedQuery):
                 ask()
+
+    def test_only_a_column_that_names_one_row_is_asked_before_anybody_is_known(self) -> None:
+        self.assertIsNone(Parcel.objects.by_key(buyer_code="no-such-code").first())
+        for key in ({"state": "closed"}, {"buyer_code": ""}):
+            with self.assertRaises(UnscopedQuery):
+                Parcel.objects.by_key(**key)
 
     def test_a_problem_names_code_field_and_every_fault(self) -> None:
         problem = self.ask(

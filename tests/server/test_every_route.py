@@ -318,6 +318,11 @@ ROUTES: dict[str, dict[str, tuple[Any, str]]] = {
     "api/version-trials/<int:trial_id>": {"get": (None, "member")},
     "api/version-trials/<int:trial_id>/end": {"post": ({}, "owner")},
     "api/parcels": {"get": (None, "member")},
+    "api/practice": {"get": (None, "member"), "post": ({"order_id": 0}, "member")},
+    "api/practice/<int:run_id>": {"get": (None, "member"), "delete": (None, "member")},
+    "api/practice/<int:run_id>/report": {"post": ({"step": 0, "take": 0}, "member")},
+    "api/practice/<int:run_id>/weigh": {"post": ({}, "member")},
+    "api/practice/<int:run_id>/end": {"post": ({}, "member")},
     "api/parcels/begin": {"post": ({"order_id": 0}, "member")},
     "api/parcels/<int:parcel_id>": {"get": (None, "member")},
     "api/parcels/<int:parcel_id>/progress": {"post": ({"step": 0, "ticked": {}}, "member")},
@@ -413,6 +418,7 @@ class EveryRoute(DemoCase):
         self.purchase = self.ask("post", "purchases", bought, status=201)
         self.counting = self.ask("post", "counts", {"shelf": "A"})
         self.trial = self.ask("post", f"recipes/{self.recipe_id}/trials", photographed, status=201)
+        self.practice = self.ask("post", "practice", {"order_id": self.order("1163").pk}, status=201)["id"]
         sent = self.sent("1164")
         self.arrival = Arrival.objects.of(self.workshop).get(parcel_id=sent["id"])
         self.ask("put", f"arrivals/{self.arrival.pk}/answer", {"revision": 0, "outcome": "broken"})
@@ -455,6 +461,7 @@ class EveryRoute(DemoCase):
             "<int:photo_id>": self.photo.pk,
             "<int:claim_id>": self.claim.pk,
             "<int:value_id>": 1,
+            "<int:run_id>": self.practice,
         }
         for name, value in ids.items():
             route = route.replace(name, str(value))

@@ -108,6 +108,7 @@ class ImperialWalk(DemoCase):
             "<int:report_id>": [self.report],
             "<int:arrival_id>": [self.arrival],
             "<int:photo_id>": [1],
+            "<int:run_id>": [self.ask("post", "practice", {"order_id": self.order("1163").pk}, status=201)["id"]],
             "<int:claim_id>": list(Claim.objects.of(self.workshop).values_list("pk", flat=True)),
         }
 

@@ -4,6 +4,14 @@ __all__ = ["BENCH"]
 
 BENCH: dict[str, str] = {
     "of_recipe": "{recipe}: {text}",
+    "practice_units": "{count}",
+    "practice_nothing": "nothing there",
+    "practice_cold": "still cold to the touch",
+    "practice_soft": "soft: not frozen through",
+    "trick_unit_missing": "A unit was missing",
+    "trick_other_container": "Another carton lay there",
+    "trick_no_fill": "There was no fill",
+    "trick_dud_pack": "A pack was neither warm nor frozen as it should be",
     "step_papers": "Print the packing slip",
     "step_papers_detail": "Get the cards too: they go in before the end.",
     "step_gather": "Gather the goods and {boxes:the container|both containers}",
