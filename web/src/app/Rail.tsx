@@ -13,7 +13,7 @@ const STOPS = [
   { to: "/day", name: "Day", count: null, also: ["/gather", "/times", "/holds", "/prepare"] },
   { to: "/orders", name: "Orders", count: "orders", also: [] },
   { to: "/plan", name: "Plan", count: "plan", also: [] },
-  { to: "/bench", name: "Bench", count: "bench", also: [] },
+  { to: "/bench", name: "Bench", count: "bench", also: ["/practice"] },
   { to: "/send-off", name: "Send-off", count: "send_off", also: [] },
   { to: "/arrivals", name: "Arrivals", count: "arrivals", also: [] },
 ] as const;
@@ -52,7 +52,7 @@ export function Rail() {
       <ol className="relative flex h-full items-stretch">
         <span
           aria-hidden="true"
-          className="absolute bottom-[15px] left-[5px] right-[81px] h-0.5 bg-line max-lg:right-[64px]"
+          className="absolute bottom-[15px] left-[5px] right-[81px] h-0.5 bg-line max-lg:right-[59px]"
         />
         {STOPS.map((stop, index) => {
           const here = index === at;
@@ -60,7 +60,7 @@ export function Rail() {
             <li key={stop.to}>
               <NavLink
                 to={stop.to}
-                className={`relative flex h-full w-[92px] flex-col max-lg:w-[75px] max-lg:text-small justify-between pb-[11px] pt-[11px] ${here ? "text-action" : "text-ink2 hover:text-ink"}`}
+                className={`relative flex h-full w-[92px] flex-col max-lg:w-[70px] max-lg:text-small justify-between pb-[11px] pt-[11px] ${here ? "text-action" : "text-ink2 hover:text-ink"}`}
               >
                 <span>
                   {stop.name}{" "}

@@ -23,6 +23,8 @@ export async function fetchAhead(): Promise<void> {
 
 const rooms = () => import("../screens/buying/rooms");
 
+const practising = () => import("../screens/practice/rooms");
+
 const arriving = () => import("../screens/arrivals/rooms");
 
 export const PLACES: readonly Place[] = [
@@ -34,6 +36,8 @@ export const PLACES: readonly Place[] = [
     path: "/send-off",
     Screen: screen(() => import("../screens/send-off/Screen"), "SendOffScreen"),
   },
+  { path: "/practice", Screen: screen(practising, "PracticeListScreen") },
+  { path: "/practice/:runId", alone: true, Screen: screen(practising, "PracticeScreen") },
   { path: "/arrivals", Screen: screen(arriving, "WhereScreen") },
   { path: "/arrivals/parcels", Screen: screen(arriving, "ParcelsScreen") },
   { path: "/arrivals/trials", Screen: screen(arriving, "TrialsScreen") },

@@ -49,6 +49,7 @@ export function BenchListScreen() {
   const stand = useQuery(readyParcels());
   useActions([
     { key: "a", label: "Packed ahead", run: () => setAhead(true) },
+    { key: "x", label: "Practice", run: () => void navigate("/practice") },
     {
       key: "n",
       label: "Start the next planned order",
@@ -81,6 +82,9 @@ export function BenchListScreen() {
         }
         under={next ? `${planned.data?.count ?? 0} planned orders wait` : "No planned order waits"}
       >
+        <Button hotkey="X" onClick={() => void navigate("/practice")}>
+          Practice
+        </Button>
         <Button hotkey="A" onClick={() => setAhead(true)}>
           Packed ahead{stand.data ? `: ${stand.data.count}` : ""}
         </Button>
@@ -98,7 +102,11 @@ export function BenchListScreen() {
         <ScanField
           label="Scan a slip, or type an order number"
           onCode={scan}
-          keys={{ a: () => setAhead(true), ...(next ? { n: () => begin.mutate(next.id) } : {}) }}
+          keys={{
+            a: () => setAhead(true),
+            x: () => void navigate("/practice"),
+            ...(next ? { n: () => begin.mutate(next.id) } : {}),
+          }}
         />
         <p className="mt-2 text-small text-ink2">
           The bench works by a scanner alone, too:{" "}

@@ -72,8 +72,8 @@ function RecipeOf({
         title={data.name}
         under={
           <span className="line-clamp-2">
-            <Arrived id={data.id} /> Version {data.version.number}, {dayWords(data.version.at)},{" "}
-            {data.version.author}: “{data.version.reason}”. Packs{" "}
+            Version {data.version.number}, {dayWords(data.version.at)}, {data.version.author}: “
+            {data.version.reason}”. <Arrived id={data.id} /> Packs{" "}
             {data.products.map((product) => product.name).join(", ") || "no product yet"}.
           </span>
         }

@@ -1,0 +1,3 @@
+/** Practice, fetched together. */
+export { PracticeListScreen } from "./ListScreen";
+export { PracticeScreen } from "./Screen";
