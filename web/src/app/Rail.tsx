@@ -52,15 +52,15 @@ export function Rail() {
       <ol className="relative flex h-full items-stretch">
         <span
           aria-hidden="true"
-          className="absolute bottom-[15px] left-[5px] right-[81px] h-0.5 bg-line max-lg:right-[59px]"
+          className="absolute bottom-[15px] left-[5px] right-[81px] h-0.5 bg-line max-lg:right-[55px]"
         />
         {STOPS.map((stop, index) => {
           const here = index === at;
           return (
-            <li key={stop.to}>
+            <li key={stop.to} className="group">
               <NavLink
                 to={stop.to}
-                className={`relative flex h-full w-[92px] flex-col max-lg:w-[70px] max-lg:text-small justify-between pb-[11px] pt-[11px] ${here ? "text-action" : "text-ink2 hover:text-ink"}`}
+                className={`relative flex h-full w-[92px] flex-col whitespace-nowrap max-lg:w-auto max-lg:pr-3 max-lg:group-last:w-[66px] max-lg:group-last:pr-0 max-lg:text-small justify-between pb-[11px] pt-[11px] ${here ? "text-action" : "text-ink2 hover:text-ink"}`}
               >
                 <span>
                   {stop.name}{" "}
