@@ -197,7 +197,7 @@ def _lines(policy: Policy, order: SentOrder) -> tuple[ChargeLine, ...] | NoCharg
                 return NoCharge(code="beyond_last_step", key=order.key, weight_mg=order.weight_mg, last_mg=last_mg)
             return (ChargeLine(kind="by_weight", amount=found.amount),)
         case ByCarrier(percent=percent, fixed=fixed):
-            more = order.paid * percent / _HUNDRED
+            more = round_money(order.paid * percent / _HUNDRED, policy.digits)
             lines = (
                 ChargeLine(kind="carrier", amount=order.paid),
                 ChargeLine(kind="percent", amount=more),

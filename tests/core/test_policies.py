@@ -1,4 +1,4 @@
-"""Charges for postage: the worked numbers of rules 18, and laws."""
+"""Charges for postage: the worked numbers of rules 18.1 and 18.2, and laws."""
 
 import unittest
 from dataclasses import replace
@@ -23,6 +23,7 @@ from core.money.policies import (
     ended,
 )
 from core.money.runs import break_even_fee, run_policy, share_just_below, threshold_costing
+from core.money.table import shop_table
 
 D = Decimal
 PAID = ("3.28", "3.28", "3.85", "3.28", "6.10", "3.28", "3.45")
@@ -202,3 +203,48 @@ class Laws(unittest.TestCase):
         found = ended(amount, (D("0.50"), D("0.95")))
         self.assertIn(found % 1, (D("0.50"), D("0.95")))
         self.assertTrue(0 <= found - amount < D("0.56"))
+
+
+class ShopTable(unittest.TestCase):
+    PAID = (
+        ("near", 1, "3.28"), ("near", 1, "3.28"), ("near", 2, "3.85"), ("near", 4, "6.10"), ("near", 5, "6.10"),
+        ("far", 1, "9.00"), ("far", 1, "5.00"),
+    )  # fmt: skip
+    ORDERS = tuple(sent(str(at), units=units, paid=D(paid), zone=zone) for at, (zone, units, paid) in enumerate(PAID))
+
+    def test_by_zone_and_units_rounded_as_the_shop_likes(self) -> None:
+        found = shop_table(self.ORDERS, most_lost=D(5), endings=(D("0.50"), D("0.95")))
+        self.assertEqual(
+            [(row.zone, row.units_from, row.units_to, row.charge, row.count) for row in found],
+            [
+                ("far", 1, None, D("7.50"), 2),
+                ("near", 1, 1, D("3.50"), 2),
+                ("near", 2, 2, D("3.95"), 1),
+                ("near", 3, None, D("6.50"), 2),
+            ],
+        )
+
+    def test_it_never_loses_more_than_is_allowed(self) -> None:
+        (row, *_) = shop_table(self.ORDERS, most_lost=D("0.20"))
+        self.assertEqual((row.charge, row.mean_paid, row.most_paid), (D("8.80"), D("7.00"), D("9.00")))
+
+    @given(orders, st.decimals(min_value=0, max_value=50, places=2))
+    def test_laws_of_the_table(self, rows: list[SentOrder], most_lost: Decimal) -> None:
+        table = shop_table(rows, most_lost=most_lost, endings=(D("0.50"), D("0.95")))
+        for order in rows:
+            if order.picked_up:
+                continue
+            mine = [
+                row
+                for row in table
+                if row.zone == order.zone
+                and row.units_from <= order.units
+                and (row.units_to is None or order.units <= row.units_to)
+            ]
+            self.assertEqual(len(mine), 1)
+            self.assertGreaterEqual(mine[0].charge, order.paid - most_lost)
+        for zone in {row.zone for row in table}:
+            charges = [row.charge for row in table if row.zone == zone]
+            self.assertEqual(charges, sorted(set(charges)))
+        sum_charged = sum((row.charge * row.count for row in table), D(0))
+        self.assertGreaterEqual(sum_charged, sum((row.paid for row in rows if not row.picked_up), D(0)))
