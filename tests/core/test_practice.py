@@ -10,9 +10,11 @@ from core.bench.steps import BenchStep, StepKind, steps_of
 from core.bench.weighing import check_weight
 from core.messages import say
 from core.parcels.candidate import PlannedParcel
+from core.parcels.facts import Overrides
 from core.parcels.layers import pack_layers
 from core.parcels.plan import PlannedOrder, plan_order
-from tests.core.samples import DAY, HERE, facts, order, recipe
+from tests.core.caring import always, cared, choice, cool_facts, warm_pack
+from tests.core.samples import DAY, HERE, D, band, facts, jar, order, recipe
 from tests.said import said
 
 CARTONS = {"Z": ("Carton Z", 400_000)}
@@ -73,6 +75,28 @@ class Tricks(unittest.TestCase):
                     seen.add(one.kind)
                     self.assertIn(one.kind, kinds)
         self.assertIn("unit_missing", seen)
+
+
+class Packs(unittest.TestCase):
+    def lies(self, pack: str, count: int) -> str:
+        """Return what a pack of an order for cool goods is like when its trick is played."""
+        known = cool_facts()
+        inserts = {**known.shelf.inserts, "HEAT": warm_pack()}
+        known = replace(known, shelf=replace(known.shelf, inserts=inserts), free={**known.free, "HEAT": D(99)})
+        lines = order(2, product=jar(lowest_c=2, highest_c=18), how=recipe(band(1, 6, outers=("C-20",))))
+        made = cared(lines, always(4, 9), known, decided=Overrides(care=choice("FOAM", pack, count))).result
+        assert isinstance(made, PlannedOrder)
+        parcel = made.chosen.parcels[0]
+        steps = steps_of(parcel, (recipe(),), pack_layers(parcel, {}), {})
+        drawn = (one for n in range(60) for one in tricks_for(steps, parcel, {}, f"run {n}"))
+        dud = next(one for one in drawn if one.kind == "dud_pack")
+        self.assertEqual((steps[dud.step].kind, steps[dud.step].takes[dud.take].code), ("check", pack))
+        self.assertEqual(dud.effect_mg, 0)  # no scale tells: it must be felt
+        return said(dud.lies)
+
+    def test_a_heat_pack_stays_cold_and_a_cold_one_is_soft(self) -> None:
+        self.assertEqual(self.lies("HEAT", 1), "still cold to the touch")
+        self.assertEqual(self.lies("GEL", 2), "soft: not frozen through")
 
 
 class OnTheTable(unittest.TestCase):
