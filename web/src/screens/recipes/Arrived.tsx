@@ -23,12 +23,12 @@ export function Arrived({ id }: { id: number }) {
   );
 }
 
-/** The last two months in words, when something broke in them. */
+/** The last two months in words, of every version, when something broke in them. */
 function trend(damage: Schemas["RecipeDamageOut"]): string {
   const months = damage.groups.find((one) => one.group === "month")?.rows ?? [];
   const [before, last] = months.slice(-2);
   if (!before || !last || before.counted.damaged + last.counted.damaged === 0) return "";
   const said = (row: typeof last) =>
     `${row.counted.damaged} of ${row.counted.known} in ${monthWords(row.key)}`;
-  return `: ${said(last)}, ${said(before)}`;
+  return `; of every version ${said(last)}, ${said(before)}`;
 }
