@@ -19,7 +19,7 @@ django.setup()
 
 from core.bench.weighing import share_noticed
 from core.parcels.plan import PlannedOrder
-from server.bench.services import slips_for
+from server.bench.selectors import slips_for
 from server.plans.facts import settings_of
 from server.plans.mapping import plan_from_json
 from server.plans.models import Plan

@@ -7,12 +7,12 @@ differs by more than its own uncertainty from what plans use now.
 
 import statistics
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from decimal import Decimal
 from math import sqrt
 
 from core.parcels.outer_size import MAX_BULGE_UM
-from core.recipes.model import Minutes
+from core.recipes.model import Minutes, Recipe
 from core.units import Micrometres, Milligrams, Size
 
 __all__ = [
@@ -30,6 +30,7 @@ __all__ = [
     "fill_fit",
     "minutes_fit",
     "weight_fit",
+    "with_minutes",
 ]
 
 #: Fewer parcels teach nothing (judgements; five for bulge: rules 17.5).
@@ -210,3 +211,14 @@ def fill_fit(spans: Sequence[tuple[Decimal, Decimal]], packing_factor: Decimal) 
         planned=planned,
         real=real,
     )
+
+
+def with_minutes(recipe: Recipe, before: tuple[Decimal, Decimal], after: tuple[Decimal, Decimal]) -> Recipe:
+    """Return the recipe with other minutes in the bands that have these now: (each unit, each parcel)."""
+    bands = tuple(
+        replace(band, minutes=replace(band.minutes, per_unit=after[0], per_parcel=after[1]))
+        if (band.minutes.per_unit, band.minutes.per_parcel) == before
+        else band
+        for band in recipe.bands
+    )
+    return replace(recipe, bands=bands)

@@ -2,8 +2,7 @@
 
 from core.bench.steps import marks_of
 from server.bench.models import Parcel
-from server.bench.selectors import part_of, planned
-from server.bench.services import recipes_begun_with
+from server.bench.selectors import part_of, planned, recipes_of
 from server.carriers.models import Label
 from server.formats.pdf import LabelSheet, SlipSheet
 from server.orders.screens import order_out
@@ -40,7 +39,7 @@ def slip_sheet(workshop: Workshop, row: Parcel) -> SlipSheet:
     """Return what stands on the slip: the goods of this parcel, and that the rest comes apart."""
     order = order_out(workshop, row.order)
     mine, others = part_of(row), len(planned(row).chosen.parcels)
-    recipes = [one for one in recipes_begun_with(row) if one.code in {piece.recipe for piece in mine.pieces}]
+    recipes = recipes_of(row.workshop, mine, row.recipe_versions)
     titles = {line.sku: line.title for line in order.lines}
     return SlipSheet(
         workshop=workshop.name,

@@ -15,22 +15,18 @@ from pydantic import TypeAdapter
 
 from core.bench.practice import StepMinutes, Trick, minutes_against, tricks_for
 from core.bench.slips import slips_of
-from core.bench.steps import BenchStep, steps_of
-from core.bench.weighing import SlipKind, WeightCheck, check_weight
+from core.bench.steps import BenchStep
+from core.bench.weighing import SlipKind, WeightCheck
 from core.parcels.candidate import PlannedParcel
-from core.parcels.layers import pack_layers
 from core.parcels.plan import PlannedOrder
-from core.recipes.model import Recipe
 from core.supplies.items import Container
 from server.api.problems import Refused
 from server.bench.models import Parcel, PracticeRun, StepTime
+from server.bench.selectors import checked, names_of, steps_of_part
 from server.plans.facts import settings_of
 from server.plans.mapping import plan_of
-from server.plans.models import Plan, PlanDocument
-from server.recipes.mapping import core_recipe
-from server.recipes.models import RecipeVersion
+from server.plans.models import Plan
 from server.supplies.mapping import core_cupboard
-from server.supplies.models import Supply
 from server.supplies.selectors import stock_of
 from server.workshops.judging import judgements_of
 from server.workshops.models import Member, Workshop
@@ -82,12 +78,11 @@ def begin(*, by: Member, order_id: int) -> PracticeRun:
     """Begin to pack an order in practice. Raises Refused: 404; not_planned when it has no plan."""
     plan = Plan.objects.of(by.workshop).select_related("order", "kept").filter(order_id=order_id).first()
     parcel = Parcel.objects.of(by.workshop).select_related("order", "kept").filter(order_id=order_id).first()
-    if plan is None and parcel is None:
+    source: Parcel | Plan | None = parcel or plan
+    if source is None:
         raise Refused("There is no planned or packed order of this number here.", code="not_found", status=404)
-    kept: PlanDocument = parcel.kept if parcel is not None else plan.kept  # type: ignore[union-attr]
-    versions: dict[str, int] = parcel.recipe_versions if parcel is not None else plan.recipe_versions  # type: ignore[union-attr]
-    number = parcel.order.number if parcel is not None else plan.order.number  # type: ignore[union-attr]
-    planned = plan_of(kept)
+    number = source.order.number
+    planned = plan_of(source.kept)
     if not isinstance(planned, PlannedOrder):
         raise Refused(
             f"Order {number} is not planned: something is missing. Practise with another.", code="not_planned"
@@ -97,7 +92,7 @@ def begin(*, by: Member, order_id: int) -> PracticeRun:
         workshop=by.workshop,
         member=by,
         order_number=number,
-        document={"parcel": _PARCEL.dump_python(mine, mode="json"), "versions": versions},
+        document={"parcel": _PARCEL.dump_python(mine, mode="json"), "versions": source.recipe_versions},
         tricks=[],
         begun_at=timezone.now(),
     )
@@ -120,20 +115,7 @@ def opened(by: Member, run_id: int) -> Opened:
 
 
 def _steps(row: PracticeRun, parcel: PlannedParcel) -> tuple[BenchStep, ...]:
-    names = names_for(row.workshop, parcel)
-    versions: Mapping[str, int] = row.document["versions"]
-    rows = RecipeVersion.objects.of(row.workshop).filter(recipe__code__in=list(versions)).select_related("recipe")
-    recipes: list[Recipe] = [core_recipe(one) for one in rows if versions[one.recipe.code] == one.number]
-    used = {piece.recipe for piece in parcel.pieces}
-    mine = tuple(one for one in recipes if one.code in used)
-    minutes = judgements_of(row.workshop).out_of_freezer_minutes
-    return steps_of(parcel, mine, pack_layers(parcel, names), names, "", minutes)
-
-
-def names_for(workshop: Workshop, parcel: PlannedParcel) -> dict[str, str]:
-    """Return the names of the supplies a parcel uses, by code."""
-    codes = {use.supply for use in parcel.candidate.uses}
-    return dict(Supply.objects.of(workshop).filter(code__in=codes).values_list("code", "name"))
+    return steps_of_part(row.workshop, parcel, row.document["versions"], names_of(row.workshop, parcel))
 
 
 def _other_cartons(workshop: Workshop, parcel: PlannedParcel) -> dict[str, tuple[str, int]]:
@@ -187,17 +169,10 @@ def weigh(*, by: Member, run_id: int, named: SlipKind | None = None) -> WeightCh
 
 def check_of(run: Opened) -> WeightCheck:
     """Return what the weight check says of a run's last weighing."""
-    settings = settings_of(run.row.workshop)
-    candidate = run.parcel.candidate
-    tares = {code: tare for code, (_, tare) in _other_cartons(run.row.workshop, run.parcel).items()}
-    return check_weight(
-        expected_mg=candidate.weight.gross_mg,
-        sigma_mg=candidate.weight.sigma_mg,
-        measured_mg=run.row.measured_mg or candidate.weight.gross_mg,
-        slips=slips_of(run.parcel, names_for(run.row.workshop, run.parcel), tares),
-        look_cost=settings.look_cost,
-        slip_one_in=settings.slip_one_in,
-    )
+    workshop, parcel = run.row.workshop, run.parcel
+    tares = {code: tare for code, (_, tare) in _other_cartons(workshop, parcel).items()}
+    measured_mg = run.row.measured_mg or parcel.candidate.weight.gross_mg
+    return checked(parcel, measured_mg, slips_of(parcel, names_of(workshop, parcel), tares), settings_of(workshop))
 
 
 @transaction.atomic

@@ -15,6 +15,7 @@ from server.api.operation import operation
 from server.api.views import Body, MemberView, Page
 from server.bench import practice
 from server.bench.models import PracticeRun
+from server.bench.selectors import names_of
 from server.plans.screens import PieceView, drawing_of
 
 __all__ = [
@@ -110,7 +111,7 @@ def _row(row: PracticeRun) -> PracticeRow:
 
 def _out(run: practice.Opened) -> PracticeOut:
     left = run.left
-    names = practice.names_for(run.row.workshop, run.parcel)
+    names = names_of(run.row.workshop, run.parcel)
     return PracticeOut(
         id=run.row.pk,
         number=run.row.order_number,

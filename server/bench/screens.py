@@ -13,10 +13,10 @@ from core.messages import Text
 from core.parcels.candidate import Candidate
 from core.parcels.layers import PackLayer, pack_layers
 from core.tariffs.quote import Quote, Refusal
-from server.bench import labels, services
+from server.bench import labels
 from server.bench.models import Parcel
 from server.bench.offers import charge_at_weight, offers
-from server.bench.selectors import parcels_of, part_of, weight_check_of
+from server.bench.selectors import parcels_of, part_of, steps_for, weight_check_of
 from server.carriers.models import Label
 from server.orders.screens import OrderOut, order_out
 from server.plans.mapping import texts_from_json
@@ -163,7 +163,7 @@ def parcel_out(workshop: Workshop, parcel_id: int) -> ParcelOut:
         candidate=mine.candidate,
         pieces=[drawing_of(piece) for piece in mine.pieces],
         layers=pack_layers(mine, names),
-        steps=services.steps_for(row, names),
+        steps=steps_for(row, names),
         supplies=refs,
         goods_places=dict(places),
         photos=dict(

@@ -11,22 +11,19 @@ from uuid import UUID
 from django.db import transaction
 from django.utils import timezone
 
-from core.bench.slips import slips_of
-from core.bench.steps import BenchStep, steps_of, steps_when_ready
-from core.bench.weighing import Slip, check_weight, median_mg, settle
+from core.bench.steps import BenchStep
+from core.bench.weighing import median_mg, settle
 from core.messages import Text, say
 from core.parcels.candidate import PlannedParcel
-from core.parcels.layers import pack_layers
 from core.parcels.plan import PlannedOrder
 from core.recipes.expand import Use
-from core.recipes.model import Recipe
 from core.units import format_length, format_weight
 from server.api.problems import Refused
 from server.bench import ready
 from server.bench.changed import refuse_changed
 from server.bench.models import Parcel, StepTime, buyer_code
 from server.bench.offers import charge_at_weight
-from server.bench.selectors import CHECK, parcels_of, part_of, planned, weight_check_of
+from server.bench.selectors import CHECK, checked, parcels_of, part_of, planned, slips_for, steps_for, weight_check_of
 from server.care.services import put_back, take_out
 from server.carriers.models import Label
 from server.orders.models import Order
@@ -35,13 +32,10 @@ from server.plans.facts import settings_of
 from server.plans.mapping import plan_of, plan_to_json, texts_from_json, texts_to_json
 from server.plans.models import Plan, PlannedUse
 from server.plans.services import fresh_plan, plan_stale
-from server.recipes.mapping import core_recipe
-from server.recipes.models import RecipeVersion
 from server.standins.scale import Load, Scale, SimulatedScale
 from server.supplies.models import Supply
 from server.supplies.services import post_spoiled, post_uses, reverse_uses
 from server.workshops.happened import tell_left
-from server.workshops.judging import judgements_of
 from server.workshops.models import Member, Workshop, lock_workshop
 
 __all__ = [
@@ -52,12 +46,9 @@ __all__ = [
     "hand_over",
     "load_of",
     "measure_outer",
-    "recipes_begun_with",
     "reopen",
     "save_progress",
     "settle_weight",
-    "slips_for",
-    "steps_for",
     "take_off",
     "weigh",
 ]
@@ -211,14 +202,7 @@ def weigh(*, by: Member, parcel_id: int, typed_mg: int | None) -> Parcel:
     else:
         measured_mg = typed_mg
     settings = settings_of(by.workshop)
-    check = check_weight(
-        expected_mg=mine.candidate.weight.gross_mg,
-        sigma_mg=mine.candidate.weight.sigma_mg,
-        measured_mg=measured_mg,
-        slips=slips_for(by.workshop, planned(parcel), mine),
-        look_cost=settings.look_cost,
-        slip_one_in=settings.slip_one_in,
-    )
+    check = checked(mine, measured_mg, slips_for(by.workshop, planned(parcel), mine), settings)
     parcel.measured_mg = measured_mg
     parcel.weighed_by_hand = typed_mg is not None
     parcel.weight_check = CHECK.dump_python(check, mode="json")
@@ -463,58 +447,6 @@ def load_of(parcel: Parcel) -> Load:
         unit_mg=max(piece.weight_mg for piece in mine.pieces),
         insert_mg=max(inserts, default=0),
     )
-
-
-def steps_for(parcel: Parcel, names: dict[str, str]) -> tuple[BenchStep, ...]:
-    """Return the parcel's steps, from the plan and the recipe versions it was begun with."""
-    mine = part_of(parcel)
-    recipes = tuple(one for one in recipes_begun_with(parcel) if one.code in {piece.recipe for piece in mine.pieces})
-    steps = steps_of(
-        mine,
-        recipes,
-        pack_layers(mine, names),
-        names,
-        planned(parcel).note,
-        judgements_of(parcel.workshop).out_of_freezer_minutes,
-    )
-    if parcel.ready is None:
-        return steps
-    packed = say(
-        "packed_ahead",
-        day_on=parcel.ready.packed_at.date(),
-        by=parcel.ready.packed_by,
-        container=parcel.ready.container,
-    )
-    return steps_when_ready(steps, place=parcel.ready.place, packed=packed)
-
-
-def recipes_begun_with(parcel: Parcel) -> tuple[Recipe, ...]:
-    """Return the recipe versions the parcel was begun with, not the ones current now."""
-    rows = (
-        RecipeVersion.objects.of(parcel.workshop_id)
-        .filter(recipe__code__in=parcel.recipe_versions)
-        .select_related("recipe")
-    )
-    return tuple(core_recipe(row) for row in rows if parcel.recipe_versions[row.recipe.code] == row.number)
-
-
-def _names(workshop: Workshop, mine: PlannedParcel) -> dict[str, str]:
-    codes = {use.supply for use in mine.candidate.uses}
-    return dict(Supply.objects.of(workshop).filter(code__in=codes).values_list("code", "name"))
-
-
-def slips_for(workshop: Workshop, plan: PlannedOrder, mine: PlannedParcel) -> tuple[Slip, ...]:
-    """Return every single slip that may have happened to one parcel of a plan."""
-    return slips_of(mine, _names(workshop, mine), _tares(workshop, plan, mine))
-
-
-def _tares(workshop: Workshop, plan: PlannedOrder, mine: PlannedParcel) -> dict[str, int]:
-    """Return what containers weigh that the plan knows to take the goods: nobody packed six jars in
-    a bag by mistake.
-    """
-    codes = plan.would_take(mine.goods)
-    rows = Supply.objects.of(workshop).filter(kind__in=("carton", "mailer"), code__in=codes)
-    return {code: facts["tare_mg"] for code, facts in rows.values_list("code", "facts")}
 
 
 def expected_uses(parcel: Parcel) -> dict[str, Decimal]:

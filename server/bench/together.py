@@ -10,7 +10,8 @@ from core.bench.together import own_begins, shared_steps
 from core.messages import Text
 from server.api.problems import Refused
 from server.bench.models import Parcel
-from server.bench.services import save_progress, steps_for
+from server.bench.selectors import steps_for
+from server.bench.services import save_progress
 from server.plans.mapping import texts_from_json
 from server.recipes.models import Product
 from server.supplies.models import Supply

@@ -1,53 +1,33 @@
-"""What the bench taught: offered with before, after, how many and what it changes; taken by a person, taken back
-(outcomes; rules 17.5).
-
-Nothing here is taken by itself. What was taken is kept with its evidence; taking it back puts the value of before in
-its place, unless somebody has changed it since.
+"""What the bench taught: each value that differs from what plans use, with before, after and how many tell of it
+(outcomes; rules 17.5). Nothing here is taken by itself: server/outcomes/learned_taking.
 """
 
-from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from decimal import Decimal
-from typing import Any, Literal, NoReturn
-from uuid import UUID
+from typing import Literal
 
-from django.db import transaction
 from django.db.models import Sum
-from django.utils import timezone
 
-from core.designing.cupboard import Desk
-from core.messages import Text
-from core.outcomes.change import plan_of
-from core.outcomes.learned import Timed, Weighed, bulge_fit, fill_fit, minutes_fit, weight_fit
-from core.parcels.plan import PlannedOrder
-from core.recipes.goods import Product as CoreProduct
-from core.recipes.model import Minutes, judged_units, size_of
+from core.outcomes.learned import Timed, Weighed, bulge_fit, fill_fit, minutes_fit, weight_fit, with_minutes
+from core.recipes.model import Minutes
 from core.recipes.model import Recipe as CoreRecipe
-from core.supplies.items import Fill
 from core.units import Size
 from server.api.problems import Refused
 from server.bench.models import Parcel, StepTime
-from server.designing.desk import desk_of
-from server.formats.recipe import document_of
-from server.formats.supplies import facts_of
-from server.outcomes.models import Arrival, ArrivalGoods, LearnedValue
-from server.recipes.mapping import core_products, core_recipe
+from server.outcomes.models import Arrival, ArrivalGoods
+from server.recipes.mapping import core_recipe
 from server.recipes.models import Product, Recipe, RecipeVersion, VersionArrivals
-from server.recipes.selectors import current_version, versions_in_force, with_their_families
-from server.recipes.services import add_version
+from server.recipes.selectors import current_version, versions_in_force
 from server.supplies.models import Entry, Supply
-from server.workshops.happened import tell_anything
-from server.workshops.models import Member, Workshop, lock_workshop
+from server.workshops.models import Workshop
 
-__all__ = ["Effect", "Figure", "Kind", "Offer", "effects_of", "figures_of", "offers", "take", "undo"]
+__all__ = ["Figure", "Kind", "Offer", "Unit", "offers", "version_of"]
 
 Kind = Literal["minutes", "weight", "bulge", "fill"]
 Unit = Literal["minutes", "mg", "um", "number"]
 #: Learned from the newest so many parcels.
 _NEWEST = 2_000
 _ENTRIES = 5_000
-#: Of recipes a fill is in, so many are worked out before and after.
-_SHOWN = 3
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -72,23 +52,41 @@ class Offer:
     error: Decimal  #: one standard error of the first figure, in its unit; 0: not known
     left_out: int = 0
 
+    @property
+    def back(self) -> "Offer":
+        """Return the way back: before and after changed places."""
+        figures = tuple(replace(one, before=one.after, after=one.before) for one in self.figures)
+        return replace(self, figures=figures)
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Effect:
-    """What a value changes in plans: one order size of one recipe, after less before."""
+    @property
+    def before(self) -> tuple[Decimal, ...]:
+        """Return what is used before, in the order of the figures."""
+        return tuple(one.before for one in self.figures)
 
-    recipe: str
-    band: Text
-    units: int
-    cost: Decimal
-    grams: Decimal
-    service_was: str
-    service: str
+    @property
+    def after(self) -> tuple[Decimal, ...]:
+        """Return what is used after, in the order of the figures."""
+        return tuple(one.after for one in self.figures)
+
+    def changed(self, recipe: CoreRecipe) -> CoreRecipe:
+        """Return the recipe with the minutes this one, of minutes, offers."""
+        (unit_was, parcel_was), (unit, parcel) = self.before, self.after
+        return with_minutes(recipe, (unit_was, parcel_was), (unit, parcel))
 
 
 def offers(workshop: Workshop) -> list[Offer]:
     """Return everything the bench has to offer, kinds in order."""
     return [*_minutes(workshop), *_weights(workshop), *_bulges(workshop), *_fills(workshop)]
+
+
+def version_of(workshop: Workshop, offer: Offer) -> RecipeVersion:
+    """Return the version in force of the recipe that minutes are offered for. Raises Refused (404)."""
+    code = offer.subject.rsplit("/", 1)[0]
+    recipe = Recipe.objects.of(workshop).filter(code=code).first()
+    version = current_version(workshop, recipe.pk) if recipe is not None else None
+    if version is None:
+        raise Refused(f"There is no recipe {code[:40]} any more.", code="not_found", status=404)
+    return version
 
 
 # --- minutes ------------------------------------------------------------------------------------------------
@@ -278,238 +276,3 @@ def _fills(workshop: Workshop) -> list[Offer]:
                 )
             )  # fmt: skip
     return found
-
-
-# --- what it changes ----------------------------------------------------------------------------------------
-
-
-def effects_of(workshop: Workshop, offer: Offer) -> list[Effect]:
-    """Return what taking an offer changes in plans, for each order size of the recipes it concerns."""
-    desk = desk_of(workshop)
-    if offer.kind in ("bulge", "fill"):
-        return _fill_effects(workshop, offer, desk)
-    if offer.kind == "weight":
-        return _weight_effects(workshop, offer, desk)
-    return _minutes_effects(workshop, offer, desk)
-
-
-def _minutes_effects(workshop: Workshop, offer: Offer, desk: Desk) -> list[Effect]:
-    version = _version_of(workshop, offer)
-    row = Product.objects.of(workshop).filter(recipe_id=version.recipe_id, retired_at=None).first()
-    if row is None:
-        return []
-    product = core_products([row], with_their_families(workshop, [row]))[row.sku]
-    before = replace(core_recipe(version), tried=True)
-    return _differences(offer.name, (before, _with_minutes(before, offer)), (product, product), (desk, desk))
-
-
-def _weight_effects(workshop: Workshop, offer: Offer, desk: Desk) -> list[Effect]:
-    row = Product.objects.of(workshop).select_related("recipe").filter(sku=offer.subject).first()
-    version = current_version(workshop, row.recipe_id) if row is not None and row.recipe_id is not None else None
-    if row is None or version is None:
-        return []
-    product = core_products([row], with_their_families(workshop, [row]))[row.sku]
-    other = replace(product, weight_mg=int(offer.figures[0].after), weight_spread_mg=int(offer.figures[1].after))
-    recipe = replace(core_recipe(version), tried=True)
-    return _differences(version.recipe.name, (recipe, recipe), (product, other), (desk, desk))
-
-
-def _fill_effects(workshop: Workshop, offer: Offer, desk: Desk) -> list[Effect]:
-    fill = desk.facts.shelf.fills[offer.subject]
-    value = offer.figures[0].after
-    other: Fill = (
-        replace(fill, bulge_um=int(value)) if offer.kind == "bulge" else replace(fill, packing_factor=Decimal(value))
-    )
-    shelf = replace(desk.facts.shelf, fills={**desk.facts.shelf.fills, offer.subject: other})
-    changed = replace(desk, facts=replace(desk.facts, shelf=shelf))
-    products = Product.objects.of(workshop).filter(recipe__isnull=False, retired_at=None).order_by("recipe_id", "id")
-    first: dict[int, Product] = {}
-    for row in products:
-        first.setdefault(row.recipe_id or 0, row)
-    goods = core_products(first.values(), with_their_families(workshop, list(first.values())))
-    found: list[Effect] = []
-    shown = 0
-    for pk, version in versions_in_force(workshop, first).items():
-        recipe = replace(core_recipe(version), tried=True)
-        if not any(offer.subject in (band.fill, band.fill_below, band.fill_above) for band in recipe.bands):
-            continue
-        product = goods[first[pk].sku]
-        if product.size is None or product.weight_mg is None:
-            continue
-        found += _differences(recipe.name, (recipe, recipe), (product, product), (desk, changed))
-        shown += 1
-        if shown == _SHOWN:
-            break
-    return found
-
-
-def _differences(
-    name: str,
-    recipes: tuple[CoreRecipe, CoreRecipe],
-    products: tuple[CoreProduct, CoreProduct],
-    desks: tuple[Desk, Desk],
-) -> list[Effect]:
-    found = []
-    for band, other in zip(recipes[0].bands, recipes[1].bands, strict=True):
-        now = plan_of(recipes[0], band, products[0], desks[0])
-        then = plan_of(recipes[1], other, products[1], desks[1])
-        if isinstance(now, PlannedOrder) and isinstance(then, PlannedOrder):
-            one, two = now.chosen.only, then.chosen.only
-            grams = Decimal(two.weight.gross_mg - one.weight.gross_mg) / 1000
-            found.append(
-                Effect(
-                    recipe=name,
-                    band=size_of(band.first, band.last),
-                    units=judged_units(band.first, band.last),
-                    cost=two.costs.total - one.costs.total,
-                    grams=grams.quantize(Decimal("0.1")),
-                    service_was=one.quote.service_name,
-                    service=two.quote.service_name,
-                )
-            )
-    return found
-
-
-# --- taking and taking back ---------------------------------------------------------------------------------
-
-
-def _version_of(workshop: Workshop, offer: Offer) -> RecipeVersion:
-    code = offer.subject.rsplit("/", 1)[0]
-    recipe = Recipe.objects.of(workshop).filter(code=code).first()
-    version = current_version(workshop, recipe.pk) if recipe is not None else None
-    if version is None:
-        raise Refused(f"There is no recipe {code[:40]} any more.", code="not_found", status=404)
-    return version
-
-
-def _with_minutes(recipe: CoreRecipe, offer: Offer, *, back: bool = False) -> CoreRecipe:
-    """Return the recipe with the minutes of the bands an offer is for: those that have the minutes of before."""
-    old, new = ("after", "before") if back else ("before", "after")
-    unit, parcel = offer.figures
-    bands = tuple(
-        replace(band, minutes=replace(band.minutes, per_unit=getattr(unit, new), per_parcel=getattr(parcel, new)))
-        if (band.minutes.per_unit, band.minutes.per_parcel) == (getattr(unit, old), getattr(parcel, old))
-        else band
-        for band in recipe.bands
-    )
-    return replace(recipe, bands=bands)
-
-
-@transaction.atomic
-def take(*, by: Member, kind: Kind, subject: str, after: Mapping[str, Decimal], request_key: UUID) -> LearnedValue:
-    """Take an offer: plans go by it from now on. Sent twice, it is taken once.
-
-    Raises Refused: 404 when there is no such offer any more; 409 changed when it has become another since.
-    """
-    lock_workshop(by.workshop)
-    before = LearnedValue.objects.of(by.workshop).filter(request_key=request_key).first()
-    if before is not None:
-        return before
-    offer = next((one for one in offers(by.workshop) if (one.kind, one.subject) == (kind, subject)), None)
-    if offer is None:
-        raise Refused(
-            "This is not offered any more: plans go by it, or too little tells of it.", code="not_found", status=404
-        )
-    if {one.name: one.after for one in offer.figures} != dict(after):
-        raise Refused("More parcels have changed this value since you looked. Look at it again.", code="changed")
-    _write(by, offer, back=False)
-    return LearnedValue.objects.of(by.workshop).create(
-        workshop=by.workshop, kind=kind, subject=subject, name=offer.name,
-        before={one.name: f"{one.before:f}" for one in offer.figures},
-        after={one.name: f"{one.after:f}" for one in offer.figures},
-        evidence={"count": offer.count, "error": f"{offer.error:f}", "left_out": offer.left_out},
-        taken_at=timezone.now(), taken_by=by.name, request_key=request_key,
-    )  # fmt: skip
-
-
-@transaction.atomic
-def undo(*, by: Member, value_id: int) -> LearnedValue:
-    """Put the value of before in its place. Asked again it does nothing more.
-
-    Raises Refused: 404; changed_since when somebody has changed the value after it was taken.
-    """
-    lock_workshop(by.workshop)
-    row = LearnedValue.objects.of(by.workshop).select_for_update().filter(pk=value_id).first()
-    if row is None:
-        raise Refused("There is no such value in your workshop.", code="not_found", status=404)
-    if row.undone_at is not None:
-        return row
-    _write(by, _offer_of(row), back=True)
-    row.undone_at, row.undone_by = timezone.now(), by.name
-    row.save(update_fields=["undone_at", "undone_by"])
-    return row
-
-
-#: In their order: a JSON column keeps none.
-_FIGURES: dict[str, tuple[tuple[str, Unit], ...]] = {
-    "minutes": (("unit", "minutes"), ("parcel", "minutes")),
-    "weight": (("weight", "mg"), ("spread", "mg")),
-    "bulge": (("bulge", "um"),),
-    "fill": (("factor", "number"),),
-}
-
-
-def figures_of(row: LearnedValue) -> tuple[Figure, ...]:
-    """Return the figures of a value that was taken."""
-    return tuple(
-        Figure(name=name, unit=unit, before=Decimal(row.before[name]), after=Decimal(row.after[name]))
-        for name, unit in _FIGURES[row.kind]
-    )
-
-
-def _offer_of(row: LearnedValue) -> Offer:
-    figures = figures_of(row)
-    return Offer(kind=row.kind, subject=row.subject, name=row.name, figures=figures, count=0, error=Decimal(0))  # type: ignore[arg-type]
-
-
-def _write(by: Member, offer: Offer, *, back: bool) -> None:
-    if offer.kind == "minutes":
-        _write_minutes(by, offer, back=back)
-    elif offer.kind == "weight":
-        _write_weight(by.workshop, offer, back=back)
-    else:
-        _write_fill(by.workshop, offer, back=back)
-
-
-def _refuse_changed(name: str) -> NoReturn:
-    raise Refused(
-        f"{name} was changed after this was taken: it is not put back. Change it where it stands.",
-        code="changed_since",
-    )
-
-
-def _write_minutes(by: Member, offer: Offer, *, back: bool) -> None:
-    version = _version_of(by.workshop, offer)
-    recipe = core_recipe(version)
-    other = _with_minutes(recipe, offer, back=back)
-    if other == recipe:
-        _refuse_changed(offer.name)
-    words = "Minutes as before" if back else f"Minutes learned from {offer.count} parcels"
-    add_version(
-        by=by, recipe_id=version.recipe_id, base_version=version.number,
-        document=document_of(other).model_dump(mode="json"), reason=words,
-    )  # fmt: skip
-
-
-def _write_weight(workshop: Workshop, offer: Offer, *, back: bool) -> None:
-    weight, spread = offer.figures
-    old, new = ("after", "before") if back else ("before", "after")
-    rows = Product.objects.of(workshop).filter(sku=offer.subject, weight_mg=int(getattr(weight, old)))
-    if not rows.update(weight_mg=int(getattr(weight, new)), weight_spread_mg=int(getattr(spread, new))):
-        _refuse_changed(offer.name)
-    tell_anything(workshop)
-
-
-def _write_fill(workshop: Workshop, offer: Offer, *, back: bool) -> None:
-    figure = offer.figures[0]
-    old, new = (figure.after, figure.before) if back else (figure.before, figure.after)
-    field = "bulge_um" if offer.kind == "bulge" else "packing_factor"
-    row = Supply.objects.of(workshop).select_for_update(of=("self",)).filter(code=offer.subject, kind="fill").first()
-    if row is None or Decimal(str(row.facts[field])) != old:
-        _refuse_changed(offer.name)
-    facts: dict[str, Any] = {**row.facts, field: int(new) if field == "bulge_um" else f"{new:f}"}
-    facts_of(facts)  # what is kept can be read
-    row.facts = facts
-    row.estimated = [name for name in row.estimated if name != field]
-    row.save(update_fields=["facts", "estimated"])
-    tell_anything(workshop)

@@ -10,8 +10,9 @@ from pydantic import BaseModel, Field
 from core.messages import Text
 from server.api.operation import operation
 from server.api.views import Body, MemberView, Page
-from server.outcomes import learned
-from server.outcomes.learned import Effect, Figure, Kind, Offer
+from server.outcomes.learned import Figure, Kind, Offer, offers
+from server.outcomes.learned_effects import Effect, effects_of
+from server.outcomes.learned_taking import figures_of, take, undo
 from server.outcomes.models import LearnedValue
 
 __all__ = ["LearnedEffectsView", "LearnedView", "TakeLearnedView", "UndoLearnedView"]
@@ -97,7 +98,7 @@ def _taken(row: LearnedValue) -> TakenOut:
         kind=row.kind,  # type: ignore[arg-type]
         subject=row.subject,
         name=row.name,
-        figures=list(learned.figures_of(row)),
+        figures=list(figures_of(row)),
         count=row.evidence["count"],
         taken_at=row.taken_at,
         taken_by=row.taken_by,
@@ -119,7 +120,7 @@ class LearnedView(MemberView):
     @operation("learned")
     def get(self) -> OfferedList:
         """What the bench taught and nobody took yet."""
-        return OfferedList(offers=[_offered(one) for one in learned.offers(self.workshop)])
+        return OfferedList(offers=[_offered(one) for one in offers(self.workshop)])
 
 
 class TakeLearnedView(MemberView):
@@ -136,7 +137,7 @@ class TakeLearnedView(MemberView):
     @operation("take_learned", status=201)
     def post(self, body: LearnedTakeIn) -> TakenOut:
         """Take a value: plans go by it from now on. Sent twice, it is taken once."""
-        return _taken(learned.take(by=self.member, **body.model_dump()))
+        return _taken(take(by=self.member, **body.model_dump()))
 
 
 class UndoLearnedView(MemberView):
@@ -147,7 +148,7 @@ class UndoLearnedView(MemberView):
     @operation("undo_learned")
     def post(self, value_id: int) -> TakenOut:
         """Put the value of before in its place."""
-        return _taken(learned.undo(by=self.member, value_id=value_id))
+        return _taken(undo(by=self.member, value_id=value_id))
 
 
 class LearnedEffectsView(MemberView):
@@ -157,8 +158,8 @@ class LearnedEffectsView(MemberView):
     def post(self, body: LearnedSubject) -> LearnedEffects:
         """What taking a value would change in plans; nothing is kept."""
         found = next(
-            (one for one in learned.offers(self.workshop) if (one.kind, one.subject) == (body.kind, body.subject)), None
+            (one for one in offers(self.workshop) if (one.kind, one.subject) == (body.kind, body.subject)), None
         )
         return LearnedEffects(
-            effects=[_effect(one) for one in learned.effects_of(self.workshop, found)] if found is not None else []
+            effects=[_effect(one) for one in effects_of(self.workshop, found)] if found is not None else []
         )

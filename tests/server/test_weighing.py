@@ -12,7 +12,7 @@ from django.test import TestCase
 from core.bench.weighing import Slip, check_weight, share_noticed
 from core.parcels.candidate import PlannedParcel
 from core.parcels.plan import PlannedOrder
-from server.bench.services import slips_for
+from server.bench.selectors import slips_for
 from server.commands.demo import load_demo
 from server.plans.mapping import plan_from_json
 from server.plans.models import Plan
