@@ -9,7 +9,7 @@ import { useScan } from "../../app/useScan";
 import { useFormat } from "../../app/session";
 import { cartonAt } from "../../drawings/cartons";
 import { Section } from "../../drawings/Section";
-import { STEP_WORDS, parcelName } from "../../domain/words";
+import { parcelName } from "../../domain/words";
 import { BESIDE, Button, LinkButton, Mark, Notice, ProblemNote, Waiting } from "../../ui/parts";
 import { useToast } from "../../ui/useToast";
 import { printLabels } from "../../api/leaving";
@@ -22,6 +22,7 @@ import { HoldParcel } from "./HoldParcel";
 import { JumpSheet, type Target } from "./JumpSheet";
 import { LabelStep } from "./LabelStep";
 import { OutClock } from "./OutClock";
+import { StepHead } from "./StepHead";
 import { Takes } from "./Takes";
 import { lastLayerBefore, nextAction } from "./next";
 import { scannedAtStep } from "./scanned";
@@ -113,15 +114,8 @@ function Packing({ bench }: { bench: Bench }) {
               </Notice>
             </div>
           ) : null}
-          <StepHead parcel={p} step={step} />
-          {step.cautions.map((caution) => (
-            <p
-              key={caution}
-              className="mt-3 max-w-2xl border-l-4 border-mind bg-mind-soft px-4 py-2 text-bench"
-            >
-              {caution}
-            </p>
-          ))}
+          <TrialNotice trial={p.trial} />
+          <StepHead step={step} />
           {step.kind === "close" ? <ClosingNotice parcelId={p.id} /> : null}
           <Takes parcel={p} step={step} />
           {step.tick_units > 0 ? (
@@ -164,26 +158,6 @@ function Packing({ bench }: { bench: Bench }) {
       <JumpSheet bench={bench} to={jumping} onClose={() => setJumping(null)} />
       <HoldParcel parcel={p} open={holding} onOpenChange={setHolding} />
     </div>
-  );
-}
-
-/** What the step is, in one sentence; above it the trial the parcel is part of. */
-function StepHead({
-  parcel: p,
-  step,
-}: {
-  parcel: Schemas["ParcelOut"];
-  step: Schemas["BenchStep"];
-}) {
-  return (
-    <>
-      <TrialNotice trial={p.trial} />
-      <p className="font-head text-lead font-semibold text-action">{STEP_WORDS[step.kind]}</p>
-      <h2 className="mt-1 text-big leading-[1.08] max-lg:text-[36px]">{step.title}</h2>
-      {step.detail ? (
-        <p className="mt-3 max-w-2xl text-bench leading-normal">{step.detail}</p>
-      ) : null}
-    </>
   );
 }
 

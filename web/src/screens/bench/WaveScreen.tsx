@@ -1,4 +1,5 @@
 /** A wave at the bench: like with like first, "wrap 12 jars", then each parcel's own steps; or one by one as before. */
+import { StepHead } from "./StepHead";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
@@ -6,7 +7,7 @@ import { doneTogether, together } from "../../api/bench";
 import type { Schemas } from "../../api/client";
 import { useActions } from "../../app/keys";
 import { useScan } from "../../app/useScan";
-import { many, STEP_WORDS } from "../../domain/words";
+import { many } from "../../domain/words";
 import { Button, Notice, ProblemNote, Waiting } from "../../ui/parts";
 import { useAwake } from "../../ui/useAwake";
 import { useToast } from "../../ui/useToast";
@@ -117,19 +118,7 @@ function SharedStep({
   const per = step.per.filter((one) => one.units > 0);
   return (
     <>
-      <p className="font-head text-lead font-semibold text-action">{STEP_WORDS[step.kind]}</p>
-      <h2 className="mt-1 text-big leading-[1.08] max-lg:text-[36px]">{step.title}</h2>
-      {step.detail ? (
-        <p className="mt-3 max-w-2xl text-bench leading-normal">{step.detail}</p>
-      ) : null}
-      {step.cautions.map((caution) => (
-        <p
-          key={caution}
-          className="mt-3 max-w-2xl border-l-4 border-mind bg-mind-soft px-4 py-2 text-bench"
-        >
-          {caution}
-        </p>
-      ))}
+      <StepHead step={step} />
       {step.takes.length > 0 ? (
         <ul className="mt-5 max-w-3xl text-bench" aria-label="Take">
           {step.takes.map((take, index) => (

@@ -5,11 +5,12 @@ import { useNavigate, useParams } from "react-router";
 import { practice } from "../../api/practice";
 import { useActions } from "../../app/keys";
 import { useFormat } from "../../app/session";
-import { STEP_WORDS, parcelName } from "../../domain/words";
+import { parcelName } from "../../domain/words";
 import { cartonAt } from "../../drawings/cartons";
 import { Section } from "../../drawings/Section";
 import { Button, ProblemNote, Waiting } from "../../ui/parts";
 import { lastLayerBefore } from "../bench/next";
+import { StepHead } from "../bench/StepHead";
 import { OnTheTable } from "./OnTheTable";
 import { Result } from "./Result";
 import { usePractice, type Practice, type Run } from "./usePractice";
@@ -67,19 +68,7 @@ function Packing({ run }: { run: Run }) {
       <Head run={run} at={at} onLeave={() => void navigate("/practice")} />
       <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_440px] max-lg:grid-cols-1">
         <main className="min-h-0 overflow-auto px-11 py-6 max-lg:px-7" aria-live="polite">
-          <p className="font-head text-lead font-semibold text-action">{STEP_WORDS[step.kind]}</p>
-          <h2 className="mt-1 text-big leading-[1.08] max-lg:text-[36px]">{step.title}</h2>
-          {step.detail ? (
-            <p className="mt-3 max-w-2xl text-bench leading-normal">{step.detail}</p>
-          ) : null}
-          {step.cautions.map((caution) => (
-            <p
-              key={caution}
-              className="mt-3 max-w-2xl border-l-4 border-mind bg-mind-soft px-4 py-2 text-bench"
-            >
-              {caution}
-            </p>
-          ))}
+          <StepHead step={step} />
           <OnTheTable run={run} at={at} bench={bench} />
           {step.kind === "weigh" ? <Weighing run={run} bench={bench} /> : null}
           {step.kind === "label" ? (
