@@ -119,7 +119,7 @@ function Costed({ one, large = false }: { one: Suggestion; large?: boolean }) {
         <Line
           words={`Saves, a parcel: from ${percent(Number(one.rate), 1)} to ${percent(Number(one.rate_after), 1)} of ${format.money(one.at_risk)} lost${one.as_version === null ? "" : `, as version ${one.as_version}`}`}
           value={format.signed(-Number(one.saves_cost))}
-          under={`between ${format.money(one.saves_cost_low)} and ${format.money(one.saves_cost_high)}`}
+          under={`between ${format.signed(-Number(one.saves_cost_high))} and ${format.signed(-Number(one.saves_cost_low))}`}
         />
       </dl>
       <p className="flex justify-between gap-4 border-t border-line pt-2">
