@@ -1,8 +1,8 @@
 """What an order came to: every line of money with its day and source, and what is left (money; rules 19.1).
 
 Lines that come in are positive, lines that go out negative; each is rounded to the currency's smallest part where it is
-made, so that the lines sum to what is left, exactly. A closed month does not change: a line belongs to the month of the
-day it came in. Pure.
+made, so that the lines sum to what is left, exactly. What belongs to the order itself (goods, fees, work) is dated the
+day it was packed, so that income and cost of it meet in one month; the rest the day it came in. Pure.
 """
 
 from collections import defaultdict
@@ -17,8 +17,8 @@ from core.units import round_money
 __all__ = ["FeeRule", "Happened", "OrderFacts", "OrderRecord", "RecordLine", "RecordLineKind", "by_month", "record_of"]
 
 RecordLineKind = Literal[
-    "goods", "postage_charged", "tax", "channel_fee", "payment_fee", "postage", "carrier_charge", "materials", "labour",
-    "refund", "replacement", "claim", "expected_loss",
+    "goods", "postage_charged", "tax", "channel_fee", "payment_fee", "goods_cost", "postage", "carrier_charge",
+    "materials", "labour", "refund", "replacement", "claim", "expected_loss",
 ]  # fmt: skip
 #: What comes in with the order; margins are shares of it.
 _INCOME: frozenset[RecordLineKind] = frozenset({"goods", "postage_charged", "tax"})
@@ -48,6 +48,7 @@ class Happened:
     amount: Decimal
     on: date
     source: str
+    reference: str = ""  #: what names it there: a tracking number, a service
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -58,7 +59,8 @@ class OrderFacts:
     placed_on: date
     goods: Decimal  #: as the buyer paid, tax included
     postage_charged: Decimal  #: likewise
-    tax_percent: Decimal = Decimal(0)  #: included in both
+    goods_cost: Decimal = Decimal(0)  #: what the goods cost to make or buy
+    tax_percent: Decimal = Decimal(0)  #: included in goods and postage charged
     channel: FeeRule = FeeRule()
     payment: FeeRule = FeeRule()
     packed_on: date | None = None
@@ -78,6 +80,7 @@ class RecordLine:
     amount: Decimal  #: positive comes in, negative goes out
     on: date
     source: str
+    reference: str = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -115,22 +118,23 @@ def record_of(facts: OrderFacts, digits: int = 2) -> OrderRecord:
     labour = round_money(facts.minutes * facts.wage_per_hour / _MINUTES, digits)
     expected = Decimal(0) if facts.arrived else round_money(facts.loss_rate * facts.loss, digits)
     fees = [rule.fee(facts.goods, facts.postage_charged, digits) for rule in (facts.channel, facts.payment)]
-    order: list[tuple[RecordLineKind, Decimal, date, str]] = [
-        ("goods", facts.goods, facts.placed_on, "order"),
-        ("postage_charged", facts.postage_charged, facts.placed_on, "order"),
-        ("tax", -tax, facts.placed_on, "settings"),
-        ("channel_fee", -fees[0], facts.placed_on, "settings"),
-        ("payment_fee", -fees[1], facts.placed_on, "settings"),
-        ("labour", -labour, packed, "bench"),
-        ("expected_loss", -expected, packed, "recipe"),
-    ]
-    came = [
-        (one.kind, one.amount if one.kind == "claim" else -one.amount, one.on, one.source) for one in facts.happened
+    own: list[tuple[RecordLineKind, Decimal, str]] = [
+        ("goods", facts.goods, "order"),
+        ("postage_charged", facts.postage_charged, "order"),
+        ("tax", -tax, "settings"),
+        ("channel_fee", -fees[0], "settings"),
+        ("payment_fee", -fees[1], "settings"),
+        ("goods_cost", -facts.goods_cost, "products"),
+        ("labour", -labour, "bench"),
+        ("expected_loss", -expected, "recipe"),
     ]
     lines = [
-        RecordLine(kind=kind, amount=round_money(amount, digits), on=on, source=source)
-        for kind, amount, on, source in (*order, *came)
+        RecordLine(kind=kind, amount=round_money(amount, digits), on=packed, source=source)
+        for kind, amount, source in own
     ]
+    for one in facts.happened:
+        amount = round_money(one.amount if one.kind == "claim" else -one.amount, digits)
+        lines.append(RecordLine(kind=one.kind, amount=amount, on=one.on, source=one.source, reference=one.reference))
     return OrderRecord(key=facts.key, lines=tuple(line for line in lines if line.amount != 0))
 
 

@@ -9,8 +9,12 @@ from dataclasses import dataclass
 from decimal import ROUND_CEILING, Decimal
 
 from core.money.policies import Charge, NoCharge, Policy, SentOrder, charge_of
+from core.units import round_money
 
-__all__ = ["OrderLeft", "PolicyRun", "Share", "break_even_fee", "run_policy", "share_just_below", "threshold_costing"]
+__all__ = [
+    "FilledUp", "OrderLeft", "PolicyRun", "Share", "break_even_fee", "filled_up", "run_policy", "share_just_below",
+    "threshold_costing",
+]  # fmt: skip
 
 _WORST = 10
 _NOTHING = Decimal(0)
@@ -161,3 +165,37 @@ def share_just_below(orders: Sequence[SentOrder], threshold: Decimal, within: De
     sent = [order for order in orders if not order.picked_up]
     near = sum(threshold - within <= order.value < threshold for order in sent)
     return near / len(sent) if sent else 0.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FilledUp:
+    """What it would come to when some of the buyers just below a threshold ordered up to it."""
+
+    orders: int  #: just below
+    more_goods: Decimal  #: they would order, in sum
+    given_up: Decimal  #: postage they would not be charged any more, in sum
+
+
+def filled_up(policy: Policy, orders: Sequence[SentOrder], *, within: Decimal, percent: int) -> FilledUp | None:
+    """Return what a demand assumption comes to: ``percent`` of the buyers whose goods are worth less than the threshold
+    by at most ``within`` fill it up. None: the policy has no threshold.
+
+    An assumption of a person, shown beside what was counted, never mixed with it (rules 18.4).
+    """
+    threshold = policy.free_from
+    if threshold is None:
+        return None
+    zones = policy.free_zones
+    near = [
+        one
+        for one in run_policy(policy, orders).orders
+        if threshold - within <= one.order.value < threshold and (not zones or one.order.zone in zones)
+    ]
+    share = Decimal(percent) / 100
+    goods = sum((threshold - one.order.value for one in near), _NOTHING)
+    charged = sum((one.charge.amount for one in near), _NOTHING)
+    return FilledUp(
+        orders=len(near),
+        more_goods=round_money(goods * share, policy.digits),
+        given_up=round_money(charged * share, policy.digits),
+    )

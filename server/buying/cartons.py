@@ -31,7 +31,8 @@ from server.supplies.selectors import slots_of
 from server.workshops.models import Member, Workshop, lock_workshop
 
 __all__ = [
-    "CARTON_TASK", "CartonReportOut", "begin_report", "cancel_report", "found_report", "report_out", "run_report",
+    "CARTON_TASK", "CartonReportOut", "begin_report", "cancel_report", "carton_of_size", "found_report", "report_out",
+    "run_report",
 ]  # fmt: skip
 
 CARTON_TASK = "carton_report"
@@ -192,7 +193,7 @@ def run_report(workshop: Workshop, report_id: int) -> bool:
         if row.asked["own_sizes"] and number <= _OWN_SIZES:
             size = _own_size(content, costs[-1])
             if size is not None and all(size != one.inner for one in own):
-                own.append(_own_carton(size, facts, len(own), workshop.unit_system))
+                own.append(carton_of_size(size, facts, f"OWN-{len(own) + 1}", workshop.unit_system))
         if not alive.update(done=number):
             return False
     if own:
@@ -282,20 +283,22 @@ def _rounded(um: int) -> int:
     return -(-um // _ROUND_UM) * _ROUND_UM
 
 
-def _own_carton(size: Size, facts: Facts, number: int, unit_system: str) -> Container:
-    """Return a carton nobody sells yet, as heavy, strong and expensive as its board makes it."""
+def carton_of_size(
+    size: Size, facts: Facts, code: str, unit_system: str, unit_cost: Decimal | None = None
+) -> Container:
+    """Return a carton nobody has yet, as heavy, strong and, where no price is said, expensive as its board makes it."""
     judged = facts.settings.judgements
     known = [one for one in facts.containers if isinstance(one, Container) and one.unit_cost > 0]
     a_m2 = [one.unit_cost / board_area_m2(one.inner) for one in known]
     cost = sum(a_m2, Decimal(0)) / len(a_m2) * board_area_m2(size) if a_m2 else Decimal(1)
     return Container(
-        code=f"OWN-{number + 1}",
+        code=code,
         name=format_size(size, "imperial" if unit_system == "imperial" else "metric"),
         inner=size,
         outer=outer_of(size, "single", judged),
         tare_mg=carton_tare_mg(size, "single"),
         max_load_mg=carton_load_mg(size, "single"),
-        unit_cost=cost.quantize(Decimal("0.01")),
+        unit_cost=unit_cost if unit_cost is not None else cost.quantize(Decimal("0.01")),
         board="single",
     )
 

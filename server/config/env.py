@@ -28,6 +28,7 @@ class Environment:
     lock_seconds: int  #: nobody waits longer for what somebody else is at
     open_house: bool  #: anybody who reaches it may set up another workshop
     statement_seconds: int  #: no statement takes longer; 0: as long as it takes
+    planning_processes: int  #: that plan the orders of a what-if side by side
 
 
 def _read() -> Environment:
@@ -48,6 +49,7 @@ def _read() -> Environment:
         open_house=get("CALM_OPEN_HOUSE") == "1",
         lock_seconds=int(get("CALM_LOCK_SECONDS", "60")),
         statement_seconds=int(get("CALM_STATEMENT_SECONDS", "0")),
+        planning_processes=int(get("CALM_PLANNING_PROCESSES", "2")),
     )
 
 

@@ -42,6 +42,7 @@ INSTALLED_APPS = [
     "server.outcomes.apps.OutcomesConfig",
     "server.channels",
     "server.buying",
+    "server.money",
     "server.upkeep",
     "server.beginning",
     "server.commands",

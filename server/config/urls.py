@@ -28,5 +28,6 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/", include("server.outcomes.urls")),
     path("api/", include("server.channels.urls")),
     path("api/", include("server.buying.urls")),
+    path("api/", include("server.money.urls")),
     re_path(r"^(?!api/|static/).*$", front_end, name="front-end"),
 ]

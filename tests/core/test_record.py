@@ -79,6 +79,10 @@ class Lines(unittest.TestCase):
         self.assertEqual(record.sum_of("channel_fee", "payment_fee", "tax"), 0)
         self.assertIsNone(record.margin)
 
+    def test_what_the_goods_cost_is_a_line_of_its_own(self) -> None:
+        record = record_of(replace(FACTS, goods_cost=D("16.80")))
+        self.assertEqual((record.sum_of("goods_cost"), record.left), (D("-16.80"), D("16.14")))
+
     def test_a_fee_of_goods_alone(self) -> None:
         self.assertEqual(FeeRule(percent=D(10), of_postage=False).fee(D(40), D(6), 2), D("4.00"))
 

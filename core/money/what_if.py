@@ -1,0 +1,361 @@
+"""What a change of facts would have done to our own orders: planned again before and after, compared, the number at
+which it tips (money; rules 22.1 to 22.3).
+
+Orders that are alike are planned once in each world; an order the change cannot touch is not planned again. Nothing of
+an order is written. Heat and cold are left out: the weather of then is not the weather of a decision. Pure.
+"""
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, field, replace
+from datetime import date, timedelta
+from decimal import Decimal
+from typing import Literal
+
+from core.messages import Text
+from core.money.changes import Change, World, applied, lines_under, may_touch, number_of, present_number, with_number
+from core.money.policies import NoCharge, SentOrder, charge_of
+from core.parcels.facts import Overrides, Settings
+from core.parcels.plan import Blocked, PlannedOrder
+from core.parcels.remembered import Remembered
+from core.recipes.expand import OrderLine
+from core.recipes.model import Occasion
+from core.tariffs.model import Place
+from core.tariffs.zones import next_ship_day
+
+__all__ = [
+    "Comparison", "Figures", "NotSent", "PeriodOrder", "Planner", "Sums", "Tip", "TriedOrder", "compared", "tipping",
+    "tried",
+]  # fmt: skip
+
+_MOST_CHANGED = 10
+_ZERO = Decimal(0)
+#: A number is found to a cent.
+_CENT = Decimal("0.01")
+_MOST_TRIES = 40
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PeriodOrder:
+    """An order of the period."""
+
+    key: str
+    lines: tuple[OrderLine, ...]
+    destination: Place
+    occasion: Occasion
+    placed_on: date
+    charged: Decimal  #: what its buyer paid for postage
+    value: Decimal  #: of its goods
+    zone: str
+    units: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Figures:
+    """What sending an order comes to."""
+
+    materials: Decimal
+    labour: Decimal
+    postage: Decimal
+    expected_loss: Decimal
+    total: Decimal
+    charged: Decimal  #: to its buyer, for postage
+    minutes: Decimal
+    days: int  #: from the day it was placed to the day it arrives, where days are looked at; else in transit
+    containers: tuple[str, ...]
+    services: tuple[str, ...]  #: names
+    way: str  #: names containers and services
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NotSent:
+    """An order that cannot be sent, and why."""
+
+    reasons: tuple[Text, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TriedOrder:
+    """One order before and after."""
+
+    order: PeriodOrder
+    before: Figures | NotSent
+    after: Figures | NotSent
+
+    @property
+    def change(self) -> Decimal:
+        """Return what sending it costs more, less what its buyer is charged more; 0 where it is not sent both ways."""
+        if isinstance(self.before, NotSent) or isinstance(self.after, NotSent):
+            return _ZERO
+        return (self.after.total - self.after.charged) - (self.before.total - self.before.charged)
+
+    @property
+    def packed_otherwise(self) -> bool:
+        """Return whether containers or services are others."""
+        if isinstance(self.before, NotSent) or isinstance(self.after, NotSent):
+            return type(self.before) is not type(self.after)
+        return self.before.way != self.after.way
+
+
+@dataclass(slots=True)
+class Planner:
+    """Plans orders in one world, those that are alike once."""
+
+    world: World
+    changes: tuple[Change, ...] = ()
+    _known: Remembered = field(default_factory=Remembered)
+
+    def plan(self, order: PeriodOrder) -> PlannedOrder | Blocked:
+        """Return an order's plan in this world."""
+        lines = lines_under(order.lines, self.changes)
+        return self._known.plan_order(
+            lines,
+            self.world.facts,
+            destination=order.destination,
+            ship_on=self.ship_on(order),
+            overrides=Overrides(forbidden=self.world.forbidden),
+            occasion=_looked_at(order.occasion, lines, self.world.facts.settings),
+        )
+
+    def ship_on(self, order: PeriodOrder) -> date:
+        """Return the day an order leaves: one day for all, or the send day after the weekday it was placed on."""
+        if not self.world.by_weekday:
+            return self.world.ship_on
+        return next_ship_day(self._placed(order) + timedelta(days=1), self.world.send_days)
+
+    def figures(self, order: PeriodOrder, plan: PlannedOrder | Blocked) -> Figures | NotSent:
+        """Return what a plan comes to."""
+        if isinstance(plan, Blocked):
+            return NotSent(reasons=tuple(one.message for one in plan.missing))
+        way = plan.chosen
+        charged = self._charged(order, plan)
+        if charged is None:
+            return NotSent(reasons=())
+        begins = self._placed(order) if self.world.by_weekday else self.ship_on(order)
+        services = tuple(dict.fromkeys(one.quote.service_name for one in way.candidates))
+        return Figures(
+            materials=way.costs.materials,
+            labour=way.costs.labour,
+            postage=way.costs.postage,
+            expected_loss=way.costs.expected_loss,
+            total=way.costs.total,
+            charged=charged,
+            minutes=sum((one.minutes for one in way.candidates), _ZERO),
+            days=(way.arrives_on - begins).days,
+            containers=way.containers,
+            services=services,
+            way=f"{way.key} {'+'.join(one.quote.service for one in way.candidates)}",
+        )
+
+    def _placed(self, order: PeriodOrder) -> date:
+        """Return a day of the week of the world's date that is the weekday the order was placed on."""
+        monday = self.world.ship_on - timedelta(days=self.world.ship_on.weekday())
+        return monday + timedelta(days=order.placed_on.weekday())
+
+    def _charged(self, order: PeriodOrder, plan: PlannedOrder) -> Decimal | None:
+        policy = self.world.policy
+        if policy is None:
+            return order.charged
+        sent = SentOrder(
+            key=order.key,
+            value=order.value,
+            weight_mg=sum(one.weight.gross_mg for one in plan.chosen.candidates),
+            zone=order.zone,
+            units=order.units,
+            paid=plan.chosen.costs.postage,
+        )
+        charge = charge_of(policy, sent)
+        return None if isinstance(charge, NoCharge) else charge.amount
+
+
+def _looked_at(occasion: Occasion, lines: Sequence[OrderLine], settings: Settings) -> Occasion:
+    """Return what recipes and settings look at of an occasion, so that orders that differ in nothing else are alike."""
+    inserts = [one for line in lines if line.recipe for band in line.recipe.bands for one in band.inserts]
+    whens = [one.when for one in inserts if one.when is not None]
+    by_value = settings.cover_goods or settings.signature_above is not None
+    return Occasion(
+        first_order=occasion.first_order and any(when.first_order is not None for when in whens),
+        gift=occasion.gift and any(when.gift is not None for when in whens),
+        value=occasion.value if by_value or any(when.least_value is not None for when in whens) else _ZERO,
+        last_sent=occasion.last_sent if any(one.samples for one in inserts) else {},
+    )
+
+
+def tried(
+    orders: Sequence[PeriodOrder], before: World, after: World, changes: Sequence[Change]
+) -> Iterator[TriedOrder]:
+    """Yield each order planned before and after, in an order that keeps those alike together."""
+    first, second = Planner(before), Planner(after, tuple(changes))
+    for order in sorted(orders, key=lambda one: (tuple((line.sku, line.quantity) for line in one.lines), one.key)):
+        now = first.plan(order)
+        touched = before.by_weekday or not isinstance(now, PlannedOrder) or any(
+            may_touch(change, order.lines, now, before) for change in changes
+        )  # fmt: skip
+        then = second.plan(order) if touched else now
+        yield TriedOrder(order=order, before=first.figures(order, now), after=second.figures(order, then))
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Sums:
+    """What the orders that are sent both before and after come to."""
+
+    materials: Decimal = _ZERO
+    labour: Decimal = _ZERO
+    postage: Decimal = _ZERO
+    expected_loss: Decimal = _ZERO
+    total: Decimal = _ZERO
+    charged: Decimal = _ZERO
+    minutes: Decimal = _ZERO
+    days: int = 0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Comparison:
+    """Before and after."""
+
+    orders: tuple[TriedOrder, ...]  #: in the period's order
+    both: int  #: sent before and after
+    before: Sums
+    after: Sums
+    refused: tuple[TriedOrder, ...]  #: sent before, not after
+    gained: tuple[TriedOrder, ...]  #: sent after, not before
+    neither: int
+    changed: int  #: packed or sent otherwise
+    most_changed: tuple[TriedOrder, ...]
+
+    @property
+    def change(self) -> Decimal:
+        """Return what it costs more in sum, less what buyers are charged more."""
+        return (self.after.total - self.after.charged) - (self.before.total - self.before.charged)
+
+
+def compared(orders: Sequence[TriedOrder]) -> Comparison:
+    """Return the sums of before and after, and the orders most changed."""
+    both = [one for one in orders if isinstance(one.before, Figures) and isinstance(one.after, Figures)]
+    return Comparison(
+        orders=tuple(orders),
+        both=len(both),
+        before=_sums([one.before for one in both if isinstance(one.before, Figures)]),
+        after=_sums([one.after for one in both if isinstance(one.after, Figures)]),
+        refused=tuple(o for o in orders if isinstance(o.before, Figures) and isinstance(o.after, NotSent)),
+        gained=tuple(o for o in orders if isinstance(o.before, NotSent) and isinstance(o.after, Figures)),
+        neither=sum(isinstance(o.before, NotSent) and isinstance(o.after, NotSent) for o in orders),
+        changed=sum(one.packed_otherwise for one in both),
+        most_changed=tuple(
+            sorted((one for one in both if one.change or one.packed_otherwise),
+                   key=lambda one: (-abs(one.change), one.order.key))[:_MOST_CHANGED]
+        ),
+    )  # fmt: skip
+
+
+def _sums(figures: Sequence[Figures]) -> Sums:
+    return Sums(
+        materials=sum((one.materials for one in figures), _ZERO),
+        labour=sum((one.labour for one in figures), _ZERO),
+        postage=sum((one.postage for one in figures), _ZERO),
+        expected_loss=sum((one.expected_loss for one in figures), _ZERO),
+        total=sum((one.total for one in figures), _ZERO),
+        charged=sum((one.charged for one in figures), _ZERO),
+        minutes=sum((one.minutes for one in figures), _ZERO),
+        days=sum(one.days for one in figures),
+    )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Tip:
+    """The number at which it tips: below it one side is the better, above it the other."""
+
+    kind: Literal["wage_even", "packed_otherwise"]
+    at: Decimal
+    now: Decimal | None  #: what the number is now
+
+
+def tipping(
+    found: Comparison, worlds: tuple[World, World], changes: Sequence[Change], alive: Callable[[], bool]
+) -> Tip | None:
+    """Return where the balance tips, None where it does not; only orders that change are planned for it.
+
+    Of one number (a wage, a price, a rate): the first value between now and the change at which some order is packed
+    or sent otherwise. Of anything else: the wage, up to four times today's, at which before and after cost the same.
+    ``alive`` is asked between tries: when it says no, nothing is found.
+    """
+    moved = [one.order for one in found.orders if one.change or one.packed_otherwise]
+    if not moved:
+        return None
+    number = number_of(changes[0]) if len(changes) == 1 else None
+    if number is not None:
+        return _first_otherwise([one.order for one in found.orders if one.packed_otherwise], worlds, changes[0], alive)
+    if found.before.minutes == found.after.minutes:  # what takes as long costs as much more at every wage
+        return None
+    return _wage_even(moved, worlds, changes, alive)
+
+
+def _first_otherwise(
+    orders: Sequence[PeriodOrder], worlds: tuple[World, World], change: Change, alive: Callable[[], bool]
+) -> Tip | None:
+    now, then = present_number(change, worlds[0]), number_of(change)
+    if now is None or then is None or not orders:
+        return None
+    base = Planner(worlds[0])
+    ways = {order.key: _way(base, order) for order in orders}
+    low, high = now, then  # at ``low`` all are packed as now, at ``high`` some are not
+    for _ in range(_MOST_TRIES):
+        if abs(high - low) <= _CENT:
+            break
+        if not alive():
+            return None
+        middle = ((low + high) / 2).quantize(Decimal("0.0001"))
+        there = with_number(change, middle)
+        planner = Planner(applied(worlds[0], (there,))[1], (there,))
+        if any(_way(planner, order) != ways[order.key] for order in orders):
+            high = middle
+        else:
+            low = middle
+    return Tip(kind="packed_otherwise", at=high.quantize(_CENT), now=now)
+
+
+def _way(planner: Planner, order: PeriodOrder) -> str:
+    figures = planner.figures(order, planner.plan(order))
+    return figures.way if isinstance(figures, Figures) else ""
+
+
+def _wage_even(
+    orders: Sequence[PeriodOrder], worlds: tuple[World, World], changes: Sequence[Change], alive: Callable[[], bool]
+) -> Tip | None:
+    now = worlds[0].facts.settings.wage_per_hour
+    if now <= 0:
+        return None
+
+    def difference(wage: Decimal) -> Decimal:
+        before, after = Planner(_at_wage(worlds[0], wage)), Planner(_at_wage(worlds[1], wage), tuple(changes))
+        total = _ZERO
+        for order in sorted(orders, key=lambda one: tuple((line.sku, line.quantity) for line in one.lines)):
+            first, then = (one.figures(order, one.plan(order)) for one in (before, after))
+            if isinstance(first, Figures) and isinstance(then, Figures):
+                total += (then.total - then.charged) - (first.total - first.charged)
+        return total
+
+    low, high = _ZERO, now * 4
+    at_low, at_high = difference(low), difference(high)
+    if at_low == 0 or at_high == 0 or (at_low > 0) == (at_high > 0):
+        return None
+    for _ in range(_MOST_TRIES):
+        if high - low <= _CENT:
+            break
+        if not alive():
+            return None
+        # Costs are straight between two changes of choice: first where a straight line would cross, then the middle.
+        guess = low + (high - low) * abs(at_low) / (abs(at_low) + abs(at_high))
+        for wage in (guess, (low + high) / 2):
+            wage = wage.quantize(Decimal("0.001"))
+            if not low < wage < high:
+                continue
+            there = difference(wage)
+            if (there > 0) == (at_low > 0):
+                low, at_low = wage, there
+            else:
+                high, at_high = wage, there
+    return Tip(kind="wage_even", at=((low + high) / 2).quantize(_CENT), now=now)
+
+
+def _at_wage(world: World, wage: Decimal) -> World:
+    return replace(world, facts=replace(world.facts, settings=replace(world.facts.settings, wage_per_hour=wage)))
