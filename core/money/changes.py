@@ -135,6 +135,7 @@ class World:
     send_days: tuple[int, ...]  #: of the week; looked at only where ``by_weekday``
     by_weekday: bool = False  #: an order leaves on the send day after the weekday it was placed on
     forbidden: tuple[str, ...] = ()
+    offered: tuple[str, ...] = ()  #: containers taken wherever they are cheaper than the recipe's own choice
     policy: Policy | None = None  #: buyers are charged by it; None: as they were
 
 
@@ -159,7 +160,8 @@ def applied(world: World, changes: Sequence[Change]) -> tuple[World, World]:
             case NewContainer(container=container):
                 facts = after.facts
                 free = {**facts.free, container.code: _PLENTY}
-                after = replace(after, facts=replace(facts, containers=(*facts.containers, container), free=free))
+                facts = replace(facts, containers=(*facts.containers, container), free=free)
+                after = replace(after, facts=facts, offered=(*after.offered, container.code))
             case SupplyPrice(code=code, unit_cost=cost):
                 after = replace(after, facts=_priced(after.facts, code, cost))
             case ChargedBy(policy=policy):

@@ -17,6 +17,7 @@ from core.money.policies import NoCharge, SentOrder, charge_of
 from core.parcels.facts import Overrides, Settings
 from core.parcels.plan import Blocked, PlannedOrder
 from core.parcels.remembered import Remembered
+from core.parcels.way import Way
 from core.recipes.expand import OrderLine
 from core.recipes.model import Occasion
 from core.tariffs.model import Place
@@ -126,8 +127,8 @@ class Planner:
         """Return what a plan comes to."""
         if isinstance(plan, Blocked):
             return NotSent(reasons=tuple(one.message for one in plan.missing))
-        way = plan.chosen
-        charged = self._charged(order, plan)
+        way = self._taken(plan)
+        charged = self._charged(order, way)
         if charged is None:
             return NotSent(reasons=())
         begins = self._placed(order) if self.world.by_weekday else self.ship_on(order)
@@ -151,17 +152,22 @@ class Planner:
         monday = self.world.ship_on - timedelta(days=self.world.ship_on.weekday())
         return monday + timedelta(days=order.placed_on.weekday())
 
-    def _charged(self, order: PeriodOrder, plan: PlannedOrder) -> Decimal | None:
+    def _taken(self, plan: PlannedOrder) -> Way:
+        """Return the way an order is sent: the recipe's own choice, or a container that is offered where it saves."""
+        offered = [way for way in plan.others if any(code in way.containers for code in self.world.offered)]
+        return min((plan.chosen, *offered), key=lambda way: way.costs.total)
+
+    def _charged(self, order: PeriodOrder, way: Way) -> Decimal | None:
         policy = self.world.policy
         if policy is None:
             return order.charged
         sent = SentOrder(
             key=order.key,
             value=order.value,
-            weight_mg=sum(one.weight.gross_mg for one in plan.chosen.candidates),
+            weight_mg=sum(one.weight.gross_mg for one in way.candidates),
             zone=order.zone,
             units=order.units,
-            paid=plan.chosen.costs.postage,
+            paid=way.costs.postage,
         )
         charge = charge_of(policy, sent)
         return None if isinstance(charge, NoCharge) else charge.amount

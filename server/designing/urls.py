@@ -4,6 +4,7 @@ from django.urls import path
 
 from server.designing import (
     files_api,
+    fits_api,
     policies_api,
     proposal_api,
     readiness_api,
@@ -29,6 +30,7 @@ urlpatterns = [
     path("readiness", readiness_api.ReadinessView.as_view()),
     path("supplies/<int:supply_id>/uses", retiring_api.SupplyUsesView.as_view()),
     path("supplies/<int:supply_id>/retire", retiring_api.RetireView.as_view()),
+    path("fits", fits_api.FitsView.as_view()),
     path("policies", policies_api.PoliciesView.as_view()),
     path("policies/<slug:policy>/effect", policies_api.PolicyEffectView.as_view()),
 ]

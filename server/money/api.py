@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 
 from django.http import Http404, HttpResponse
 from drf_spectacular.types import OpenApiTypes
-from drf_spectacular.utils import extend_schema
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from pydantic import BaseModel, Field
 from rest_framework.request import Request
 
@@ -19,12 +19,13 @@ from server.api.views import Body, MemberView, Page
 from server.money import services
 from server.money.exporting import record_csv, record_json
 from server.money.models import FeeRow
+from server.money.per_unit import UnitsLeftOut, units_left
 from server.money.screens import MoneyMonth, MoneyOrder, MonthsOut, found_order, month_out, months_out, order_out
 from server.workshops.clock import today
 
 __all__ = [
     "CloseMonthView", "FeeView", "FeesView", "MoneyOrderView", "MonthView", "MonthsView", "RecordCsvView",
-    "RecordJsonView",
+    "RecordJsonView", "UnitsLeftView",
 ]  # fmt: skip
 
 _MONTH = re.compile(r"20[0-9]{2}-(0[1-9]|1[0-2])")
@@ -51,6 +52,13 @@ class FeeOut(BaseModel):
     fixed: Decimal
     of_postage: bool
     from_day: date
+
+
+class UnitsLeftIn(Body):
+    """At which price, up to how many."""
+
+    price: Annotated[Decimal, Field(ge=0, le=100_000, decimal_places=2)] | None = None
+    most: Annotated[int, Field(ge=1, le=24)] = 12
 
 
 class ClosedOut(BaseModel):
@@ -155,6 +163,24 @@ def _fee(row: FeeRow) -> FeeOut:
         id=row.pk, kind=row.kind, channel=row.channel, percent=row.percent, fixed=row.fixed,  # type: ignore[arg-type]
         of_postage=row.of_postage, from_day=row.from_day,
     )  # fmt: skip
+
+
+class UnitsLeftView(MemberView):
+    """GET /api/money/products/{id}/left"""
+
+    shows_costs = True
+
+    @operation(
+        "units_left",
+        parameters=[
+            OpenApiParameter("price", str, description="Of a unit; what it was sold for last where it is not said"),
+            OpenApiParameter("most", int, description="Up to so many units, 12 where it is not said"),
+        ],
+    )
+    def get(self, product_id: int) -> UnitsLeftOut:
+        """What is left per unit when 1, 2, 3 ... are ordered."""
+        asked = UnitsLeftIn.model_validate(self.request.query_params.dict())
+        return units_left(self.workshop, product_id, asked.price, asked.most)
 
 
 class FeesView(MemberView):

@@ -35,6 +35,7 @@ __all__ = [
     "PAID_LABELS",
     "Recorded",
     "Zoning",
+    "fee_rule",
     "first_month",
     "first_open_day",
     "month_orders",
@@ -184,6 +185,16 @@ def _span(workshop: Workshop, month: str) -> tuple[datetime, datetime]:
     year, number = map(int, month.split("-"))
     zone = ZoneInfo(workshop.time_zone)
     return datetime(year, number, 1, tzinfo=zone), datetime(year + number // 12, number % 12 + 1, 1, tzinfo=zone)
+
+
+def fee_rule(fees: Sequence[FeeRow], kind: str, channel: str, day: date) -> FeeRule:
+    """Return the fee in force on a day, newest rows first: its channel's own, else that of every channel."""
+    rows = [row for row in fees if row.kind == kind and row.from_day <= day]
+    row = next((row for row in rows if row.channel == channel), None)
+    row = row or next((row for row in rows if not row.channel), None)
+    if row is None:
+        return FeeRule()
+    return FeeRule(percent=row.percent, fixed=row.fixed, of_postage=row.of_postage)
 
 
 class _Reading:
@@ -438,12 +449,7 @@ class _Reading:
 
     def _rule(self, kind: str, order: Order) -> FeeRule:
         """Return the fee in force on the day it was placed: its channel's own, else that of every channel."""
-        rows = [row for row in self.fees if row.kind == kind and row.from_day <= order.placed_on]
-        row = next((row for row in rows if row.channel == order.channel), None)
-        row = row or next((row for row in rows if not row.channel), None)
-        if row is None:
-            return FeeRule()
-        return FeeRule(percent=row.percent, fixed=row.fixed, of_postage=row.of_postage)
+        return fee_rule(self.fees, kind, order.channel, order.placed_on)
 
     def _wage(self, day: date) -> Decimal:
         """Return the wage in force on a day: what it was changed from, when that was later."""

@@ -11,6 +11,7 @@ urlpatterns = [
     path("money/months/<str:month>/record.csv", api.RecordCsvView.as_view()),
     path("money/months/<str:month>/record.json", api.RecordJsonView.as_view()),
     path("money/orders/<int:order_id>", api.MoneyOrderView.as_view()),
+    path("money/products/<int:product_id>/left", api.UnitsLeftView.as_view()),
     path("money/fees", api.FeesView.as_view()),
     path("money/fees/<int:fee_id>", api.FeeView.as_view()),
     path("money/charges", charges_api.ChargesView.as_view()),

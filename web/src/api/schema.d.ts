@@ -1018,6 +1018,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/fits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The most of these goods that each container takes, as their recipes pack them; nothing is written. */
+        post: operations["fits"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/freezer": {
         parameters: {
             query?: never;
@@ -1288,6 +1305,419 @@ export interface paths {
         put?: never;
         /** @description Give a person a password for one signing in. */
         post: operations["one_time_password"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/money/charges": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What buyers of the last weeks paid, what they would have by each policy kept, and the shop's table. */
+        get: operations["charges"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/money/charges/compared": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description New orders whose buyers were charged otherwise than our policy says. */
+        get: operations["compared_charges"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/money/charges/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What policies that are not kept come to; nothing is written. */
+        post: operations["run_policies"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/money/charges/table.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The shop's table as CSV: zone, units from, units to (empty: and more), charge. */
+        get: operations["shop_table_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/money/charges/threshold": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description From which sum postage may be free when that may cost so much; nothing is written. */
+        post: operations["threshold_costing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/money/fees": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What channels and payments take, and taxes; the newest of each first. */
+        get: operations["fees"];
+        put?: never;
+        /** @description Say what holds from a day on. */
+        post: operations["add_fee"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/money/fees/{fee_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Take a fee away. */
+        delete: operations["delete_fee"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/money/months": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The last months and what was left in each. */
+        get: operations["money_months"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/money/months/{month}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A month: what was left, by order, size, channel, product and zone. */
+        get: operations["money_month"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/money/months/{month}/closed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Close a month: its lines are kept as they are. */
+        post: operations["close_month"];
+        /** @description Open the month that was closed last, within a day. */
+        delete: operations["open_month"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/money/months/{month}/record.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A month's lines as CSV. */
+        get: operations["record_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/money/months/{month}/record.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A month's lines as JSON. */
+        get: operations["record_json"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/money/orders/{order_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description An order's record: every line with its day and source. */
+        get: operations["money_order"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/money/policies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep a policy under a name. */
+        post: operations["save_charge_policy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/money/policies/{policy_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Take a policy away. */
+        delete: operations["delete_charge_policy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/money/policies/{policy_id}/ours": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Say from which day on buyers are charged by it. */
+        put: operations["make_policy_ours"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/money/products/{product_id}/left": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What is left per unit when 1, 2, 3 ... are ordered. */
+        get: operations["units_left"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/money/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How charges end, and what is assumed of buyers. */
+        get: operations["money_settings"];
+        /** @description Settle them. */
+        put: operations["save_money_settings"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/money/what-ifs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Changes that were tried: kept ones and the newest, newest first. */
+        get: operations["what_ifs"];
+        put?: never;
+        /** @description Try a change on the orders of a period; the worker does. */
+        post: operations["begin_what_if"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/money/what-ifs/{what_if_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How far it is, and what came out. */
+        get: operations["what_if"];
+        put?: never;
+        post?: never;
+        /** @description Delete it. */
+        delete: operations["delete_what_if"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/money/what-ifs/{what_if_id}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Try it no further. */
+        post: operations["cancel_what_if"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/money/what-ifs/{what_if_id}/kept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Keep what came out under a name. */
+        put: operations["keep_what_if"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/money/what-ifs/{what_if_id}/what-if.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What came out as CSV. */
+        get: operations["what_if_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/money/what-ifs/{what_if_id}/what-if.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What came out as PDF, A4. */
+        get: operations["what_if_pdf"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -5038,6 +5468,53 @@ export interface components {
             keeping_a_kind: string;
         };
         /**
+         * ByCarrierDoc
+         * @description What the carrier takes, and more.
+         */
+        ByCarrierDoc: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "by_carrier";
+            /**
+             * Percent
+             * @default 0
+             */
+            percent: string;
+            /**
+             * Fixed
+             * @default 0
+             */
+            fixed: string;
+        };
+        /**
+         * ByValueDoc
+         * @description By steps of what the goods are worth.
+         */
+        ByValueDoc: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "by_value";
+            /** Steps */
+            steps: components["schemas"]["ValueStepDoc"][];
+        };
+        /**
+         * ByWeightDoc
+         * @description By steps of weight.
+         */
+        ByWeightDoc: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "by_weight";
+            /** Steps */
+            steps: components["schemas"]["WeightStepDoc"][];
+        };
+        /**
          * CalendarIn
          * @description Whether there is a calendar with a private address; on again: a new address.
          */
@@ -5519,6 +5996,20 @@ export interface components {
             after: components["schemas"]["SketchOut"];
         };
         /**
+         * ChangeSaid
+         * @description A change as it was asked for, with the names of what it is about.
+         */
+        ChangeSaid: {
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Number */
+            number: string | null;
+            /** To */
+            to: string;
+        };
+        /**
          * ChannelFileOut
          * @description A channel whose files are known.
          */
@@ -5576,6 +6067,32 @@ export interface components {
             links: components["schemas"]["ChannelLinkOut"][];
         };
         /**
+         * ChargeChange
+         * @description Buyers are charged otherwise: by a policy that is kept, or one fee for all.
+         */
+        ChargeChange: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "charge";
+            /**
+             * Policy Id
+             * @default null
+             */
+            policy_id: number | null;
+            /**
+             * Flat
+             * @default null
+             */
+            flat: string | null;
+            /**
+             * Free From
+             * @default null
+             */
+            free_from: string | null;
+        };
+        /**
          * ChargeOut
          * @description The label was bought at another weight: what the carrier will charge.
          */
@@ -5588,6 +6105,101 @@ export interface components {
             listed: string;
             /** Asked */
             asked: string | null;
+        };
+        /**
+         * ChargePoint
+         * @description One order that was sent: what the buyer was charged and what the carrier took.
+         */
+        ChargePoint: {
+            /** Order Id */
+            order_id: number;
+            /** Number */
+            number: string;
+            /** Value */
+            value: string;
+            /** Weight Mg */
+            weight_mg: number;
+            /** Zone */
+            zone: string;
+            /** Units */
+            units: number;
+            /** Charged */
+            charged: string;
+            /** Paid */
+            paid: string;
+        };
+        /**
+         * ChargePolicyIn
+         * @description A policy to keep.
+         */
+        ChargePolicyIn: {
+            /** Name */
+            name: string;
+            document: components["schemas"]["PolicyDoc"];
+        };
+        /**
+         * ChargePolicyOut
+         * @description A policy that is kept.
+         */
+        ChargePolicyOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Ours From */
+            ours_from: string | null;
+        };
+        /**
+         * ChargeRow
+         * @description An order beside what our policy says.
+         */
+        ChargeRow: {
+            /** Order Id */
+            order_id: number;
+            /** Number */
+            number: string;
+            /** Buyer */
+            buyer: string;
+            /**
+             * Placed On
+             * Format: date
+             */
+            placed_on: string;
+            /** Charged */
+            charged: string;
+            /** Policy */
+            policy: string | null;
+            /** Paid */
+            paid: string;
+            /** Planned */
+            planned: boolean;
+        };
+        /**
+         * ChargesOut
+         * @description What buyers pay, and what they could.
+         */
+        ChargesOut: {
+            /** Weeks */
+            weeks: number;
+            /** Orders */
+            orders: number;
+            /** Picked Up */
+            picked_up: number;
+            /** Zones Of */
+            zones_of: string;
+            as_charged: components["schemas"]["PolicyRunOut"];
+            /** Points */
+            points: components["schemas"]["ChargePoint"][];
+            /** Break Even Fee */
+            break_even_fee: string | null;
+            /** Runs */
+            runs: components["schemas"]["PolicyRunOut"][];
+            /** Fees */
+            fees: components["schemas"]["FeePoint"][];
+            /** Thresholds */
+            thresholds: components["schemas"]["ThresholdPoint"][];
+            /** Table */
+            table: components["schemas"]["ShopRow"][];
         };
         /**
          * CheaperStep
@@ -5767,6 +6379,20 @@ export interface components {
              * @default
              */
             reason: string;
+        };
+        /**
+         * ClosedOut
+         * @description A month that is closed, or open again.
+         */
+        ClosedOut: {
+            /** Month */
+            month: string;
+            /** Closed */
+            closed: boolean;
+            /** Left */
+            left: string;
+            /** Orders */
+            orders: number;
         };
         /**
          * Closing
@@ -5952,6 +6578,20 @@ export interface components {
             figures_before: components["schemas"]["BandFigures"][];
             /** Figures After */
             figures_after: components["schemas"]["BandFigures"][];
+        };
+        /**
+         * ComparedOut
+         * @description New orders beside our policy.
+         */
+        ComparedOut: {
+            /** Name */
+            name: string;
+            /** Since */
+            since: string | null;
+            /** Looked At */
+            looked_at: number;
+            /** Rows */
+            rows: components["schemas"]["ChargeRow"][];
         };
         /**
          * ComparedRates
@@ -6391,6 +7031,21 @@ export interface components {
             minutes: string;
         };
         /**
+         * DamageChange
+         * @description So many parcels of a recipe arrive damaged.
+         */
+        DamageChange: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "damage";
+            /** Recipe Id */
+            recipe_id: number;
+            /** Percent */
+            percent: string;
+        };
+        /**
          * DamageList
          * @description Every recipe that was sent, most damaged first.
          */
@@ -6613,6 +7268,22 @@ export interface components {
             substitutes: string[][];
             /** @default null */
             care: components["schemas"]["CareChoiceIn"] | null;
+        };
+        /**
+         * DemandOut
+         * @description A guess shown beside: what it comes to when some of those just below the threshold fill it up.
+         */
+        DemandOut: {
+            /** Percent */
+            percent: number;
+            /** Within */
+            within: string;
+            /** Orders */
+            orders: number;
+            /** More Goods */
+            more_goods: string;
+            /** Given Up */
+            given_up: string;
         };
         /**
          * Difference
@@ -6887,6 +7558,89 @@ export interface components {
             allowed: string;
         };
         /**
+         * FeeIn
+         * @description What a channel or payment takes, or tax, of orders placed from a day on.
+         */
+        FeeIn: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "channel" | "payment" | "tax";
+            /**
+             * Channel
+             * @default
+             */
+            channel: string;
+            /**
+             * Percent
+             * @default 0
+             */
+            percent: string;
+            /**
+             * Fixed
+             * @default 0
+             */
+            fixed: string;
+            /**
+             * Of Postage
+             * @default true
+             */
+            of_postage: boolean;
+            /**
+             * From Day
+             * Format: date
+             */
+            from_day: string;
+        };
+        /**
+         * FeeOut
+         * @description A fee.
+         */
+        FeeOut: {
+            /** Id */
+            id: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "channel" | "payment" | "tax";
+            /** Channel */
+            channel: string;
+            /** Percent */
+            percent: string;
+            /** Fixed */
+            fixed: string;
+            /** Of Postage */
+            of_postage: boolean;
+            /**
+             * From Day
+             * Format: date
+             */
+            from_day: string;
+        };
+        /** FeeOutPage */
+        FeeOutPage: {
+            /** Count */
+            count: number;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /** Results */
+            results: components["schemas"]["FeeOut"][];
+        };
+        /**
+         * FeePoint
+         * @description What a flat fee leaves.
+         */
+        FeePoint: {
+            /** Fee */
+            fee: string;
+            /** Left */
+            left: string;
+        };
+        /**
          * FeltHourOut
          * @description One hour of the way; degrees Celsius.
          */
@@ -7081,6 +7835,92 @@ export interface components {
             place: string;
             /** Lacks */
             lacks: string;
+        };
+        /**
+         * FitGoods
+         * @description A product, and how many of it are in a set.
+         */
+        FitGoods: {
+            /** Product Id */
+            product_id: number;
+            /**
+             * Units
+             * @default 1
+             */
+            units: number;
+        };
+        /**
+         * FitRow
+         * @description A container, and the most it takes.
+         */
+        FitRow: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: components["schemas"]["Message"] | string;
+            /** Kind */
+            kind: string;
+            /** Flat Rate */
+            flat_rate: boolean;
+            /** In Recipe */
+            in_recipe: boolean;
+            /** Most */
+            most: number;
+            /** Total */
+            total: string;
+            /** Each */
+            each: string;
+            /** Postage */
+            postage: string;
+            /** Service */
+            service: string;
+            /** Gross Mg */
+            gross_mg: number;
+            /** Goods Percent */
+            goods_percent: number | null;
+            /** Fill Litres */
+            fill_litres: string | null;
+            /** Fill */
+            fill: string;
+            /** Change */
+            change: boolean;
+            /** Next Problem */
+            next_problem: components["schemas"]["Message"] | string;
+        };
+        /**
+         * FitsIn
+         * @description What is packed.
+         */
+        FitsIn: {
+            /** Goods */
+            goods: components["schemas"]["FitGoods"][];
+        };
+        /**
+         * FitsOut
+         * @description What fits.
+         */
+        FitsOut: {
+            /** Goods */
+            goods: string;
+            /** Looked To */
+            looked_to: number;
+            /** Rows */
+            rows: components["schemas"]["FitRow"][];
+            /** None */
+            none: (components["schemas"]["Message"] | string)[];
+        };
+        /**
+         * FlatDoc
+         * @description One amount for every order.
+         */
+        FlatDoc: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "flat";
+            /** Amount */
+            amount: string;
         };
         /**
          * FlatPriceDoc
@@ -7396,6 +8236,22 @@ export interface components {
             name: string;
             /** Units */
             units: number;
+        };
+        /**
+         * GroupLeft
+         * @description Orders with something in common under a policy.
+         */
+        GroupLeft: {
+            /** Key */
+            key: string;
+            /** Orders */
+            orders: number;
+            /** Charged */
+            charged: string;
+            /** Paid */
+            paid: string;
+            /** Left */
+            left: string;
         };
         /**
          * GroupOut
@@ -8020,6 +8876,21 @@ export interface components {
             pack: components["schemas"]["ThermalPackFacts"] | null;
         };
         /**
+         * InsteadChange
+         * @description Another supply in place of one.
+         */
+        InsteadChange: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "instead";
+            /** Old */
+            old: string;
+            /** New */
+            new: string;
+        };
+        /**
          * JoinIn
          * @description Orders to be packed as one.
          */
@@ -8048,6 +8919,14 @@ export interface components {
             offers: components["schemas"]["JoinOut"][];
         };
         /**
+         * KeepIn
+         * @description Under which name it is kept; empty: no longer.
+         */
+        KeepIn: {
+            /** Name */
+            name: string;
+        };
+        /**
          * KeptOut
          * @description That it was kept.
          */
@@ -8063,6 +8942,19 @@ export interface components {
             /** Key */
             key: string;
             counted: components["schemas"]["CountedOut"];
+        };
+        /**
+         * KindSum
+         * @description The month's lines of a kind.
+         */
+        KindSum: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "goods" | "postage_charged" | "tax" | "channel_fee" | "payment_fee" | "goods_cost" | "postage" | "carrier_charge" | "materials" | "labour" | "refund" | "replacement" | "claim" | "expected_loss";
+            /** Amount */
+            amount: string;
         };
         /**
          * LabelChoice
@@ -8713,6 +9605,21 @@ export interface components {
             per_order: string;
         };
         /**
+         * MinutesChange
+         * @description A recipe takes so many percent of its minutes.
+         */
+        MinutesChange: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "minutes";
+            /** Recipe Id */
+            recipe_id: number;
+            /** Percent */
+            percent: string;
+        };
+        /**
          * MinutesDoc
          * @description Minutes of hands.
          */
@@ -8765,6 +9672,143 @@ export interface components {
             quantity: number;
         };
         /**
+         * MoneyGroup
+         * @description Orders with something in common, and what they left.
+         */
+        MoneyGroup: {
+            /** Key */
+            key: string;
+            /** Orders */
+            orders: number;
+            /** Left */
+            left: string;
+        };
+        /**
+         * MoneyLine
+         * @description One line of money.
+         */
+        MoneyLine: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "goods" | "postage_charged" | "tax" | "channel_fee" | "payment_fee" | "goods_cost" | "postage" | "carrier_charge" | "materials" | "labour" | "refund" | "replacement" | "claim" | "expected_loss";
+            /** Amount */
+            amount: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Source */
+            source: string;
+            /** Reference */
+            reference: string;
+        };
+        /**
+         * MoneyMonth
+         * @description A month: every line that came in it.
+         */
+        MoneyMonth: {
+            /** Month */
+            month: string;
+            /** Before */
+            before: string | null;
+            /** After */
+            after: string | null;
+            /** Over */
+            over: boolean;
+            /** Closed At */
+            closed_at: string | null;
+            /** Closed By */
+            closed_by: string;
+            /** May Close */
+            may_close: boolean;
+            /** Left */
+            left: string;
+            /** From Before */
+            from_before: string;
+            /** Postage Charged */
+            postage_charged: string;
+            /** Postage Paid */
+            postage_paid: string;
+            /** Orders */
+            orders: number;
+            /** Lost */
+            lost: number;
+            /** Lost Sum */
+            lost_sum: string;
+            /** Kinds */
+            kinds: components["schemas"]["KindSum"][];
+            /** Dots */
+            dots: components["schemas"]["OrderDot"][];
+            /** Sizes */
+            sizes: components["schemas"]["SizeOut"][];
+            /** Channels */
+            channels: components["schemas"]["MoneyGroup"][];
+            /** Products */
+            products: components["schemas"]["MoneyGroup"][];
+            /** Zones */
+            zones: components["schemas"]["MoneyGroup"][];
+        };
+        /**
+         * MoneyOrder
+         * @description An order's record.
+         */
+        MoneyOrder: {
+            /** Order Id */
+            order_id: number;
+            /** Number */
+            number: string;
+            /** Buyer */
+            buyer: string;
+            /** Channel */
+            channel: string;
+            /**
+             * Placed On
+             * Format: date
+             */
+            placed_on: string;
+            /** Packed On */
+            packed_on: string | null;
+            /** Service */
+            service: string;
+            /** Zone */
+            zone: string;
+            /** Goods */
+            goods: components["schemas"]["SoldGoods"][];
+            /** Lines */
+            lines: components["schemas"]["MoneyLine"][];
+            /** Income */
+            income: string;
+            /** Left */
+            left: string;
+            /** Margin */
+            margin: number | null;
+            /** Minutes */
+            minutes: string;
+            /** Timed */
+            timed: boolean;
+            /** Wage Per Hour */
+            wage_per_hour: string;
+            /** Materials */
+            materials: components["schemas"]["UsedMaterial"][];
+        };
+        /**
+         * MoneySettingsDoc
+         * @description How charges end, what may be lost on an order by the table, and whether buyers would order more.
+         */
+        MoneySettingsDoc: {
+            /** Endings */
+            endings: string[];
+            /** Most Lost */
+            most_lost: string;
+            /** Demand Percent */
+            demand_percent: number | null;
+            /** Demand Within */
+            demand_within: string;
+        };
+        /**
          * MonthBudgetOut
          * @description The month's money for supplies.
          */
@@ -8780,6 +9824,28 @@ export interface components {
             spent: string;
             /** Left */
             left: string;
+        };
+        /**
+         * MonthSum
+         * @description A month in a row of months.
+         */
+        MonthSum: {
+            /** Month */
+            month: string;
+            /** Left */
+            left: string;
+            /** Orders */
+            orders: number;
+            /** Closed */
+            closed: boolean;
+        };
+        /**
+         * MonthsOut
+         * @description The last months, the newest first.
+         */
+        MonthsOut: {
+            /** Months */
+            months: components["schemas"]["MonthSum"][];
         };
         /**
          * MoveIn
@@ -8858,6 +9924,28 @@ export interface components {
         NeededOut: {
             /** Each */
             each: number;
+        };
+        /**
+         * NewCartonChange
+         * @description A carton is there.
+         */
+        NewCartonChange: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "new_carton";
+            /** Length Um */
+            length_um: number;
+            /** Width Um */
+            width_um: number;
+            /** Height Um */
+            height_um: number;
+            /**
+             * Unit Cost
+             * @default null
+             */
+            unit_cost: string | null;
         };
         /**
          * NewMemberIn
@@ -9163,6 +10251,22 @@ export interface components {
             results: components["schemas"]["OrderChangeOut"][];
         };
         /**
+         * OrderDot
+         * @description An order packed in the month, and what it left so far.
+         */
+        OrderDot: {
+            /** Order Id */
+            order_id: number;
+            /** Number */
+            number: string;
+            /** Units */
+            units: number;
+            /** Left */
+            left: string;
+            /** Charged Later */
+            charged_later: boolean;
+        };
+        /**
          * OrderEffectOut
          * @description What would come of it: the plan now and then, what is promised, a label that would be of no use.
          */
@@ -9266,6 +10370,14 @@ export interface components {
             care: "" | "safe" | "danger" | "agreed";
             /** Plan */
             plan: components["schemas"]["PlanView"] | components["schemas"]["BlockedView"];
+        };
+        /**
+         * OursIn
+         * @description From which day on buyers are charged by it; None: they are not.
+         */
+        OursIn: {
+            /** From Day */
+            from_day: string | null;
         };
         /**
          * OutcomeLine
@@ -9829,6 +10941,22 @@ export interface components {
             photos: number[];
         };
         /**
+         * PickUpDoc
+         * @description The buyer comes for it, or it is brought along.
+         */
+        PickUpDoc: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pick_up";
+            /**
+             * Amount
+             * @default 0
+             */
+            amount: string;
+        };
+        /**
          * Piece
          * @description Equal bodies of one product as they go into the container: a unit each, or a group wrapped together.
          */
@@ -10058,6 +11186,43 @@ export interface components {
             policies: components["schemas"]["PolicyOut"][];
         };
         /**
+         * PolicyDoc
+         * @description How postage is charged.
+         */
+        PolicyDoc: {
+            /** Code */
+            code: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Base */
+            base: components["schemas"]["FlatDoc"] | components["schemas"]["ByWeightDoc"] | components["schemas"]["ByValueDoc"] | components["schemas"]["ByCarrierDoc"] | components["schemas"]["PickUpDoc"];
+            /**
+             * Zones
+             * @default {}
+             */
+            zones: {
+                [key: string]: components["schemas"]["FlatDoc"] | components["schemas"]["ByWeightDoc"] | components["schemas"]["ByValueDoc"] | components["schemas"]["ByCarrierDoc"] | components["schemas"]["PickUpDoc"];
+            };
+            /**
+             * Free From
+             * @default null
+             */
+            free_from: string | null;
+            /**
+             * Free Zones
+             * @default []
+             */
+            free_zones: string[];
+            /**
+             * Endings
+             * @default []
+             */
+            endings: string[];
+        };
+        /**
          * PolicyEffect
          * @description A recipe that breaks the policy, and what keeping to it would mean.
          */
@@ -10087,6 +11252,51 @@ export interface components {
             words: components["schemas"]["Message"] | string;
             /** On */
             on: boolean;
+        };
+        /**
+         * PolicyRunOut
+         * @description A policy over the period's orders.
+         */
+        PolicyRunOut: {
+            /** Policy Id */
+            policy_id: number | null;
+            /** Name */
+            name: string;
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Ours From */
+            ours_from: string | null;
+            /** Ours */
+            ours: boolean;
+            /** Charged */
+            charged: string;
+            /** Paid */
+            paid: string;
+            /** Left */
+            left: string;
+            /** Median */
+            median: string;
+            /** Low */
+            low: string;
+            /** High */
+            high: string;
+            /** Short */
+            short: number;
+            /** Worst */
+            worst: components["schemas"]["WorstOrder"][];
+            /** By Zone */
+            by_zone: components["schemas"]["GroupLeft"][];
+            /** By Units */
+            by_units: components["schemas"]["GroupLeft"][];
+            /** Break Even Fee */
+            break_even_fee: string | null;
+            /** Just Below */
+            just_below: number | null;
+            demand: components["schemas"]["DemandOut"] | null;
+            /** Refused */
+            refused: string[];
         };
         /**
          * PostOut
@@ -10390,6 +11600,19 @@ export interface components {
              * @enum {string}
              */
             encoding: "utf-8" | "utf-16" | "windows-1252" | "xlsx";
+        };
+        /**
+         * PriceListChange
+         * @description A price list holds.
+         */
+        PriceListChange: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "price_list";
+            /** Tariff Id */
+            tariff_id: number;
         };
         /**
          * PrintIn
@@ -11803,6 +13026,27 @@ export interface components {
             where: components["schemas"]["WhereOut"];
         };
         /**
+         * RunsIn
+         * @description Policies to try.
+         */
+        RunsIn: {
+            /**
+             * Weeks
+             * @default 10
+             */
+            weeks: number;
+            /** Policies */
+            policies: components["schemas"]["PolicyDoc"][];
+        };
+        /**
+         * RunsOut
+         * @description What they come to.
+         */
+        RunsOut: {
+            /** Runs */
+            runs: components["schemas"]["PolicyRunOut"][];
+        };
+        /**
          * Sample
          * @description A sample insert and the product it is a sample of.
          */
@@ -11897,6 +13141,19 @@ export interface components {
             /** Carrier Name */
             carrier_name: string;
             goes_with: components["schemas"]["HandOverRef"] | null;
+        };
+        /**
+         * SendDaysChange
+         * @description Parcels leave on these days of the week; Monday is 0.
+         */
+        SendDaysChange: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "send_days";
+            /** Days */
+            days: number[];
         };
         /**
          * SendOffOut
@@ -12191,6 +13448,19 @@ export interface components {
             delivery_days: number[];
         };
         /**
+         * ServicesChange
+         * @description Only these services are used; empty: all.
+         */
+        ServicesChange: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "services";
+            /** Codes */
+            codes: string[];
+        };
+        /**
          * SessionOut
          * @description Who is signed in, where.
          */
@@ -12403,6 +13673,26 @@ export interface components {
             after: string;
         };
         /**
+         * ShopRow
+         * @description A row of the shop's table.
+         */
+        ShopRow: {
+            /** Zone */
+            zone: string;
+            /** Units From */
+            units_from: number;
+            /** Units To */
+            units_to: number | null;
+            /** Charge */
+            charge: string;
+            /** Orders */
+            orders: number;
+            /** Mean Paid */
+            mean_paid: string;
+            /** Most Paid */
+            most_paid: string;
+        };
+        /**
          * ShownParcel
          * @description One parcel of a way, drawn and summed. ``layers`` name the carton they are in: 1 is the second
          *     of two strapped.
@@ -12466,6 +13756,22 @@ export interface components {
             width_um: number;
             /** Height Um */
             height_um: number;
+        };
+        /**
+         * SizeOut
+         * @description Orders of a number of units.
+         */
+        SizeOut: {
+            /** Units From */
+            units_from: number;
+            /** Units To */
+            units_to: number | null;
+            /** Orders */
+            orders: number;
+            /** Left */
+            left: string;
+            /** Median */
+            median: string;
         };
         /**
          * SizeReadiness
@@ -12603,6 +13909,18 @@ export interface components {
             room: string | null;
             /** Successor Id */
             successor_id: number | null;
+        };
+        /**
+         * SoldGoods
+         * @description Goods of an order.
+         */
+        SoldGoods: {
+            /** Name */
+            name: string;
+            /** Units */
+            units: number;
+            /** Paid */
+            paid: string;
         };
         /**
          * Spare
@@ -13159,6 +14477,21 @@ export interface components {
             pages: number;
             /** Results */
             results: components["schemas"]["SupplyOut"][];
+        };
+        /**
+         * SupplyPriceChange
+         * @description A supply costs another price, for a stock unit.
+         */
+        SupplyPriceChange: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "supply_price";
+            /** Code */
+            code: string;
+            /** Unit Cost */
+            unit_cost: string;
         };
         /**
          * SupplyRef
@@ -13835,6 +15168,42 @@ export interface components {
             count: number;
         };
         /**
+         * ThresholdIn
+         * @description A policy, and what sending for nothing may cost over the weeks.
+         */
+        ThresholdIn: {
+            /**
+             * Weeks
+             * @default 10
+             */
+            weeks: number;
+            policy: components["schemas"]["PolicyDoc"];
+            /** May Cost */
+            may_cost: string;
+        };
+        /**
+         * ThresholdOut
+         * @description The least sum from which postage may be free; None: even the largest order costs more.
+         */
+        ThresholdOut: {
+            /** Free From */
+            free_from: string | null;
+        };
+        /**
+         * ThresholdPoint
+         * @description What it costs to send for nothing from a sum.
+         */
+        ThresholdPoint: {
+            /** Threshold */
+            threshold: string;
+            /** Given Up */
+            given_up: string;
+            /** Left */
+            left: string;
+            /** Just Below */
+            just_below: number;
+        };
+        /**
          * TimesIn
          * @description All of the workshop's times.
          */
@@ -13862,6 +15231,31 @@ export interface components {
             assumed_hours: components["schemas"]["PackingHoursDoc"] | null;
             /** Assumed Hand Overs */
             assumed_hand_overs: components["schemas"]["HandOverTimeDoc"][];
+        };
+        /**
+         * TipOut
+         * @description Where the balance tips.
+         */
+        TipOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "wage_even" | "packed_otherwise" | "orders_a_month" | "flat_fee";
+            /** At */
+            at: string;
+            /** Now */
+            now: string | null;
+            /**
+             * Keeping
+             * @default null
+             */
+            keeping: string | null;
+            /**
+             * Saves
+             * @default null
+             */
+            saves: string | null;
         };
         /**
          * TogetherDoneOut
@@ -14104,6 +15498,56 @@ export interface components {
             version: number;
         };
         /**
+         * TriedRow
+         * @description An order before and after.
+         */
+        TriedRow: {
+            /** Order Id */
+            order_id: number;
+            /** Number */
+            number: string;
+            /** Buyer */
+            buyer: string;
+            /** Goods */
+            goods: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+            /** Change */
+            change: string;
+            /** Was */
+            was: string;
+            /** Then */
+            then: string;
+            /** Most */
+            most: string;
+            /** Most Change */
+            most_change: string;
+        };
+        /**
+         * TriedSums
+         * @description What the orders sent both before and after come to.
+         */
+        TriedSums: {
+            /** Materials */
+            materials: string;
+            /** Labour */
+            labour: string;
+            /** Postage */
+            postage: string;
+            /** Expected Loss */
+            expected_loss: string;
+            /** Total */
+            total: string;
+            /** Charged */
+            charged: string;
+            /** Minutes */
+            minutes: string;
+            /** Days */
+            days: number;
+        };
+        /**
          * TypedLineIn
          * @description So many of one product.
          */
@@ -14219,6 +15663,56 @@ export interface components {
             costs: components["schemas"]["UnitCost"][];
         };
         /**
+         * UnitLeftOut
+         * @description So many units ordered at once.
+         */
+        UnitLeftOut: {
+            /** Units */
+            units: number;
+            /** Cost */
+            cost: string;
+            /** Marginal Cost */
+            marginal_cost: string | null;
+            /** Charged */
+            charged: string;
+            /** Left */
+            left: string;
+            /** Left Each */
+            left_each: string;
+            /** Turns At */
+            turns_at: string;
+            /** Bundle Least */
+            bundle_least: string | null;
+            /** Bundle */
+            bundle: string | null;
+            /** Containers */
+            containers: string;
+            /** Services */
+            services: string;
+        };
+        /**
+         * UnitsLeftOut
+         * @description What is left of a product.
+         */
+        UnitsLeftOut: {
+            /** Product Id */
+            product_id: number;
+            /** Name */
+            name: string;
+            /** Price */
+            price: string;
+            /** Price From */
+            price_from: string;
+            /** Goods Cost */
+            goods_cost: string;
+            /** Charged By */
+            charged_by: string;
+            /** Rows */
+            rows: components["schemas"]["UnitLeftOut"][];
+            /** Problem */
+            problem: string;
+        };
+        /**
          * UnknownOut
          * @description Goods of the file that are none of the workshop's products.
          */
@@ -14247,6 +15741,24 @@ export interface components {
             number: string;
             /** Faults */
             faults: string[];
+        };
+        /**
+         * UnsentRow
+         * @description An order that could not be sent, or could only then.
+         */
+        UnsentRow: {
+            /** Order Id */
+            order_id: number;
+            /** Number */
+            number: string;
+            /** Buyer */
+            buyer: string;
+            /** Goods */
+            goods: string;
+            /** Cost */
+            cost: string;
+            /** Reasons */
+            reasons: (components["schemas"]["Message"] | string)[];
         };
         /**
          * Use
@@ -14295,6 +15807,45 @@ export interface components {
              * @default 0
              */
             spread_mg: number;
+        };
+        /**
+         * UsedMaterial
+         * @description What an order drew of a supply.
+         */
+        UsedMaterial: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Quantity */
+            quantity: string;
+            /** Cost */
+            cost: string;
+        };
+        /**
+         * ValueStepDoc
+         * @description What an order of this value or more is charged.
+         */
+        ValueStepDoc: {
+            /** From Value */
+            from_value: string;
+            /** Amount */
+            amount: string;
+        };
+        /**
+         * VersionChange
+         * @description A recipe is packed by another version.
+         */
+        VersionChange: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "version";
+            /** Recipe Id */
+            recipe_id: number;
+            /** Number */
+            number: number;
         };
         /**
          * VersionOut
@@ -14475,6 +16026,19 @@ export interface components {
              * @default []
              */
             formats: string[];
+        };
+        /**
+         * WageChange
+         * @description Another wage an hour.
+         */
+        WageChange: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "wage";
+            /** Per Hour */
+            per_hour: string;
         };
         /**
          * WaitingOut
@@ -14667,6 +16231,152 @@ export interface components {
             price: string;
         };
         /**
+         * WeightStepDoc
+         * @description What an order up to a weight is charged.
+         */
+        WeightStepDoc: {
+            /** Up To Mg */
+            up_to_mg: number;
+            /** Amount */
+            amount: string;
+        };
+        /**
+         * WhatIfAsked
+         * @description A change, or several at once, and the period.
+         */
+        WhatIfAsked: {
+            /** Changes */
+            changes: (components["schemas"]["WageChange"] | components["schemas"]["WithoutChange"] | components["schemas"]["NewCartonChange"] | components["schemas"]["PriceListChange"] | components["schemas"]["VersionChange"] | components["schemas"]["InsteadChange"] | components["schemas"]["DamageChange"] | components["schemas"]["MinutesChange"] | components["schemas"]["SupplyPriceChange"] | components["schemas"]["SendDaysChange"] | components["schemas"]["ServicesChange"] | components["schemas"]["ChargeChange"])[];
+            /**
+             * Weeks
+             * @default 10
+             */
+            weeks: number;
+        };
+        /**
+         * WhatIfBrief
+         * @description One what-if in the list.
+         */
+        WhatIfBrief: {
+            /** Id */
+            id: number;
+            /** State */
+            state: string;
+            /** Name */
+            name: string;
+            /** Changes */
+            changes: components["schemas"]["ChangeSaid"][];
+            /** Weeks */
+            weeks: number;
+            /** Done */
+            done: number;
+            /** Of */
+            of: number;
+            /** Problem */
+            problem: string;
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Change */
+            change: string | null;
+            /** Refused Count */
+            refused_count: number | null;
+        };
+        /** WhatIfBriefPage */
+        WhatIfBriefPage: {
+            /** Count */
+            count: number;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /** Results */
+            results: components["schemas"]["WhatIfBrief"][];
+        };
+        /**
+         * WhatIfOut
+         * @description One what-if.
+         */
+        WhatIfOut: {
+            /** Id */
+            id: number;
+            /** State */
+            state: string;
+            /** Name */
+            name: string;
+            /** Changes */
+            changes: components["schemas"]["ChangeSaid"][];
+            /** Weeks */
+            weeks: number;
+            /** Done */
+            done: number;
+            /** Of */
+            of: number;
+            /** Problem */
+            problem: string;
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Change */
+            change: string | null;
+            /** Refused Count */
+            refused_count: number | null;
+            /**
+             * Since
+             * Format: date
+             */
+            since: string;
+            /**
+             * Until
+             * Format: date
+             */
+            until: string;
+            result: components["schemas"]["WhatIfResult"] | null;
+        };
+        /**
+         * WhatIfResult
+         * @description What came out.
+         */
+        WhatIfResult: {
+            /** Orders */
+            orders: number;
+            /** Both */
+            both: number;
+            /** Changed */
+            changed: number;
+            /** Neither */
+            neither: number;
+            /** Change */
+            change: string;
+            before: components["schemas"]["TriedSums"];
+            after: components["schemas"]["TriedSums"];
+            /** By Day */
+            by_day: boolean;
+            /** Spread */
+            spread: string[];
+            /** Most Changed */
+            most_changed: components["schemas"]["TriedRow"][];
+            /** Refused */
+            refused: components["schemas"]["UnsentRow"][];
+            /** Refused Count */
+            refused_count: number;
+            /** Gained */
+            gained: components["schemas"]["UnsentRow"][];
+            /** Gained Count */
+            gained_count: number;
+            tip: components["schemas"]["TipOut"] | null;
+            /** Seconds */
+            seconds: number;
+        };
+        /**
          * When
          * @description When an insert goes in (rules 12.2): everything that is set must hold.
          */
@@ -14767,6 +16477,19 @@ export interface components {
             places: components["schemas"]["BreakPlace"][];
         };
         /**
+         * WithoutChange
+         * @description A carton or mailer is gone.
+         */
+        WithoutChange: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "without";
+            /** Code */
+            code: string;
+        };
+        /**
          * WordsIn
          * @description Words that are kept with what was done.
          */
@@ -14858,6 +16581,22 @@ export interface components {
             sample: boolean;
             /** Labels */
             labels: components["schemas"]["LabelChoice"][];
+        };
+        /**
+         * WorstOrder
+         * @description An order that loses much under a policy.
+         */
+        WorstOrder: {
+            /** Order Id */
+            order_id: number;
+            /** Number */
+            number: string;
+            /** Charged */
+            charged: string;
+            /** Paid */
+            paid: string;
+            /** Left */
+            left: string;
         };
         /**
          * WrapFacts
@@ -19872,6 +21611,77 @@ export interface operations {
             };
         };
     };
+    fits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FitsIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitsOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     freezer: {
         parameters: {
             query?: never;
@@ -21183,6 +22993,2034 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OneTimeOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    charges: {
+        parameters: {
+            query?: {
+                /** @description Orders packed in so many weeks, 10 where it is not said */
+                weeks?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChargesOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    compared_charges: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparedOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    run_policies: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunsIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunsOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shop_table_csv: {
+        parameters: {
+            query?: {
+                /** @description Orders packed in so many weeks, 10 where it is not said */
+                weeks?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    threshold_costing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ThresholdIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThresholdOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fees: {
+        parameters: {
+            query?: {
+                /** @description Page number, from 1 */
+                page?: number;
+                /** @description Rows a page, at most 200 */
+                page_size?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeeOutPage"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_fee: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FeeIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeeOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_fee: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                fee_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeeOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    money_months: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MonthsOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    money_month: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                month: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MoneyMonth"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    close_month: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                month: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClosedOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    open_month: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                month: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClosedOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    record_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                month: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    record_json: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                month: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    money_order: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MoneyOrder"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_charge_policy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChargePolicyIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChargePolicyOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_charge_policy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                policy_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChargePolicyOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    make_policy_ours: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                policy_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OursIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChargePolicyOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    units_left: {
+        parameters: {
+            query?: {
+                /** @description Up to so many units, 12 where it is not said */
+                most?: number;
+                /** @description Of a unit; what it was sold for last where it is not said */
+                price?: string;
+            };
+            header?: never;
+            path: {
+                product_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnitsLeftOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    money_settings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MoneySettingsDoc"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_money_settings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoneySettingsDoc"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MoneySettingsDoc"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    what_ifs: {
+        parameters: {
+            query?: {
+                /** @description Page number, from 1 */
+                page?: number;
+                /** @description Rows a page, at most 200 */
+                page_size?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhatIfBriefPage"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_what_if: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhatIfAsked"];
+            };
+        };
+        responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhatIfOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    what_if: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                what_if_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhatIfOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_what_if: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                what_if_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhatIfOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cancel_what_if: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                what_if_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhatIfOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_what_if: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                what_if_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhatIfOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    what_if_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                what_if_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    what_if_pdf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                what_if_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
                 };
             };
             400: {
