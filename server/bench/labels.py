@@ -326,9 +326,11 @@ def track_label(workshop: Workshop, label: Label) -> Label:
         row.events = [
             {"on": event.on.isoformat(), "kind": event.kind, "words": event.words} for event in progress.events
         ]
-        row.measured_mg, row.charged_more = progress.measured_mg, progress.charged_more
         row.told_at = timezone.now()
-        row.save(update_fields=["events", "measured_mg", "charged_more", "told_at"])
+        if progress.charged_more != row.charged_more:  # it is of the month it was told in, however often it is told
+            row.charged_at = row.told_at
+        row.measured_mg, row.charged_more = progress.measured_mg, progress.charged_more
+        row.save(update_fields=["events", "measured_mg", "charged_more", "charged_at", "told_at"])
     return row
 
 

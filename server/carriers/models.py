@@ -69,6 +69,7 @@ class Label(WorkshopOwned):
     charged_more = models.DecimalField(
         max_digits=12, decimal_places=2, default=Decimal(0), help_text="For what it measured"
     )
+    charged_at = models.DateTimeField(null=True, help_text="When a charge afterwards was first told, or told otherwise")
     told_at = models.DateTimeField(null=True, help_text="When the carrier was last asked how it fares")
     checked_at = models.DateTimeField(
         null=True, help_text="When the carrier was last asked what it has under the key, for states that are in doubt"

@@ -18,6 +18,7 @@ from server.bench.services import begin, close, load_of, settle_weight, weigh
 from server.care.services import hear_forecast
 from server.carriers.models import TariffVersion
 from server.commands.arrivals import SampleArrivals
+from server.commands.demo_money import load_money
 from server.commands.history import load_history, load_suppliers, order_what_is_on_the_way
 from server.commands.intake import dated_up_to_today, import_kind, import_orders
 from server.config.env import ROOT
@@ -79,6 +80,7 @@ def load_demo(*, whole: bool = True) -> list[str]:
         )  # fmt: skip
         said.append(sample.arrive())
         said.append(order_what_is_on_the_way(workshop, owner))
+        said.append(load_money(owner))
     read = read_orders(_read("orders.csv"), today=today(workshop))
     said.append(import_orders(workshop, dated_up_to_today(read, workshop)))
     if whole and first_time:

@@ -36,6 +36,7 @@ from server.orders.models import Order
 from server.plans.facts import Loaded, load, place_of, ship_days
 from server.plans.mapping import plan_to_json, texts_to_json
 from server.plans.models import Plan, PlanDocument
+from server.standins.carrier import AGAIN_FIXED, AGAIN_PERCENT
 from server.standins.models import CarrierSale
 from server.supplies.models import (
     Balance,
@@ -57,6 +58,8 @@ _DEMO = ROOT / "demo"
 _PLENTY = Decimal(1_000_000)
 #: Deliveries of the past come in the middle of the weeks.
 _DELIVERED_BACK = 33
+#: One parcel in so many is measured again by its carrier, which tells it some days later.
+_MEASURED_AGAIN, _TOLD_AFTER = 29, timedelta(days=9)
 
 
 @dataclass(slots=True)
@@ -181,7 +184,8 @@ def _packed(
             handed_over_at=_moment(workshop, ship_on, 15, 40),
             buyer_code=buyer_code(),
         )
-        _label(workshop, parcel, key, one.candidate.quote, closed)
+        again = key.int % _MEASURED_AGAIN == 0 and ship_on + _TOLD_AFTER < today(workshop)
+        _label(workshop, parcel, key, one.candidate.quote, closed, again=again)
         _minutes(workshop, parcel, found, part, loaded.recipes_of(order), loaded.names(), draw)
         made.append(parcel)
     Order.objects.of(workshop).filter(pk=order.pk).update(state=Order.State.PACKED)
@@ -197,7 +201,11 @@ def _moment(workshop: Workshop, day: date, hour: int, minutes: int) -> datetime:
     return wall.replace(tzinfo=ZoneInfo(workshop.time_zone))
 
 
-def _label(workshop: Workshop, parcel: Parcel, key: UUID, quote: Quote, at: datetime) -> None:
+def _label(workshop: Workshop, parcel: Parcel, key: UUID, quote: Quote, at: datetime, *, again: bool) -> None:
+    """Write what the label cost; ``again``: the carrier measured the parcel on its way and charged more for it."""
+    weight_mg = parcel.measured_mg or 0
+    more = (quote.price * AGAIN_PERCENT).quantize(Decimal("0.01")) + AGAIN_FIXED if again else Decimal(0)
+    measured_mg = weight_mg + weight_mg // 8 if again else None
     Label.objects.of(workshop).create(
         workshop=workshop,
         parcel=parcel,
@@ -207,12 +215,15 @@ def _label(workshop: Workshop, parcel: Parcel, key: UUID, quote: Quote, at: date
         service=quote.service,
         service_name=quote.service_name,
         tariff_version=quote.tariff_version,
-        weight_mg=parcel.measured_mg or 0,
+        weight_mg=weight_mg,
         price=quote.price,
         transit_days=quote.transit_days,
         tracking=parcel.tracking,
         asked_at=at,
         bought_at=at,
+        measured_mg=measured_mg,
+        charged_more=more,
+        charged_at=at + _TOLD_AFTER if again else None,
     )
     CarrierSale.objects.of(workshop).create(
         workshop=workshop,
@@ -220,9 +231,11 @@ def _label(workshop: Workshop, parcel: Parcel, key: UUID, quote: Quote, at: date
         tracking=parcel.tracking,
         service=quote.service,
         price=quote.price,
-        weight_mg=parcel.measured_mg or 0,
+        weight_mg=weight_mg,
         transit_days=quote.transit_days,
         sold_on=at.date(),
+        measured_mg=measured_mg,
+        charged_more=more,
     )
 
 

@@ -128,7 +128,7 @@ def month_orders(workshop: Workshop, month: str) -> list[Order]:
     days = (first.date(), (beyond - timedelta(days=1)).date())
     parcels = Parcel.objects.of(workshop).filter(closed_at__gte=first, closed_at__lt=beyond)
     bought = Q(bought_at__gte=first, bought_at__lt=beyond) | Q(
-        charged_more__gt=0, told_at__gte=first, told_at__lt=beyond
+        charged_more__gt=0, charged_at__gte=first, charged_at__lt=beyond
     )
     labels = Label.objects.of(workshop).filter(bought, state__in=PAID_LABELS, parcel__isnull=False).order_by()
     entries = Entry.objects.of(workshop).filter(parcel__isnull=False, at__gte=first, at__lt=beyond)
@@ -273,7 +273,7 @@ class _Reading:
                 one.weight_mg += row.weight_mg
                 one.service = one.service or row.service_name
             if row.charged_more:
-                later = self._day(row.told_at or row.asked_at)
+                later = self._day(row.charged_at or row.told_at or row.asked_at)
                 one.happened.append(
                     Happened(kind="carrier_charge", amount=row.charged_more, on=later, source="label", reference=name)
                 )

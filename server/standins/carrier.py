@@ -19,6 +19,8 @@ from server.standins.models import Behaviour, CarrierSale
 from server.workshops.models import Workshop
 
 __all__ = [
+    "AGAIN_FIXED",
+    "AGAIN_PERCENT",
     "CALENDAR_MODES",
     "CARRIER_MODES",
     "VOID_WITHIN_DAYS",
@@ -54,7 +56,7 @@ _SLOW_SECONDS = 3.0
 _LATE_DAYS = 2
 _SUNDAY = 6
 _MORE_PERCENT = Decimal("0.05")
-_AGAIN_PERCENT, _AGAIN_FIXED = Decimal("0.12"), Decimal("1.50")
+AGAIN_PERCENT, AGAIN_FIXED = Decimal("0.12"), Decimal("1.50")
 
 
 class NoAnswer(Exception):
@@ -203,7 +205,7 @@ class SimulatedCarrier:
             day = _today(workshop)
             if mode == "measures_again" and row.measured_mg is None and row.sold_on and day > row.sold_on:
                 row.measured_mg = row.weight_mg + row.weight_mg // 8
-                row.charged_more = _cents(row.price * _AGAIN_PERCENT) + _AGAIN_FIXED
+                row.charged_more = _cents(row.price * AGAIN_PERCENT) + AGAIN_FIXED
                 row.save(update_fields=["measured_mg", "charged_more"])
             if mode == "late" and not row.late_days and not any(e.kind == "delivered" for e in _events(row, day)):
                 row.late_days = _LATE_DAYS

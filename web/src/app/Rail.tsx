@@ -19,14 +19,18 @@ const STOPS = [
 ] as const;
 
 const THINGS = [
-  { to: "/recipes", name: "Recipes", also: ["/products", "/readiness", "/policies"] },
+  { to: "/recipes", name: "Recipes", also: ["/products", "/readiness", "/policies", "/fits"] },
   {
     to: "/cupboard",
     name: "Cupboard",
     also: ["/buy", "/purchases", "/count", "/asleep", "/cartons"],
   },
   { to: "/rates", name: "Rates", also: [] },
+  { to: "/money", name: "Money", also: [] },
 ] as const;
+
+/** Nothing but what things cost. */
+const PRICED: readonly string[] = ["/rates", "/money"];
 
 export function Rail() {
   const counts = useQuery(rail());
@@ -90,7 +94,7 @@ export function Rail() {
         </NavLink>
       ) : null}
       <ul className="flex gap-5 max-lg:gap-3 max-lg:text-small">
-        {THINGS.filter((thing) => who.sees_costs || thing.to !== "/rates").map((thing) => (
+        {THINGS.filter((thing) => who.sees_costs || !PRICED.includes(thing.to)).map((thing) => (
           <li key={thing.to}>
             <NavLink
               to={thing.to}

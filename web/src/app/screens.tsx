@@ -25,6 +25,8 @@ const rooms = () => import("../screens/buying/rooms");
 
 const practising = () => import("../screens/practice/rooms");
 
+const money = () => import("../screens/money/rooms");
+
 const arriving = () => import("../screens/arrivals/rooms");
 
 export const PLACES: readonly Place[] = [
@@ -44,6 +46,12 @@ export const PLACES: readonly Place[] = [
   { path: "/arrivals/claims", Screen: screen(arriving, "ClaimsScreen") },
   { path: "/arrivals/learned", Screen: screen(arriving, "LearnedScreen") },
   { path: "/arrivals/carriers", Screen: screen(arriving, "CarriersScreen") },
+  { path: "/money", Screen: screen(money, "LeftScreen") },
+  { path: "/money/charges", Screen: screen(money, "ChargesScreen") },
+  { path: "/money/record", Screen: screen(money, "RecordScreen") },
+  { path: "/money/what-if", Screen: screen(money, "WhatIfScreen") },
+  { path: "/money/what-if/:whatIfId", Screen: screen(money, "WhatIfScreen") },
+  { path: "/fits", Screen: screen(() => import("../screens/recipes/FitsScreen"), "FitsScreen") },
   {
     path: "/times",
     Screen: screen(() => import("../screens/times/Screen"), "TimesScreen"),

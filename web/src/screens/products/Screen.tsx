@@ -13,6 +13,7 @@ import { DeskTabs } from "../recipes/DeskTabs";
 import { ProductForm } from "./ProductForm";
 import { ProductList } from "./ProductList";
 import { RetiredProducts } from "./RetiredProducts";
+import { UnitsLeft } from "./UnitsLeft";
 import { many } from "../../domain/words";
 
 const lacks = (row: Schemas["ProductOut"]) =>
@@ -131,6 +132,7 @@ export function ProductsScreen() {
               onClose={() => set({ new: null, product: null, copy: null })}
               onKept={(row) => set({ product: String(row.id), new: null, copy: null })}
             />
+            {picked ? <UnitsLeft key={`left-${picked.id}`} productId={picked.id} /> : null}
           </aside>
         ) : null}
       </div>
