@@ -39,7 +39,7 @@ class Wage:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class WithoutContainer:
-    """A kind of carton or mailer is gone."""
+    """A kind of carton or mailer is gone; recipes that name it take the cheapest that fits in its place."""
 
     code: str
 
@@ -210,6 +210,8 @@ def lines_under(lines: tuple[OrderLine, ...], changes: Sequence[Change]) -> tupl
                 lines = _recipes(lines, code, partial(_arriving, rate=rate))
             case MinutesFactor(recipe=code, factor=factor):
                 lines = _recipes(lines, code, partial(_slower, factor=factor))
+            case WithoutContainer(code=code):
+                lines = _recipes(lines, None, partial(_without, container=code))
             case NewContainer(container=container):
                 lines = _recipes(lines, None, partial(_also, container=container.code))
             case _:  # of facts: see applied
@@ -241,6 +243,17 @@ def _slower(recipe: Recipe, factor: Decimal) -> Recipe:
         return replace(band, minutes=minutes)
 
     return replace(recipe, bands=tuple(other(band) for band in recipe.bands))
+
+
+def _without(recipe: Recipe, container: str) -> Recipe:
+    """Bands that named it take the others they name, then whatever carton fits: that is what hands would do."""
+    bands = (
+        replace(band, outers=tuple(code for code in band.outers if code != container), any_outer=True)
+        if container in band.outers
+        else band
+        for band in recipe.bands
+    )
+    return replace(recipe, bands=tuple(bands))
 
 
 def _also(recipe: Recipe, container: str) -> Recipe:

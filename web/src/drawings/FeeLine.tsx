@@ -33,7 +33,6 @@ export function FeeLine({ ends, even, now, nowLeft, costs, money, signed }: Prop
     if (bin >= 0 && bin < BARS) counted.set(bin, (counted.get(bin) ?? 0) + 1);
   }
   const most = Math.max(1, ...counted.values());
-  const beyond = costs.filter((cost) => cost > last.fee).length;
   return (
     <div ref={box}>
       <svg
@@ -123,16 +122,6 @@ export function FeeLine({ ends, even, now, nowLeft, costs, money, signed }: Prop
               {money(tick)}
             </text>
           ))}
-        {beyond > 0 ? (
-          <text
-            x={width - 14}
-            y={TOP + HIGH - 64}
-            textAnchor="end"
-            className="fill-ink2 text-[12.5px]"
-          >
-            {beyond} cost more
-          </text>
-        ) : null}
       </svg>
     </div>
   );

@@ -35,9 +35,14 @@ const MOST_HIGH = 250;
 export function LeftDots({ orders, groups, picked, onPick, money }: Props) {
   const [box, width] = useWidth<HTMLDivElement>(420, 1100);
   if (orders.length === 0) return <div ref={box} />;
-  const top = niceTop(Math.max(1, ...orders.map((one) => one.left)));
+  const ticksUp = ticksTo(niceTop(Math.max(1, ...orders.map((one) => one.left))));
+  const tickStep = ticksUp[1] ?? 1;
+  const top = (ticksUp.at(-1) ?? 1) + tickStep / 2;
+  // Losses are few and small: half a step of room at least, whole steps as far as they reach.
   const least = Math.min(0, ...orders.map((one) => one.left));
-  const bottom = least < 0 ? -niceTop(-least) : 0;
+  const bottom =
+    least < 0 ? -Math.max(tickStep / 2, tickStep * Math.ceil(-least / tickStep - 0.5)) : 0;
+  const low = Math.floor(-bottom / tickStep);
   const most = Math.max(...groups.map((group) => group.orders));
   // Rows so high that the widest group stays within its column.
   const column = (width - LEFT) / groups.length;
@@ -49,7 +54,7 @@ export function LeftDots({ orders, groups, picked, onPick, money }: Props) {
   const rows = Math.floor(MOST_HIGH / step);
   const height = (top - bottom) / rows;
   const y = (value: number) => TOP + ((top - value) / (top - bottom)) * MOST_HIGH;
-  const ticks = [...ticksTo(top), ...(bottom < 0 ? ticksTo(-bottom).map((one) => -one) : [])];
+  const ticks = [...Array.from({ length: low }, (_, n) => -(low - n) * tickStep), ...ticksUp];
   return (
     <div ref={box}>
       <svg
@@ -60,7 +65,7 @@ export function LeftDots({ orders, groups, picked, onPick, money }: Props) {
         role="img"
         aria-label={`What each order left, by its size. ${groups.map((group) => `${group.name}: ${group.orders} orders, ${money(group.left)} together, the middle one ${money(group.median)}`).join("; ")}`}
       >
-        {[...new Set(ticks)].map((tick) => (
+        {ticks.map((tick) => (
           <g key={tick}>
             <line
               x1={LEFT}
@@ -76,8 +81,13 @@ export function LeftDots({ orders, groups, picked, onPick, money }: Props) {
           </g>
         ))}
         {groups.map((group, at) => {
-          const x = LEFT + column * (at + 0.42);
-          const mine = orders.filter((one) => group.holds(one.units));
+          const x = LEFT + column * (at + 0.4);
+          const dots = stacked(
+            orders.filter((one) => group.holds(one.units)),
+            (one) => one.left,
+            height,
+          );
+          const beside = x + step * (Math.max(...dots.map((one) => one.across)) + 1);
           return (
             <g key={group.name}>
               <text x={x} y={18} textAnchor="middle" className="fill-ink text-[14px] font-semibold">
@@ -86,7 +96,7 @@ export function LeftDots({ orders, groups, picked, onPick, money }: Props) {
               <text x={x} y={36} textAnchor="middle" className="fill-ink2 text-[13px]">
                 {group.orders} {group.orders === 1 ? "order" : "orders"}
               </text>
-              {stacked(mine, (one) => one.left, height).map(({ item, row, across }) => (
+              {dots.map(({ item, row, across }) => (
                 <Order
                   key={item.id}
                   order={item}
@@ -98,18 +108,14 @@ export function LeftDots({ orders, groups, picked, onPick, money }: Props) {
                 />
               ))}
               <line
-                x1={x + column * 0.26}
-                x2={x + column * 0.26 + 16}
+                x1={beside}
+                x2={beside + 16}
                 y1={y(group.median)}
                 y2={y(group.median)}
                 stroke="var(--ink)"
                 strokeWidth="3"
               />
-              <text
-                x={x + column * 0.26 + 21}
-                y={y(group.median) + 4}
-                className="fill-ink2 text-[13px]"
-              >
+              <text x={beside + 21} y={y(group.median) + 4} className="fill-ink2 text-[13px]">
                 {money(group.median)}
               </text>
               <text

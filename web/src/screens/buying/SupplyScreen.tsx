@@ -12,6 +12,7 @@ import { dayWords, many } from "../../domain/words";
 import { Outlook } from "../../drawings/Outlook";
 import { Button, Mark, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { Figures } from "../../ui/Figures";
+import { TryOnOrders } from "../../ui/TryOnOrders";
 import { placeOf, type Supply } from "../cupboard/supply";
 import { CupboardTabs } from "../cupboard/Tabs";
 import { ConvertSheet } from "./ConvertSheet";
@@ -99,6 +100,16 @@ export function SupplyScreen() {
             onPlace={owner ? () => setOpen("place") : undefined}
           />
           <Used page={data} />
+          <div className="mt-4 flex flex-col">
+            {supply.kind === "carton" || supply.kind === "mailer" ? (
+              <TryOnOrders change={{ kind: "without", code: supply.code }}>
+                What if it were gone
+              </TryOnOrders>
+            ) : null}
+            <TryOnOrders change={{ kind: "supply_price", code: supply.code }}>
+              What if it cost another price
+            </TryOnOrders>
+          </div>
         </aside>
       </div>
       {open === "convert" ? (

@@ -152,7 +152,7 @@ function Policies({
   const rows = [{ ...data.as_charged, name: "As buyers were charged" }, ...data.runs];
   return (
     <>
-      <table className="rule-table">
+      <table className="rule-table [&_td]:align-middle">
         <thead>
           <tr>
             <th>What buyers pay</th>
@@ -294,6 +294,8 @@ function Groups({ run }: { run: Run | undefined }) {
 function Fee({ data }: { data: Charges }) {
   const format = useFormat();
   if (data.break_even_fee === null) return null;
+  const most = Number(data.fees.at(-1)?.fee ?? 0);
+  const beyond = data.points.filter((one) => Number(one.paid) > most).length;
   return (
     <section>
       <h2 className="text-lead">Left on postage, by flat fee</h2>
@@ -306,7 +308,10 @@ function Fee({ data }: { data: Charges }) {
         money={format.money}
         signed={format.signed}
       />
-      <p className="text-small text-ink2">Pale bars: what the {data.orders} cost to post.</p>
+      <p className="text-small text-ink2">
+        Pale bars: what the {data.orders} cost to post
+        {beyond > 0 ? `; ${beyond} cost more than ${format.money(most)}` : ""}.
+      </p>
     </section>
   );
 }

@@ -116,9 +116,7 @@ function Head({ month, go }: { month: Month; go: (to: string | null) => void }) 
             hotkey="←"
             disabled={month.before === null}
             onClick={() => go(month.before)}
-          >
-            Month
-          </Button>
+          />
           <Button
             aria-label="Month after"
             hotkey="→"
@@ -128,7 +126,7 @@ function Head({ month, go }: { month: Month; go: (to: string | null) => void }) 
         </span>
         {owner && month.may_close ? (
           <Button disabled={close.isPending} onClick={() => close.mutate(month.month)}>
-            Close {monthWords(month.month)}
+            Close the month
           </Button>
         ) : null}
         {owner && month.closed_at !== null && justClosed(month.closed_at) ? (

@@ -48,7 +48,7 @@ export function OrderRecord({ order }: { order: Order }) {
                   </>
                 ) : null}
                 {said(line, order)}
-                <span className="block text-small text-ink2">
+                <span className={`text-small text-ink2 ${line.reference ? "block" : "ml-2"}`}>
                   {SOURCE_WORDS[line.source] ?? line.source}
                   {line.reference ? `: ${line.reference}` : ""}
                   {line.on !== order.packed_on ? `, ${dayWords(line.on)}` : ""}

@@ -95,6 +95,10 @@ export function RecordScreen() {
   );
 }
 
+const TURN = Object.keys(LINE_WORDS);
+const inTurn = (a: { kind: string }, b: { kind: string }) =>
+  TURN.indexOf(a.kind) - TURN.indexOf(b.kind);
+
 function Kinds({ data }: { data: Schemas["MoneyMonth"] }) {
   const format = useFormat();
   if (data.kinds.length === 0)
@@ -107,12 +111,12 @@ function Kinds({ data }: { data: Schemas["MoneyMonth"] }) {
   return (
     <table className="rule-table mt-1">
       <tbody>
-        {data.kinds.map((one) => {
+        {[...data.kinds].sort(inTurn).map((one) => {
           const amount = Number(one.amount);
           return (
             <tr key={one.kind}>
-              <td className="w-44">{LINE_WORDS[one.kind]}</td>
-              <td>
+              <td className="whitespace-nowrap">{LINE_WORDS[one.kind]}</td>
+              <td className="w-full">
                 <span className="grid grid-cols-2" aria-hidden="true">
                   <span className="flex justify-end border-r border-ink">
                     {amount < 0 ? (

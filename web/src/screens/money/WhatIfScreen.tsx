@@ -213,12 +213,19 @@ function Standing({ here, owner }: { here: Out; owner: boolean }) {
         {here.state === "running" ? (
           <>
             {here.done} of {here.of || "the"} orders planned. You may leave this screen.
-            <progress
-              className="mt-1 block h-2 w-full accent-action"
+            <span
+              role="progressbar"
               aria-label="Orders planned"
-              max={here.of || 1}
-              value={here.done}
-            />
+              aria-valuemin={0}
+              aria-valuemax={here.of || 1}
+              aria-valuenow={here.done}
+              className="mt-1.5 block h-2 border border-line2 bg-sheet"
+            >
+              <span
+                className="block h-full bg-action"
+                style={{ width: `${(100 * here.done) / (here.of || 1)}%` }}
+              />
+            </span>
           </>
         ) : null}
         {here.state === "cancelled" ? "It was cancelled. Press N to try it again." : null}

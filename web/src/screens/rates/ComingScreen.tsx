@@ -9,6 +9,7 @@ import { dateWords, dayWords, many } from "../../domain/words";
 import { Table } from "../../ui/list/Table";
 import { PickRow } from "../../ui/PickRow";
 import { Empty, Mark, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
+import { TryOnOrders } from "../../ui/TryOnOrders";
 import { RatesTabs } from "./RatesTabs";
 
 export function ComingScreen() {
@@ -133,6 +134,9 @@ function Effect({
               : `The ${data.most.length} most affected`}
           </h2>
           {data.most.length > 0 ? <MostAffected rows={data.most} /> : null}
+          <TryOnOrders change={{ kind: "price_list", id: row.id }}>
+            Pack and send them again with this list
+          </TryOnOrders>
         </div>
         <Sums data={data} />
       </div>

@@ -10,6 +10,7 @@ import { CostSteps } from "../../drawings/CostSteps";
 import { Table } from "../../ui/list/Table";
 import { Pick } from "../../ui/Pick";
 import { Empty, Field, Mark, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
+import { TryOnOrders } from "../../ui/TryOnOrders";
 import { readPlace } from "./question";
 import { RatesTabs } from "./RatesTabs";
 
@@ -64,7 +65,9 @@ export function EachScreen() {
             : "What does each cost as the order grows?"
         }
         under="Total: materials, minutes, postage and expected damage cost, as the recipe packs it; today's stock is not looked at"
-      />
+      >
+        <TryOnOrders change={{ kind: "charge" }}>What if buyers were charged otherwise</TryOnOrders>
+      </ScreenHead>
       {here ? (
         <>
           <div className="flex flex-wrap items-end gap-4 border-t border-line bg-sheet px-6 py-3">

@@ -110,7 +110,10 @@ function titleOf(data: Schemas["FitsOut"], mix: boolean): string {
   if (!best) return `Nothing takes ${data.goods}`;
   const most = data.rows.reduce((a, b) => (b.most > a.most ? b : a));
   const what = mix ? "set" : "unit";
-  return `${most.code} takes ${many(most.most, what)}; ${best.code} costs least each`;
+  const takes = `${most.code} takes ${many(most.most, what)}`;
+  return most.most === best.most
+    ? `${best.code} takes most, ${many(best.most, what)}, and costs least each`
+    : `${takes}; ${best.code} costs least each`;
 }
 
 function Rows({ data, mix }: { data: Schemas["FitsOut"]; mix: boolean }) {

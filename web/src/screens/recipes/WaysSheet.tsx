@@ -7,6 +7,7 @@ import { Section } from "../../drawings/Section";
 import { Table, type Column } from "../../ui/list/Table";
 import { Sheet } from "../../ui/Sheet";
 import { Button, Mark, ProblemNote, Waiting } from "../../ui/parts";
+import { TryOnOrders } from "../../ui/TryOnOrders";
 import { bandName, type Band, type RecipeDoc } from "./rows";
 
 interface Props {
@@ -55,6 +56,9 @@ export function WaysSheet({ open, onClose, id, doc, column, locked, onBand }: Pr
       {data ? (
         <>
           <WaysTable ways={data.ways} winner={data.winner} picked={picked} onShow={setShown} />
+          <TryOnOrders change={{ kind: "version", id }}>
+            Try a version on the orders of the last weeks
+          </TryOnOrders>
           <ul className="mt-3 text-ink2">
             {data.balances.map((words) => (
               <li key={words}>{words}</li>
