@@ -10,16 +10,19 @@ from typing import Any
 from uuid import uuid4
 
 from core.designing.crafts import CRAFTS
+from core.money.months import month_of
 from server.buying.cartons import run_report
 from server.carriers.models import TariffVersion
 from server.commands.demo import DEMO
 from server.commands.history import load_suppliers, order_what_is_on_the_way
 from server.commands.intake import import_kind
+from server.money.what_ifs import run as run_what_if
 from server.orders.models import Order
 from server.outcomes.models import Arrival, Claim
 from server.plans.waves import run_wave
 from server.recipes.models import Product, Recipe
 from server.supplies.models import Offer, Purchase, Supplier, Supply
+from server.workshops.clock import today
 from server.workshops.happened import tell_anything
 from tests.server.base import DemoCase
 from tests.server.test_every_route import ROUTES
@@ -106,6 +109,8 @@ class ImperialWalk(DemoCase):
             "<int:supplier_id>": list(Supplier.objects.of(self.workshop).values_list("pk", flat=True)),
             "<int:purchase_id>": list(Purchase.objects.of(self.workshop).values_list("pk", flat=True)),
             "<int:report_id>": [self.report],
+            "<str:month>": [month_of(today(self.workshop))],
+            "<int:what_if_id>": [self.tried],
             "<int:arrival_id>": [self.arrival],
             "<int:photo_id>": [1],
             "<int:run_id>": [self.ask("post", "practice", {"order_id": self.order("1163").pk}, status=201)["id"]],
@@ -118,6 +123,9 @@ class ImperialWalk(DemoCase):
         self.report = self.ask("post", "buying/cartons", body, status=201)["id"]
         self.assertTrue(run_report(self.workshop, self.report))
         sent = self.sent("1164")
+        change = {"kind": "without", "code": "C-08"}
+        self.tried = self.ask("post", "money/what-ifs", {"changes": [change]}, status=202)["id"]
+        self.assertTrue(run_what_if(self.workshop, self.tried))
         self.arrival = Arrival.objects.of(self.workshop).get(parcel_id=sent["id"]).pk
         self.ask("put", f"arrivals/{self.arrival}/answer", {"revision": 0, "outcome": "broken"})
         ids, found, looked_at = self.ids(), [], 0
