@@ -15,6 +15,9 @@ from server.beginning.starter import add_ticked, starter_shelf
 from server.carriers.models import Label
 from server.commands.demo import load_demo, write_hours
 from server.config.env import ROOT
+from server.money.changes import ASKED
+from server.money.what_ifs import begin as begin_what_if
+from server.money.what_ifs import run as run_what_if
 from server.orders.models import Order
 from server.plans.waves import run_wave
 from server.recipes.models import Product, Recipe
@@ -78,7 +81,6 @@ class Pictures(BrowserCase):
         expect(page.get_by_role("heading", name=re.compile("needed first"))).to_be_visible()
         self.take("import")
         self.at(f"/plan/{self.order('1174').pk}", "plan")
-        self.at(f"/plan/{self.order('1182').pk}", "plan-parcels")
         self.weather()
         self.bench()
         self.arrivals()
@@ -88,16 +90,29 @@ class Pictures(BrowserCase):
         self.take("to-buy")
         recipe = Recipe.objects.of(self.workshop).get(code="preserve-250").pk
         self.at(f"/recipes/{recipe}", "recipe")
-        product = self.order("1160").lines.get().product
-        assert product is not None
-        self.open(f"/recipes/new?product={product.pk}")
-        expect(page.get_by_role("button", name="Save as version 1")).to_be_enabled(timeout=60_000)
-        self.take("proposal")
         self.at("/rates", "rates")
+        self.money()
         self.open("/settings")
         page.get_by_label("An hour of work costs").fill("20")
         expect(page.get_by_text("Total after")).to_be_visible(timeout=30_000)
         self.take("settings")
+
+    def money(self) -> None:
+        """A month with an order's record, policies side by side, and a carton that is gone."""
+        page = self.page
+        self.open("/money")
+        expect(page.get_by_role("region", name=re.compile("Record of order"))).to_be_visible(timeout=30_000)
+        self.take("money")
+        self.open("/money/charges")
+        expect(page.get_by_role("heading", name="A table for the shop")).to_be_visible(timeout=30_000)
+        self.take("charges")
+        owner = Member.objects.get(workshop=self.workshop, role="owner")
+        asked = ASKED.validate_python({"changes": [{"kind": "without", "code": "C-14"}], "weeks": 10})
+        made = begin_what_if(by=owner, asked=asked)
+        run_what_if(self.workshop, made.pk)
+        self.open(f"/money/what-if/{made.pk}")
+        expect(page.get_by_role("heading", name=re.compile("most changed"))).to_be_visible(timeout=30_000)
+        self.take("what-if")
 
     def arrivals(self) -> None:
         """What broke where, with a drafted version."""
@@ -163,9 +178,3 @@ class Pictures(BrowserCase):
             self.press(" ")
             page.wait_for_timeout(60)
         self.take("bench")
-        self.jump("w")
-        self.press("t")
-        page.get_by_label(re.compile("^Weight in")).fill("2.87")
-        self.press("Enter")
-        expect(page.get_by_text(re.compile("is missing")).first).to_be_visible()
-        self.take("weigh")

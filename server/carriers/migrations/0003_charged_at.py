@@ -4,15 +4,16 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     dependencies = [
-        ('carriers', '0002_label_in_doubt'),
+        ("carriers", "0002_label_in_doubt"),
     ]
 
     operations = [
         migrations.AddField(
-            model_name='label',
-            name='charged_at',
-            field=models.DateTimeField(help_text='When a charge afterwards was first told, or told otherwise', null=True),
+            model_name="label",
+            name="charged_at",
+            field=models.DateTimeField(
+                help_text="When a charge afterwards was first told, or told otherwise", null=True
+            ),
         ),
     ]
