@@ -41,14 +41,14 @@ def told(result: YearResult) -> str:
     lines = [
         f"seed {result.seed}: {result.orders} orders, {result.contents} contents, {result.seconds:.0f} s",
         f"{'':32}{'per order':>10}{'materials':>10}{'minutes':>9}{'postage':>9}{'loss':>7}{'asleep':>8}"
-        f"{'broken':>8}{'late':>7}{'waited':>8}",
+        f"{'broken':>8}{'late':>7}{'waited':>8}{'unsent':>8}",
     ]
     for one in result.outcomes:
         n = max(1, one.orders)
         lines.append(
             f"{_NAMES[one.player]:32}{one.per_order:10.2f}{one.materials / n:10.2f}{one.labour / n:9.2f}"
             f"{one.postage / n:9.2f}{one.loss / n:7.2f}{one.asleep_mean:8.0f}{one.broken / n:8.2%}{one.late / n:7.1%}"
-            f"{one.waited:8}"
+            f"{one.waited:8}{one.unsent:8}"
         )
     lines.append(f"saved against the better habit: {result.saved:.1%} an order")
     return "\n".join(lines)

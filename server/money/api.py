@@ -196,7 +196,7 @@ class FeesView(MemberView):
 
     @operation("add_fee")
     def post(self, body: FeeIn) -> FeeOut:
-        """Say what holds from a day on."""
+        """Say what is taken from a day on."""
         return _fee(services.add_fee(by=self.member, values=body.model_dump()))
 
 

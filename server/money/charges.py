@@ -74,7 +74,7 @@ class WorstOrder(BaseModel):
 
 
 class DemandOut(BaseModel):
-    """A guess shown beside: what it comes to when some of those just below the threshold fill it up."""
+    """A guess shown beside: what follows when some of those just below the threshold fill it up."""
 
     percent: int
     within: Decimal

@@ -1,4 +1,4 @@
-"""What if: sixteen changes whose answers are known beforehand, where the balance tips, and laws (rules 22)."""
+"""What if: sixteen changes whose answers are known beforehand, where the balance tips, and laws (rules 22.1)."""
 
 import unittest
 from collections.abc import Sequence

@@ -1,8 +1,12 @@
 """A workshop for the server's tests: the demo's files through the real intake, and an empty second workshop."""
 
 import json
+import multiprocessing
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
+from unittest import mock
 from uuid import uuid4
 
 from django.contrib.auth.models import User
@@ -46,6 +50,13 @@ def fill_workshop(workshop: Workshop, *, orders: bool = True) -> None:
     if orders:
         read = read_orders((DEMO / "orders.csv").read_bytes(), today=today(workshop))
         import_orders(workshop, dated_up_to_today(read, workshop))
+
+
+@contextmanager
+def may_have_children() -> Iterator[None]:
+    """Let a test begin processes of its own: those of a parallel test run are marked as not allowed to."""
+    with mock.patch.dict(multiprocessing.current_process()._config, {"daemon": False}):  # type: ignore[attr-defined]
+        yield
 
 
 class Shop:

@@ -10,6 +10,7 @@ from server.simulation.habits import PLAYERS, habit_of
 from server.simulation.playing import simulate
 from server.simulation.shop import DAYS, SEASON, YEAR_BEGINS, load_shop, made_up_orders
 from server.simulation.year import YearPlay, content_of
+from tests.server.base import may_have_children
 
 DEMO = ROOT / "demo"
 
@@ -32,7 +33,7 @@ class TheYear(unittest.TestCase):
         self.assertEqual([one.player for one in result.outcomes], list(PLAYERS))
         for one in result.outcomes:
             self.assertEqual(one.orders + one.unsent, 60, one.player)
-            self.assertGreater(one.orders, 55, one.player)
+            self.assertGreater(one.orders, 30, one.player)  # so few orders, and shelves filled for an even year
             parts = one.materials + one.labour + one.postage + one.loss + one.holding
             self.assertAlmostEqual(one.all_in, parts)
             self.assertAlmostEqual(sum(one.paid), one.postage)
@@ -44,10 +45,11 @@ class TheYear(unittest.TestCase):
     def test_what_takes_longer_than_a_day_does_not_stop_the_rest(self) -> None:
         shop = load_shop(DEMO)
         orders, truth = made_up_orders(shop, DEMO, seed=5, count=8)
+        carrier = shop.tariffs[0].carrier
         long = Packed(
             container="C-18", containers=("C-18",), in_recipe=True, inner_mm3=1e6, materials=1.0, minutes=500.0,
-            uses=(), gross_mg=1_000_000, void=0.4, exposed=False, postage=5.0, service="S", carrier=shop.tariffs[0].carrier,
-            days=1, services=(("S", shop.tariffs[0].carrier, 5.0, 1),),
+            uses=(), gross_mg=1_000_000, void=0.4, exposed=False, postage=5.0, service="S", carrier=carrier, days=1,
+            services=(("S", carrier, 5.0, 1),),
         )  # fmt: skip
         contents = {content_of(one, shop, quarter=0): (long, (long,)) for one in orders}
         habit = habit_of("program", shop, contents, Counter(contents))
@@ -60,7 +62,9 @@ class TheYear(unittest.TestCase):
         orders, _ = made_up_orders(shop, DEMO, seed=6, count=45)
         contents: list[Content] = [content_of(one, shop, quarter=0) for one in orders]
         few = contents[:41]
-        self.assertEqual(plan_contents(shop, few, {}, 1), plan_contents(shop, few, {}, 2))
+        with may_have_children():
+            together = plan_contents(shop, few, {}, 2)
+        self.assertEqual(plan_contents(shop, few, {}, 1), together)
 
     def test_bad_numbers_are_told(self) -> None:
         with self.assertRaises(SystemExit):

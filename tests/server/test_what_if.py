@@ -16,7 +16,7 @@ from server.money.what_ifs import run, take_up_silent
 from server.plans.models import Plan
 from server.recipes.models import Recipe
 from server.supplies.models import Entry
-from tests.server.base import DemoCase
+from tests.server.base import DemoCase, may_have_children
 
 D = Decimal
 WAGE = {"kind": "wage", "per_hour": "22"}
@@ -127,6 +127,7 @@ class UnderWay(WhatIfCase):
     def test_two_processes_plan_what_one_does(self) -> None:
         alone = self.tried(WAGE)["result"]
         with (
+            may_have_children(),
             mock.patch("server.money.side_by_side._FEW", 2),
             mock.patch("server.money.side_by_side.ENV", mock.Mock(planning_processes=2)),
         ):

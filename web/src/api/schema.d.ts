@@ -1406,7 +1406,7 @@ export interface paths {
         /** @description What channels and payments take, and taxes; the newest of each first. */
         get: operations["fees"];
         put?: never;
-        /** @description Say what holds from a day on. */
+        /** @description Say what is taken from a day on. */
         post: operations["add_fee"];
         delete?: never;
         options?: never;
@@ -7271,7 +7271,7 @@ export interface components {
         };
         /**
          * DemandOut
-         * @description A guess shown beside: what it comes to when some of those just below the threshold fill it up.
+         * @description A guess shown beside: what follows when some of those just below the threshold fill it up.
          */
         DemandOut: {
             /** Percent */

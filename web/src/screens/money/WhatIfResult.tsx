@@ -28,7 +28,7 @@ export function Changed({ result }: { result: Result }) {
       </h2>
       <p className="text-small text-ink2">
         {result.changed === 0
-          ? "None is packed or sent otherwise; only what it comes to changes."
+          ? "None is packed or sent otherwise; only the sum changes."
           : `${many(result.changed, "order")} packed or sent otherwise.`}
       </p>
       <div className="mt-2 grid grid-cols-[40%_20%_40%] text-small text-ink2">
