@@ -31,6 +31,8 @@ const LEFT = 52;
 const TOP = 56;
 const FOOT = 40;
 const MOST_HIGH = 250;
+/** Room for the middle order's bar and amount, px. */
+const MIDDLE = 62;
 
 export function LeftDots({ orders, groups, picked, onPick, money }: Props) {
   const [box, width] = useWidth<HTMLDivElement>(420, 1100);
@@ -38,21 +40,26 @@ export function LeftDots({ orders, groups, picked, onPick, money }: Props) {
   const ticksUp = ticksTo(niceTop(Math.max(1, ...orders.map((one) => one.left))));
   const tickStep = ticksUp[1] ?? 1;
   const top = (ticksUp.at(-1) ?? 1) + tickStep / 2;
-  // Losses are few and small: half a step of room at least, whole steps as far as they reach.
+  // Losses are few and small: half steps, as far as they reach.
   const least = Math.min(0, ...orders.map((one) => one.left));
-  const bottom =
-    least < 0 ? -Math.max(tickStep / 2, tickStep * Math.ceil(-least / tickStep - 0.5)) : 0;
+  const bottom = -(tickStep / 2) * Math.ceil((-least / tickStep) * 2);
   const low = Math.floor(-bottom / tickStep);
-  const most = Math.max(...groups.map((group) => group.orders));
-  // Rows so high that the widest group stays within its column.
   const column = (width - LEFT) / groups.length;
-  const side = Math.max(
-    3,
-    Math.min(9, Math.floor((column - 70) / Math.max(6, Math.sqrt(most) * 1.6))),
-  );
+  // The largest squares with which the widest row and its middle's label stay within the group's column.
+  const wide = (side: number) => {
+    const height = (top - bottom) / Math.floor(MOST_HIGH / (side + 1.5));
+    const rows = groups.flatMap((group) =>
+      stacked(
+        orders.filter((one) => group.holds(one.units)),
+        (one) => one.left,
+        height,
+      ).map((one) => 2 * one.across + 1),
+    );
+    return Math.max(1, ...rows) * (side + 1.5);
+  };
+  const side = [9, 8, 7, 6, 5, 4].find((one) => wide(one) <= column - MIDDLE) ?? 3;
   const step = side + 1.5;
-  const rows = Math.floor(MOST_HIGH / step);
-  const height = (top - bottom) / rows;
+  const height = (top - bottom) / Math.floor(MOST_HIGH / step);
   const y = (value: number) => TOP + ((top - value) / (top - bottom)) * MOST_HIGH;
   const ticks = [...Array.from({ length: low }, (_, n) => -(low - n) * tickStep), ...ticksUp];
   return (
@@ -81,7 +88,7 @@ export function LeftDots({ orders, groups, picked, onPick, money }: Props) {
           </g>
         ))}
         {groups.map((group, at) => {
-          const x = LEFT + column * (at + 0.4);
+          const x = LEFT + column * at + (column - MIDDLE) / 2;
           const dots = stacked(
             orders.filter((one) => group.holds(one.units)),
             (one) => one.left,

@@ -24,7 +24,7 @@ const TOP = 14;
 
 export function Slopes({ rows, money, signed, onPick }: Props) {
   const [box, width] = useWidth<HTMLDivElement>(520, 1000);
-  const [from, to] = [width * 0.4, width * 0.6];
+  const [from, to] = [width * 0.4, width * 0.55];
   const high = Math.max(rows.length * ROW, 90);
   const all = rows.flatMap((row) => [row.before, row.after]);
   const [least, most] = [Math.min(...all), Math.max(...all)];

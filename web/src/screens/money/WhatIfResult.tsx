@@ -31,7 +31,7 @@ export function Changed({ result }: { result: Result }) {
           ? "None is packed or sent otherwise; only the sum changes."
           : `${many(result.changed, "order")} packed or sent otherwise.`}
       </p>
-      <div className="mt-2 grid grid-cols-[40%_20%_40%] text-small text-ink2">
+      <div className="mt-2 grid grid-cols-[40%_15%_45%] text-small text-ink2">
         <span className="text-right">Before</span>
         <span />
         <span>After</span>
@@ -44,7 +44,7 @@ export function Changed({ result }: { result: Result }) {
           before: Number(row.before),
           after: Number(row.after),
           change: Number(row.change),
-          why: `${row.was === row.then ? "" : `${row.then}: `}${CHANGED_WORDS[row.most] ?? row.most} ${signed(Number(row.most_change), 2)}`,
+          why: `${newOf(row)}${CHANGED_WORDS[row.most] ?? row.most} ${signed(Number(row.most_change), 2)}`,
         }))}
         money={format.money}
         signed={format.signed}
@@ -52,6 +52,13 @@ export function Changed({ result }: { result: Result }) {
       />
     </section>
   );
+}
+
+/** What is another: the containers, the service, both or neither. */
+function newOf(row: Result["most_changed"][number]): string {
+  const [was, then] = [row.was.split(", "), row.then.split(", ")];
+  const parts = then.filter((part, at) => part !== was[at]);
+  return parts.length === 0 ? "" : `${parts.join(", ")}: `;
 }
 
 export function Unsent({ result }: { result: Result }) {
