@@ -104,14 +104,14 @@ class SendDaysChange(Body):
     """Parcels leave on these days of the week; Monday is 0."""
 
     kind: Literal["send_days"]
-    days: Annotated[tuple[Annotated[int, Field(ge=0, le=6)], ...], Field(min_length=1, max_length=7)]
+    days: Annotated[list[Annotated[int, Field(ge=0, le=6)]], Field(min_length=1, max_length=7)]
 
 
 class ServicesChange(Body):
     """Only these services are used; empty: all."""
 
     kind: Literal["services"]
-    codes: Annotated[tuple[_Code, ...], Field(max_length=50)]
+    codes: Annotated[list[_Code], Field(max_length=50)]
 
 
 class ChargeChange(Body):
@@ -133,7 +133,7 @@ ChangeDoc = Annotated[
 class WhatIfAsked(Body):
     """A change, or several at once, and the period."""
 
-    changes: Annotated[tuple[ChangeDoc, ...], Field(min_length=1, max_length=6)]
+    changes: Annotated[list[ChangeDoc], Field(min_length=1, max_length=6)]
     weeks: Annotated[int, Field(ge=1, le=104)] = 10
 
 
@@ -221,7 +221,7 @@ def _core(change: ChangeDoc, workshop: Workshop, facts: Facts) -> core.Change:
         case SendDaysChange(days=days):
             return core.SendDays(days=tuple(sorted(set(days))))
         case ServicesChange(codes=codes):
-            return core.Services(codes=codes)
+            return core.Services(codes=tuple(codes))
         case ChargeChange():
             return core.ChargedBy(policy=_policy(change, workshop))
 
