@@ -3,8 +3,10 @@
 import secrets
 from typing import Any
 
+from django.contrib.postgres.indexes import GinIndex, OpClass
 from django.db import models
 from django.db.models import Q
+from django.db.models.functions import Upper
 
 from server.carriers.models import Label
 from server.orders.models import Order
@@ -124,6 +126,7 @@ class Parcel(WorkshopOwned):
                 condition=Q(state="closed", handed_over_at=None),
                 name="parcels_to_hand_over",
             ),
+            GinIndex(OpClass(Upper("tracking"), name="gin_trgm_ops"), name="parcel_tracking_parts"),
         ]
 
     def __str__(self) -> str:

@@ -1,6 +1,7 @@
 """What is left per unit of a product at order sizes 1, 2, 3 ..., sold as the workshop sells (money)."""
 
 from decimal import Decimal
+from typing import Literal
 
 from pydantic import BaseModel
 
@@ -16,6 +17,7 @@ from server.money.models import ChargePolicy, FeeRow
 from server.money.reading import fee_rule, zoning_of
 from server.orders.models import Order, OrderLine
 from server.recipes.models import Product
+from server.recipes.selectors import versions_in_force
 from server.workshops.clock import today
 from server.workshops.models import Workshop
 
@@ -45,25 +47,26 @@ class UnitsLeftOut(BaseModel):
 
     product_id: int
     name: str
-    price: Decimal
-    price_from: str  #: asked, sold (the newest order), none
+    price: Decimal | None  #: None: it was not sold yet, and none was asked for
+    price_from: Literal["asked", "sold", "nowhere"]  #: sold: in the newest order
     goods_cost: Decimal
     charged_by: str  #: name of our policy; empty: what buyers paid on average
     rows: list[UnitLeftOut]
-    problem: str
+    problem: Literal["", "no_price", "no_recipe", "cannot_be_planned"]  #: why there are no rows
 
 
 def units_left(workshop: Workshop, product_id: int, price: Decimal | None, most: int) -> UnitsLeftOut:
-    """Return what is left per unit. Raises Refused: not_found (404), no_recipe, no_price (422)."""
+    """Return what is left per unit; no rows, and why, where nothing can be said. Raises Refused (404)."""
     row = Product.objects.of(workshop).filter(pk=product_id).first()
     if row is None:
         raise Refused("There is no such product in your workshop.", code="not_found", status=404)
     sold = OrderLine.objects.of(workshop).filter(product=row).order_by("-id").first()
     taken = price if price is not None else (sold.unit_price if sold is not None else None)
-    if taken is None:
-        raise Refused(
-            f"{row.name} was not sold yet. Say what a unit costs its buyer.", code="no_price", status=422, field="price"
-        )
+    if taken is None or not versions_in_force(workshop, [row.recipe_id] if row.recipe_id else []):
+        return UnitsLeftOut(
+            product_id=row.pk, name=row.name, price=taken, price_from="sold" if sold else "nowhere",
+            goods_cost=row.goods_cost, charged_by="", rows=[], problem="no_price" if taken is None else "no_recipe",
+        )  # fmt: skip
     place = desk_of(workshop).usual
     costs = costs_per_unit(workshop, product_id, place, most)
     policy, mean = _policy(workshop)
@@ -108,7 +111,7 @@ def units_left(workshop: Workshop, product_id: int, price: Decimal | None, most:
             )
             for one in left_per_unit(selling, found)
         ],
-        problem="" if found else "It cannot be planned; its recipe says why.",
+        problem="" if found else "cannot_be_planned",
     )  # fmt: skip
 
 

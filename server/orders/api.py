@@ -13,6 +13,7 @@ from server.api.views import Body, MemberView, Page
 from server.orders import services
 from server.orders.models import Order
 from server.orders.screens import OrderOut, order_out, orders_out
+from server.orders.searching import named_like, with_goods
 
 __all__ = ["CancelView", "HoldView", "OrderView", "OrdersView"]
 
@@ -61,9 +62,9 @@ class OrdersView(MemberView):
         elif state:
             rows = rows.filter(state=state)
         if find:
-            rows = rows.filter(
-                Q(number__icontains=find) | Q(buyer__icontains=find) | Q(lines__sku__iexact=find)
-            ).distinct()
+            named = named_like(self.workshop, find).order_by().values("pk")
+            goods = with_goods(self.workshop, find).order_by().values("order_id")
+            rows = rows.filter(Q(pk__in=named) | Q(pk__in=goods))
         rows = (
             rows.alias(last_closed=Max("parcels__closed_at")).order_by("-last_closed", "-id")
             if state == Order.State.PACKED

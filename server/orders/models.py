@@ -1,7 +1,9 @@
 """Orders and their lines."""
 
+from django.contrib.postgres.indexes import GinIndex, OpClass
 from django.db import models
 from django.db.models import Q
+from django.db.models.functions import Upper
 
 from server.recipes.models import Product
 from server.workshops.models import WorkshopOwned
@@ -71,6 +73,10 @@ class Order(WorkshopOwned):
             models.Index(fields=["workshop", "state", "placed_on"]),
             models.Index(fields=["workshop", "number"]),
             models.Index(fields=["workshop", "buyer", "postcode"]),
+            models.Index(fields=["workshop", "-placed_on", "-id"]),
+            # Any part of a name or number is found without reading every order.
+            GinIndex(OpClass(Upper("buyer"), name="gin_trgm_ops"), name="order_buyer_parts"),
+            GinIndex(OpClass(Upper("number"), name="gin_trgm_ops"), name="order_number_parts"),
         ]
 
     def __str__(self) -> str:
@@ -98,6 +104,7 @@ class OrderLine(WorkshopOwned):
             models.UniqueConstraint(fields=["order", "position"], name="order_line_position_once"),
             models.CheckConstraint(condition=Q(quantity__gte=1), name="order_line_has_units"),
         ]
+        indexes = [models.Index("workshop", Upper("sku"), name="order_line_skus")]
 
     def __str__(self) -> str:
         return f"{self.quantity} x {self.sku}"

@@ -7,6 +7,8 @@ from typing import Literal, cast
 from django.db.models import F, Q, QuerySet
 
 from core.outcomes.model import Arrived, Harm, Outcome, PackedGoods
+from server.bench.models import Parcel
+from server.orders.searching import named_like
 from server.outcomes.models import Arrival, ArrivalGoods, ArrivalHarm
 from server.workshops.models import Workshop
 
@@ -38,11 +40,10 @@ def arrivals(workshop: Workshop, show: Show, day: date, find: str = "") -> "Quer
     elif show == "told":
         rows = rows.exclude(source__in=("", Arrival.Source.ASSUMED)).order_by("-answered_at", "-id")
     if find:
-        rows = rows.filter(
-            Q(parcel__order__number__icontains=find)
-            | Q(parcel__order__buyer__icontains=find)
-            | Q(parcel__tracking__icontains=find)
-        )
+        # Two questions that each have their index; put together with or, neither would be used.
+        named = Parcel.objects.of(workshop).filter(order__in=named_like(workshop, find).order_by().values("pk"))
+        tracked = Parcel.objects.of(workshop).filter(tracking__icontains=find)
+        rows = rows.filter(Q(parcel__in=named.values("pk")) | Q(parcel__in=tracked.values("pk")))
     return rows
 
 

@@ -9,6 +9,7 @@ from server.api.views import MemberView
 from server.beginning.first_parcel import first_parcel
 from server.bench.models import Parcel
 from server.orders.models import Order
+from server.orders.searching import named_like
 from server.outcomes.selectors import arrivals
 from server.recipes.models import Product, Recipe
 from server.supplies.models import Supply
@@ -85,7 +86,7 @@ _EACH = 6
 
 
 def _find(workshop: Workshop, text: str) -> list[Found]:
-    orders = Order.objects.of(workshop).filter(Q(number__icontains=text) | Q(buyer__icontains=text))[:_EACH]
+    orders = named_like(workshop, text).order_by("-placed_on", "-id")[:_EACH]
     place = Q(shelf__iexact=text[:1], slot=int(text[1:])) if text[1:].isdecimal() and len(text) < 4 else Q(pk=None)
     supplies = Supply.objects.of(workshop).filter(
         Q(retired_at=None), Q(code__icontains=text) | Q(name__icontains=text) | place

@@ -15,6 +15,7 @@ from server.money.models import ChargePolicy, ClosedMonth, KeptLine
 from server.money.reading import records_of
 from server.orders.models import Order
 from server.outcomes.models import Arrival
+from server.recipes.models import Product
 from server.supplies.models import Entry
 from server.workshops.clock import today
 from server.workshops.models import SettingChange, Workshop
@@ -253,6 +254,8 @@ class WhatBuyersPay(MoneyCase):
         left = D("9.90") + D(one["charged"]) - product.goods_cost - D(one["cost"])
         self.assertEqual(D(one["left"]).quantize(D("0.01")), left.quantize(D("0.01")))
         self.ask("get", f"money/products/{product.pk}/left?price=cheap", status=422)
+        unsold = Product.objects.of(self.workshop).create(workshop=self.workshop, sku="NEW-1", name="A new jar")
+        self.assertEqual(self.ask("get", f"money/products/{unsold.pk}/left")["problem"], "no_price")
 
     def test_a_packer_without_costs_sees_none_of_it(self) -> None:
         self.as_(self.packer)

@@ -15700,17 +15700,23 @@ export interface components {
             /** Name */
             name: string;
             /** Price */
-            price: string;
-            /** Price From */
-            price_from: string;
+            price: string | null;
+            /**
+             * Price From
+             * @enum {string}
+             */
+            price_from: "asked" | "sold" | "nowhere";
             /** Goods Cost */
             goods_cost: string;
             /** Charged By */
             charged_by: string;
             /** Rows */
             rows: components["schemas"]["UnitLeftOut"][];
-            /** Problem */
-            problem: string;
+            /**
+             * Problem
+             * @enum {string}
+             */
+            problem: "" | "no_price" | "no_recipe" | "cannot_be_planned";
         };
         /**
          * UnknownOut

@@ -3,7 +3,6 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { unitsLeft } from "../../api/money";
-import { ProblemError } from "../../api/client";
 import { useFormat, useSession } from "../../app/session";
 import { useRested } from "../../ui/useRested";
 import { Field, ProblemNote } from "../../ui/parts";
@@ -22,8 +21,7 @@ function Left({ productId }: { productId: number }) {
   const good = /^\d{0,6}(\.\d{0,2})?$/.test(price);
   const query = useQuery(unitsLeft(productId, good ? price.replace(/\.$/, "") : ""));
   const data = query.data;
-  const quiet = query.error instanceof ProblemError && query.error.problem.code === "no_recipe";
-  if (quiet) return null;
+  if (data?.problem === "no_recipe" || data?.problem === "cannot_be_planned") return null;
   const rows = data?.rows.slice(0, SHOWN) ?? [];
   const bundle = rows.find((row) => row.bundle !== null);
   const loses = rows.find((row) => Number(row.left) < 0);
@@ -40,12 +38,13 @@ function Left({ productId }: { productId: number }) {
           className="w-40"
           label="Sold for, a unit"
           inputMode="decimal"
-          placeholder={data ? format.money(data.price) : ""}
+          placeholder={data?.price ? format.money(data.price) : ""}
           value={typed}
           onChange={(event) => setTyped(event.target.value)}
         />
         <p className="pb-2 text-small text-ink2">
           {data?.price_from === "sold" ? "It was sold for that last. " : ""}
+          {data?.problem === "no_price" ? "It was not sold yet: say what a unit costs. " : ""}
           {data
             ? `Made for ${format.money(data.goods_cost)}; postage charged ${data.charged_by ? `by ${data.charged_by}` : "as on average"}`
             : ""}
