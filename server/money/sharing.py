@@ -79,7 +79,8 @@ def tip_words(result: WhatIfResult, workshop: Workshop) -> str:
         return f"From {tip.at} on the first order is packed otherwise; it is {tip.now} now."
     if tip.kind == "flat_fee":
         return f"One fee of {tip.at} {currency} for all covers the postage; buyers pay {tip.now} on average now."
-    return f"It pays from {tip.at} orders a month; there are {tip.now}."
+    orders = "order" if tip.at == 1 else "orders"
+    return f"It pays from {tip.at} {orders} a month; there are {tip.now}."
 
 
 def what_if_sheet(workshop: Workshop, row: WhatIf) -> WhatIfSheet:
