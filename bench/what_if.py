@@ -15,7 +15,7 @@ from temporary import database
 # isort: split
 from datetime import timedelta
 
-from server.money import what_ifs
+from server.money import trying, what_ifs
 from server.money.changes import ASKED
 from server.orders.models import Order, OrderLine
 from server.workshops.clock import today
@@ -35,13 +35,13 @@ def main() -> None:
         workshop = Workshop.objects.get()
         owner = Member.objects.get(user__username="maren")
         for count in (300, most):
-            what_ifs.MOST_ORDERS = count
+            trying.MOST_ORDERS = count
             _copy(workshop, count)
             for words, change in CHANGES:
                 row = what_ifs.begin(by=owner, asked=ASKED.validate_python({"changes": [change], "weeks": 10}))
                 watch = _Memory()
                 begun = time.perf_counter()
-                what_ifs.run(workshop, row.pk)
+                trying.run(workshop, row.pk)
                 taken = time.perf_counter() - begun
                 row.refresh_from_db()
                 print(f"{row.of:6} orders, {words:14} {taken:6.1f} s, {watch.end() / 2**20:5.0f} MB")

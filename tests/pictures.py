@@ -16,8 +16,8 @@ from server.carriers.models import Label
 from server.commands.demo import load_demo, write_hours
 from server.config.env import ROOT
 from server.money.changes import ASKED
+from server.money.trying import run as run_what_if
 from server.money.what_ifs import begin as begin_what_if
-from server.money.what_ifs import run as run_what_if
 from server.orders.models import Order
 from server.plans.waves import run_wave
 from server.recipes.models import Product, Recipe

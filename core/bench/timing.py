@@ -5,12 +5,13 @@ says nothing of that.
 """
 
 import statistics
-from collections.abc import Sequence
+from collections.abc import Iterable, Mapping, Sequence
+from decimal import Decimal
 
-__all__ = ["PAUSE_FACTOR", "without_pauses"]
+__all__ = ["hands_seconds", "without_pauses"]
 
 #: A time over so many times the median of its kind is a pause (a judgement).
-PAUSE_FACTOR = 3
+_PAUSE_FACTOR = 3
 
 
 def without_pauses(seconds: Sequence[int]) -> tuple[int, ...]:
@@ -21,5 +22,16 @@ def without_pauses(seconds: Sequence[int]) -> tuple[int, ...]:
     """
     if not seconds:
         return ()
-    most = PAUSE_FACTOR * statistics.median(seconds)
+    most = _PAUSE_FACTOR * statistics.median(seconds)
     return tuple(one for one in seconds if one <= most)
+
+
+def hands_seconds(times: Iterable[tuple[str, int]], usual: Mapping[str, Sequence[int]]) -> Decimal:
+    """Return the seconds of hands in the steps of a parcel, each its kind and its time: a pause counts as the median of
+    its kind. ``usual``: times of many steps by kind; a kind nobody timed else has no pauses.
+    """
+    total = Decimal(0)
+    for kind, seconds in times:
+        middle = statistics.median(usual.get(kind) or [seconds])
+        total += Decimal(str(middle if seconds > _PAUSE_FACTOR * middle else seconds))
+    return total

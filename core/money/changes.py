@@ -20,9 +20,9 @@ from core.supplies.items import Container
 from core.tariffs.model import Tariff
 
 __all__ = [
-    "Change", "ChargedBy", "DamageRate", "Instead", "MinutesFactor", "NewContainer", "OtherVersion", "PriceList",
-    "SendDays", "Services", "SupplyPrice", "Wage", "WithoutContainer", "World", "applied", "lines_under", "may_touch",
-    "number_of", "present_number", "with_number",
+    "Change", "ChargedBy", "DamageRate", "Instead", "MinutesFactor", "NewContainer", "OneNumber", "OtherVersion",
+    "PriceList", "SendDays", "Services", "SupplyPrice", "Wage", "WithoutContainer", "World", "applied",
+    "lines_under", "may_touch",
 ]  # fmt: skip
 
 #: So many arrivals that the prior of thirty parcels does not show.
@@ -35,6 +35,19 @@ class Wage:
     """Another wage an hour."""
 
     per_hour: Decimal
+
+    @property
+    def number(self) -> Decimal:
+        """Return the number it is about."""
+        return self.per_hour
+
+    def at(self, number: Decimal) -> "Wage":
+        """Return the change with another number."""
+        return Wage(per_hour=number)
+
+    def now(self, world: "World") -> Decimal:
+        """Return what the number is now."""
+        return world.facts.settings.wage_per_hour
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -90,6 +103,19 @@ class MinutesFactor:
     recipe: str
     factor: Decimal
 
+    @property
+    def number(self) -> Decimal:
+        """Return the number it is about."""
+        return self.factor
+
+    def at(self, number: Decimal) -> "MinutesFactor":
+        """Return the change with another number."""
+        return MinutesFactor(recipe=self.recipe, factor=number)
+
+    def now(self, world: "World") -> Decimal:
+        """Return what the number is now: the recipe's own minutes."""
+        return Decimal(1)
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SupplyPrice:
@@ -97,6 +123,19 @@ class SupplyPrice:
 
     code: str
     unit_cost: Decimal  #: of a stock unit
+
+    @property
+    def number(self) -> Decimal:
+        """Return the number it is about."""
+        return self.unit_cost
+
+    def at(self, number: Decimal) -> "SupplyPrice":
+        """Return the change with another number."""
+        return SupplyPrice(code=self.code, unit_cost=number)
+
+    def now(self, world: "World") -> Decimal:
+        """Return what the number is now."""
+        return _price_of(world.facts, self.code)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -124,6 +163,8 @@ Change = (
     Wage | WithoutContainer | NewContainer | PriceList | OtherVersion | Instead | DamageRate | MinutesFactor
     | SupplyPrice | SendDays | Services | ChargedBy
 )  # fmt: skip
+#: Changes of a single number: it can be asked from which on they matter.
+OneNumber = Wage | SupplyPrice | MinutesFactor
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -291,42 +332,3 @@ def _price_of(facts: Facts, code: str) -> Decimal:
         if code in items:
             return Decimal(items[code].unit_cost)
     return Decimal(0)
-
-
-def number_of(change: Change) -> Decimal | None:
-    """Return the single number a change is about, None where it is about more."""
-    match change:
-        case Wage(per_hour=number) | SupplyPrice(unit_cost=number) | DamageRate(rate=number):
-            return number
-        case MinutesFactor(factor=number):
-            return number
-        case _:
-            return None
-
-
-def with_number(change: Change, number: Decimal) -> Change:
-    """Return the change with another number. Raises ValueError where it is not about one."""
-    match change:
-        case Wage():
-            return Wage(per_hour=number)
-        case SupplyPrice(code=code):
-            return SupplyPrice(code=code, unit_cost=number)
-        case DamageRate(recipe=recipe):
-            return DamageRate(recipe=recipe, rate=number)
-        case MinutesFactor(recipe=recipe):
-            return MinutesFactor(recipe=recipe, factor=number)
-        case _:
-            raise ValueError(f"{type(change).__name__} is not about one number")
-
-
-def present_number(change: Change, world: World) -> Decimal | None:
-    """Return what a change's number is now; None where it is not about one, or where no number says it."""
-    match change:
-        case Wage():
-            return world.facts.settings.wage_per_hour
-        case SupplyPrice(code=code):
-            return _price_of(world.facts, code)
-        case MinutesFactor():
-            return Decimal(1)
-        case _:
-            return None

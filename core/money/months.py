@@ -1,55 +1,31 @@
-"""Closed months: what was written down when a month was closed stands; what is known otherwise since is a line of the
-first open month (money; rules 19.3). Pure.
-"""
+"""Months as they are written, "2026-11" (money). Pure."""
 
-from collections import defaultdict
-from collections.abc import Collection, Sequence
 from datetime import date
-from decimal import Decimal
 
-from core.money.record import OrderRecord, RecordLine, RecordLineKind
-
-__all__ = ["CORRECTION", "month_of", "with_closed"]
-
-#: Where a line comes from that puts right what a closed month has.
-CORRECTION = "closed_month"
-#: What was agreed when the order was packed: another fee, wage or price from today on changes none of it.
-_AS_AGREED: frozenset[RecordLineKind] = frozenset(
-    {"goods", "postage_charged", "tax", "channel_fee", "payment_fee", "goods_cost", "labour"}
-)
+__all__ = ["first_day_of", "month_beside", "month_of"]
 
 
 def month_of(day: date) -> str:
-    """Return a day's month, "2026-11"."""
+    """Return a day's month.
+
+    >>> month_of(date(2026, 11, 30))
+    '2026-11'
+    """
     return f"{day:%Y-%m}"
 
 
-def with_closed(
-    record: OrderRecord, kept: Sequence[RecordLine], closed: Collection[str], first_open: date
-) -> OrderRecord:
-    """Return the record with the lines closed months kept of the order in place of what it says of them now.
+def first_day_of(month: str) -> date:
+    """Return a month's first day."""
+    year, number = map(int, month.split("-"))
+    return date(year, number, 1)
 
-    A difference between the two (the parcel of a closed month broke, so that its expected loss is none any more) is a
-    line of ``first_open``, so that the record comes to the same; what was agreed when it was packed is not corrected.
+
+def month_beside(month: str, step: int) -> str:
+    """Return the month so many after this one; before it where ``step`` is below 0.
+
+    >>> month_beside("2026-12", 1), month_beside("2026-01", -1)
+    ('2027-01', '2025-12')
     """
-    agreed = {line.kind for line in kept if line.kind in _AS_AGREED}
-    differs: dict[RecordLineKind, Decimal] = defaultdict(Decimal)
-    for line in kept:
-        if line.kind not in _AS_AGREED:
-            differs[line.kind] -= line.amount
-    still: list[RecordLine] = []
-    for line in record.lines:
-        if line.kind in agreed:
-            continue
-        if month_of(line.on) not in closed:
-            still.append(line)
-        elif line.kind in _AS_AGREED:  # a closed month that never had it: it is told in the open one
-            still.append(RecordLine(kind=line.kind, amount=line.amount, on=first_open, source=line.source))
-        else:
-            differs[line.kind] += line.amount
-    put_right = [
-        RecordLine(kind=kind, amount=amount, on=first_open, source=CORRECTION)
-        for kind, amount in differs.items()
-        if amount != 0
-    ]
-    return OrderRecord(key=record.key, lines=(*kept, *still, *put_right))
+    first = first_day_of(month)
+    at = first.year * 12 + first.month - 1 + step
+    return month_of(date(at // 12, at % 12 + 1, 1))

@@ -3,15 +3,14 @@
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from decimal import ROUND_CEILING, ROUND_FLOOR, Decimal
 
-from core.money.record import FeeRule
+from core.money.fees import FeeRule, tax_in
 from core.units import round_money
 
 __all__ = ["Selling", "UnitLeft", "left_per_unit"]
 
-_HUNDRED = Decimal(100)
 _HALF = Decimal("0.5")
 
 
@@ -21,15 +20,15 @@ class Selling:
 
     price: Decimal  #: of a unit, tax included
     goods_cost: Decimal  #: of a unit
-    channel: FeeRule = field(default_factory=FeeRule)
-    payment: FeeRule = field(default_factory=FeeRule)
+    channel: FeeRule = FeeRule()  # noqa: RUF009 - a frozen value
+    payment: FeeRule = FeeRule()  # noqa: RUF009 - a frozen value
     tax_percent: Decimal = Decimal(0)
     digits: int = 2
 
     def left(self, units: int, goods: Decimal, charged: Decimal, cost: Decimal) -> Decimal:
         """Return what an order leaves: goods and postage paid, less tax, fees, the goods' own cost and sending it."""
         gross = goods + charged
-        tax = round_money(gross * self.tax_percent / (_HUNDRED + self.tax_percent), self.digits)
+        tax = tax_in(gross, self.tax_percent, self.digits)
         fees = self.channel.fee(goods, charged, self.digits) + self.payment.fee(goods, charged, self.digits)
         return gross - tax - fees - self.goods_cost * units - cost
 

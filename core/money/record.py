@@ -12,9 +12,11 @@ from datetime import date
 from decimal import Decimal
 from typing import Literal
 
+from core.money.fees import FeeRule, tax_in
+from core.money.months import month_of
 from core.units import round_money
 
-__all__ = ["FeeRule", "Happened", "OrderFacts", "OrderRecord", "RecordLine", "RecordLineKind", "by_month", "record_of"]
+__all__ = ["Happened", "OrderFacts", "OrderRecord", "RecordLine", "RecordLineKind", "by_month", "record_of"]
 
 RecordLineKind = Literal[
     "goods", "postage_charged", "tax", "channel_fee", "payment_fee", "goods_cost", "postage", "carrier_charge",
@@ -22,22 +24,7 @@ RecordLineKind = Literal[
 ]  # fmt: skip
 #: What comes in with the order; margins are shares of it.
 _INCOME: frozenset[RecordLineKind] = frozenset({"goods", "postage_charged", "tax"})
-_HUNDRED = Decimal(100)
 _MINUTES = Decimal(60)
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class FeeRule:
-    """What a channel or a payment takes of an order."""
-
-    percent: Decimal = Decimal(0)
-    fixed: Decimal = Decimal(0)
-    of_postage: bool = True  #: the percentage is of goods and the postage charged; else of goods alone
-
-    def fee(self, goods: Decimal, postage_charged: Decimal, digits: int) -> Decimal:
-        """Return the fee; nothing of an order that took nothing."""
-        base = goods + (postage_charged if self.of_postage else Decimal(0))
-        return round_money(base * self.percent / _HUNDRED + self.fixed, digits) if base > 0 else Decimal(0)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -56,20 +43,17 @@ class OrderFacts:
     """What is known of an order's money."""
 
     key: str
-    placed_on: date
-    goods: Decimal  #: as the buyer paid, tax included
-    postage_charged: Decimal  #: likewise
+    packed_on: date  #: what belongs to the order itself is dated so
+    goods: Decimal = Decimal(0)  #: as the buyer paid, tax included
+    postage_charged: Decimal = Decimal(0)  #: likewise
     goods_cost: Decimal = Decimal(0)  #: what the goods cost to make or buy
     tax_percent: Decimal = Decimal(0)  #: included in goods and postage charged
-    channel: FeeRule = FeeRule()
-    payment: FeeRule = FeeRule()
-    packed_on: date | None = None
+    channel: FeeRule = FeeRule()  # noqa: RUF009 - a frozen value
+    payment: FeeRule = FeeRule()  # noqa: RUF009 - a frozen value
     minutes: Decimal = Decimal(0)  #: timed where it was, else planned
     wage_per_hour: Decimal = Decimal(0)
+    expected_loss: Decimal = Decimal(0)  #: of parcels nobody knows yet how they arrived
     happened: tuple[Happened, ...] = ()
-    loss_rate: Decimal = Decimal(0)  #: chance of damage, 0 to 1, while nobody knows how it arrived
-    loss: Decimal = Decimal(0)  #: what damage would cost
-    arrived: bool = False  #: known: only what really was lost counts
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -112,24 +96,20 @@ class OrderRecord:
 
 def record_of(facts: OrderFacts, digits: int = 2) -> OrderRecord:
     """Return the order's record. Lines of nothing are left out."""
-    gross = facts.goods + facts.postage_charged
-    tax = round_money(gross * facts.tax_percent / (_HUNDRED + facts.tax_percent), digits)
-    packed = facts.packed_on or facts.placed_on
-    labour = round_money(facts.minutes * facts.wage_per_hour / _MINUTES, digits)
-    expected = Decimal(0) if facts.arrived else round_money(facts.loss_rate * facts.loss, digits)
-    fees = [rule.fee(facts.goods, facts.postage_charged, digits) for rule in (facts.channel, facts.payment)]
+    tax = tax_in(facts.goods + facts.postage_charged, facts.tax_percent, digits)
+    channel, payment = (rule.fee(facts.goods, facts.postage_charged, digits) for rule in (facts.channel, facts.payment))
     own: list[tuple[RecordLineKind, Decimal, str]] = [
         ("goods", facts.goods, "order"),
         ("postage_charged", facts.postage_charged, "order"),
         ("tax", -tax, "settings"),
-        ("channel_fee", -fees[0], "settings"),
-        ("payment_fee", -fees[1], "settings"),
+        ("channel_fee", -channel, "settings"),
+        ("payment_fee", -payment, "settings"),
         ("goods_cost", -facts.goods_cost, "products"),
-        ("labour", -labour, "bench"),
-        ("expected_loss", -expected, "recipe"),
+        ("labour", -facts.minutes * facts.wage_per_hour / _MINUTES, "bench"),
+        ("expected_loss", -facts.expected_loss, "recipe"),
     ]
     lines = [
-        RecordLine(kind=kind, amount=round_money(amount, digits), on=packed, source=source)
+        RecordLine(kind=kind, amount=round_money(amount, digits), on=facts.packed_on, source=source)
         for kind, amount, source in own
     ]
     for one in facts.happened:
@@ -143,5 +123,5 @@ def by_month(records: Iterable[OrderRecord]) -> dict[str, Decimal]:
     months: dict[str, Decimal] = defaultdict(Decimal)
     for record in records:
         for line in record.lines:
-            months[f"{line.on:%Y-%m}"] += line.amount
+            months[month_of(line.on)] += line.amount
     return dict(sorted(months.items()))

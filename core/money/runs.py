@@ -4,16 +4,16 @@ Pick-ups are left out of everything (rules 18.1, 18.2). What buyers would order 
 """
 
 from collections import defaultdict
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from decimal import ROUND_CEILING, Decimal
 
-from core.money.policies import Charge, NoCharge, Policy, SentOrder, charge_of
+from core.money.policies import Charge, ChargeLine, Flat, NoCharge, Policy, SentOrder, charge_of
 from core.units import round_money
 
 __all__ = [
-    "FilledUp", "OrderLeft", "PolicyRun", "Share", "break_even_fee", "filled_up", "run_policy", "share_just_below",
-    "threshold_costing",
+    "FilledUp", "OrderLeft", "PolicyRun", "Share", "ThresholdPoint", "break_even_fee", "filled_up", "run_as_charged",
+    "run_policy", "share_just_below", "threshold_costing", "threshold_curve",
 ]  # fmt: skip
 
 _WORST = 10
@@ -122,6 +122,19 @@ def run_policy(policy: Policy, orders: Sequence[SentOrder]) -> PolicyRun:
     return PolicyRun(policy=policy, orders=tuple(done), refused=tuple(refused))
 
 
+def run_as_charged(orders: Sequence[SentOrder], charged: Mapping[str, Decimal]) -> PolicyRun:
+    """Return the run of what buyers really paid, by order. Pick-ups are left out."""
+    return PolicyRun(
+        policy=Policy(code="as_charged", name="", base=Flat(amount=_NOTHING)),
+        orders=tuple(
+            OrderLeft(order=one, charge=Charge(lines=(ChargeLine(kind="flat", amount=charged[one.key]),)))
+            for one in orders
+            if not one.picked_up
+        ),
+        refused=(),
+    )
+
+
 def break_even_fee(orders: Sequence[SentOrder], *, free_from: Decimal | None = None, digits: int = 2) -> Decimal | None:
     """Return the least flat fee that covers what was paid, up to the currency's smallest part (rules 18.2).
 
@@ -158,6 +171,37 @@ def _never_free(policy: Policy) -> Policy:
         code=policy.code, name=policy.name, base=policy.base, zones=policy.zones, free_zones=policy.free_zones,
         endings=policy.endings, digits=policy.digits,
     )  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ThresholdPoint:
+    """What it costs to charge nothing from a sum on."""
+
+    threshold: Decimal
+    given_up: Decimal  #: charges, in sum
+    left: Decimal
+    just_below: float  #: share of buyers whose goods are worth little less, 0 to 1
+
+
+def threshold_curve(
+    orders: Sequence[SentOrder], fee: Decimal, *, within: Decimal, most: int
+) -> tuple[ThresholdPoint, ...]:
+    """Return that cost over the orders' own values, at most about so many of them, the others paying ``fee``."""
+    sent = [order for order in orders if not order.picked_up]
+    values = sorted({one.value for one in sent})
+    paid = sum((one.paid for one in sent), _NOTHING)
+    found = []
+    for value in values[:: max(1, len(values) // most)]:
+        given_up = fee * sum(one.value >= value for one in sent)
+        found.append(
+            ThresholdPoint(
+                threshold=value,
+                given_up=given_up,
+                left=fee * len(sent) - paid - given_up,
+                just_below=share_just_below(sent, value, within),
+            )
+        )
+    return tuple(found)
 
 
 def share_just_below(orders: Sequence[SentOrder], threshold: Decimal, within: Decimal) -> float:

@@ -1,18 +1,16 @@
-"""What a change of facts would have done to our own orders: planned again before and after, compared, the number at
-which it tips (money; rules 22.1 to 22.3).
+"""What a change of facts would have done to our own orders, planned again before and after (money; rules 22.1, 22.2).
 
 Orders that are alike are planned once in each world; an order the change cannot touch is not planned again. Nothing of
 an order is written. Heat and cold are left out: the weather of then is not the weather of a decision. Pure.
 """
 
-from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass, field, replace
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, field
 from datetime import date, timedelta
 from decimal import Decimal
-from typing import Literal
 
 from core.messages import Text
-from core.money.changes import Change, World, applied, lines_under, may_touch, number_of, present_number, with_number
+from core.money.changes import Change, World, lines_under, may_touch
 from core.money.policies import NoCharge, SentOrder, charge_of
 from core.parcels.facts import Overrides, Settings
 from core.parcels.plan import Blocked, PlannedOrder
@@ -24,15 +22,11 @@ from core.tariffs.model import Place
 from core.tariffs.zones import next_ship_day
 
 __all__ = [
-    "Comparison", "Figures", "NotSent", "PeriodOrder", "Planner", "Sums", "Tip", "TriedOrder", "compared", "tipping",
-    "tried",
+    "Comparison", "Figures", "NotSent", "PeriodOrder", "Planner", "Sums", "TriedOrder", "compared", "tried",
 ]  # fmt: skip
 
 _MOST_CHANGED = 10
 _ZERO = Decimal(0)
-#: A number is found to a cent.
-_CENT = Decimal("0.01")
-_MOST_TRIES = 40
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -48,6 +42,11 @@ class PeriodOrder:
     value: Decimal  #: of its goods
     zone: str
     units: int
+
+    @property
+    def content(self) -> tuple[tuple[str, int], ...]:
+        """Return what is in it; orders of one content are mostly planned alike."""
+        return tuple((line.sku, line.quantity) for line in self.lines)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -65,6 +64,11 @@ class Figures:
     containers: tuple[str, ...]
     services: tuple[str, ...]  #: names
     way: str  #: names containers and services
+
+    @property
+    def net(self) -> Decimal:
+        """Return what sending it costs less what its buyer is charged."""
+        return self.total - self.charged
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -87,7 +91,7 @@ class TriedOrder:
         """Return what sending it costs more, less what its buyer is charged more; 0 where it is not sent both ways."""
         if isinstance(self.before, NotSent) or isinstance(self.after, NotSent):
             return _ZERO
-        return (self.after.total - self.after.charged) - (self.before.total - self.before.charged)
+        return self.after.net - self.before.net
 
     @property
     def packed_otherwise(self) -> bool:
@@ -191,7 +195,7 @@ def tried(
 ) -> Iterator[TriedOrder]:
     """Yield each order planned before and after, in an order that keeps those alike together."""
     first, second = Planner(before), Planner(after, tuple(changes))
-    for order in sorted(orders, key=lambda one: (tuple((line.sku, line.quantity) for line in one.lines), one.key)):
+    for order in sorted(orders, key=lambda one: (one.content, one.key)):
         now = first.plan(order)
         touched = before.by_weekday or not isinstance(now, PlannedOrder) or any(
             may_touch(change, order.lines, now, before) for change in changes
@@ -213,6 +217,11 @@ class Sums:
     minutes: Decimal = _ZERO
     days: int = 0
 
+    @property
+    def net(self) -> Decimal:
+        """Return what sending them costs less what their buyers are charged."""
+        return self.total - self.charged
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Comparison:
@@ -231,7 +240,7 @@ class Comparison:
     @property
     def change(self) -> Decimal:
         """Return what it costs more in sum, less what buyers are charged more."""
-        return (self.after.total - self.after.charged) - (self.before.total - self.before.charged)
+        return self.after.net - self.before.net
 
 
 def compared(orders: Sequence[TriedOrder]) -> Comparison:
@@ -264,104 +273,3 @@ def _sums(figures: Sequence[Figures]) -> Sums:
         minutes=sum((one.minutes for one in figures), _ZERO),
         days=sum(one.days for one in figures),
     )
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Tip:
-    """The number at which it tips: below it one side is the better, above it the other."""
-
-    kind: Literal["wage_even", "packed_otherwise"]
-    at: Decimal
-    now: Decimal | None  #: what the number is now
-
-
-def tipping(
-    found: Comparison, worlds: tuple[World, World], changes: Sequence[Change], alive: Callable[[], bool]
-) -> Tip | None:
-    """Return where the balance tips, None where it does not; only orders that change are planned for it.
-
-    Of one number (a wage, a price, a rate): the first value between now and the change at which some order is packed
-    or sent otherwise. Of anything else: the wage, up to four times today's, at which before and after cost the same.
-    ``alive`` is asked between tries: when it says no, nothing is found.
-    """
-    moved = [one.order for one in found.orders if one.change or one.packed_otherwise]
-    if not moved:
-        return None
-    number = number_of(changes[0]) if len(changes) == 1 else None
-    if number is not None:
-        return _first_otherwise([one.order for one in found.orders if one.packed_otherwise], worlds, changes[0], alive)
-    if found.before.minutes == found.after.minutes:  # what takes as long costs as much more at every wage
-        return None
-    return _wage_even(moved, worlds, changes, alive)
-
-
-def _first_otherwise(
-    orders: Sequence[PeriodOrder], worlds: tuple[World, World], change: Change, alive: Callable[[], bool]
-) -> Tip | None:
-    now, then = present_number(change, worlds[0]), number_of(change)
-    if now is None or then is None or not orders:
-        return None
-    base = Planner(worlds[0])
-    ways = {order.key: _way(base, order) for order in orders}
-    low, high = now, then  # at ``low`` all are packed as now, at ``high`` some are not
-    for _ in range(_MOST_TRIES):
-        if abs(high - low) <= _CENT:
-            break
-        if not alive():
-            return None
-        middle = ((low + high) / 2).quantize(Decimal("0.0001"))
-        there = with_number(change, middle)
-        planner = Planner(applied(worlds[0], (there,))[1], (there,))
-        if any(_way(planner, order) != ways[order.key] for order in orders):
-            high = middle
-        else:
-            low = middle
-    return Tip(kind="packed_otherwise", at=high.quantize(_CENT), now=now)
-
-
-def _way(planner: Planner, order: PeriodOrder) -> str:
-    figures = planner.figures(order, planner.plan(order))
-    return figures.way if isinstance(figures, Figures) else ""
-
-
-def _wage_even(
-    orders: Sequence[PeriodOrder], worlds: tuple[World, World], changes: Sequence[Change], alive: Callable[[], bool]
-) -> Tip | None:
-    now = worlds[0].facts.settings.wage_per_hour
-    if now <= 0:
-        return None
-
-    def difference(wage: Decimal) -> Decimal:
-        before, after = Planner(_at_wage(worlds[0], wage)), Planner(_at_wage(worlds[1], wage), tuple(changes))
-        total = _ZERO
-        for order in sorted(orders, key=lambda one: tuple((line.sku, line.quantity) for line in one.lines)):
-            first, then = (one.figures(order, one.plan(order)) for one in (before, after))
-            if isinstance(first, Figures) and isinstance(then, Figures):
-                total += (then.total - then.charged) - (first.total - first.charged)
-        return total
-
-    low, high = _ZERO, now * 4
-    at_low, at_high = difference(low), difference(high)
-    if at_low == 0 or at_high == 0 or (at_low > 0) == (at_high > 0):
-        return None
-    for _ in range(_MOST_TRIES):
-        if high - low <= _CENT:
-            break
-        if not alive():
-            return None
-        # Costs are straight between two changes of choice: first where a straight line would cross, then the middle.
-        guess = low + (high - low) * abs(at_low) / (abs(at_low) + abs(at_high))
-        for wage in (guess, (low + high) / 2):
-            wage = wage.quantize(Decimal("0.001"))
-            if not low < wage < high:
-                continue
-            there = difference(wage)
-            if (there > 0) == (at_low > 0):
-                low, at_low = wage, there
-            else:
-                high, at_high = wage, there
-    return Tip(kind="wage_even", at=((low + high) / 2).quantize(_CENT), now=now)
-
-
-def _at_wage(world: World, wage: Decimal) -> World:
-    return replace(world, facts=replace(world.facts, settings=replace(world.facts.settings, wage_per_hour=wage)))

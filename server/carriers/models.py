@@ -92,7 +92,13 @@ class Label(WorkshopOwned):
                 name="label_state_known",
             ),
         ]
-        indexes = [models.Index(fields=["state", "asked_at"])]
+        indexes = [
+            models.Index(fields=["state", "asked_at"]),
+            models.Index(fields=["workshop", "bought_at"]),
+            models.Index(
+                fields=["workshop", "charged_at"], condition=Q(charged_more__gt=0), name="labels_charged_more"
+            ),
+        ]
 
     def __str__(self) -> str:
         return f"{self.service} {self.tracking or self.state}"

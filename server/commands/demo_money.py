@@ -1,13 +1,14 @@
 """The sample workshop's money: what its channels and payments take, tax, ways to charge postage, closed months."""
 
-from datetime import date, timedelta
+from datetime import date
 from decimal import Decimal
 
-from core.money.months import month_of
+from core.money.months import month_beside, month_of
 from server.formats.charges_request import PolicyDoc
 from server.money.models import ClosedMonth
-from server.money.reading import first_month, first_open_day
-from server.money.services import add_fee, close_month, make_ours, save_policy, save_settings
+from server.money.months import month_due
+from server.money.policies import make_ours, save_policy
+from server.money.services import add_fee, close_month, save_settings
 from server.workshops.clock import today
 from server.workshops.models import Member
 
@@ -61,10 +62,8 @@ def load_money(owner: Member) -> str:
         row = save_policy(by=owner, name=name, document=PolicyDoc.model_validate(document))
         if name == _POLICIES[0][0]:
             make_ours(by=owner, policy_id=row.pk, from_day=day)
-    last = month_of((day.replace(day=1) - timedelta(days=1)).replace(day=1) - timedelta(days=1))
-    month = first_month(owner.workshop)
-    while month <= last:
+    last = month_beside(month_of(day), -2)
+    while (month := month_due(owner.workshop)) <= last:
         close_month(by=owner, month=month)
-        month = month_of(first_open_day(owner.workshop))
     closed = ClosedMonth.objects.of(owner.workshop).count()
     return f"fees, {len(_POLICIES)} ways to charge postage, {closed} closed months"

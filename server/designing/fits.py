@@ -1,7 +1,4 @@
-"""What fits: for a product or a mix, every container with the most units it takes as its recipe packs them (designing).
-
-Carriers' own packages are among them where the cupboard has them; one is a carton or mailer like others, at its rate.
-"""
+"""What fits, as its screen reads it: each container with the most of a product or a mix it takes (designing)."""
 
 from collections.abc import Sequence
 from dataclasses import replace
@@ -10,13 +7,9 @@ from decimal import Decimal
 from pydantic import BaseModel
 
 from core.designing.cupboard import Desk
+from core.designing.fits import Fit, goods_fitting
 from core.messages import Text
-from core.parcels.candidate import Candidate
-from core.parcels.facts import Aim, Overrides
-from core.parcels.single import try_all
 from core.recipes.expand import OrderLine
-from core.recipes.model import Occasion
-from core.tariffs.quote import tariffs_in_force
 from core.units import round_money
 from server.api.problems import Refused
 from server.designing.desk import desk_of
@@ -27,11 +20,7 @@ from server.workshops.models import Workshop
 
 __all__ = ["FitRow", "FitsOut", "fits_out"]
 
-#: Nobody asks for more than so many of a product, or sets of a mix, in one parcel.
-MOST_UNITS = 60
-#: After so many numbers of units that fit nothing larger ones do not either.
-_ENOUGH = 2
-_UM3_A_LITRE = 10**15
+_SHOWN_REASONS = 6
 
 
 class FitRow(BaseModel):
@@ -39,7 +28,6 @@ class FitRow(BaseModel):
 
     code: str
     name: Text
-    kind: str
     flat_rate: bool  #: a carrier's own package at one price
     in_recipe: bool
     most: int  #: units; of a mix: sets
@@ -52,7 +40,7 @@ class FitRow(BaseModel):
     fill_litres: Decimal | None  #: what fills the rest, in the box
     fill: str
     change: bool  #: it is cut down first
-    next_problem: Text  #: why one more does not go
+    why_no_more: Text
 
 
 class FitsOut(BaseModel):
@@ -71,34 +59,13 @@ def fits_out(workshop: Workshop, goods: Sequence[tuple[int, int]]) -> FitsOut:
     """
     lines = _lines(workshop, goods)
     desk = desk_of(workshop)
-    aim = Aim(destination=desk.usual, ship_on=desk.ship_on, overrides=Overrides(parcels=1), occasion=Occasion())
-    facts = desk.plenty
-    most: dict[str, tuple[int, Candidate]] = {}
-    why: dict[str, Text] = {}
-    first_why: list[Text] = []
-    missed = tried_to = 0
-    for sets in range(1, MOST_UNITS + 1):
-        wanted = tuple(replace(line, quantity=line.quantity * sets) for line in lines)
-        tried = try_all(wanted, facts, aim, forced=None, thorough=False)
-        tried_to = sets
-        for one in tried.found:
-            before = most.get(one.container)
-            if before is None or before[0] < sets or one.costs.total < before[1].costs.total:
-                most[one.container] = (sets, one)
-        for out in tried.ruled_out:
-            if most.get(out.container, (0, None))[0] == sets - 1:
-                why.setdefault(out.container, out.reason)
-        if sets == 1 and not tried.found:
-            missing = [one.message for one in tried.expansion.missing]
-            first_why = missing or list(dict.fromkeys(out.reason for out in tried.ruled_out))
-        missed = 0 if tried.found else missed + 1
-        if missed >= _ENOUGH:
-            break
-    own = {item.code for t in tariffs_in_force(facts.tariffs, desk.ship_on) for item in t.packaging if item.flat_rate}
-    words = " and ".join(f"{line.quantity} {line.product.name}" for line in lines if line.product)
-    rows = [_row(sets, one, own, desk, why.get(code, ""), workshop) for code, (sets, one) in most.items()]
-    rows.sort(key=lambda row: (row.each, row.code))
-    return FitsOut(goods=words, looked_to=tried_to, rows=rows, none=first_why[:6])
+    found = goods_fitting(lines, desk)
+    return FitsOut(
+        goods=" and ".join(f"{line.quantity} {line.product.name}" for line in lines if line.product),
+        looked_to=found.looked_to,
+        rows=[_row(fit, desk, workshop.money_digits) for fit in found.fits],
+        none=list(found.none[:_SHOWN_REASONS]),
+    )
 
 
 def _lines(workshop: Workshop, goods: Sequence[tuple[int, int]]) -> tuple[OrderLine, ...]:
@@ -121,26 +88,23 @@ def _lines(workshop: Workshop, goods: Sequence[tuple[int, int]]) -> tuple[OrderL
     )  # fmt: skip
 
 
-def _row(sets: int, one: Candidate, own: set[str], desk: Desk, why: Text, workshop: Workshop) -> FitRow:
-    void = one.void
-    fills = [use for use in one.uses if use.role == "fill"]
-    litres = one.inner.volume_um3 / _UM3_A_LITRE
-    fill = max(fills, key=lambda use: use.quantity, default=None)
+def _row(fit: Fit, desk: Desk, digits: int) -> FitRow:
+    one = fit.packed
+    fill = max((use for use in one.uses if use.role == "fill"), key=lambda use: use.quantity, default=None)
     return FitRow(
         code=one.container,
         name=one.name,
-        kind=one.kind,
-        flat_rate=one.container in own,
+        flat_rate=fit.flat_rate,
         in_recipe=one.in_recipe,
-        most=sets,
+        most=fit.most,
         total=one.costs.total,
-        each=round_money(one.costs.total / sets, workshop.money_digits),
+        each=round_money(one.costs.total / fit.most, digits),
         postage=one.costs.postage,
         service=one.quote.service_name,
         gross_mg=one.weight.gross_mg,
-        goods_percent=round(100 * (1 - float(void.void_l) / litres)) if void is not None and litres else None,
-        fill_litres=round(void.filled_l - void.free_l, 2) if void is not None else None,
+        goods_percent=fit.goods_percent,
+        fill_litres=round(one.void.filled_l - one.void.free_l, 2) if one.void is not None else None,
         fill=desk.name(fill.supply) if fill is not None else "",
         change=one.change is not None,
-        next_problem=why,
+        why_no_more=fit.why_no_more,
     )

@@ -57,7 +57,7 @@ def what_if_pdf(sheet: WhatIfSheet) -> bytes:
     for change in sheet.changes:
         line(change)
     heading("Before and after")
-    for name, before, after, change in sheet.sums:
+    for name, before, after, change in (("", "before", "after", "change"), *sheet.sums):
         room(6 * mm)
         canvas.setFont("Strong" if name == "All in" else "Text", 10)
         canvas.drawString(_LEFT, y, name)

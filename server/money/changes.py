@@ -2,10 +2,11 @@
 
 from collections.abc import Sequence
 from decimal import Decimal
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 from pydantic import Field, TypeAdapter
 
+from core.messages import Message, say
 from core.money import changes as core
 from core.money.policies import Flat, Policy
 from core.parcels.facts import Facts
@@ -15,14 +16,13 @@ from server.api.views import Body
 from server.buying.cartons import carton_of_size
 from server.carriers.models import TariffVersion
 from server.carriers.selectors import core_tariffs
-from server.formats.charges_request import PolicyDoc
-from server.money.models import ChargePolicy
+from server.money.policies import core_policy, found_policy
 from server.recipes.mapping import core_recipe
 from server.recipes.models import Recipe, RecipeVersion
 from server.supplies.models import Supply
 from server.workshops.models import Workshop
 
-__all__ = ["ChangeDoc", "WhatIfAsked", "core_changes", "described"]
+__all__ = ["ASKED", "WhatIfAsked", "core_changes", "said"]
 
 _Money = Annotated[Decimal, Field(ge=0, le=100_000, decimal_places=4)]
 _Code = Annotated[str, Field(min_length=1, max_length=30)]
@@ -51,6 +51,11 @@ class NewCartonChange(Body):
     width_um: _Side
     height_um: _Side
     unit_cost: _Money | None = None  #: None: what its board costs at our suppliers
+
+    @property
+    def inner(self) -> Size:
+        """Return its inside."""
+        return Size(length_um=self.length_um, width_um=self.width_um, height_um=self.height_um)
 
 
 class PriceListChange(Body):
@@ -140,53 +145,58 @@ class WhatIfAsked(Body):
 ASKED: TypeAdapter[WhatIfAsked] = TypeAdapter(WhatIfAsked)
 
 
-def described(asked: WhatIfAsked, workshop: Workshop) -> list[dict[str, Any]]:
-    """Return each change as facts for people: kind, and the names of what it is about.
+def said(asked: WhatIfAsked, workshop: Workshop) -> tuple[Message, ...]:
+    """Return each change with the names of what it is about, to stand after "if".
 
     Raises Refused (not_valid) when one is about something that is not there.
     """
-    return [_described(one, workshop) for one in asked.changes]
+    return tuple(_said(one, workshop) for one in asked.changes)
 
 
-def _described(change: ChangeDoc, workshop: Workshop) -> dict[str, Any]:
-    found: dict[str, Any] = {"kind": change.kind, "name": "", "number": None, "to": ""}
+def _said(change: ChangeDoc, workshop: Workshop) -> Message:
     match change:
-        case WageChange(per_hour=number):
-            found |= {"number": number}
+        case WageChange(per_hour=wage):
+            return say("if_wage", wage_money=wage)
         case WithoutChange(code=code):
-            found |= {"name": _supply(workshop, code, ("carton", "mailer")).code}
-        case NewCartonChange():
-            size = (change.length_um, change.width_um, change.height_um)
-            found |= {"name": " x ".join(str(one // 1_000) for one in size), "number": change.unit_cost}
+            return say("if_without", container=_supply(workshop, code, ("carton", "mailer")).code)
+        case NewCartonChange(unit_cost=None):
+            return say("if_new_carton", inner_size_um=change.inner.sides_um)
+        case NewCartonChange(unit_cost=Decimal() as cost):
+            return say("if_new_carton_for", inner_size_um=change.inner.sides_um, cost_money=cost)
         case PriceListChange(tariff_id=tariff_id):
             row = _tariff(workshop, tariff_id)
-            found |= {"name": str(row.document.get("carrier_name", row.carrier)), "to": row.version}
+            return say("if_price_list", carrier=row.document.get("carrier_name", row.carrier), version=row.version)
         case VersionChange(recipe_id=recipe_id, number=number):
-            found |= {"name": _version(workshop, recipe_id, number).recipe.name, "number": Decimal(number)}
+            name = _version(workshop, recipe_id, number).recipe.name
+            return say("if_version", recipe=name, version=number)
         case InsteadChange(old=old, new=new):
             before = _supply(workshop, old, ())
-            found |= {"name": before.code, "to": _supply(workshop, new, (before.kind,)).code}
-        case DamageChange(recipe_id=recipe_id, percent=number) | MinutesChange(recipe_id=recipe_id, percent=number):
-            found |= {"name": _recipe(workshop, recipe_id).name, "number": number}
-        case SupplyPriceChange(code=code, unit_cost=number):
-            found |= {"name": _supply(workshop, code, ()).code, "number": number}
+            return say("if_instead", old=before.code, new=_supply(workshop, new, (before.kind,)).code)
+        case DamageChange(recipe_id=recipe_id, percent=percent):
+            return say("if_damage", recipe=_recipe(workshop, recipe_id).name, damaged_percent=percent)
+        case MinutesChange(recipe_id=recipe_id, percent=percent):
+            return say("if_minutes", recipe=_recipe(workshop, recipe_id).name, taken_percent=percent)
+        case SupplyPriceChange(code=code, unit_cost=cost):
+            return say("if_supply_price", supply=_supply(workshop, code, ()).code, cost_money=cost)
         case SendDaysChange(days=days):
-            found |= {"to": ",".join(map(str, days))}
+            return say("if_send_days", days=tuple(say(f"weekday_{day}") for day in sorted(set(days))))
         case ServicesChange(codes=codes):
             known = {s.code: s.name for tariff in core_tariffs(workshop) for s in tariff.services}
             missing = [code for code in codes if code not in known]
             if missing:
                 raise _wrong(f"No carrier has a service {missing[0]}. Services: {', '.join(sorted(known))}.")
-            found |= {"to": ", ".join(known[code] for code in codes)}
-        case ChargeChange(policy_id=policy_id, flat=flat):
-            if (policy_id is None) == (flat is None):
-                raise _wrong("Say a policy that is kept or one fee for all, one of the two.")
-            found |= {"name": _policy_row(workshop, policy_id).name if policy_id is not None else "", "number": flat}
-    return found
+            names = tuple(known[code] for code in codes)
+            return say("if_services", services=names) if names else say("if_every_service")
+        case ChargeChange(policy_id=int() as policy_id, flat=None):
+            return say("if_policy", policy=found_policy(workshop, policy_id).name)
+        case ChargeChange(policy_id=None, flat=Decimal() as fee):
+            return say("if_flat_fee", fee_money=fee)
+        case _:
+            raise _wrong("Say a policy that is kept or one fee for all, one of the two.")
 
 
 def core_changes(asked: WhatIfAsked, workshop: Workshop, facts: Facts) -> tuple[core.Change, ...]:
-    """Return the changes as the core tries them. Raises Refused like ``described``."""
+    """Return the changes as the core tries them. Raises Refused like ``said``."""
     return tuple(_core(one, workshop, facts) for one in asked.changes)
 
 
@@ -197,8 +207,7 @@ def _core(change: ChangeDoc, workshop: Workshop, facts: Facts) -> core.Change:
         case WithoutChange(code=code):
             return core.WithoutContainer(code=_supply(workshop, code, ("carton", "mailer")).code)
         case NewCartonChange():
-            size = Size(length_um=change.length_um, width_um=change.width_um, height_um=change.height_um)
-            carton = carton_of_size(size, facts, "NEW", workshop.unit_system, change.unit_cost)
+            carton = carton_of_size(change.inner, facts, "NEW", workshop.unit_system, change.unit_cost)
             return core.NewContainer(container=carton)
         case PriceListChange(tariff_id=tariff_id):
             row = _tariff(workshop, tariff_id)
@@ -227,13 +236,12 @@ def _core(change: ChangeDoc, workshop: Workshop, facts: Facts) -> core.Change:
 
 
 def _policy(change: ChargeChange, workshop: Workshop) -> Policy:
-    if change.policy_id is None:
-        flat = change.flat if change.flat is not None else Decimal(0)
-        return Policy(
-            code="flat", name="", base=Flat(amount=flat), free_from=change.free_from, digits=workshop.money_digits
-        )
-    row = _policy_row(workshop, change.policy_id)
-    return PolicyDoc.model_validate(row.document).core(workshop.money_digits)
+    if change.policy_id is not None:
+        return core_policy(found_policy(workshop, change.policy_id))
+    flat = change.flat if change.flat is not None else Decimal(0)
+    return Policy(
+        code="flat", name="", base=Flat(amount=flat), free_from=change.free_from, digits=workshop.money_digits
+    )
 
 
 def _wrong(words: str) -> Refused:
@@ -268,11 +276,4 @@ def _version(workshop: Workshop, recipe_id: int, number: int) -> RecipeVersion:
     row = rows.select_related("recipe").first()
     if row is None:
         raise _wrong(f"The recipe has no version {number}.")
-    return row
-
-
-def _policy_row(workshop: Workshop, policy_id: int) -> ChargePolicy:
-    row = ChargePolicy.objects.of(workshop).filter(pk=policy_id).first()
-    if row is None:
-        raise _wrong("There is no such policy in your workshop.")
     return row

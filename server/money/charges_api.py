@@ -17,7 +17,7 @@ from server.api.operation import PROBLEMS, operation
 from server.api.views import Body, MemberView
 from server.formats.charges_request import PolicyDoc
 from server.formats.text import safe_cell
-from server.money import charges, services
+from server.money import charges, compared, policies, services
 from server.money.models import ChargePolicy, MoneySettings
 
 __all__ = [
@@ -130,9 +130,9 @@ class ComparedView(MemberView):
     shows_costs = True
 
     @operation("compared_charges")
-    def get(self) -> charges.ComparedOut:
+    def get(self) -> compared.ComparedOut:
         """New orders whose buyers were charged otherwise than our policy says."""
-        return charges.compared(self.workshop)
+        return compared.compared(self.workshop)
 
 
 class ShopTableView(MemberView):
@@ -141,14 +141,17 @@ class ShopTableView(MemberView):
     shows_costs = True
 
     @extend_schema(
-        operation_id="shop_table_csv", parameters=[_WEEKS], responses={(200, "text/csv"): OpenApiTypes.STR, **PROBLEMS}
+        operation_id="shop_table_csv",
+        parameters=[_WEEKS, OpenApiParameter("by", str, description="zone, or product", enum=["zone", "product"])],
+        responses={(200, "text/csv"): OpenApiTypes.STR, **PROBLEMS},
     )
     def get(self, request: Request) -> HttpResponse:
-        """The shop's table as CSV: zone, units from, units to (empty: and more), charge."""
+        """The shop's table as CSV: zone or product, units from, units to (empty: and more), charge."""
+        by: charges.TableBy = "product" if request.query_params.get("by") == "product" else "zone"
         out = io.StringIO()
         table = csv.writer(out, lineterminator="\r\n")
-        table.writerow(["zone", "units_from", "units_to", "charge"])
-        for row in charges.charges_out(self.workshop, _weeks(self)).table:
+        table.writerow([by, "units_from", "units_to", "charge"])
+        for row in charges.table_rows(self.workshop, _weeks(self), by):
             table.writerow([safe_cell(row.zone), row.units_from, row.units_to or "", row.charge])
         return saved_file(out.getvalue(), "text/csv", "postage-table.csv")
 
@@ -166,7 +169,7 @@ class ChargePoliciesView(MemberView):
     @operation("save_charge_policy")
     def post(self, body: ChargePolicyIn) -> ChargePolicyOut:
         """Keep a policy under a name."""
-        return _policy(services.save_policy(by=self.member, name=body.name, document=body.document))
+        return _policy(policies.save_policy(by=self.member, name=body.name, document=body.document))
 
 
 class ChargePolicyView(MemberView):
@@ -178,7 +181,7 @@ class ChargePolicyView(MemberView):
     @operation("delete_charge_policy")
     def delete(self, policy_id: int) -> ChargePolicyOut:
         """Take a policy away."""
-        return _policy(services.delete_policy(by=self.member, policy_id=policy_id))
+        return _policy(policies.delete_policy(by=self.member, policy_id=policy_id))
 
 
 class OursView(MemberView):
@@ -190,7 +193,7 @@ class OursView(MemberView):
     @operation("make_policy_ours")
     def put(self, body: OursIn, policy_id: int) -> ChargePolicyOut:
         """Say from which day on buyers are charged by it."""
-        return _policy(services.make_ours(by=self.member, policy_id=policy_id, from_day=body.from_day))
+        return _policy(policies.make_ours(by=self.member, policy_id=policy_id, from_day=body.from_day))
 
 
 def _settings(row: MoneySettings) -> MoneySettingsDoc:

@@ -6,7 +6,8 @@ import json
 
 from core.money.months import month_of
 from server.formats.text import safe_cell
-from server.money.reading import month_orders, records_of
+from server.money.months import orders_with_lines
+from server.money.reading import records_of
 from server.workshops.models import Workshop
 
 __all__ = ["record_csv", "record_json"]
@@ -28,7 +29,7 @@ def _rows(workshop: Workshop, month: str) -> list[dict[str, str]]:
             "source": line.source,
             "reference": line.reference,
         }
-        for one in records_of(workshop, month_orders(workshop, month))
+        for one in records_of(workshop, orders_with_lines(workshop, month, month))
         for line in one.record.lines
         if month_of(line.on) == month
     ]

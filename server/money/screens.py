@@ -1,55 +1,26 @@
 """What the Money room shows: a month, an order's record, the months beside each other."""
 
-import statistics
-from collections import defaultdict
-from collections.abc import Callable, Sequence
+from collections import Counter, defaultdict
+from dataclasses import replace
 from datetime import date, datetime
 from decimal import Decimal
 
 from pydantic import BaseModel
 
-from core.money.months import month_of
-from core.money.record import RecordLine, RecordLineKind
-from core.units import round_money
+from core.money.groups import LeftGroup, SizeGroup, left_by, left_by_goods, left_by_size
+from core.money.months import month_beside, month_of
+from core.money.record import RecordLine, RecordLineKind, by_month
 from server.money.models import ClosedMonth
-from server.money.reading import Recorded, first_month, first_open_day, month_orders, records_of
+from server.money.months import first_month, month_due, orders_with_lines
+from server.money.reading import Recorded, SoldGoods, UsedMaterial, records_of
 from server.orders.models import Order
 from server.workshops.clock import today
 from server.workshops.models import Workshop
 
-__all__ = ["MoneyMonth", "MoneyOrder", "MonthsOut", "month_out", "months_out", "order_out"]
+__all__ = ["MoneyMonth", "MoneyOrder", "MonthsOut", "found_order", "month_out", "months_out", "order_out"]
 
-#: Orders by their number of units, from and to: neighbours with few orders are one group.
-_SIZES = ((1, 1), (2, 2), (3, 3), (4, 6), (7, 12), (13, None))
 _SHOWN_MONTHS = 6
 _ZERO = Decimal(0)
-
-
-class MoneyLine(BaseModel):
-    """One line of money."""
-
-    kind: RecordLineKind
-    amount: Decimal
-    on: date
-    source: str
-    reference: str
-
-
-class UsedMaterial(BaseModel):
-    """What an order drew of a supply."""
-
-    code: str
-    name: str
-    quantity: Decimal
-    cost: Decimal
-
-
-class SoldGoods(BaseModel):
-    """Goods of an order."""
-
-    name: str
-    units: int
-    paid: Decimal
 
 
 class MoneyOrder(BaseModel):
@@ -63,8 +34,8 @@ class MoneyOrder(BaseModel):
     packed_on: date | None
     service: str
     zone: str
-    goods: list[SoldGoods]
-    lines: list[MoneyLine]
+    goods: tuple[SoldGoods, ...]
+    lines: tuple[RecordLine, ...]
     income: Decimal
     left: Decimal
     margin: float | None  #: left, of goods and postage without tax
@@ -82,24 +53,6 @@ class OrderDot(BaseModel):
     units: int
     left: Decimal
     charged_later: bool
-
-
-class SizeOut(BaseModel):
-    """Orders of a number of units."""
-
-    units_from: int
-    units_to: int | None
-    orders: int
-    left: Decimal
-    median: Decimal
-
-
-class MoneyGroup(BaseModel):
-    """Orders with something in common, and what they left."""
-
-    key: str
-    orders: int
-    left: Decimal
 
 
 class KindSum(BaseModel):
@@ -128,10 +81,10 @@ class MoneyMonth(BaseModel):
     lost_sum: Decimal
     kinds: list[KindSum]
     dots: list[OrderDot]
-    sizes: list[SizeOut]
-    channels: list[MoneyGroup]
-    products: list[MoneyGroup]
-    zones: list[MoneyGroup]
+    sizes: tuple[SizeGroup, ...]
+    channels: tuple[LeftGroup, ...]
+    products: tuple[LeftGroup, ...]
+    zones: tuple[LeftGroup, ...]
 
 
 class MonthSum(BaseModel):
@@ -161,36 +114,25 @@ def order_out(one: Recorded) -> MoneyOrder:
         packed_on=one.packed_on,
         service=one.service,
         zone=one.zone,
-        goods=[SoldGoods(name=name, units=units, paid=paid) for name, units, paid in one.goods],
-        lines=[line_out(line) for line in record.lines],
+        goods=one.goods,
+        lines=record.lines,
         income=record.income,
         left=record.left,
         margin=float(record.margin) if record.margin is not None else None,
         minutes=round(one.minutes, 1),
         timed=one.timed,
         wage_per_hour=one.wage_per_hour,
-        materials=[
-            UsedMaterial(code=code, name=name, quantity=quantity, cost=round(cost, 4))
-            for code, name, quantity, cost in one.materials
-            if quantity
-        ],
+        materials=[replace(used, cost=round(used.cost, 4)) for used in one.materials if used.quantity],
     )
-
-
-def line_out(line: RecordLine) -> MoneyLine:
-    """Return a line as the screen reads it."""
-    return MoneyLine(kind=line.kind, amount=line.amount, on=line.on, source=line.source, reference=line.reference)
 
 
 def month_out(workshop: Workshop, month: str) -> MoneyMonth:
     """Return a month."""
-    found = records_of(workshop, month_orders(workshop, month))
+    found = records_of(workshop, orders_with_lines(workshop, month, month))
     lines = [(one, line) for one in found for line in one.record.lines if month_of(line.on) == month]
     packed = [one for one in found if _packed_in(one, month)]
     closed = ClosedMonth.objects.of(workshop).filter(month=month).first()
-    now, first = month_of(today(workshop)), first_month(workshop)
-    any_closed = ClosedMonth.objects.of(workshop).exists()
-    due = month_of(first_open_day(workshop)) if any_closed else first
+    now = month_of(today(workshop))
     lost = [one.record.left for one in packed if one.record.left < 0]
     kinds: dict[RecordLineKind, Decimal] = defaultdict(Decimal)
     for _, line in lines:
@@ -198,12 +140,12 @@ def month_out(workshop: Workshop, month: str) -> MoneyMonth:
     digits = workshop.money_digits
     return MoneyMonth(
         month=month,
-        before=_beside(month, -1) if month > first else None,
-        after=_beside(month, 1) if month < now else None,
+        before=month_beside(month, -1) if month > first_month(workshop) else None,
+        after=month_beside(month, 1) if month < now else None,
         over=month < now,
         closed_at=closed.closed_at if closed else None,
         closed_by=closed.closed_by if closed else "",
-        may_close=closed is None and month < now and month == due,
+        may_close=month < now and month == month_due(workshop),
         left=sum(kinds.values(), _ZERO),
         from_before=sum((line.amount for one, line in lines if not _packed_in(one, month)), _ZERO),
         postage_charged=kinds["postage_charged"],
@@ -219,31 +161,32 @@ def month_out(workshop: Workshop, month: str) -> MoneyMonth:
             )
             for one in packed
         ],
-        sizes=_sizes(packed, digits),
-        channels=_groups(packed, lambda one: one.order.channel),
-        products=_products(packed, digits),
-        zones=_groups(packed, lambda one: one.zone or "-"),
+        sizes=left_by_size([(one.units, one.record.left) for one in packed], digits),
+        channels=left_by(packed, lambda one: one.order.channel, _left),
+        products=left_by_goods(
+            [([(goods.name, goods.paid) for goods in one.goods], one.record.left) for one in packed], digits
+        ),
+        zones=left_by(packed, lambda one: one.zone, _left),
     )  # fmt: skip
 
 
 def months_out(workshop: Workshop) -> MonthsOut:
-    """Return the last months, newest first; open ones are worked out."""
+    """Return the last months, newest first; open ones are worked out, together."""
     closed = {row.month: row for row in ClosedMonth.objects.of(workshop).order_by("-month")[:_SHOWN_MONTHS]}
-    first, month = first_month(workshop), month_of(today(workshop))
-    found: list[MonthSum] = []
-    while month >= first and len(found) < _SHOWN_MONTHS:
-        row = closed.get(month)
-        if row is not None:
-            found.append(MonthSum(month=month, left=row.left, orders=row.orders, closed=True))
-        else:
-            records = records_of(workshop, month_orders(workshop, month))
-            left = sum(
-                (line.amount for one in records for line in one.record.lines if month_of(line.on) == month), _ZERO
-            )
-            packed = sum(_packed_in(one, month) for one in records)
-            found.append(MonthSum(month=month, left=left, orders=packed, closed=False))
-        month = _beside(month, -1)
-    return MonthsOut(months=found)
+    now, first = month_of(today(workshop)), first_month(workshop)
+    shown = [month for step in range(_SHOWN_MONTHS) if (month := month_beside(now, -step)) >= first]
+    waiting = [month for month in shown if month not in closed]
+    records = records_of(workshop, orders_with_lines(workshop, waiting[-1], waiting[0])) if waiting else []
+    left = by_month(one.record for one in records)
+    packed = Counter(month_of(one.packed_on) for one in records if one.packed_on is not None)
+    return MonthsOut(
+        months=[
+            MonthSum(month=month, left=closed[month].left, orders=closed[month].orders, closed=True)
+            if month in closed
+            else MonthSum(month=month, left=left.get(month, _ZERO), orders=packed[month], closed=False)
+            for month in shown
+        ]
+    )
 
 
 def found_order(workshop: Workshop, order_id: int) -> Recorded | None:
@@ -256,38 +199,5 @@ def _packed_in(one: Recorded, month: str) -> bool:
     return one.packed_on is not None and month_of(one.packed_on) == month
 
 
-def _beside(month: str, step: int) -> str:
-    year, number = map(int, month.split("-"))
-    at = year * 12 + number - 1 + step
-    return f"{at // 12}-{at % 12 + 1:02}"
-
-
-def _sizes(packed: Sequence[Recorded], digits: int) -> list[SizeOut]:
-    found = []
-    for low, high in _SIZES:
-        left = [one.record.left for one in packed if low <= one.units and (high is None or one.units <= high)]
-        if left:
-            median = round_money(Decimal(statistics.median(left)), digits)
-            found.append(SizeOut(units_from=low, units_to=high, orders=len(left), left=sum(left, _ZERO), median=median))
-    return found
-
-
-def _groups(packed: Sequence[Recorded], key: Callable[[Recorded], str]) -> list[MoneyGroup]:
-    found: dict[str, list[Decimal]] = defaultdict(list)
-    for one in packed:
-        found[key(one)].append(one.record.left)
-    rows = [MoneyGroup(key=name, orders=len(left), left=sum(left, _ZERO)) for name, left in found.items()]
-    return sorted(rows, key=lambda row: (-row.left, row.key))
-
-
-def _products(packed: Sequence[Recorded], digits: int) -> list[MoneyGroup]:
-    """What an order left is shared out to its goods by what was paid for them (a judgement)."""
-    orders: dict[str, int] = defaultdict(int)
-    left: dict[str, Decimal] = defaultdict(Decimal)
-    for one in packed:
-        whole = sum((paid for _, _, paid in one.goods), _ZERO)
-        for name, _, paid in one.goods:
-            orders[name] += 1
-            left[name] += one.record.left * paid / whole if whole else one.record.left / len(one.goods)
-    rows = [MoneyGroup(key=name, orders=orders[name], left=round_money(left[name], digits)) for name in orders]
-    return sorted(rows, key=lambda row: (-row.left, row.key))
+def _left(one: Recorded) -> Decimal:
+    return one.record.left

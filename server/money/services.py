@@ -1,24 +1,23 @@
-"""Writing what is agreed about money: fees, settings, policies, and closing a month."""
+"""Writing what is agreed about money: fees, settings, and closing a month."""
 
-from datetime import date
+from datetime import date, timedelta
 from decimal import Decimal
 from typing import Any
 
-from django.db import IntegrityError, transaction
+from django.db import transaction
 from django.utils import timezone
 
-from core.money.months import month_of
+from core.money.months import first_day_of, month_of
 from server.api.problems import Refused
-from server.formats.charges_request import PolicyDoc
-from server.money.models import ChargePolicy, ClosedMonth, FeeRow, KeptLine, MoneySettings
-from server.money.reading import first_month, first_open_day, month_orders, records_of
+from server.money.models import ClosedMonth, FeeRow, KeptLine, MoneySettings
+from server.money.months import month_due, orders_with_lines
+from server.money.reading import records_of
 from server.workshops.clock import today
 from server.workshops.models import Member, Workshop, lock_workshop
 
-__all__ = [
-    "add_fee", "close_month", "delete_fee", "delete_policy", "make_ours", "open_month", "save_policy", "save_settings",
-    "settings_of",
-]  # fmt: skip
+__all__ = ["add_fee", "close_month", "delete_fee", "open_month", "save_settings", "settings_of"]
+
+_A_DAY = timedelta(days=1)
 
 
 def settings_of(workshop: Workshop) -> MoneySettings:
@@ -68,10 +67,9 @@ def delete_fee(*, by: Member, fee_id: int) -> FeeRow:
     if row is None:
         raise Refused("There is no such fee in your workshop.", code="not_found", status=404)
     _open_for(by.workshop, row.from_day)
-    gone = FeeRow(pk=row.pk, workshop=row.workshop, kind=row.kind, channel=row.channel, percent=row.percent,
-                  fixed=row.fixed, of_postage=row.of_postage, from_day=row.from_day)  # fmt: skip
     row.delete()
-    return gone
+    row.pk = fee_id
+    return row
 
 
 def _open_for(workshop: Workshop, day: date) -> None:
@@ -79,7 +77,7 @@ def _open_for(workshop: Workshop, day: date) -> None:
     if closed is not None:
         raise Refused(
             f"{closed.month} is closed, so that fees from {day} would change it. Choose a day from "
-            f"{first_open_day(workshop)} on, or open the month again.",
+            f"{first_day_of(month_due(workshop))} on, or open the month again.",
             code="month_closed",
             status=409,
             field="from_day",
@@ -90,7 +88,7 @@ def _open_for(workshop: Workshop, day: date) -> None:
 def close_month(*, by: Member, month: str) -> ClosedMonth:
     """Keep a month's lines as they are. Closed again, nothing happens.
 
-    Raises Refused: month_not_over; later_open when a month before it with orders is open.
+    Raises Refused: month_not_over; not_due when another is closed next.
     """
     workshop = by.workshop
     lock_workshop(workshop)
@@ -100,19 +98,20 @@ def close_month(*, by: Member, month: str) -> ClosedMonth:
         return found
     if month >= month_of(today(workshop)):
         raise Refused(f"{month} is not over. A month is closed once its last day is over.", code="month_not_over")
-    last = rows.order_by("-month").first()
-    if last is not None and month < last.month:
-        raise Refused(f"{last.month} is closed already; months are closed in their order.", code="later_closed")
-    due = month_of(first_open_day(workshop)) if last is not None else first_month(workshop)
+    due = month_due(workshop)
     if month != due:
-        raise Refused(f"Close {due} first: months are closed in their order.", code="earlier_open")
-    found_records = records_of(workshop, month_orders(workshop, month))
-    mine = [(one, line) for one in found_records for line in one.record.lines if month_of(line.on) == month]
+        raise Refused(
+            f"Close {due} first: months are closed in their order.",
+            code="not_due",
+            facts={"due": due},
+        )
+    records = records_of(workshop, orders_with_lines(workshop, month, month))
+    mine = [(one, line) for one in records for line in one.record.lines if month_of(line.on) == month]
     row = rows.create(
         workshop=workshop,
         month=month,
         left=sum((line.amount for _, line in mine), Decimal(0)),
-        orders=sum(one.packed_on is not None and month_of(one.packed_on) == month for one in found_records),
+        orders=sum(one.packed_on is not None and month_of(one.packed_on) == month for one in records),
         closed_at=timezone.now(),
         closed_by=by.name,
     )
@@ -139,87 +138,10 @@ def open_month(*, by: Member, month: str) -> ClosedMonth:
         raise Refused(f"{month} is not closed.", code="not_found", status=404)
     if rows.filter(month__gt=month).exists():
         raise Refused(f"A month after {month} is closed; only the last one may be opened.", code="not_last")
-    if (timezone.now() - row.closed_at).total_seconds() > 86_400:
+    if timezone.now() - row.closed_at > _A_DAY:
         raise Refused(
             f"{month} was closed more than a day ago and stays closed. What is known since comes in the open month.",
             code="too_late",
         )
-    gone = ClosedMonth(month=row.month, left=row.left, orders=row.orders, closed_at=row.closed_at,
-                       closed_by=row.closed_by, workshop=row.workshop)  # fmt: skip
     row.delete()
-    return gone
-
-
-@transaction.atomic
-def save_policy(*, by: Member, name: str, document: PolicyDoc) -> ChargePolicy:
-    """Keep a way to charge postage under a name; the same name again is that policy changed.
-
-    Raises Refused (ours) when it is the workshop's own already: buyers were charged by it.
-    """
-    lock_workshop(by.workshop)
-    rows = ChargePolicy.objects.of(by.workshop)
-    before = rows.filter(name=name).first()
-    if before is not None and before.ours_from is not None and before.ours_from <= today(by.workshop):
-        raise Refused(
-            f"{name} is what buyers pay since {before.ours_from}. Keep the change under another name.",
-            code="ours",
-            field="name",
-        )
-    row, _ = rows.update_or_create(
-        name=name,
-        defaults={
-            "workshop": by.workshop,
-            "document": document.model_dump(mode="json"),
-            "made_at": timezone.now(),
-            "made_by": by.name,
-        },
-    )
-    return row
-
-
-@transaction.atomic
-def make_ours(*, by: Member, policy_id: int, from_day: date | None) -> ChargePolicy:
-    """Make a policy the workshop's own from a day on; None: it is not, any more.
-
-    Raises Refused: 404, past, day_taken.
-    """
-    lock_workshop(by.workshop)
-    row = _policy(by.workshop, policy_id)
-    day = today(by.workshop)
-    if row.ours_from is not None and row.ours_from < day:
-        raise Refused(
-            f"{row.name} is what buyers pay since {row.ours_from}. Make another yours from a later day instead.",
-            code="ours",
-        )
-    if from_day is not None and from_day < day:
-        raise Refused(f"From today ({day}) on at the earliest; given: {from_day}.", code="past", field="from_day")
-    row.ours_from = from_day
-    try:
-        with transaction.atomic():
-            row.save(update_fields=["ours_from"])
-    except IntegrityError:
-        raise Refused(
-            f"Another policy is yours from {from_day} on. Choose another day, or take that one back.",
-            code="day_taken",
-            field="from_day",
-        ) from None
-    return row
-
-
-@transaction.atomic
-def delete_policy(*, by: Member, policy_id: int) -> ChargePolicy:
-    """Take a policy away. Raises Refused: 404, ours."""
-    lock_workshop(by.workshop)
-    row = _policy(by.workshop, policy_id)
-    if row.ours_from is not None and row.ours_from <= today(by.workshop):
-        raise Refused(f"{row.name} is what buyers pay since {row.ours_from}: it stays in the record.", code="ours")
-    row.delete()
-    row.pk = policy_id
-    return row
-
-
-def _policy(workshop: Workshop, policy_id: int) -> ChargePolicy:
-    row = ChargePolicy.objects.of(workshop).filter(pk=policy_id).first()
-    if row is None:
-        raise Refused("There is no such policy in your workshop.", code="not_found", status=404)
     return row

@@ -8,7 +8,8 @@ from procrastinate.contrib.django import app
 from server.api.problems import Refused
 from server.config.logs import job_line
 from server.money.models import WhatIf
-from server.money.what_ifs import WHAT_IF_TASK, run, take_up_silent
+from server.money.trying import run
+from server.money.what_ifs import WHAT_IF_TASK, end_silent
 from server.workshops.models import Workshop
 
 __all__ = ["end_silent_what_ifs", "what_if"]
@@ -36,4 +37,4 @@ def what_if(workshop_id: int, what_if_id: int) -> bool:
 @app.task(name="end_silent_what_ifs", queue="care", queueing_lock="end_silent_what_ifs")
 def end_silent_what_ifs(timestamp: int) -> int:
     """End runs whose worker is gone. Returns how many."""
-    return take_up_silent()
+    return end_silent()

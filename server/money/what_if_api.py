@@ -15,7 +15,8 @@ from server.formats.what_if_sheet import what_if_pdf
 from server.money import what_ifs
 from server.money.changes import WhatIfAsked
 from server.money.sharing import what_if_csv, what_if_sheet
-from server.money.what_ifs import WhatIfBrief, WhatIfOut, brief_out, found_what_if, what_if_out
+from server.money.what_if_screens import WhatIfBrief, WhatIfOut, brief_out, what_if_out
+from server.money.what_ifs import found_what_if
 
 __all__ = [
     "CancelWhatIfView", "KeepWhatIfView", "WhatIfCsvView", "WhatIfPdfView", "WhatIfView", "WhatIfsView",

@@ -9,7 +9,7 @@ from core.supplies.items import Container
 from server.simulation.contents import Content, Packed
 from server.simulation.shop import Shop
 
-__all__ = ["PLAYERS", "Choice", "Habit", "Player", "habit_of"]
+__all__ = ["PLAYERS", "Chooser", "Habit", "Player", "habit_of"]
 
 Player = Literal["program", "one_carton", "by_eye"]
 PLAYERS: tuple[Player, ...] = ("program", "one_carton", "by_eye")
@@ -19,14 +19,8 @@ _EYE_FILL, _EYE_MINUTES = 0.42, 2.0
 _SIZES = ((1, 1), (2, 2), (3, 4), (5, 8), (9, 99))
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Choice:
-    """How an order is sent, and the others there would be, best first, when a container is not there."""
-
-    ways: tuple[Packed, ...]
-
-
-Chooser = Callable[[Content], Choice | None]
+#: How an order is sent, and how else, best first, when a container is not there; nothing: it cannot be.
+Chooser = Callable[[Content], tuple[Packed, ...]]
 _Contents = Mapping[Content, tuple[Packed | None, tuple[Packed, ...]]]
 
 
@@ -44,36 +38,36 @@ def habit_of(player: Player, shop: Shop, contents: _Contents, often: Counter[Con
     """Return how a player works; what it settles once, it settles on how often each content comes."""
     if player == "program":
 
-        def program(one: Content) -> Choice | None:
+        def program(one: Content) -> tuple[Packed, ...]:
             mine, by_hand = contents[one]
             if mine is None:
-                return None
+                return ()
             rest = sorted((w for w in by_hand if w.in_recipe), key=lambda w: w.materials + w.postage + w.minutes / 4)
-            return Choice(ways=(mine, *(w for w in rest if w.container != mine.container)))
+            return (mine, *(w for w in rest if w.container != mine.container))
 
         return Habit(player=player, choose=program, by_expected_use=True, like_with_like=True)
     service = _usual_service(contents, often)
     if player == "one_carton":
         cartons = _one_a_size(shop, contents, often)
 
-        def one_carton(one: Content) -> Choice | None:
+        def one_carton(one: Content) -> tuple[Packed, ...]:
             _, by_hand = contents[one]
             if not by_hand:
-                return None
+                return ()
             units = sum(n for _, n in one.goods)
             recipe = shop.recipes[one.goods[0][0]].code
             fixed = cartons.get((recipe, _size(units)), "")
             ways = sorted(by_hand, key=lambda w: (w.container != fixed, w.inner_mm3))
             if ways[0].container != fixed:  # it does not go into that one: the next larger
                 ways = sorted(by_hand, key=lambda w: w.inner_mm3)
-            return Choice(ways=tuple(_by(service, way) for way in ways))
+            return tuple(_by(service, way) for way in ways)
 
         return Habit(player=player, choose=one_carton, by_expected_use=False, like_with_like=False)
 
-    def by_eye(one: Content) -> Choice | None:
+    def by_eye(one: Content) -> tuple[Packed, ...]:
         _, by_hand = contents[one]
         if not by_hand:
-            return None
+            return ()
         goods = sum(_volume_mm3(shop, sku) * units for sku, units in one.goods)
         fitting = {way.container: way for way in by_hand}
         ways, missed = [], 0
@@ -86,7 +80,7 @@ def habit_of(player: Player, shop: Shop, contents: _Contents, often: Counter[Con
             else:
                 ways.append(replace(way, minutes=way.minutes + _EYE_MINUTES * min(missed, 2)))
         found = ways or sorted(by_hand, key=lambda w: w.inner_mm3)
-        return Choice(ways=tuple(_by(service, way) for way in found))
+        return tuple(_by(service, way) for way in found)
 
     return Habit(player=player, choose=by_eye, by_expected_use=False, like_with_like=False)
 

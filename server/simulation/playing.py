@@ -100,9 +100,8 @@ def _usual(
     for player, habit in habits.items():
         found: dict[str, float] = defaultdict(float)
         for one, n in often.items():
-            choice = habit.choose(one)
-            if choice is not None:
-                for code, quantity in choice.ways[0].uses:
+            for way in habit.choose(one)[:1]:
+                for code, quantity in way.uses:
                     found[code] += quantity * n
         uses[player] = {code: used / sent * count / weeks for code, used in found.items()}
     return a_day, uses

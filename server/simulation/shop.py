@@ -81,7 +81,6 @@ class Shop:
     recipes: dict[str, Recipe]  #: by sku
     tariffs: tuple[Tariff, ...]  #: all versions
     changes_on: date  #: the day the year's new price lists begin
-    marks: dict[str, Decimal]  #: what a person wrote down as the level to order at, for this many orders
     priors: dict[str, float]
 
 
@@ -135,7 +134,6 @@ def load_shop(demo: Path) -> Shop:
         recipes={sku: by_sku[sku] for sku in products},
         tariffs=tariffs,
         changes_on=changes_on,
-        marks={one.code: one.reorder_at for one in items if one.reorder_at is not None},
         priors={sku: float(damage_prior(one.fragility)) for sku, one in products.items()},
     )
 

@@ -6,16 +6,17 @@ Every player gets the same orders, the same hours, the same luck. Costs are Cr a
 
 import math
 from collections import defaultdict, deque
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import timedelta
 from decimal import Decimal
+from functools import cache
 
 from core.buying.reorder import reorder_point, safety_stock
 from core.buying.use import WeekUse, use_rate
 from core.recipes.damage import Arrivals
 from server.simulation.contents import Content, Packed
-from server.simulation.habits import Choice, Habit
+from server.simulation.habits import Chooser, Habit
 from server.simulation.shop import DAYS, SEASON, YEAR_BEGINS, Shop, Truth, YearOrder
 
 __all__ = ["Outcome", "YearPlay", "content_of"]
@@ -173,7 +174,7 @@ class YearPlay:
         supplies = self.supplies or _Supplies(self.shop, self.mean_week, by_use=habit.by_expected_use)
         self.supplies = supplies
         coming = deque(orders)
-        choose = _remembered(habit.choose)
+        choose = cache(habit.choose)  # many orders are alike
         while self.day < until or (until >= DAYS and self.open and self.day < DAYS + 40):
             supplies.receive(self.day)
             while coming and coming[0].day < self.day:
@@ -199,18 +200,15 @@ class YearPlay:
         """Return how parcels of each recipe arrived so far."""
         return {code: Arrivals(damaged=broken, known=count) for code, (broken, count) in self.arrivals.items()}
 
-    def _wanted(self, choose: Callable[[Content], Choice | None], quarter: int) -> Mapping[str, float]:
+    def _wanted(self, choose: Chooser, quarter: int) -> Mapping[str, float]:
         found: dict[str, float] = defaultdict(float)
         for order in self.open:
-            choice = choose(content_of(order, self.shop, quarter=quarter))
-            if choice is not None:
-                for code, quantity in choice.ways[0].uses:
+            for way in choose(content_of(order, self.shop, quarter=quarter))[:1]:
+                for code, quantity in way.uses:
                     found[code] += quantity
         return found
 
-    def _work(
-        self, habit: Habit, choose: Callable[[Content], Choice | None], quarter: int, supplies: _Supplies
-    ) -> None:
+    def _work(self, habit: Habit, choose: Chooser, quarter: int, supplies: _Supplies) -> None:
         left = self.minutes_a_day
         queue = list(self.open)
         if habit.like_with_like:  # first what has no day to lose, then the rest; alike ones in a row
@@ -218,12 +216,12 @@ class YearPlay:
         before = ""
         kept: list[YearOrder] = []
         for at, order in enumerate(queue):
-            choice = choose(content_of(order, self.shop, quarter=quarter))
-            if choice is None:
+            ways = choose(content_of(order, self.shop, quarter=quarter))
+            if not ways:
                 self.out.unsent += 1
                 continue
-            way = next((one for one in choice.ways if supplies.takes(one)), None)
-            if way is None or way is not choice.ways[0]:
+            way = next((one for one in ways if supplies.takes(one)), None)
+            if way is None or way is not ways[0]:
                 self.late_supply.add(order.number)
             if way is None:
                 kept.append(order)
@@ -292,14 +290,3 @@ def _working(day: int, days: int) -> int:
         if (YEAR_BEGINS + timedelta(days=day)).weekday() < _WORKDAYS:
             days -= 1
     return day
-
-
-def _remembered(choose: Callable[[Content], Choice | None]) -> Callable[[Content], Choice | None]:
-    known: dict[Content, Choice | None] = {}
-
-    def chosen(one: Content) -> Choice | None:
-        if one not in known:
-            known[one] = choose(one)
-        return known[one]
-
-    return chosen

@@ -125,6 +125,7 @@ class Entry(WorkshopOwned):
             models.Index(
                 fields=["workshop", "supply"], condition=Q(good_until__isnull=False), name="entries_that_expire"
             ),
+            models.Index(fields=["workshop", "at"], condition=Q(parcel__isnull=False), name="entries_of_parcels"),
         ]
 
     def __str__(self) -> str:

@@ -9,7 +9,7 @@ from playwright.sync_api import expect
 from server.bench.models import Parcel
 from server.bench.services import hand_over
 from server.money.models import ChargePolicy, ClosedMonth, WhatIf
-from server.money.what_ifs import run
+from server.money.trying import run
 from server.workshops.clock import today
 from server.workshops.models import Workshop
 from tests.browser.base import BrowserCase

@@ -6,9 +6,9 @@ from decimal import Decimal
 from hypothesis import given
 from hypothesis import strategies as st
 
+from core.money.fees import FeeRule
 from core.money.per_unit import Selling, left_per_unit
 from core.money.policies import Flat, Policy, SentOrder
-from core.money.record import FeeRule
 from core.money.runs import filled_up
 
 D = Decimal

@@ -8,13 +8,13 @@ from decimal import Decimal
 from hypothesis import given
 from hypothesis import strategies as st
 
-from core.money.record import FeeRule, Happened, OrderFacts, by_month, record_of
+from core.money.fees import DatedFee, FeeRule, fee_on
+from core.money.record import Happened, OrderFacts, by_month, record_of
 
 D = Decimal
 DAY = date(2026, 10, 29)
 FACTS = OrderFacts(
     key="1160",
-    placed_on=DAY,
     goods=D("48.00"),
     postage_charged=D("5.50"),
     tax_percent=D(7),
@@ -27,8 +27,7 @@ FACTS = OrderFacts(
         Happened(kind="postage", amount=D("6.10"), on=date(2026, 10, 30), source="label LK1"),
         Happened(kind="materials", amount=D("2.214"), on=date(2026, 10, 30), source="ledger"),
     ),
-    loss_rate=D("0.02"),
-    loss=D("61.00"),
+    expected_loss=D("1.22"),
 )
 
 
@@ -56,7 +55,7 @@ class Lines(unittest.TestCase):
     def test_once_it_arrived_only_what_was_lost_counts(self) -> None:
         came = replace(
             FACTS,
-            arrived=True,
+            expected_loss=D(0),
             happened=(
                 *FACTS.happened,
                 Happened(kind="refund", amount=D("24.00"), on=date(2026, 11, 6), source="arrival"),
@@ -90,9 +89,9 @@ class Lines(unittest.TestCase):
 amounts = st.decimals(min_value=0, max_value=2_000, places=2)
 percents = st.decimals(min_value=0, max_value=30, places=2)
 facts = st.builds(
-    OrderFacts, key=st.just("1"), placed_on=st.dates(date(2026, 1, 1), date(2026, 12, 31)), goods=amounts,
+    OrderFacts, key=st.just("1"), packed_on=st.dates(date(2026, 1, 1), date(2026, 12, 31)), goods=amounts,
     postage_charged=amounts, tax_percent=percents, channel=st.builds(FeeRule, percent=percents, fixed=amounts),
-    minutes=amounts, wage_per_hour=amounts, loss_rate=st.decimals(0, 1, places=3), loss=amounts, arrived=st.booleans(),
+    minutes=amounts, wage_per_hour=amounts, expected_loss=amounts,
     happened=st.lists(
         st.builds(
             Happened, kind=st.sampled_from(["postage", "materials", "refund", "claim"]),
@@ -102,6 +101,25 @@ facts = st.builds(
         max_size=6,
     ).map(tuple),
 )  # fmt: skip
+
+
+class InForce(unittest.TestCase):
+    def test_the_channels_newest_rule_else_that_of_every_channel(self) -> None:
+        def fee(percent: int, channel: str, month: int) -> DatedFee:
+            rule = FeeRule(percent=D(percent))
+            return DatedFee(kind="channel", channel=channel, from_day=date(2026, month, 1), rule=rule)
+
+        fees = [fee(6, "own shop", 1), fee(8, "own shop", 9), fee(3, "", 6), fee(4, "", 8)]
+        asked = {
+            ("own shop", date(2026, 8, 31)): 6,  # its own, though that of every channel is newer
+            ("own shop", date(2026, 9, 1)): 8,
+            ("stall", date(2026, 7, 1)): 3,
+            ("stall", date(2026, 12, 1)): 4,
+            ("stall", date(2026, 1, 1)): 0,
+        }
+        for (channel, day), percent in asked.items():
+            self.assertEqual(fee_on(fees, "channel", channel, day).percent, percent, (channel, day))
+        self.assertEqual(fee_on(fees, "payment", "own shop", DAY), FeeRule())
 
 
 class Laws(unittest.TestCase):

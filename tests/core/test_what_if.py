@@ -28,7 +28,8 @@ from core.money.changes import (
     applied,
 )
 from core.money.policies import ByWeight, Flat, Policy, WeightStep
-from core.money.what_if import Comparison, Figures, NotSent, PeriodOrder, compared, tipping, tried
+from core.money.tipping import Period, Tip, tipping
+from core.money.what_if import Comparison, Figures, NotSent, PeriodOrder, compared, tried
 from core.parcels import remembered
 from core.parcels.facts import Facts
 from core.recipes.expand import OrderLine
@@ -173,10 +174,15 @@ class KnownAnswers(unittest.TestCase):
 
 
 class WhereItTips(unittest.TestCase):
-    def tip(self, *changes: Change, of: list[PeriodOrder], known: Facts) -> Decimal | None:
+    def found(
+        self, *changes: Change, of: list[PeriodOrder], known: Facts | None = None, alive: bool = True
+    ) -> Tip | None:
         worlds = applied(world(known), changes)
         found = compared(list(tried(of, *worlds, changes)))
-        tip = tipping(found, worlds, changes, lambda: True)
+        return tipping(found, worlds, changes, Period(weeks=10, keeping_a_month=D("1.00")), lambda: alive)
+
+    def tip(self, *changes: Change, of: list[PeriodOrder], known: Facts) -> Decimal | None:
+        tip = self.found(*changes, of=of, known=known)
         return tip.at if tip is not None else None
 
     def dear(self) -> tuple[Recipe, Recipe, Facts]:
@@ -217,10 +223,26 @@ class WhereItTips(unittest.TestCase):
 
     def test_somebody_who_cancels_is_heard_between_tries(self) -> None:
         with_it, without, known = self.dear()
-        change = OtherVersion(recipe=without)
-        worlds = applied(world(known), (change,))
-        found = compared(list(tried(orders([2], with_it), *worlds, (change,))))
-        self.assertIsNone(tipping(found, worlds, (change,), lambda: False))
+        self.assertIsNone(self.found(OtherVersion(recipe=without), of=orders([2], with_it), known=known, alive=False))
+
+    def test_a_carton_pays_from_its_keeping_by_what_each_saves(self) -> None:
+        tip = self.found(WithoutContainer(code="C-08"), of=orders([2, 2, 2, 4]))
+        each = what_if(WithoutContainer(code="C-08")).change / 3
+        assert tip is not None
+        self.assertEqual((tip.kind, tip.saves), ("orders_a_month", each.quantize(D("0.01"))))
+        self.assertLessEqual((tip.at - 1) * each, 1)
+        self.assertGreaterEqual(tip.at * each, 1)
+        self.assertEqual(tip.now, D("1.3"))  # three in ten weeks
+
+    def test_a_charge_is_held_against_the_fee_that_covers_the_postage(self) -> None:
+        tip = self.found(ChargedBy(policy=Policy(code="f", name="", base=Flat(amount=D(9)))), of=orders([2, 4]))
+        assert tip is not None
+        self.assertEqual((tip.kind, tip.at, tip.now), ("flat_fee", D("5.00"), D("5.50")))
+
+    def test_what_takes_longer_everywhere_is_packed_as_before(self) -> None:
+        other = carton("C-09", size(230, 160, 170), cost="0.80", tare_mg=C08.tare_mg)
+        known = facts(containers=(C08, other), tariffs=(plain(),))  # type: ignore[arg-type]
+        self.assertIsNone(self.found(MinutesFactor(recipe="jars", factor=D(2)), of=orders([2], ANY), known=known))
 
 
 class Laws(unittest.TestCase):

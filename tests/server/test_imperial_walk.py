@@ -16,7 +16,7 @@ from server.carriers.models import TariffVersion
 from server.commands.demo import DEMO
 from server.commands.history import load_suppliers, order_what_is_on_the_way
 from server.commands.intake import import_kind
-from server.money.what_ifs import run as run_what_if
+from server.money.trying import run as run_what_if
 from server.orders.models import Order
 from server.outcomes.models import Arrival, Claim
 from server.plans.waves import run_wave

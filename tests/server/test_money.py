@@ -132,9 +132,9 @@ class TheRecord(MoneyCase):
         self.sent("1161")
         orders = list(Order.objects.of(self.workshop).filter(state="packed"))
         self.assertEqual(len(orders), 2)
-        with self.assertNumQueries(16):
+        with self.assertNumQueries(14):
             records_of(self.workshop, orders[:1])
-        with self.assertNumQueries(16):
+        with self.assertNumQueries(14):
             records_of(self.workshop, orders)
 
 
@@ -171,7 +171,7 @@ class Months(MoneyCase):
         Parcel.objects.of(self.workshop).exclude(order=first).update(closed_at=old)
         month = month_of(today(self.workshop).replace(day=1) - timedelta(days=1))
         refused = self.ask("post", f"money/months/{month}/closed", status=409)
-        self.assertEqual(refused["code"], "earlier_open")
+        self.assertEqual(refused["code"], "not_due")
         self.assertIn(month_of(old.date()), refused["detail"])
 
     def test_the_wrong_key_is_undone_within_a_day(self) -> None:

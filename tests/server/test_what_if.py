@@ -9,10 +9,11 @@ from unittest import mock
 
 from django.utils import timezone
 
-from server.money import what_ifs
+from server.money import trying, what_ifs
 from server.money.models import WhatIf
 from server.money.tasks import what_if
-from server.money.what_ifs import run, take_up_silent
+from server.money.trying import run
+from server.money.what_ifs import end_silent
 from server.plans.models import Plan
 from server.recipes.models import Recipe
 from server.supplies.models import Entry
@@ -53,7 +54,10 @@ class Trying(WhatIfCase):
         self.assertEqual((result["most_changed"], result["tip"]), ([], None))
 
     def test_a_carton_gone_says_from_how_many_orders_it_pays(self) -> None:
-        result = self.tried({"kind": "without", "code": "C-08"})["result"]
+        found = self.tried({"kind": "without", "code": "C-08"})
+        result = found["result"]
+        self.assertEqual(found["changes"], ["C-08 is gone"])
+        self.assertRegex(found["tip"][0], "It pays from [0-9]+ orders? a month")
         self.assertGreater(result["changed"], 0)
         self.assertGreater(D(result["change"]), 0)
         self.assertEqual(result["tip"]["kind"], "orders_a_month")
@@ -119,8 +123,8 @@ class UnderWay(WhatIfCase):
             self.ask("post", f"money/what-ifs/{made['id']}/cancel")
             return real(*given)
 
-        real = what_ifs.tried_side_by_side
-        with mock.patch.object(what_ifs, "tried_side_by_side", cancelled):
+        real = trying.tried_side_by_side
+        with mock.patch.object(trying, "tried_side_by_side", cancelled):
             self.assertFalse(run(self.workshop, made["id"]))
         self.assertEqual(WhatIf.objects.of(self.workshop).get().state, "cancelled")
 
@@ -137,7 +141,7 @@ class UnderWay(WhatIfCase):
     def test_a_worker_that_is_gone_is_told(self) -> None:
         made = self.begin(WAGE)
         WhatIf.objects.of(self.workshop).update(state="running", told_at=timezone.now() - timedelta(minutes=5))
-        self.assertEqual(take_up_silent(), 1)
+        self.assertEqual(end_silent(), 1)
         found = self.ask("get", f"money/what-ifs/{made['id']}")
         self.assertEqual(found["state"], "failed")
         self.assertIn("Run it again", found["problem"])
@@ -164,7 +168,7 @@ class Keeping(WhatIfCase):
         self.assertIn("=Wage of 22", [row["name"] for row in rows])
         self.assertEqual(len(rows), 2)
         table = list(csv.reader(io.StringIO(self.ask("get", f"{path}/what-if.csv").content.decode())))
-        self.assertEqual(table[0], ["change", "A wage of 22 Cr an hour"])
+        self.assertEqual(table[0], ["change", "If the wage is 22 an hour"])
         paper = self.ask("get", f"{path}/what-if.pdf")
         self.assertTrue(paper.content.startswith(b"%PDF"))
         self.ask("put", f"{path}/kept", {"name": ""})

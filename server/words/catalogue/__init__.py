@@ -2,6 +2,7 @@
 
 from server.words.catalogue.bench import BENCH
 from server.words.catalogue.designing import DESIGNING
+from server.words.catalogue.money import MONEY
 from server.words.catalogue.outcomes import OUTCOMES
 from server.words.catalogue.parcels import PARCELS
 from server.words.catalogue.recipes import RECIPES
@@ -9,4 +10,4 @@ from server.words.catalogue.tariffs import TARIFFS
 
 __all__ = ["CATALOGUE"]
 
-CATALOGUE: dict[str, str] = {**RECIPES, **TARIFFS, **PARCELS, **DESIGNING, **BENCH, **OUTCOMES}
+CATALOGUE: dict[str, str] = {**RECIPES, **TARIFFS, **PARCELS, **DESIGNING, **BENCH, **OUTCOMES, **MONEY}

@@ -69,6 +69,22 @@ export const policyRun = (weeks: number, policy: Schemas["PolicyDoc"] | null) =>
     placeholderData: keepPreviousData,
   });
 
+/** The least sum from which postage may be free when that may cost so much: asked for, not written. */
+export const thresholdCosting = (
+  weeks: number,
+  policy: Schemas["PolicyDoc"] | null,
+  may_cost: string | null,
+) =>
+  queryOptions({
+    queryKey: ["money", "threshold", weeks, policy, may_cost],
+    queryFn: () =>
+      policy === null || may_cost === null
+        ? null
+        : answer(api.POST("/api/money/charges/threshold", { body: { weeks, policy, may_cost } })),
+    enabled: policy !== null && may_cost !== null,
+    placeholderData: keepPreviousData,
+  });
+
 export const whatIfs = () =>
   queryOptions({
     queryKey: ["what-ifs"],
@@ -99,14 +115,6 @@ export const unitsLeft = (product: number, price: string) =>
         }),
       ),
     enabled: product > 0,
-    placeholderData: keepPreviousData,
-  });
-
-export const fits = (goods: Schemas["FitGoods"][]) =>
-  queryOptions({
-    queryKey: ["fits", goods],
-    queryFn: () => answer(api.POST("/api/fits", { body: { goods } })),
-    enabled: goods.length > 0,
     placeholderData: keepPreviousData,
   });
 

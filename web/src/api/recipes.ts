@@ -44,6 +44,15 @@ export const productsLike = (find: string) =>
     placeholderData: keepPreviousData,
   });
 
+/** The most of goods each container takes: asked for, not written. */
+export const fits = (goods: Schemas["FitGoods"][]) =>
+  queryOptions({
+    queryKey: ["fits", goods],
+    queryFn: () => answer(api.POST("/api/fits", { body: { goods } })),
+    enabled: goods.length > 0,
+    placeholderData: keepPreviousData,
+  });
+
 export const retiredProducts = () =>
   queryOptions({
     queryKey: ["products", "retired"],

@@ -1369,7 +1369,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The shop's table as CSV: zone, units from, units to (empty: and more), charge. */
+        /** @description The shop's table as CSV: zone or product, units from, units to (empty: and more), charge. */
         get: operations["shop_table_csv"];
         put?: never;
         post?: never;
@@ -5996,20 +5996,6 @@ export interface components {
             after: components["schemas"]["SketchOut"];
         };
         /**
-         * ChangeSaid
-         * @description A change as it was asked for, with the names of what it is about.
-         */
-        ChangeSaid: {
-            /** Kind */
-            kind: string;
-            /** Name */
-            name: string;
-            /** Number */
-            number: string | null;
-            /** To */
-            to: string;
-        };
-        /**
          * ChannelFileOut
          * @description A channel whose files are known.
          */
@@ -6115,14 +6101,6 @@ export interface components {
             order_id: number;
             /** Number */
             number: string;
-            /** Value */
-            value: string;
-            /** Weight Mg */
-            weight_mg: number;
-            /** Zone */
-            zone: string;
-            /** Units */
-            units: number;
             /** Charged */
             charged: string;
             /** Paid */
@@ -6199,7 +6177,9 @@ export interface components {
             /** Thresholds */
             thresholds: components["schemas"]["ThresholdPoint"][];
             /** Table */
-            table: components["schemas"]["ShopRow"][];
+            table: components["schemas"]["TableRow"][];
+            /** Product Table */
+            product_table: components["schemas"]["TableRow"][];
         };
         /**
          * CheaperStep
@@ -7858,8 +7838,6 @@ export interface components {
             code: string;
             /** Name */
             name: components["schemas"]["Message"] | string;
-            /** Kind */
-            kind: string;
             /** Flat Rate */
             flat_rate: boolean;
             /** In Recipe */
@@ -7884,8 +7862,8 @@ export interface components {
             fill: string;
             /** Change */
             change: boolean;
-            /** Next Problem */
-            next_problem: components["schemas"]["Message"] | string;
+            /** Why No More */
+            why_no_more: components["schemas"]["Message"] | string;
         };
         /**
          * FitsIn
@@ -9148,6 +9126,18 @@ export interface components {
             };
         };
         /**
+         * LeftGroup
+         * @description Orders with something in common, and what they left.
+         */
+        LeftGroup: {
+            /** Key */
+            key: string;
+            /** Orders */
+            orders: number;
+            /** Left */
+            left: string;
+        };
+        /**
          * LeftOutOut
          * @description A line the budget has no room for.
          */
@@ -9672,40 +9662,6 @@ export interface components {
             quantity: number;
         };
         /**
-         * MoneyGroup
-         * @description Orders with something in common, and what they left.
-         */
-        MoneyGroup: {
-            /** Key */
-            key: string;
-            /** Orders */
-            orders: number;
-            /** Left */
-            left: string;
-        };
-        /**
-         * MoneyLine
-         * @description One line of money.
-         */
-        MoneyLine: {
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "goods" | "postage_charged" | "tax" | "channel_fee" | "payment_fee" | "goods_cost" | "postage" | "carrier_charge" | "materials" | "labour" | "refund" | "replacement" | "claim" | "expected_loss";
-            /** Amount */
-            amount: string;
-            /**
-             * On
-             * Format: date
-             */
-            on: string;
-            /** Source */
-            source: string;
-            /** Reference */
-            reference: string;
-        };
-        /**
          * MoneyMonth
          * @description A month: every line that came in it.
          */
@@ -9743,13 +9699,13 @@ export interface components {
             /** Dots */
             dots: components["schemas"]["OrderDot"][];
             /** Sizes */
-            sizes: components["schemas"]["SizeOut"][];
+            sizes: components["schemas"]["SizeGroup"][];
             /** Channels */
-            channels: components["schemas"]["MoneyGroup"][];
+            channels: components["schemas"]["LeftGroup"][];
             /** Products */
-            products: components["schemas"]["MoneyGroup"][];
+            products: components["schemas"]["LeftGroup"][];
             /** Zones */
-            zones: components["schemas"]["MoneyGroup"][];
+            zones: components["schemas"]["LeftGroup"][];
         };
         /**
          * MoneyOrder
@@ -9778,7 +9734,7 @@ export interface components {
             /** Goods */
             goods: components["schemas"]["SoldGoods"][];
             /** Lines */
-            lines: components["schemas"]["MoneyLine"][];
+            lines: components["schemas"]["RecordLine"][];
             /** Income */
             income: string;
             /** Left */
@@ -11290,6 +11246,8 @@ export interface components {
             by_zone: components["schemas"]["GroupLeft"][];
             /** By Units */
             by_units: components["schemas"]["GroupLeft"][];
+            /** By Product */
+            by_product: components["schemas"]["GroupLeft"][];
             /** Break Even Fee */
             break_even_fee: string | null;
             /** Just Below */
@@ -12761,6 +12719,31 @@ export interface components {
             words: string;
         };
         /**
+         * RecordLine
+         * @description One line of an order's money.
+         */
+        RecordLine: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "goods" | "postage_charged" | "tax" | "channel_fee" | "payment_fee" | "goods_cost" | "postage" | "carrier_charge" | "materials" | "labour" | "refund" | "replacement" | "claim" | "expected_loss";
+            /** Amount */
+            amount: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Source */
+            source: string;
+            /**
+             * Reference
+             * @default
+             */
+            reference: string;
+        };
+        /**
          * RecordOut
          * @description A hand-over that was recorded today.
          */
@@ -13673,26 +13656,6 @@ export interface components {
             after: string;
         };
         /**
-         * ShopRow
-         * @description A row of the shop's table.
-         */
-        ShopRow: {
-            /** Zone */
-            zone: string;
-            /** Units From */
-            units_from: number;
-            /** Units To */
-            units_to: number | null;
-            /** Charge */
-            charge: string;
-            /** Orders */
-            orders: number;
-            /** Mean Paid */
-            mean_paid: string;
-            /** Most Paid */
-            most_paid: string;
-        };
-        /**
          * ShownParcel
          * @description One parcel of a way, drawn and summed. ``layers`` name the carton they are in: 1 is the second
          *     of two strapped.
@@ -13758,10 +13721,10 @@ export interface components {
             height_um: number;
         };
         /**
-         * SizeOut
+         * SizeGroup
          * @description Orders of a number of units.
          */
-        SizeOut: {
+        SizeGroup: {
             /** Units From */
             units_from: number;
             /** Units To */
@@ -13921,6 +13884,8 @@ export interface components {
             units: number;
             /** Paid */
             paid: string;
+            /** Cost */
+            cost: string;
         };
         /**
          * Spare
@@ -14249,6 +14214,52 @@ export interface components {
             sent_a_month: number;
             /** Suggestions */
             suggestions: components["schemas"]["SuggestionOut"][];
+        };
+        /**
+         * Sums
+         * @description What the orders that are sent both before and after come to.
+         */
+        Sums: {
+            /**
+             * Materials
+             * @default 0
+             */
+            materials: string;
+            /**
+             * Labour
+             * @default 0
+             */
+            labour: string;
+            /**
+             * Postage
+             * @default 0
+             */
+            postage: string;
+            /**
+             * Expected Loss
+             * @default 0
+             */
+            expected_loss: string;
+            /**
+             * Total
+             * @default 0
+             */
+            total: string;
+            /**
+             * Charged
+             * @default 0
+             */
+            charged: string;
+            /**
+             * Minutes
+             * @default 0
+             */
+            minutes: string;
+            /**
+             * Days
+             * @default 0
+             */
+            days: number;
         };
         /**
          * SupplierDoc
@@ -14674,6 +14685,26 @@ export interface components {
              * @default null
              */
             tax_percent: string | null;
+        };
+        /**
+         * TableRow
+         * @description What so many units to a zone are charged.
+         */
+        TableRow: {
+            /** Zone */
+            zone: string;
+            /** Units From */
+            units_from: number;
+            /** Units To */
+            units_to: number | null;
+            /** Charge */
+            charge: string;
+            /** Count */
+            count: number;
+            /** Mean Paid */
+            mean_paid: string;
+            /** Most Paid */
+            most_paid: string;
         };
         /**
          * Take
@@ -15191,7 +15222,7 @@ export interface components {
         };
         /**
          * ThresholdPoint
-         * @description What it costs to send for nothing from a sum.
+         * @description What it costs to charge nothing from a sum on.
          */
         ThresholdPoint: {
             /** Threshold */
@@ -15233,19 +15264,24 @@ export interface components {
             assumed_hand_overs: components["schemas"]["HandOverTimeDoc"][];
         };
         /**
-         * TipOut
-         * @description Where the balance tips.
+         * Tip
+         * @description Where it tips.
          */
-        TipOut: {
+        Tip: {
             /**
              * Kind
              * @enum {string}
              */
-            kind: "wage_even" | "packed_otherwise" | "orders_a_month" | "flat_fee";
+            kind: "wage_even" | "packed_otherwise" | "flat_fee" | "orders_a_month";
             /** At */
             at: string;
             /** Now */
-            now: string | null;
+            now: string;
+            /**
+             * Percent
+             * @default false
+             */
+            percent: boolean;
             /**
              * Keeping
              * @default null
@@ -15526,28 +15562,6 @@ export interface components {
             most_change: string;
         };
         /**
-         * TriedSums
-         * @description What the orders sent both before and after come to.
-         */
-        TriedSums: {
-            /** Materials */
-            materials: string;
-            /** Labour */
-            labour: string;
-            /** Postage */
-            postage: string;
-            /** Expected Loss */
-            expected_loss: string;
-            /** Total */
-            total: string;
-            /** Charged */
-            charged: string;
-            /** Minutes */
-            minutes: string;
-            /** Days */
-            days: number;
-        };
-        /**
          * TypedLineIn
          * @description So many of one product.
          */
@@ -15663,10 +15677,10 @@ export interface components {
             costs: components["schemas"]["UnitCost"][];
         };
         /**
-         * UnitLeftOut
+         * UnitLeft
          * @description So many units ordered at once.
          */
-        UnitLeftOut: {
+        UnitLeft: {
             /** Units */
             units: number;
             /** Cost */
@@ -15685,10 +15699,6 @@ export interface components {
             bundle_least: string | null;
             /** Bundle */
             bundle: string | null;
-            /** Containers */
-            containers: string;
-            /** Services */
-            services: string;
         };
         /**
          * UnitsLeftOut
@@ -15711,7 +15721,7 @@ export interface components {
             /** Charged By */
             charged_by: string;
             /** Rows */
-            rows: components["schemas"]["UnitLeftOut"][];
+            rows: components["schemas"]["UnitLeft"][];
             /**
              * Problem
              * @enum {string}
@@ -16271,7 +16281,7 @@ export interface components {
             /** Name */
             name: string;
             /** Changes */
-            changes: components["schemas"]["ChangeSaid"][];
+            changes: (components["schemas"]["Message"] | string)[];
             /** Weeks */
             weeks: number;
             /** Done */
@@ -16287,10 +16297,6 @@ export interface components {
              * Format: date-time
              */
             at: string;
-            /** Change */
-            change: string | null;
-            /** Refused Count */
-            refused_count: number | null;
         };
         /** WhatIfBriefPage */
         WhatIfBriefPage: {
@@ -16315,7 +16321,7 @@ export interface components {
             /** Name */
             name: string;
             /** Changes */
-            changes: components["schemas"]["ChangeSaid"][];
+            changes: (components["schemas"]["Message"] | string)[];
             /** Weeks */
             weeks: number;
             /** Done */
@@ -16331,10 +16337,6 @@ export interface components {
              * Format: date-time
              */
             at: string;
-            /** Change */
-            change: string | null;
-            /** Refused Count */
-            refused_count: number | null;
             /**
              * Since
              * Format: date
@@ -16346,6 +16348,8 @@ export interface components {
              */
             until: string;
             result: components["schemas"]["WhatIfResult"] | null;
+            /** Tip */
+            tip: (components["schemas"]["Message"] | string)[] | null;
         };
         /**
          * WhatIfResult
@@ -16362,8 +16366,8 @@ export interface components {
             neither: number;
             /** Change */
             change: string;
-            before: components["schemas"]["TriedSums"];
-            after: components["schemas"]["TriedSums"];
+            before: components["schemas"]["Sums"];
+            after: components["schemas"]["Sums"];
             /** By Day */
             by_day: boolean;
             /** Spread */
@@ -16378,7 +16382,7 @@ export interface components {
             gained: components["schemas"]["UnsentRow"][];
             /** Gained Count */
             gained_count: number;
-            tip: components["schemas"]["TipOut"] | null;
+            tip: components["schemas"]["Tip"] | null;
             /** Seconds */
             seconds: number;
         };
@@ -23262,6 +23266,8 @@ export interface operations {
     shop_table_csv: {
         parameters: {
             query?: {
+                /** @description zone, or product */
+                by?: "product" | "zone";
                 /** @description Orders packed in so many weeks, 10 where it is not said */
                 weeks?: number;
             };

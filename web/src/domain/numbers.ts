@@ -53,10 +53,15 @@ export function numberIn(typed: string): number | null {
   return read.kind === "number" ? read.value : null;
 }
 
+/** The number in a text as the server writes it, null when there is none or it could be two. */
+export function numberTextIn(typed: string): string | null {
+  const read = readNumber(typed);
+  return read.kind === "number" ? read.text : null;
+}
+
 /** As the server wants it; what is no number goes as it was typed, and the server says so at its field. */
 export function numberText(typed: string): string {
-  const read = readNumber(typed);
-  return read.kind === "number" ? read.text : typed.trim();
+  return numberTextIn(typed) ?? typed.trim();
 }
 
 /** What to say of a number that is not clear, "" when there is nothing to say. */

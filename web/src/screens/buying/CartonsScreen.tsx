@@ -6,16 +6,9 @@ import type { Schemas } from "../../api/client";
 import { useFormat, useSession } from "../../app/session";
 import { many, momentWords } from "../../domain/words";
 import { CostCurve } from "../../drawings/CostCurve";
-import {
-  Button,
-  Empty,
-  Field,
-  Mark,
-  Notice,
-  ProblemNote,
-  ScreenHead,
-  Waiting,
-} from "../../ui/parts";
+import { Button, Empty, Field, Mark, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
+import { TryOnOrders } from "../../ui/TryOnOrders";
+import { UnderWay } from "../../ui/UnderWay";
 import { CupboardTabs } from "../cupboard/Tabs";
 
 type Report = Schemas["CartonReportOut"];
@@ -105,22 +98,12 @@ function Under({ report }: { report: Report | undefined }) {
 function Running({ report, owner }: { report: Report; owner: boolean }) {
   const cancel = useMutation(cancelCartons());
   return (
-    <div className="mb-4">
-      <Notice
-        kind="mind"
-        action={
-          owner ? (
-            <Button disabled={cancel.isPending} onClick={() => cancel.mutate(report.id)}>
-              Cancel
-            </Button>
-          ) : null
-        }
-      >
-        {report.state === "waiting"
-          ? "Waiting for the worker."
-          : `${report.done} of ${report.of} contents worked out. You may leave this screen.`}
-      </Notice>
-    </div>
+    <UnderWay
+      job={report}
+      what="contents worked out"
+      cancel={cancel}
+      {...(owner ? { onCancel: () => cancel.mutate(report.id) } : {})}
+    />
   );
 }
 
@@ -217,13 +200,23 @@ function Kinds({ result }: { result: Result }) {
         </tbody>
       </table>
       {missed.length > 0 ? (
-        <p className="mt-4">
-          <b>Nobody would miss:</b>{" "}
-          <span className="text-ink2">
-            {missed.map((one) => `${one.code} ${one.name}`).join("; ")}
-          </span>
-        </p>
+        <section className="mt-4">
+          <h2 className="text-lead">Nobody would miss</h2>
+          <ul>
+            {missed.map((one) => (
+              <li key={one.code} className="flex flex-wrap items-center gap-x-4">
+                <span>
+                  <b>{one.code}</b> {one.name}
+                </span>
+                <TryOnOrders change={{ kind: "without", code: one.code }}>
+                  What if it were gone
+                </TryOnOrders>
+              </li>
+            ))}
+          </ul>
+        </section>
       ) : null}
+      <TryOnOrders change={{ kind: "new_carton" }}>What if a new size were there</TryOnOrders>
       {result.in_none.length > 0 ? (
         <p className="mt-3 text-small text-ink2">
           <Mark kind="mind" /> No carton takes as one parcel:{" "}

@@ -9,6 +9,7 @@ import { SheetFoot } from "../../ui/SheetFoot";
 import { Button } from "../../ui/parts";
 import { ChangeFields } from "./ChangeFields";
 import { changeOf, emptyChange, type ChangeIn, type Typed } from "./asking";
+import { PERIODS_WEEKS, USUAL_WEEKS } from "./words";
 
 /** So many changes can be tried at once. */
 const MOST = 6;
@@ -22,7 +23,7 @@ interface Props {
 export function AskSheet({ begin, onBegun, onClose }: Props) {
   const format = useFormat();
   const [changes, setChanges] = useState<Typed[]>([begin ?? emptyChange()]);
-  const [weeks, setWeeks] = useState("10");
+  const [weeks, setWeeks] = useState(String(USUAL_WEEKS));
   const send = useMutation({ ...beginWhatIf(), onSuccess: (made) => onBegun(made.id) });
   const made = changes.map((one) => changeOf(one, format.system));
   const whole = made.filter((one): one is ChangeIn => one !== null);
@@ -68,7 +69,7 @@ export function AskSheet({ begin, onBegun, onClose }: Props) {
         <Choose
           label="On the orders of the last"
           value={weeks}
-          options={[4, 10, 26, 52].map((one) => ({ value: String(one), text: `${one} weeks` }))}
+          options={PERIODS_WEEKS.map((one) => ({ value: String(one), text: `${one} weeks` }))}
           onPick={setWeeks}
         />
         <SheetFoot

@@ -5,10 +5,12 @@ import { charges } from "../../api/money";
 import { choosing, tariffs } from "../../api/prices";
 import { recipes } from "../../api/recipes";
 import { useFormat } from "../../app/session";
+import { askAbout } from "../../domain/numbers";
 import { dayWords, SHORT_WEEKDAYS } from "../../domain/words";
 import { Choose } from "../../ui/Choose";
 import { Field, ProblemNote } from "../../ui/parts";
 import { CHANGE_WORDS, emptyChange, type ChangeKind, type Typed } from "./asking";
+import { USUAL_WEEKS } from "./words";
 
 interface Props {
   typed: Typed;
@@ -92,6 +94,7 @@ function Amount({
       label={label}
       hint={hint}
       inputMode="decimal"
+      fault={askAbout(typed.number) || undefined}
       value={typed.number}
       onChange={(event) => set({ number: event.target.value })}
     />
@@ -212,7 +215,7 @@ function OfRecipe({ typed, set }: { typed: Typed; set: Set }) {
 }
 
 function Charge({ typed, set }: { typed: Typed; set: Set }) {
-  const found = useQuery(charges(10));
+  const found = useQuery(charges(USUAL_WEEKS));
   const kept = (found.data?.runs ?? []).filter((run) => run.policy_id !== null);
   return (
     <>

@@ -3,6 +3,7 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { moneySettings, saveMoneySettings } from "../../api/money";
 import type { Schemas } from "../../api/client";
+import { numberText } from "../../domain/numbers";
 import { Sheet } from "../../ui/Sheet";
 import { SheetFoot } from "../../ui/SheetFoot";
 import { useToast } from "../../ui/useToast";
@@ -54,10 +55,10 @@ function Form({
           endings: typed.endings
             .split(/[\s;]+/)
             .filter(Boolean)
-            .map((one) => one.replace(",", ".")),
-          most_lost: typed.most_lost.replace(",", "."),
+            .map(numberText),
+          most_lost: numberText(typed.most_lost),
           demand_percent: typed.percent.trim() === "" ? null : Number(typed.percent),
-          demand_within: typed.within.replace(",", "."),
+          demand_within: numberText(typed.within),
         });
       }}
     >

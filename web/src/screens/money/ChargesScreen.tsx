@@ -15,17 +15,19 @@ import { SheetFoot } from "../../ui/SheetFoot";
 import { useToast } from "../../ui/useToast";
 import { Button, Empty, Field, Mark, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
 import { ChargeSettingsSheet } from "./ChargeSettingsSheet";
+import { LeftBy } from "./LeftBy";
 import { PolicySheet } from "./PolicySheet";
 import { ShopTable } from "./ShopTable";
 import { MoneyTabs } from "./Tabs";
 import { Thresholds } from "./Thresholds";
+import { PERIODS_WEEKS, USUAL_WEEKS } from "./words";
 
 type Charges = Schemas["ChargesOut"];
 type Run = Schemas["PolicyRunOut"];
 
 export function ChargesScreen() {
   const [params, set] = useAddress();
-  const weeks = Number(params.get("weeks")) || 10;
+  const weeks = Number(params.get("weeks")) || USUAL_WEEKS;
   const query = useQuery(charges(weeks));
   const [trying, setTrying] = useState<Run | "new" | null>(null);
   const [settling, setSettling] = useState(false);
@@ -115,7 +117,7 @@ function Head({
         <>
           {many(data.orders, "order")} packed in the last{" "}
           <span className="whitespace-nowrap">
-            {[4, 10, 26, 52].map((weeks) => (
+            {PERIODS_WEEKS.map((weeks) => (
               <button
                 key={weeks}
                 type="button"
@@ -137,6 +139,9 @@ function Head({
   );
 }
 
+/** Stands where a kept policy has its id. */
+const AS_CHARGED = 0;
+
 function Policies({
   data,
   owner,
@@ -149,7 +154,10 @@ function Policies({
   const format = useFormat();
   const [open, setOpen] = useState<number | null>(null);
   const [choosing, setChoosing] = useState<Run | null>(null);
-  const rows = [{ ...data.as_charged, name: "As buyers were charged" }, ...data.runs];
+  const rows = [{ ...data.as_charged, name: "As buyers were charged" }, ...data.runs].map(
+    (run) => ({ run, key: run.policy_id ?? AS_CHARGED }),
+  );
+  const picked = rows.find(({ key }) => key === open)?.run;
   return (
     <>
       <table className="rule-table [&_td]:align-middle">
@@ -167,16 +175,14 @@ function Policies({
           </tr>
         </thead>
         <tbody>
-          {rows.map((run) => (
-            <tr key={run.policy_id ?? 0} className={run.ours ? "bg-soft" : ""}>
+          {rows.map(({ run, key }) => (
+            <tr key={key} className={run.ours ? "bg-soft" : ""}>
               <td>
                 <button
                   type="button"
                   className="min-h-9 text-left font-semibold text-action hover:underline"
-                  aria-expanded={open === (run.policy_id ?? 0)}
-                  onClick={() =>
-                    setOpen(open === (run.policy_id ?? 0) ? null : (run.policy_id ?? 0))
-                  }
+                  aria-expanded={open === key}
+                  onClick={() => setOpen(open === key ? null : key)}
                 >
                   {run.name}
                 </button>
@@ -213,7 +219,7 @@ function Policies({
               </td>
               <td className="num">{run.short}</td>
               <td className="num">
-                {run.policy_id !== null && owner ? (
+                {key !== AS_CHARGED && owner ? (
                   <span className="flex justify-end gap-1">
                     <Button kind="quiet" onClick={() => onTry(run)}>
                       Change
@@ -230,41 +236,22 @@ function Policies({
         Short: orders that cost more to post than their buyer paid. No buyer is assumed to order
         otherwise.
       </p>
-      {open !== null ? <Groups run={rows.find((one) => (one.policy_id ?? 0) === open)} /> : null}
+      {picked ? <Groups run={picked} /> : null}
       {choosing ? <OursSheet run={choosing} onClose={() => setChoosing(null)} /> : null}
     </>
   );
 }
 
-function Groups({ run }: { run: Run | undefined }) {
+function Groups({ run }: { run: Run }) {
   const format = useFormat();
-  if (!run) return null;
-  const tables = [
-    ["By zone", run.by_zone],
-    ["By units", run.by_units],
-  ] as const;
   return (
-    <section className="mt-4 grid grid-cols-3 gap-6 max-lg:grid-cols-1" aria-label={run.name}>
-      {tables.map(([title, rows]) => (
-        <table key={title} className="rule-table self-start">
-          <thead>
-            <tr>
-              <th>{title}</th>
-              <th className="num">Orders</th>
-              <th className="num">Left</th>
-            </tr>
-          </thead>
-          <tbody>
-            {rows.map((row) => (
-              <tr key={row.key}>
-                <td>{row.key}</td>
-                <td className="num">{row.orders}</td>
-                <td className="num">{format.signed(row.left)}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      ))}
+    <section
+      className="mt-4 grid grid-cols-2 gap-6 max-lg:grid-cols-1"
+      aria-label={`${run.name}, in groups`}
+    >
+      <LeftBy title="By zone" rows={run.by_zone} />
+      <LeftBy title="By units" rows={run.by_units} />
+      <LeftBy title="By product" rows={run.by_product} />
       <table className="rule-table self-start">
         <thead>
           <tr>

@@ -11,6 +11,7 @@ import { LeftDots } from "../../drawings/LeftDots";
 import { useAddress } from "../../ui/list/useList";
 import { useToast } from "../../ui/useToast";
 import { Button, Empty, Mark, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
+import { LeftBy } from "./LeftBy";
 import { OrderRecord } from "./OrderRecord";
 import { MoneyTabs } from "./Tabs";
 import { sizeWords } from "./words";
@@ -58,9 +59,9 @@ export function LeftScreen() {
             <Dots month={data} picked={picked} onPick={(id) => set({ order: String(id) })} />
           </section>
           <section className="grid grid-cols-3 gap-6 border-t border-line px-6 py-4 max-lg:grid-cols-1">
-            <Groups title="By channel" rows={data.channels} />
-            <Groups title="By product" rows={data.products} />
-            <Groups title="By zone" rows={data.zones} />
+            <LeftBy title="By channel" rows={data.channels} />
+            <LeftBy title="By product" rows={data.products} />
+            <LeftBy title="By zone" rows={data.zones} />
           </section>
         </div>
         <aside className="border-l border-line bg-sheet px-6 py-4 max-lg:border-l-0 max-lg:border-t">
@@ -218,40 +219,6 @@ function Dots({
         />
       )}
     </>
-  );
-}
-
-/** So many of a list are shown. */
-const SHOWN = 8;
-
-function Groups({ title, rows }: { title: string; rows: Schemas["MoneyGroup"][] }) {
-  const format = useFormat();
-  return (
-    <table className="rule-table self-start">
-      <thead>
-        <tr>
-          <th>{title}</th>
-          <th className="num">Orders</th>
-          <th className="num">Left</th>
-        </tr>
-      </thead>
-      <tbody>
-        {rows.slice(0, SHOWN).map((row) => (
-          <tr key={row.key}>
-            <td>{row.key}</td>
-            <td className="num">{row.orders}</td>
-            <td className="num">{format.signed(row.left)}</td>
-          </tr>
-        ))}
-        {rows.length > SHOWN ? (
-          <tr>
-            <td colSpan={3} className="text-small text-ink2">
-              and {rows.length - SHOWN} more, in the record
-            </td>
-          </tr>
-        ) : null}
-      </tbody>
-    </table>
   );
 }
 

@@ -99,7 +99,7 @@ export function OrderRecord({ order }: { order: Order }) {
   );
 }
 
-function said(line: Schemas["MoneyLine"], order: Order): string {
+function said(line: Schemas["RecordLine"], order: Order): string {
   if (line.kind === "labour")
     return `${fixed(Number(order.minutes), 1)} minutes at ${fixed(Number(order.wage_per_hour), 2)} an hour${order.timed ? "" : ", as planned"}`;
   if (line.kind === "postage" && order.zone)

@@ -5,6 +5,7 @@ import { policyRun, savePolicy } from "../../api/money";
 import type { Schemas } from "../../api/client";
 import { useFormat } from "../../app/session";
 import { useRested } from "../../ui/useRested";
+import { percent } from "../../domain/figures";
 import { many } from "../../domain/words";
 import { Choose } from "../../ui/Choose";
 import { Sheet } from "../../ui/Sheet";
@@ -235,6 +236,9 @@ function Outcome({ run, now }: { run: Run | undefined; now: Run }) {
       <p className="text-small text-ink2">
         {many(run.short, "order")} short; the middle order {format.signed(run.median)}
         {run.break_even_fee ? `; a flat fee would need ${format.money(run.break_even_fee)}` : ""}
+        {run.just_below === null
+          ? ""
+          : `; ${percent(run.just_below)} of buyers are just below the free sum`}
       </p>
       {run.refused.length > 0 ? (
         <p className="text-small text-stop">

@@ -6,6 +6,7 @@ import type { Schemas } from "../../api/client";
 import { useActions } from "../../app/keys";
 import { useFormat, useSession } from "../../app/session";
 import { fixed, monthWords } from "../../domain/figures";
+import { numberText } from "../../domain/numbers";
 import { dateWords, many } from "../../domain/words";
 import { Choose } from "../../ui/Choose";
 import { useAddress } from "../../ui/list/useList";
@@ -248,8 +249,8 @@ function FeeSheet({ rows, onClose }: { rows: Fee[]; onClose: () => void }) {
           save.mutate({
             ...typed,
             channel: typed.channel.trim(),
-            percent: typed.percent.replace(",", "."),
-            fixed: typed.kind === "tax" ? "0" : typed.fixed.replace(",", "."),
+            percent: numberText(typed.percent),
+            fixed: typed.kind === "tax" ? "0" : numberText(typed.fixed),
           });
         }}
       >

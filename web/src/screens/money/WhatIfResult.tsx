@@ -6,7 +6,7 @@ import { fixed, signed } from "../../domain/figures";
 import { many } from "../../domain/words";
 import { Slopes } from "../../drawings/Slopes";
 import { Mark } from "../../ui/parts";
-import { CHANGED_WORDS, tipWords } from "./words";
+import { CHANGED_WORDS } from "./words";
 
 type Result = NonNullable<Schemas["WhatIfOut"]["result"]>;
 
@@ -14,6 +14,7 @@ export function Changed({ result }: { result: Result }) {
   const format = useFormat();
   const navigate = useNavigate();
   const rows = result.most_changed;
+  const [least, most] = [result.spread[0], result.spread.at(-1)];
   if (rows.length === 0)
     return (
       <p className="py-6 text-lead">No order would have been packed, sent or charged otherwise.</p>
@@ -30,6 +31,9 @@ export function Changed({ result }: { result: Result }) {
         {result.changed === 0
           ? "None is packed or sent otherwise; only the sum changes."
           : `${many(result.changed, "order")} packed or sent otherwise.`}
+        {least !== undefined && most !== undefined && result.spread.length > rows.length
+          ? ` The changes go from ${format.signed(least)} to ${format.signed(most)}.`
+          : ""}
       </p>
       <div className="mt-2 grid grid-cols-[40%_15%_45%] text-small text-ink2">
         <span className="text-right">Before</span>
@@ -174,13 +178,12 @@ function Row({
   );
 }
 
-export function WhereItTips({ tip }: { tip: NonNullable<Result["tip"]> }) {
-  const format = useFormat();
-  const words = tipWords(tip, format.money);
+export function WhereItTips({ tip }: { tip: NonNullable<Schemas["WhatIfOut"]["tip"]> }) {
+  const [title, why] = tip;
   return (
     <section className="mt-6">
-      <h2 className="text-lead">{words.title}</h2>
-      <p className="text-ink2">{words.under}</p>
+      <h2 className="text-lead">{title}</h2>
+      <p className="text-ink2">{why}</p>
     </section>
   );
 }

@@ -7,6 +7,7 @@ import type { Schemas } from "../../api/client";
 import { useActions } from "../../app/keys";
 import { useFormat, useSession } from "../../app/session";
 import { dayWords, many, momentWords } from "../../domain/words";
+import { UnderWay } from "../../ui/UnderWay";
 import { useAddress } from "../../ui/list/useList";
 import {
   BESIDE,
@@ -23,7 +24,6 @@ import { changeFrom, type Typed } from "./asking";
 import { KeepSheet } from "./KeepSheet";
 import { MoneyTabs } from "./Tabs";
 import { Changed, Sums, Unsent, WhereItTips } from "./WhatIfResult";
-import { changeWords } from "./words";
 
 type Out = Schemas["WhatIfOut"];
 
@@ -134,8 +134,7 @@ function Head({
 }
 
 function titleOf(here: Out, money: (amount: string | number) => string): string {
-  const said = here.changes.map((one) => changeWords(one, money)).join(" and ");
-  const start = `If ${said}`;
+  const start = `If ${here.changes.join(" and ")}`;
   if (here.result === null) return start;
   const change = Number(here.result.change);
   const sum =
@@ -155,7 +154,6 @@ function Shown({
   rows: Schemas["WhatIfBrief"][];
   owner: boolean;
 }) {
-  const format = useFormat();
   const result = here.result;
   return (
     <>
@@ -182,10 +180,10 @@ function Shown({
           {result ? (
             <>
               <Sums result={result} />
-              {result.tip ? <WhereItTips tip={result.tip} /> : null}
+              {here.tip ? <WhereItTips tip={here.tip} /> : null}
             </>
           ) : null}
-          <Tried rows={rows} here={here.id} owner={owner} money={format.money} />
+          <Tried rows={rows} here={here.id} owner={owner} />
         </aside>
       </div>
     </>
@@ -194,57 +192,33 @@ function Shown({
 
 function Standing({ here, owner }: { here: Out; owner: boolean }) {
   const cancel = useMutation(cancelWhatIf());
-  if (here.state === "done") return null;
-  const busy = here.state === "waiting" || here.state === "running";
-  return (
-    <div className="mb-4">
-      <ProblemNote error={cancel.error} />
-      <Notice
-        kind={here.state === "failed" ? "stop" : "mind"}
-        action={
-          busy && owner ? (
-            <Button disabled={cancel.isPending} onClick={() => cancel.mutate(here.id)}>
-              Cancel
-            </Button>
-          ) : null
-        }
-      >
-        {here.state === "waiting" ? "Waiting for the worker." : null}
-        {here.state === "running" ? (
-          <>
-            {here.done} of {here.of || "the"} orders planned. You may leave this screen.
-            <span
-              role="progressbar"
-              aria-label="Orders planned"
-              aria-valuemin={0}
-              aria-valuemax={here.of || 1}
-              aria-valuenow={here.done}
-              className="mt-1.5 block h-2 border border-line2 bg-sheet"
-            >
-              <span
-                className="block h-full bg-action"
-                style={{ width: `${(100 * here.done) / (here.of || 1)}%` }}
-              />
-            </span>
-          </>
-        ) : null}
-        {here.state === "cancelled" ? "It was cancelled. Press N to try it again." : null}
-        {here.state === "failed" ? here.problem : null}
-      </Notice>
-    </div>
-  );
+  switch (here.state) {
+    case "done":
+      return null;
+    case "cancelled":
+      return <Notice kind="mind">It was cancelled. Press N to try it again.</Notice>;
+    case "failed":
+      return <Notice kind="stop">{here.problem}</Notice>;
+    default:
+      return (
+        <UnderWay
+          job={here}
+          what="orders planned"
+          cancel={cancel}
+          {...(owner ? { onCancel: () => cancel.mutate(here.id) } : {})}
+        />
+      );
+  }
 }
 
 function Tried({
   rows,
   here,
   owner,
-  money,
 }: {
   rows: Schemas["WhatIfBrief"][];
   here: number;
   owner: boolean;
-  money: (amount: string | number) => string;
 }) {
   const navigate = useNavigate();
   const gone = useMutation({
@@ -263,7 +237,7 @@ function Tried({
             className={`min-h-11 min-w-0 grow py-1 text-left hover:bg-sheet ${row.id === here ? "font-semibold text-action" : ""}`}
             onClick={() => void navigate(`/money/what-if/${row.id}`, { replace: true })}
           >
-            {row.name || row.changes.map((one) => changeWords(one, money)).join(" and ")}
+            {row.name || row.changes.join(" and ")}
             <span className="block text-small font-normal text-ink2">
               {row.name ? "kept, " : ""}
               {momentWords(row.at)}

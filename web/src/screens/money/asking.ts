@@ -1,5 +1,6 @@
 /** A change as it is typed, and what is sent for it. No React. */
 import type { Schemas } from "../../api/client";
+import { numberTextIn } from "../../domain/numbers";
 import { readLength, type UnitSystem } from "../../domain/units";
 
 export type ChangeIn = Schemas["WhatIfAsked"]["changes"][number];
@@ -44,37 +45,31 @@ export const emptyChange = (kind: ChangeKind = "wage"): Typed => ({
   codes: [],
 });
 
-const isNumber = (text: string) => /^\d{1,6}([.,]\d{1,4})?$/.test(text.trim());
-const plain = (text: string) => text.trim().replace(",", ".");
-
 /** A change that can be sent; null while something is missing. */
 export function changeOf(typed: Typed, system: UnitSystem): ChangeIn | null {
-  const { kind, code, other, id, number } = typed;
+  const { kind, code, other, id } = typed;
+  const number = numberTextIn(typed.number);
   switch (kind) {
     case "wage":
-      return isNumber(number) ? { kind, per_hour: plain(number) } : null;
+      return number === null ? null : { kind, per_hour: number };
     case "without":
       return code ? { kind, code } : null;
     case "supply_price":
-      return code && isNumber(number) ? { kind, code, unit_cost: plain(number) } : null;
+      return code && number !== null ? { kind, code, unit_cost: number } : null;
     case "instead":
       return code && other && code !== other ? { kind, old: code, new: other } : null;
     case "price_list":
       return id ? { kind, tariff_id: Number(id) } : null;
     case "version":
-      return id && /^\d+$/.test(number)
+      return id && number !== null && /^\d+$/.test(number)
         ? { kind, recipe_id: Number(id), number: Number(number) }
         : null;
     case "damage":
     case "minutes":
-      return id && isNumber(number)
-        ? { kind, recipe_id: Number(id), percent: plain(number) }
-        : null;
+      return id && number !== null ? { kind, recipe_id: Number(id), percent: number } : null;
     case "charge":
       if (id) return { kind, policy_id: Number(id), flat: null, free_from: null };
-      return isNumber(number)
-        ? { kind, policy_id: null, flat: plain(number), free_from: null }
-        : null;
+      return number === null ? null : { kind, policy_id: null, flat: number, free_from: null };
     case "services":
       return { kind, codes: typed.codes };
     case "send_days":
@@ -82,8 +77,8 @@ export function changeOf(typed: Typed, system: UnitSystem): ChangeIn | null {
     case "new_carton": {
       const [length_um, width_um, height_um] = typed.size.map((side) => readLength(side, system));
       if (!length_um || !width_um || !height_um) return null;
-      const unit_cost = number.trim() === "" ? null : isNumber(number) ? plain(number) : undefined;
-      return unit_cost === undefined ? null : { kind, length_um, width_um, height_um, unit_cost };
+      if (number === null && typed.number.trim() !== "") return null;
+      return { kind, length_um, width_um, height_um, unit_cost: number };
     }
   }
 }

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { docOf, emptyPolicy, sizeOf, typedFrom } from "./policyFields";
+import { docOf, emptyPolicy, typedFrom } from "./policyFields";
 
 describe("a policy as it is typed", () => {
   it("is a document once every number is there", () => {
@@ -48,9 +48,5 @@ describe("a policy as it is typed", () => {
     expect(doc?.endings).toEqual(["0.50", "0.95"]);
     const back = doc && typedFrom(doc, "metric");
     expect(back && docOf(back, "metric")).toEqual(doc);
-  });
-
-  it("says sizes shortly", () => {
-    expect([sizeOf(1, 1), sizeOf(2, 3), sizeOf(5, null)]).toEqual(["1", "2 to 3", "5 and more"]);
   });
 });

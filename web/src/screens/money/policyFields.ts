@@ -1,5 +1,6 @@
 /** A charge policy as it is typed, and the document it becomes. No React. */
 import type { Schemas } from "../../api/client";
+import { numberTextIn } from "../../domain/numbers";
 import { readWeight, weightNumber, type UnitSystem } from "../../domain/units";
 
 type Doc = Schemas["PolicyDoc"];
@@ -54,10 +55,6 @@ export const emptyPolicy = (amount = ""): TypedPolicy => ({
   zones: [],
 });
 
-/** "1", "2 to 3", "5 and more" */
-export const sizeOf = (from: number, to: number | null): string =>
-  to === null ? `${from} and more` : from === to ? `${from}` : `${from} to ${to}`;
-
 function baseFrom(base: Base, system: UnitSystem): TypedBase {
   const empty = emptyBase();
   switch (base.kind) {
@@ -106,40 +103,47 @@ export function typedFrom(doc: Doc, system: UnitSystem): TypedPolicy {
   };
 }
 
-const isAmount = (text: string) => /^\d{1,6}([.,]\d{1,3})?$/.test(text.trim());
-const amount = (text: string) => text.trim().replace(",", ".");
+type Known<T> = { [K in keyof T]: NonNullable<T[K]> };
+
+/** Rows whose every part is there; null while one part is missing. */
+function whole<T extends object>(rows: T[]): Known<T>[] | null {
+  return rows.every((row): row is T & Known<T> => Object.values(row).every((part) => part !== null))
+    ? rows
+    : null;
+}
 
 function baseOf(typed: TypedBase, system: UnitSystem): Base | null {
-  switch (typed.kind) {
+  const { kind } = typed;
+  const filled = typed.steps.filter((one) => one.upTo.trim() || one.amount.trim());
+  switch (kind) {
     case "flat":
-    case "pick_up":
-      return isAmount(typed.amount) ? { kind: typed.kind, amount: amount(typed.amount) } : null;
-    case "by_carrier":
-      return isAmount(typed.percent) && isAmount(typed.fixed)
-        ? { kind: "by_carrier", percent: amount(typed.percent), fixed: amount(typed.fixed) }
-        : null;
-    default: {
-      const filled = typed.steps.filter((one) => one.upTo.trim() || one.amount.trim());
-      if (filled.length === 0 || !filled.every((one) => isAmount(one.amount))) return null;
-      if (typed.kind === "by_weight") {
-        const steps = filled.map((one) => ({
+    case "pick_up": {
+      const amount = numberTextIn(typed.amount);
+      return amount === null ? null : { kind, amount };
+    }
+    case "by_carrier": {
+      const [percent, fixed] = [numberTextIn(typed.percent), numberTextIn(typed.fixed)];
+      return percent === null || fixed === null ? null : { kind, percent, fixed };
+    }
+    case "by_weight": {
+      const steps = whole(
+        filled.map((one) => ({
           up_to_mg: readWeight(one.upTo, system),
-          amount: amount(one.amount),
-        }));
-        const known = steps.flatMap(({ up_to_mg, amount: price }) =>
-          up_to_mg === null || up_to_mg <= 0 ? [] : [{ up_to_mg, amount: price }],
-        );
-        return known.length === steps.length && rising(known.map((one) => one.up_to_mg))
-          ? { kind: "by_weight", steps: known }
-          : null;
-      }
-      if (!filled.every((one) => isAmount(one.upTo))) return null;
-      const steps = filled.map((one) => ({
-        from_value: amount(one.upTo),
-        amount: amount(one.amount),
-      }));
-      const values = steps.map((one) => Number(one.from_value));
-      return values[0] === 0 && rising(values) ? { kind: "by_value", steps } : null;
+          amount: numberTextIn(one.amount),
+        })),
+      );
+      const weights = steps?.map((one) => one.up_to_mg) ?? [];
+      return steps && (weights[0] ?? 0) > 0 && rising(weights) ? { kind, steps } : null;
+    }
+    case "by_value": {
+      const steps = whole(
+        filled.map((one) => ({
+          from_value: numberTextIn(one.upTo),
+          amount: numberTextIn(one.amount),
+        })),
+      );
+      const values = steps?.map((one) => Number(one.from_value)) ?? [];
+      return steps && values[0] === 0 && rising(values) ? { kind, steps } : null;
     }
   }
 }
@@ -150,7 +154,8 @@ const rising = (values: number[]) =>
 /** What is typed as a document; null while something is missing or no number. */
 export function docOf(typed: TypedPolicy, system: UnitSystem): Doc | null {
   const base = baseOf(typed, system);
-  if (base === null || (typed.freeFrom.trim() !== "" && !isAmount(typed.freeFrom))) return null;
+  const free_from = numberTextIn(typed.freeFrom);
+  if (base === null || (free_from === null && typed.freeFrom.trim() !== "")) return null;
   const endings = typed.endings.split(/[\s;]+/).filter(Boolean);
   if (!endings.every((one) => /^0?[.,]\d{1,2}$/.test(one))) return null;
   const zones: Record<string, Base> = {};
@@ -164,7 +169,7 @@ export function docOf(typed: TypedPolicy, system: UnitSystem): Doc | null {
     name: "",
     base,
     zones,
-    free_from: typed.freeFrom.trim() === "" ? null : amount(typed.freeFrom),
+    free_from,
     free_zones: typed.freeZones,
     endings: endings.map((one) => `0.${one.replace(/^0?[.,]/, "")}`),
   };

@@ -1,37 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { stacked } from "../../drawings/dots";
-import { changeWords, sizeWords, tipWords } from "./words";
-
-const money = (amount: string | number) => Number(amount).toFixed(2);
-
-describe("a change in words", () => {
-  it("names what it is about", () => {
-    const said = { kind: "without", name: "C-14", number: null, to: "" };
-    expect(changeWords(said, money)).toBe("C-14 is gone");
-    expect(changeWords({ ...said, kind: "wage", name: "", number: "18" }, money)).toBe(
-      "the wage is 18.00 an hour",
-    );
-    expect(changeWords({ ...said, kind: "send_days", to: "0,3" }, money)).toBe(
-      "parcels leave on Mon, Thu",
-    );
-    expect(changeWords({ ...said, kind: "charge", name: "", number: "3.79" }, money)).toBe(
-      "every buyer pays 3.79",
-    );
-  });
-});
-
-describe("where it tips", () => {
-  it("says one order in the singular", () => {
-    const tip = {
-      kind: "orders_a_month",
-      at: "1",
-      now: "0.4",
-      keeping: "1.00",
-      saves: "6.14",
-    } as const;
-    expect(tipWords(tip, money).title).toBe("It pays from 1 order a month");
-  });
-});
+import { sizeOf, sizeWords } from "./words";
 
 describe("sizes", () => {
   it("are said as people say them", () => {
@@ -40,6 +9,7 @@ describe("sizes", () => {
       "4 to 6",
       "13 and more",
     ]);
+    expect(sizeOf(1, 1)).toBe("1");
   });
 });
 

@@ -4,6 +4,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { unitsLeft } from "../../api/money";
 import { useFormat, useSession } from "../../app/session";
+import { askAbout, numberTextIn } from "../../domain/numbers";
 import { useRested } from "../../ui/useRested";
 import { Field, ProblemNote } from "../../ui/parts";
 
@@ -17,9 +18,7 @@ export function UnitsLeft({ productId }: { productId: number }) {
 function Left({ productId }: { productId: number }) {
   const format = useFormat();
   const [typed, setTyped] = useState("");
-  const price = useRested(typed, 300).replace(",", ".");
-  const good = /^\d{0,6}(\.\d{0,2})?$/.test(price);
-  const query = useQuery(unitsLeft(productId, good ? price.replace(/\.$/, "") : ""));
+  const query = useQuery(unitsLeft(productId, numberTextIn(useRested(typed, 300)) ?? ""));
   const data = query.data;
   if (data?.problem === "no_recipe" || data?.problem === "cannot_be_planned") return null;
   const rows = data?.rows.slice(0, SHOWN) ?? [];
@@ -38,6 +37,7 @@ function Left({ productId }: { productId: number }) {
           className="w-40"
           label="Sold for, a unit"
           inputMode="decimal"
+          fault={askAbout(typed) || undefined}
           placeholder={data?.price ? format.money(data.price) : ""}
           value={typed}
           onChange={(event) => setTyped(event.target.value)}

@@ -1,8 +1,7 @@
 /** What fits: for a product or a mix, the most each container and flat-rate package takes, cost each, what fills the rest. */
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { fits } from "../../api/money";
-import { products } from "../../api/recipes";
+import { fits, products } from "../../api/recipes";
 import type { Schemas } from "../../api/client";
 import { useActions } from "../../app/keys";
 import { useFormat } from "../../app/session";
@@ -159,9 +158,9 @@ function Rows({ data, mix }: { data: Schemas["FitsOut"]; mix: boolean }) {
                     style={{ width: `${(row.most / most) * 90}px` }}
                   />
                 </span>
-                {row.next_problem ? (
+                {row.why_no_more ? (
                   <span className="block max-w-[260px] text-small text-ink2">
-                    {row.next_problem}
+                    {row.why_no_more}
                   </span>
                 ) : null}
               </td>

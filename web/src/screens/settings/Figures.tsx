@@ -6,6 +6,7 @@ import { useActions } from "../../app/keys";
 import { useFormat, useSession } from "../../app/session";
 import { many } from "../../domain/words";
 import { Button, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
+import { TryOnOrders } from "../../ui/TryOnOrders";
 import { useRested } from "../../ui/useRested";
 import { useToast } from "../../ui/useToast";
 import { Effect } from "./Effect";
@@ -203,6 +204,13 @@ function Row({
           >
             Back to {ordinary}
           </button>
+        ) : null}
+        {row.name === "wage_per_hour" ? (
+          <TryOnOrders
+            change={{ kind: "wage", number: text ?? shownValue(row, row.value, system) }}
+          >
+            Try it on past orders
+          </TryOnOrders>
         ) : null}
       </span>
     </div>
