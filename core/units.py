@@ -29,6 +29,7 @@ __all__ = [
     "parse_weight",
     "round_half_away",
     "round_money",
+    "whole_money",
 ]
 
 Micrometres: TypeAlias = int
@@ -130,6 +131,11 @@ def ceil_div(value: int, divisor: int) -> int:
 def round_money(amount: Decimal, digits: int = 2) -> Decimal:
     """Return an amount paid or charged, half up to the currency's minor unit (``digits`` places)."""
     return amount.quantize(Decimal(1).scaleb(-digits), rounding=ROUND_HALF_UP)
+
+
+def whole_money(amount: Decimal, digits: int = 2) -> Decimal:
+    """Return an amount as typed with at least the currency's digits: 22 is 22.00, a piece at 0.0465 stays as it is."""
+    return amount if -int(amount.as_tuple().exponent) >= digits else amount.quantize(Decimal(1).scaleb(-digits))
 
 
 def parse_length(text: str, shown_unit: str = "mm") -> Micrometres:

@@ -10,7 +10,7 @@ from core.messages import Message, say
 from core.money import changes as core
 from core.money.policies import Flat, Policy
 from core.parcels.facts import Facts
-from core.units import Size
+from core.units import Size, whole_money
 from server.api.problems import Refused
 from server.api.views import Body
 from server.buying.cartons import carton_of_size
@@ -154,15 +154,16 @@ def said(asked: WhatIfAsked, workshop: Workshop) -> tuple[Message, ...]:
 
 
 def _said(change: ChangeDoc, workshop: Workshop) -> Message:
+    digits = workshop.money_digits
     match change:
         case WageChange(per_hour=wage):
-            return say("if_wage", wage_money=wage)
+            return say("if_wage", wage_money=whole_money(wage, digits))
         case WithoutChange(code=code):
             return say("if_without", container=_supply(workshop, code, ("carton", "mailer")).code)
         case NewCartonChange(unit_cost=None):
             return say("if_new_carton", inner_size_um=change.inner.sides_um)
         case NewCartonChange(unit_cost=Decimal() as cost):
-            return say("if_new_carton_for", inner_size_um=change.inner.sides_um, cost_money=cost)
+            return say("if_new_carton_for", inner_size_um=change.inner.sides_um, cost_money=whole_money(cost, digits))
         case PriceListChange(tariff_id=tariff_id):
             row = _tariff(workshop, tariff_id)
             return say("if_price_list", carrier=row.document.get("carrier_name", row.carrier), version=row.version)
@@ -177,7 +178,7 @@ def _said(change: ChangeDoc, workshop: Workshop) -> Message:
         case MinutesChange(recipe_id=recipe_id, percent=percent):
             return say("if_minutes", recipe=_recipe(workshop, recipe_id).name, taken_percent=percent)
         case SupplyPriceChange(code=code, unit_cost=cost):
-            return say("if_supply_price", supply=_supply(workshop, code, ()).code, cost_money=cost)
+            return say("if_supply_price", supply=_supply(workshop, code, ()).code, cost_money=whole_money(cost, digits))
         case SendDaysChange(days=days):
             return say("if_send_days", days=tuple(say(f"weekday_{day}") for day in sorted(set(days))))
         case ServicesChange(codes=codes):
@@ -190,7 +191,7 @@ def _said(change: ChangeDoc, workshop: Workshop) -> Message:
         case ChargeChange(policy_id=int() as policy_id, flat=None):
             return say("if_policy", policy=found_policy(workshop, policy_id).name)
         case ChargeChange(policy_id=None, flat=Decimal() as fee):
-            return say("if_flat_fee", fee_money=fee)
+            return say("if_flat_fee", fee_money=whole_money(fee, digits))
         case _:
             raise _wrong("Say a policy that is kept or one fee for all, one of the two.")
 

@@ -122,7 +122,7 @@ class Money(BrowserCase):
         expect(page.get_by_text("Kept as Without C-08").first).to_be_visible()
         with page.expect_download() as saved:
             page.get_by_role("link", name="Export CSV").click()
-        self.assertIn(b"Without C-08", saved.value.path().read_bytes())
+        self.assertIn(b"If C-08 is gone", saved.value.path().read_bytes())
         paper = page.request.get(f"{self.live_server_url}/api/money/what-ifs/{again.pk}/what-if.pdf")
         self.assertTrue(paper.body().startswith(b"%PDF"))
         again.refresh_from_db()

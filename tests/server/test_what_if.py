@@ -9,14 +9,18 @@ from unittest import mock
 
 from django.utils import timezone
 
+from core.money.tipping import Tip
 from server.money import trying, what_ifs
+from server.money.changes import ASKED, said
 from server.money.models import WhatIf
 from server.money.tasks import what_if
 from server.money.trying import run
+from server.money.what_if_screens import WhatIfResult
 from server.money.what_ifs import end_silent
 from server.plans.models import Plan
 from server.recipes.models import Recipe
 from server.supplies.models import Entry
+from server.words.render import METRIC
 from tests.server.base import DemoCase, may_have_children
 
 D = Decimal
@@ -47,6 +51,31 @@ class Trying(WhatIfCase):
             list(Plan.objects.of(self.workshop).order_by("pk").values_list("at", "kept_id", "stale")), plans
         )
         self.assertEqual(Entry.objects.of(self.workshop).count(), entries)
+
+    def test_amounts_are_said_with_their_cents_and_a_tip_in_its_own_unit(self) -> None:
+        asked = ASKED.validate_python({"changes": [
+            WAGE, {"kind": "supply_price", "code": "C-08", "unit_cost": "0.9"},
+            {"kind": "supply_price", "code": "W-HON", "unit_cost": "0.0465"},
+        ]})  # fmt: skip
+        changes = METRIC.all(said(asked, self.workshop))
+        self.assertEqual(changes, ("the wage is 22.00 an hour", "C-08 costs 0.90", "W-HON costs 0.0465"))
+        cases = {
+            "Even at a wage of 18.40": Tip(kind="wage_even", at=D("18.40"), now=D("15.00")),
+            "From 12.10 on orders are packed otherwise": Tip(kind="packed_otherwise", at=D("12.10"), now=D("15.00")),
+            "From 85 % on orders are packed otherwise": Tip(
+                kind="packed_otherwise", at=D("85.00"), now=D("100.00"), percent=True
+            ),
+            "5.31 from everybody covers the postage": Tip(kind="flat_fee", at=D("5.31"), now=D("4.90")),
+            "It pays from 1 order a month": Tip(
+                kind="orders_a_month", at=D(1), now=D("4.3"), keeping=D("2.00"), saves=D("2.10")
+            ),
+        }
+        for words, tip in cases.items():
+            told = WhatIfResult.model_construct(tip=tip).tip_words
+            assert told is not None
+            self.assertEqual(METRIC.of(told[0]), words)
+        self.assertIn("There are 4.3 a month.", METRIC.of(told[1]))
+        self.assertIsNone(WhatIfResult.model_construct(tip=None).tip_words)
 
     def test_todays_wage_changes_nothing(self) -> None:
         result = self.tried({"kind": "wage", "per_hour": "15"})["result"]
@@ -168,7 +197,7 @@ class Keeping(WhatIfCase):
         self.assertIn("=Wage of 22", [row["name"] for row in rows])
         self.assertEqual(len(rows), 2)
         table = list(csv.reader(io.StringIO(self.ask("get", f"{path}/what-if.csv").content.decode())))
-        self.assertEqual(table[0], ["change", "If the wage is 22 an hour"])
+        self.assertEqual(table[0], ["change", "If the wage is 22.00 an hour"])
         paper = self.ask("get", f"{path}/what-if.pdf")
         self.assertTrue(paper.content.startswith(b"%PDF"))
         self.ask("put", f"{path}/kept", {"name": ""})
