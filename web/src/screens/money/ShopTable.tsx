@@ -27,7 +27,7 @@ export function ShopTable({ data }: { data: Schemas["ChargesOut"] }) {
       <table className="rule-table mt-1">
         <thead>
           <tr>
-            <th>{by === "zone" ? "Zone" : "Product, alone in its order"}</th>
+            <th>{by === "zone" ? "Zone" : "Product, alone"}</th>
             <th>Units</th>
             <th className="num">Ask for</th>
             <th className="num">It cost</th>
@@ -35,10 +35,16 @@ export function ShopTable({ data }: { data: Schemas["ChargesOut"] }) {
           </tr>
         </thead>
         <tbody>
-          {rows.map((row) => (
+          {rows.map((row, at) => (
             <tr key={`${row.zone} ${row.units_from}`}>
-              <td>{row.zone}</td>
-              <td className="whitespace-nowrap">{sizeOf(row.units_from, row.units_to)}</td>
+              <td>
+                {rows[at - 1]?.zone === row.zone ? (
+                  <span className="sr-only">{row.zone}</span>
+                ) : (
+                  row.zone
+                )}
+              </td>
+              <td>{sizeOf(row.units_from, row.units_to)}</td>
               <td className="num font-semibold">{format.money(row.charge)}</td>
               <td className="num">{format.money(row.mean_paid)}</td>
               <td className="num">{format.money(row.most_paid)}</td>
