@@ -10,41 +10,54 @@ from django.db import connection
 __all__ = ["fill"]
 
 _FAR = 1_000_000
-#: So many days lie between two copies: the sample's ten weeks, one before the other.
-_DAYS = 7
+#: So many days lie between two copies: the sample's ten weeks one after the other, the shop as busy at every size.
+_AS_BUSY = 70
 _PACKED = "select id from orders_order where workshop_id = %(workshop)s and state = 'packed' and id < 1000000"
 _PARCELS = f"select id from bench_parcel where state = 'closed' and order_id in ({_PACKED})"
-_MOVED = "{column} - make_interval(days => k * 7)"
+#: Names and numbers of their own, so that a search finds as much as before.
+_NAME = "initcap(translate(substr(md5(buyer || k), 1, 12), '0123456789', 'aeioulnrst'))"
+#: The same for a label and what the carrier keeps of it.
+_KEY = "md5(key::text || k)::uuid"
+_MOVED = "{column} - make_interval(days => k * %(days)s)"
 #: Table, which rows, and what is another in a copy; keys of tables that are copied too move along.
 _TABLES: tuple[tuple[str, str, dict[str, str]], ...] = (
     ("orders_order", f"id in ({_PACKED})", {
-        "number": "number || '-' || k", "placed_on": "placed_on - k * 7", "taken_in_at": _MOVED, "request_key": "null",
-        "buyer": "buyer || ' ' || (k % 89)",
+        "number": "upper(substr(md5(number || k), 1, 12))", "placed_on": "placed_on - k * %(days)s",
+        "taken_in_at": _MOVED, "packed_at": _MOVED,
+        "request_key": "null",
+        "buyer": _NAME,
     }),
     ("orders_orderline", f"order_id in ({_PACKED})", {"order_id": "order_id + k * 1000000", "of_order_id": "null"}),
     ("plans_plandocument", f"id in (select kept_id from bench_parcel where id in ({_PARCELS}))", {}),
     ("plans_plan", f"order_id in ({_PACKED})", {
-        "order_id": "order_id + k * 1000000", "kept_id": "kept_id + k * 1000000", "ship_on": "ship_on - k * 7",
+        "order_id": "order_id + k * 1000000", "kept_id": "kept_id + k * 1000000", "ship_on": "ship_on - k * %(days)s",
         "at": _MOVED, "standing_id": "null",
     }),
     ("bench_parcel", f"id in ({_PARCELS})", {
         "order_id": "order_id + k * 1000000", "kept_id": "kept_id + k * 1000000", "ready_id": "null",
         "buyer_code": "null", "close_key": "gen_random_uuid()", "closed_at": _MOVED, "begun_at": _MOVED,
-        "handed_over_at": _MOVED, "holds_from": "null", "tracking": "tracking || k",
+        "handed_over_at": "coalesce(handed_over_at, closed_at) - make_interval(days => k * %(days)s)",
+        "holds_from": "null", "tracking": "tracking || k",
     }),
     ("bench_steptime", f"parcel_id in ({_PARCELS})", {"parcel_id": "parcel_id + k * 1000000"}),
     ("carriers_label", f"parcel_id in ({_PARCELS})", {
-        "parcel_id": "parcel_id + k * 1000000", "key": "gen_random_uuid()", "asked_at": _MOVED, "bought_at": _MOVED,
+        "parcel_id": "parcel_id + k * 1000000", "key": _KEY, "asked_at": _MOVED, "bought_at": _MOVED,
         "void_at": _MOVED, "told_at": _MOVED, "checked_at": _MOVED, "charged_at": _MOVED,
         "tracking": "case when tracking = '' then '' else tracking || k end",
+    }),
+    ("standins_carriersale", f"key in (select key from carriers_label where parcel_id in ({_PARCELS}))", {
+        "key": _KEY, "tracking": "tracking || k",
     }),
     ("supplies_entry", f"parcel_id in ({_PARCELS})", {
         "parcel_id": "parcel_id + k * 1000000", "at": _MOVED, "request_key": "null",
     }),
     ("outcomes_arrival", f"parcel_id in ({_PARCELS})", {
-        "parcel_id": "parcel_id + k * 1000000", "sent_on": "sent_on - k * 7", "promised_on": "promised_on - k * 7",
-        "delivered_on": "delivered_on - k * 7", "whole_by": "whole_by - k * 7", "answered_at": _MOVED,
+        "parcel_id": "parcel_id + k * 1000000", "sent_on": "sent_on - k * %(days)s",
+        "promised_on": "promised_on - k * %(days)s",
+        "delivered_on": "delivered_on - k * %(days)s", "whole_by": "whole_by - k * %(days)s",
+        "answered_at": "coalesce(answered_at, whole_by::timestamptz) - make_interval(days => k * %(days)s)",
         "outcome": "case when outcome = 'unknown' then 'whole' else outcome end",
+        "source": "case when outcome = 'unknown' then 'assumed' else source end",
     }),
     ("outcomes_arrivalgoods", f"arrival_id in (select id from outcomes_arrival where parcel_id in ({_PARCELS}))", {
         "arrival_id": "arrival_id + k * 1000000",
@@ -52,10 +65,10 @@ _TABLES: tuple[tuple[str, str, dict[str, str]], ...] = (
 )  # fmt: skip
 
 
-def fill(workshop_id: int, copies: int) -> dict[str, int]:
+def fill(workshop_id: int, copies: int, days: int = _AS_BUSY) -> dict[str, int]:
     """Copy what was packed so many times; return how many rows each table gained. In one transaction, by plain SQL."""
     gained = {}
-    values = {"workshop": workshop_id, "copies": copies}
+    values = {"workshop": workshop_id, "copies": copies, "days": days}
     with connection.cursor() as cursor:
         cursor.execute("set constraints all deferred")
         # Rows to copy are named before any is made.
@@ -81,6 +94,7 @@ def fill(workshop_id: int, copies: int) -> dict[str, int]:
             )
             gained[table] = cursor.rowcount
         _stock(cursor, values)
+        _arrivals(cursor, values)
         for (table,) in [("supplies_entry",), ("supplies_usedon",)]:
             cursor.execute(f"select setval(pg_get_serial_sequence('{table}', 'id'), (select max(id) from {table}))")
     return gained
@@ -108,5 +122,22 @@ def _stock(cursor: object, values: dict[str, int]) -> None:
            select workshop_id, supply_id, (at at time zone 'UTC')::date, -sum(quantity)
            from supplies_entry where workshop_id = %(workshop)s and id > 1000000 group by 1, 2, 3
            on conflict (supply_id, day) do update set quantity = supplies_usedon.quantity + excluded.quantity""",
+        values,
+    )
+
+
+def _arrivals(cursor: object, values: dict[str, int]) -> None:
+    """Count the arrivals of each version again, as told."""
+    cursor.execute(  # type: ignore[attr-defined]
+        """update recipes_versionarrivals v
+           set known = c.known, damaged = c.damaged, assumed = c.assumed, told_known = c.known,
+               told_damaged = c.damaged
+           from (select g.version_id, count(distinct a.id) known,
+                        count(distinct a.id) filter (where g.hurt and a.outcome in ('broken', 'spoiled')) damaged,
+                        count(distinct a.id) filter (where a.source = 'assumed') assumed
+                 from outcomes_arrivalgoods g join outcomes_arrival a on a.id = g.arrival_id
+                 where g.workshop_id = %(workshop)s and a.outcome in ('whole', 'marked', 'broken', 'spoiled', 'late')
+                 group by g.version_id) c
+           where c.version_id = v.version_id""",
         values,
     )

@@ -5,10 +5,11 @@ says nothing of that.
 """
 
 import statistics
+from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from decimal import Decimal
 
-__all__ = ["hands_seconds", "without_pauses"]
+__all__ = ["hands_seconds", "usual_seconds", "without_pauses"]
 
 #: A time over so many times the median of its kind is a pause (a judgement).
 _PAUSE_FACTOR = 3
@@ -26,12 +27,20 @@ def without_pauses(seconds: Sequence[int]) -> tuple[int, ...]:
     return tuple(one for one in seconds if one <= most)
 
 
-def hands_seconds(times: Iterable[tuple[str, int]], usual: Mapping[str, Sequence[int]]) -> Decimal:
-    """Return the seconds of hands in the steps of a parcel, each its kind and its time: a pause counts as the median of
-    its kind. ``usual``: times of many steps by kind; a kind nobody timed else has no pauses.
+def usual_seconds(times: Iterable[tuple[str, int]]) -> dict[str, float]:
+    """Return the usual time of each kind of step: the median of those given, each a kind and its seconds."""
+    by_kind: dict[str, list[int]] = defaultdict(list)
+    for kind, seconds in times:
+        by_kind[kind].append(seconds)
+    return {kind: statistics.median(seconds) for kind, seconds in by_kind.items()}
+
+
+def hands_seconds(times: Iterable[tuple[str, int]], usual: Mapping[str, float]) -> Decimal:
+    """Return the seconds of hands in the steps of a parcel, each its kind and its time: a pause counts as the usual
+    time of its kind. ``usual``: as ``usual_seconds`` gives it; a kind nobody timed else has no pauses.
     """
     total = Decimal(0)
     for kind, seconds in times:
-        middle = statistics.median(usual.get(kind) or [seconds])
+        middle = usual.get(kind, seconds)
         total += Decimal(str(middle if seconds > _PAUSE_FACTOR * middle else seconds))
     return total

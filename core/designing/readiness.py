@@ -3,7 +3,7 @@
 What is said is what the plans say, so that an order's hold and this screen agree.
 """
 
-from collections.abc import Collection, Mapping
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
 from typing import Literal
@@ -13,14 +13,14 @@ from core.bench.weighing import check_weight
 from core.designing.cupboard import Desk
 from core.designing.policies import Policy, breaches_of
 from core.messages import Message, Text, say
-from core.parcels.facts import Overrides
+from core.parcels.facts import Facts, Overrides
 from core.parcels.plan import Blocked, PlannedOrder, plan_order
 from core.recipes.damage import counted_chance, damage_prior
 from core.recipes.expand import OrderLine
 from core.recipes.goods import Product
 from core.recipes.model import Band, Recipe, judged_units
 
-__all__ = ["Lack", "SizeReadiness", "readiness_of"]
+__all__ = ["Lack", "SizeReadiness", "plans_in_plenty", "readiness_of"]
 
 FixedAt = Literal["product", "recipe", "cupboard", "rates", "trial", "arrivals"]
 
@@ -55,21 +55,34 @@ class SizeReadiness:
         return not any(lack.stops for lack in self.lacks)
 
 
+def plans_in_plenty(product: Product, recipe: Recipe, desk: Desk) -> tuple[PlannedOrder | Blocked, ...]:
+    """Return a plan of each band of the product's recipe with plenty on the shelf: stock that changes does not change
+    them, so they may be kept.
+    """
+    return tuple(_plan(_line(product, recipe, band), desk, desk.plenty) for band in recipe.bands)
+
+
 def readiness_of(
-    product: Product, recipe: Recipe | None, desk: Desk, policies: Collection[Policy], reorder: Mapping[str, Decimal]
+    product: Product,
+    recipe: Recipe | None,
+    desk: Desk,
+    policies: Collection[Policy],
+    reorder: Mapping[str, Decimal],
+    plenty: Sequence[PlannedOrder | Blocked] | None = None,
 ) -> tuple[SizeReadiness, ...]:
     """Return what is missing for each band of the product's recipe.
 
     ``reorder``: the reorder mark of each supply; one below its mark is to be minded, one at nought stops.
+    ``plenty``: what ``plans_in_plenty`` said of the same, where it is known already.
     """
     if recipe is None:
         line = OrderLine(sku=product.sku, quantity=1, product=product, recipe=None)
-        return (SizeReadiness(first=0, last=0, lacks=_of_plan(_plan(line, desk))),)
+        return (SizeReadiness(first=0, last=0, lacks=_of_plan(_plan(line, desk, desk.facts))),)
     found = []
-    for band in recipe.bands:
-        units = judged_units(band.first, band.last)
-        line = OrderLine(sku=product.sku, quantity=units, product=product, recipe=recipe)
-        plan = _plan(line, desk)
+    known = plenty if plenty is not None else plans_in_plenty(product, recipe, desk)
+    for band, plan in zip(recipe.bands, known, strict=True):
+        if not _in_stock(plan, desk.facts.free):
+            plan = _plan(_line(product, recipe, band), desk, desk.facts)
         lacks = [*_of_plan(plan), *_of_policies(recipe, band, product, desk, policies)]
         if isinstance(plan, PlannedOrder):
             lacks += _of_stock(plan, desk, reorder)
@@ -79,8 +92,19 @@ def readiness_of(
     return tuple(found)
 
 
-def _plan(line: OrderLine, desk: Desk) -> PlannedOrder | Blocked:
-    return plan_order((line,), desk.facts, destination=desk.usual, ship_on=desk.ship_on, overrides=Overrides(parcels=1))
+def _line(product: Product, recipe: Recipe, band: Band) -> OrderLine:
+    return OrderLine(sku=product.sku, quantity=judged_units(band.first, band.last), product=product, recipe=recipe)
+
+
+def _plan(line: OrderLine, desk: Desk, facts: Facts) -> PlannedOrder | Blocked:
+    return plan_order((line,), facts, destination=desk.usual, ship_on=desk.ship_on, overrides=Overrides(parcels=1))
+
+
+def _in_stock(plan: PlannedOrder | Blocked, free: Mapping[str, Decimal]) -> bool:
+    """Return whether all the plan uses is there: the best way with plenty is then the best way now, too."""
+    return isinstance(plan, PlannedOrder) and all(
+        use.quantity <= free.get(use.supply, Decimal(0)) for use in plan.chosen.uses
+    )
 
 
 def _of_plan(plan: PlannedOrder | Blocked) -> tuple[Lack, ...]:

@@ -10,6 +10,7 @@ from typing import Literal, get_args
 
 __all__ = [
     "DAMAGE",
+    "HURT",
     "KNOWN",
     "OUTCOMES",
     "PLACES",
@@ -33,6 +34,8 @@ HarmKind = Literal["marked", "broken", "spoiled"]
 DAMAGE: frozenset[Outcome] = frozenset({"broken", "spoiled"})
 #: Outcomes that tell whether the goods were damaged.
 KNOWN: frozenset[Outcome] = frozenset({"whole", "marked", "broken", "spoiled", "late"})
+#: Outcomes with which it is said what was hurt.
+HURT: frozenset[Outcome] = frozenset({"marked", "broken", "spoiled"})
 
 #: Where goods are hurt: the six faces, edges, corners, one unit against another, a unit's own lid or handle.
 Place = Literal[

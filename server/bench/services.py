@@ -336,7 +336,8 @@ def _settle_order(workshop: Workshop, order_id: int) -> None:
     still = [one for one in parcels if one.state == Parcel.State.PACKING]
     _promise(workshop, order_id, still)
     state = Order.State.BENCH if still else Order.State.PACKED
-    Order.objects.of(workshop).filter(pk=order_id).update(state=state)
+    packed_at = None if still else max(one.closed_at for one in parcels if one.closed_at is not None)
+    Order.objects.of(workshop).filter(pk=order_id).update(state=state, packed_at=packed_at)
     if not still:
         _keep_as_sent(parcels[0])
 

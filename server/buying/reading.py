@@ -144,7 +144,7 @@ def _used(workshop: Workshop, ids: Sequence[int], day: date) -> dict[int, dict[d
 
 def _since(workshop: Workshop, ids: Sequence[int]) -> dict[int, date]:
     """Return the day of each supply's first entry: before that it was not there."""
-    first = Entry.objects.of(workshop).filter(supply=OuterRef("pk")).order_by("id").values("at")[:1]
+    first = Entry.objects.of(workshop).filter(supply=OuterRef("pk")).order_by("at").values("at")[:1]
     zone = ZoneInfo(workshop.time_zone)
     rows = Supply.objects.of(workshop).filter(pk__in=ids).annotate(first=Subquery(first)).values_list("pk", "first")
     return {pk: at.astimezone(zone).date() for pk, at in rows if at is not None}

@@ -25,6 +25,7 @@ from server.recipes.models import Product, Recipe
 from server.recipes.selectors import versions_in_force, with_their_families
 from server.workshops.clock import today
 from server.workshops.models import Workshop
+from server.workshops.remembered import Remembered
 
 __all__ = ["MOST_UNITS", "WEEKS", "RecipeSteps", "costs_per_unit", "recipe_steps"]
 
@@ -32,6 +33,8 @@ __all__ = ["MOST_UNITS", "WEEKS", "RecipeSteps", "costs_per_unit", "recipe_steps
 WEEKS, _MOST_KINDS = 12, 40
 #: The chart of cost per unit goes so far.
 MOST_UNITS = 24
+
+_Lines = tuple[tuple[str, int], ...]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -41,6 +44,11 @@ class RecipeSteps:
     orders: int
     weeks: int
     steps: tuple[BandStep, ...]
+
+
+#: Of so many recipes, by the orders and all their plans rest on.
+_STEPS: Remembered[RecipeSteps] = Remembered(most=64)
+_COSTS: Remembered[tuple[UnitCost, ...]] = Remembered(most=64)
 
 
 def recipe_steps(workshop: Workshop, recipe_id: int) -> RecipeSteps:
@@ -58,16 +66,24 @@ def recipe_steps(workshop: Workshop, recipe_id: int) -> RecipeSteps:
     desk = desk_of(workshop)
     counted = _past(workshop, set(goods))
     orders = _kinds(counted, desk)
+    rests_on = (row.name, orders, sorted(goods.items()), recipe, desk.plenty, desk.ship_on)
+    return _STEPS.of(rests_on, lambda: _steps(row.name, orders, goods, recipe, desk))
+
+
+def _steps(
+    name: str,
+    orders: list[tuple[tuple[_Lines, Place], int]],
+    goods: dict[str, CoreProduct],
+    recipe: CoreRecipe,
+    desk: Desk,
+) -> RecipeSteps:
     past = [
         PastOrder(units=sum(quantity for _, quantity in lines), times=times, candidate=plan.chosen.only)
         for (lines, place), times in orders
         if (plan := _planned(lines, place, goods, recipe, desk)) is not None
     ]
-    steps = band_steps(row.name, recipe.bands, past, desk.facts.tariffs)
+    steps = band_steps(name, recipe.bands, past, desk.facts.tariffs)
     return RecipeSteps(orders=sum(one.times for one in past), weeks=WEEKS, steps=steps)
-
-
-_Lines = tuple[tuple[str, int], ...]
 
 
 def _past(workshop: Workshop, skus: set[str]) -> list[tuple[_Lines, Place]]:
@@ -126,4 +142,8 @@ def costs_per_unit(workshop: Workshop, product_id: int, place: Place, most: int)
     product = core_products([row], with_their_families(workshop, [row]))[row.sku]
     desk = desk_of(workshop)
     line = CoreLine(sku=row.sku, quantity=1, product=product, recipe=recipe)
-    return unit_costs(line, desk.plenty, destination=place, ship_on=desk.ship_on, most=most)
+    plenty, ship_on = desk.plenty, desk.ship_on
+    return _COSTS.of(
+        (line, plenty, place, ship_on, most),
+        lambda: unit_costs(line, plenty, destination=place, ship_on=ship_on, most=most),
+    )

@@ -1,8 +1,11 @@
 """Readiness of products, in a fixed number of queries for a page of them."""
 
+import pickle
 from collections.abc import Sequence
+from dataclasses import replace
 
-from core.designing.readiness import SizeReadiness, readiness_of
+from core.designing.readiness import SizeReadiness, plans_in_plenty, readiness_of
+from core.parcels.plan import Blocked, PlannedOrder
 from core.recipes.model import Recipe as CoreRecipe
 from server.designing.desk import desk_of, reorder_marks
 from server.recipes.mapping import core_products, core_recipe
@@ -10,8 +13,12 @@ from server.recipes.models import Product
 from server.recipes.selectors import arrivals_of, tried_versions, versions_in_force, with_their_families
 from server.supplies.selectors import stock_of
 from server.workshops.models import Workshop
+from server.workshops.remembered import Remembered
 
 __all__ = ["of_products"]
+
+#: Plans with plenty on the shelf, by all they rest on: of so many products.
+_PLANS: Remembered[tuple[PlannedOrder | Blocked, ...]] = Remembered(most=128)
 
 
 def of_products(workshop: Workshop, rows: Sequence[Product]) -> list[tuple[Product, tuple[SizeReadiness, ...]]]:
@@ -26,7 +33,16 @@ def of_products(workshop: Workshop, rows: Sequence[Product]) -> list[tuple[Produ
         pk: core_recipe(row, tried=row.pk in tried, arrivals=arrived.get(row.pk)) for pk, row in versions.items()
     }
     marks = reorder_marks(stocks)
-    return [
-        (row, readiness_of(goods[row.sku], recipes.get(row.recipe_id or 0), desk, workshop.policies, marks))
-        for row in rows
-    ]
+    plenty = replace(desk, facts=desk.plenty)
+    same_for_all = pickle.dumps(plenty, 5)
+
+    def ready(row: Product) -> tuple[SizeReadiness, ...]:
+        product, recipe = goods[row.sku], recipes.get(row.recipe_id or 0)
+        plans = (
+            _PLANS.of((same_for_all, product, recipe), lambda: plans_in_plenty(product, recipe, plenty))
+            if recipe is not None
+            else None
+        )
+        return readiness_of(product, recipe, desk, workshop.policies, marks, plans)
+
+    return [(row, ready(row)) for row in rows]

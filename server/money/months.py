@@ -1,10 +1,11 @@
 """Which months there are, which is closed next, and which orders have lines in some (money)."""
 
+from collections import Counter
 from collections.abc import Callable
 from datetime import date, datetime, time
 from zoneinfo import ZoneInfo
 
-from django.db.models import Q, Sum
+from django.db.models import Max, Q, Sum
 
 from core.money.months import first_day_of, month_beside, month_of
 from server.bench.models import Parcel
@@ -17,7 +18,7 @@ from server.supplies.models import Entry
 from server.workshops.clock import today
 from server.workshops.models import Workshop
 
-__all__ = ["first_month", "month_due", "orders_with_lines"]
+__all__ = ["first_month", "month_due", "orders_packed", "orders_with_lines"]
 
 
 def first_month(workshop: Workshop) -> str:
@@ -31,6 +32,16 @@ def month_due(workshop: Workshop) -> str:
     """Return the month that is closed next, over or not: that after the last closed one, else the first of all."""
     last = _last_closed(workshop)
     return month_beside(last.month, 1) if last is not None else first_month(workshop)
+
+
+def orders_packed(workshop: Workshop, first: str, last: str) -> dict[str, int]:
+    """Return how many orders were packed in each of these months: an order counts where its last parcel was closed."""
+    zone = ZoneInfo(workshop.time_zone)
+    begins = datetime.combine(first_day_of(first), time(0), tzinfo=zone)
+    rows = Parcel.objects.of(workshop).filter(state=Parcel.State.CLOSED, order__state=Order.State.PACKED)
+    ended = rows.filter(closed_at__gte=begins).order_by().values("order_id").annotate(at=Max("closed_at"))
+    counted = Counter(month_of(at.astimezone(zone).date()) for at in ended.values_list("at", flat=True))
+    return {month: count for month, count in counted.items() if month <= last}
 
 
 def orders_with_lines(workshop: Workshop, first: str, last: str) -> list[Order]:

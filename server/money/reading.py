@@ -8,10 +8,11 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date, datetime, timedelta
 from decimal import Decimal
-from typing import Any
 from zoneinfo import ZoneInfo
 
-from core.bench.timing import hands_seconds
+from django.db.models import Q
+
+from core.bench.timing import hands_seconds, usual_seconds
 from core.money.closed import with_closed
 from core.money.fees import DatedFee, FeeRule, fee_on
 from core.money.months import first_day_of, month_beside
@@ -33,6 +34,12 @@ PAID_LABELS = (Label.State.BOUGHT, Label.State.VOIDING, Label.State.SURPLUS)
 _NEWEST_STEPS = 5_000
 #: A parcel packed ahead and what it drew were written within a moment of each other.
 _MOMENT = timedelta(minutes=1)
+#: What is read of each, of thousands at once.
+_OF_ARRIVALS = ("parcel__order_id", "outcome", "gave_back", "gave_amount", "answered_at", "sent_on")
+_OF_LABELS = (
+    "parcel__order_id", "state", "service_name", "tracking", "price", "weight_mg", "bought_at", "asked_at",
+    "charged_more", "charged_at", "told_at",
+)  # fmt: skip
 _ZERO = Decimal(0)
 
 
@@ -156,7 +163,7 @@ class _Reading:
 
     def _parcels(self) -> list[Parcel]:
         rows = Parcel.objects.of(self.workshop).filter(order_id__in=self.ids, state=Parcel.State.CLOSED)
-        found = list(rows.select_related("ready"))
+        found = list(rows.select_related("ready").defer("weight_check", "parts", "skipped", "ticked"))
         for row in found:
             if row.closed_at is not None:
                 one, day = self.found[row.order_id], self._day(row.closed_at)
@@ -165,7 +172,7 @@ class _Reading:
 
     def _labels(self) -> None:
         rows = Label.objects.of(self.workshop).filter(parcel__order_id__in=self.ids, state__in=PAID_LABELS)
-        for row in rows.select_related("parcel").order_by("id"):
+        for row in rows.select_related("parcel").only(*_OF_LABELS).order_by("id"):
             if row.parcel is None:  # pragma: no cover - asked for by its parcel's order
                 continue
             one = self.found[row.parcel.order_id]
@@ -208,7 +215,8 @@ class _Reading:
 
     def _arrivals(self) -> None:
         rows = Arrival.objects.of(self.workshop).filter(parcel__order_id__in=self.ids)
-        for row in rows.select_related("parcel").order_by("id"):
+        telling = rows.filter(Q(outcome="unknown") | ~Q(gave_back="")).select_related("parcel").order_by("id")
+        for row in telling.only(*_OF_ARRIVALS):
             if row.outcome == "unknown":
                 self.under_way.add(row.parcel_id)
             if row.gave_back and row.gave_amount:
@@ -236,11 +244,8 @@ class _Reading:
         times = StepTime.objects.of(self.workshop).filter(parcel__in=[row.pk for row in parcels]).order_by("id")
         for parcel_id, kind, seconds in times.values_list("parcel_id", "kind", "seconds"):
             own[parcel_id].append((kind, seconds))
-        usual: dict[str, list[int]] = defaultdict(list)
-        if own:
-            newest: Any = StepTime.objects.of(self.workshop).order_by("-id").values_list("kind", "seconds")
-            for kind, seconds in newest[:_NEWEST_STEPS]:
-                usual[kind].append(seconds)
+        newest = StepTime.objects.of(self.workshop).order_by("-id").values_list("kind", "seconds")
+        usual = usual_seconds(newest[:_NEWEST_STEPS]) if own else {}
         untimed = {row.pk for row in parcels if row.pk not in own}
         for row in parcels:
             self.found[row.order_id].minutes += hands_seconds(own[row.pk], usual) / 60 if row.pk in own else 0

@@ -1,6 +1,6 @@
 """What the Money room shows: a month, an order's record, the months beside each other."""
 
-from collections import Counter, defaultdict
+from collections import defaultdict
 from dataclasses import replace
 from datetime import date, datetime
 from decimal import Decimal
@@ -11,7 +11,7 @@ from core.money.groups import LeftGroup, SizeGroup, left_by, left_by_goods, left
 from core.money.months import month_beside, month_of
 from core.money.record import RecordLine, RecordLineKind, by_month
 from server.money.models import ClosedMonth
-from server.money.months import first_month, month_due, orders_with_lines
+from server.money.months import first_month, month_due, orders_packed, orders_with_lines
 from server.money.reading import Recorded, SoldGoods, UsedMaterial, records_of
 from server.orders.models import Order
 from server.workshops.clock import today
@@ -20,6 +20,8 @@ from server.workshops.models import Workshop
 __all__ = ["MoneyMonth", "MoneyOrder", "MonthsOut", "found_order", "month_out", "months_out", "order_out"]
 
 _SHOWN_MONTHS = 6
+#: Open months are worked out in a list back to about so many orders; one is always.
+_READ_ORDERS = 500
 _ZERO = Decimal(0)
 
 
@@ -91,7 +93,7 @@ class MonthSum(BaseModel):
     """A month in a row of months."""
 
     month: str
-    left: Decimal
+    left: Decimal | None  #: None: open still, and too long ago to be worked out in a list; its own page does
     orders: int
     closed: bool
 
@@ -171,22 +173,30 @@ def month_out(workshop: Workshop, month: str) -> MoneyMonth:
 
 
 def months_out(workshop: Workshop) -> MonthsOut:
-    """Return the last months, newest first; open ones are worked out, together."""
+    """Return the last months, newest first; open ones are worked out together, as far back as is quickly read."""
     closed = {row.month: row for row in ClosedMonth.objects.of(workshop).order_by("-month")[:_SHOWN_MONTHS]}
     now, first = month_of(today(workshop)), first_month(workshop)
     shown = [month for step in range(_SHOWN_MONTHS) if (month := month_beside(now, -step)) >= first]
     waiting = [month for month in shown if month not in closed]
-    records = records_of(workshop, orders_with_lines(workshop, waiting[-1], waiting[0])) if waiting else []
+    packed = orders_packed(workshop, waiting[-1], waiting[0]) if waiting else {}
+    near: list[str] = []
+    for month in waiting:
+        if near and sum(packed.get(one, 0) for one in (*near, month)) > _READ_ORDERS:
+            break
+        near.append(month)
+    records = records_of(workshop, orders_with_lines(workshop, near[-1], near[0])) if near else []
     left = by_month(one.record for one in records)
-    packed = Counter(month_of(one.packed_on) for one in records if one.packed_on is not None)
     return MonthsOut(
         months=[
             MonthSum(month=month, left=closed[month].left, orders=closed[month].orders, closed=True)
             if month in closed
-            else MonthSum(month=month, left=left.get(month, _ZERO), orders=packed[month], closed=False)
+            else MonthSum(
+                month=month, left=left.get(month, _ZERO) if month in near else None, orders=packed.get(month, 0),
+                closed=False,
+            )
             for month in shown
         ]
-    )
+    )  # fmt: skip
 
 
 def found_order(workshop: Workshop, order_id: int) -> Recorded | None:

@@ -25,6 +25,7 @@ class Order(WorkshopOwned):
 
     #: Neither begun nor ended: such an order may still be planned otherwise, changed, joined, held.
     OPEN = (State.NEW, State.HELD, State.PLANNED)
+    ENDED = (State.PACKED, State.CANCELLED, State.JOINED)
 
     channel = models.CharField(max_length=30)
     number = models.CharField(max_length=40)
@@ -52,6 +53,7 @@ class Order(WorkshopOwned):
     hold_code = models.CharField(max_length=20, blank=True, help_text="Set by intake or a person; empty: none")
     hold_text = models.CharField(max_length=300, blank=True)
     taken_in_at = models.DateTimeField()
+    packed_at = models.DateTimeField(null=True, help_text="When its last parcel was closed")
     revision = models.PositiveIntegerField(default=0, help_text="Counts its changes: a second person's is told")
     request_key = models.UUIDField(null=True, unique=True, help_text="Of one typed in: sent twice, it is one order")
 
@@ -74,6 +76,13 @@ class Order(WorkshopOwned):
             models.Index(fields=["workshop", "number"]),
             models.Index(fields=["workshop", "buyer", "postcode"]),
             models.Index(fields=["workshop", "-placed_on", "-id"]),
+            models.Index(fields=["workshop", "-packed_at", "-id"], condition=Q(state="packed"), name="orders_packed"),
+            # What is under way, however many have gone.
+            models.Index(
+                fields=["workshop", "state"],
+                condition=~Q(state__in=["packed", "cancelled", "joined"]),
+                name="orders_under_way",
+            ),
             # Any part of a name or number is found without reading every order.
             GinIndex(OpClass(Upper("buyer"), name="gin_trgm_ops"), name="order_buyer_parts"),
             GinIndex(OpClass(Upper("number"), name="gin_trgm_ops"), name="order_number_parts"),

@@ -10,7 +10,7 @@ from django.db.models import QuerySet
 from django.utils import timezone
 
 from core.outcomes.carriers import whole_from
-from core.outcomes.model import DAMAGE, Harm, Outcome
+from core.outcomes.model import DAMAGE, HURT, Harm, Outcome
 from server.api.problems import Fault, Refused
 from server.bench.labels import track_label
 from server.carriers.models import Label
@@ -37,8 +37,6 @@ __all__ = [
 
 #: In one asking of the carriers; the rest is asked the next time.
 _ASKED_AT_ONCE = 60
-#: Harms are told of these only.
-_HURT: frozenset[Outcome] = frozenset({"marked", "broken", "spoiled"})
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -173,7 +171,7 @@ def _mark_hurt(workshop: Workshop, goods: Iterable[ArrivalGoods], told: Told) ->
 def _check(told: Told, goods: list[ArrivalGoods], row: Arrival, day: date) -> None:
     units = {one.sku: one.units for one in goods}
     faults = []
-    if told.harms and told.outcome not in _HURT:
+    if told.harms and told.outcome not in HURT:
         faults.append(Fault(path="harms", message=f"a parcel that is {told.outcome} has nothing hurt; choose broken"))
     for at, one in enumerate(told.harms):
         if one.sku and one.sku not in units:

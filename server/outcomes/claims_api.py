@@ -24,7 +24,7 @@ __all__ = ["CarriersReportView", "ClaimView", "ClaimsView"]
 ClaimStateName = Literal["open", "made", "paid", "refused", "dropped"]
 _Money = Annotated[Decimal, Field(ge=0, le=1_000_000, decimal_places=2)]
 #: The report looks at the newest so many parcels.
-_NEWEST = 5_000
+_NEWEST = 2_000
 
 
 class ClaimOut(BaseModel):

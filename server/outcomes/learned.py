@@ -26,7 +26,7 @@ __all__ = ["Figure", "Kind", "Offer", "Unit", "offers", "version_of"]
 Kind = Literal["minutes", "weight", "bulge", "fill"]
 Unit = Literal["minutes", "mg", "um", "number"]
 #: Learned from the newest so many parcels.
-_NEWEST = 2_000
+_NEWEST = 1_000
 _ENTRIES = 5_000
 
 

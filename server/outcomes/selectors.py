@@ -6,7 +6,7 @@ from typing import Literal, cast
 
 from django.db.models import F, Q, QuerySet
 
-from core.outcomes.model import Arrived, Harm, Outcome, PackedGoods
+from core.outcomes.model import HURT, Arrived, Harm, Outcome, PackedGoods
 from server.bench.models import Parcel
 from server.orders.searching import named_like
 from server.outcomes.models import Arrival, ArrivalGoods, ArrivalHarm
@@ -18,8 +18,8 @@ __all__ = ["OVERDUE_DAYS", "Show", "arrivals", "arrived_values", "of_recipe"]
 Show = Literal["ask", "way", "told", "all"]
 #: So many days after it was promised one asks where it is (a judgement).
 OVERDUE_DAYS = 3
-#: Rates look at the newest so many parcels of a recipe.
-_MOST = 5_000
+#: Rates look at the newest so many parcels of a recipe: what is older was packed and carried otherwise.
+_MOST = 1_000
 
 
 def arrivals(workshop: Workshop, show: Show, day: date, find: str = "") -> "QuerySet[Arrival]":
@@ -43,7 +43,7 @@ def arrivals(workshop: Workshop, show: Show, day: date, find: str = "") -> "Quer
         # Two questions that each have their index; put together with or, neither would be used.
         named = Parcel.objects.of(workshop).filter(order__in=named_like(workshop, find).order_by().values("pk"))
         tracked = Parcel.objects.of(workshop).filter(tracking__icontains=find)
-        rows = rows.filter(Q(parcel__in=named.values("pk")) | Q(parcel__in=tracked.values("pk")))
+        rows = rows.filter(parcel__in=named.order_by().values_list("pk").union(tracked.order_by().values_list("pk")))
     return rows
 
 
@@ -60,7 +60,7 @@ def arrived_values(workshop: Workshop, rows: "QuerySet[Arrival]") -> tuple[Arriv
     )
     ids = [row[0] for row in chosen]
     goods = _goods(workshop, ids)
-    harms = _harms(workshop, ids)
+    harms = _harms(workshop, [row[0] for row in chosen if row[1] in HURT])
     return tuple(
         Arrived(
             parcel=str(pk),

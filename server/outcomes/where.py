@@ -1,6 +1,6 @@
 """What broke where: one recipe's parcels by place, version, carrier; what would help, and taking it (outcomes)."""
 
-from collections import Counter
+from collections import Counter, defaultdict
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
@@ -12,7 +12,7 @@ from django.db.models import Count
 
 from core.messages import Message, say
 from core.outcomes.change import CHANGES, drafted
-from core.outcomes.model import DAMAGE, Arrived, Group
+from core.outcomes.model import Arrived, Group
 from core.outcomes.places import Cause, Where, where_of
 from core.outcomes.rates import Counted, rates_by
 from core.outcomes.suggest import Evidence, Suggestion, protection_key, suggested
@@ -25,7 +25,7 @@ from server.formats.recipe import document_of
 from server.outcomes.models import Arrival, ArrivalGoods
 from server.outcomes.selectors import arrived_values, of_recipe
 from server.recipes.mapping import core_products, core_recipe
-from server.recipes.models import Product, Recipe, RecipeVersion
+from server.recipes.models import Product, Recipe, RecipeVersion, VersionArrivals
 from server.recipes.selectors import current_version, current_versions, with_their_families
 from server.recipes.services import add_version
 from server.words import words_of
@@ -97,24 +97,25 @@ class Known:
 
 def damage_by_recipe(workshop: Workshop) -> list[RecipeDamage]:
     """Return every recipe that was sent, most damaged first."""
-    rows = ArrivalGoods.objects.of(workshop).exclude(version=None).order_by()
-    totals: dict[int, list[int]] = {}
+    totals: dict[int, list[int]] = defaultdict(lambda: [0, 0, 0])
     names: dict[int, str] = {}
-    counted = rows.values("version__recipe_id", "version__recipe__name", "arrival__outcome", "hurt").annotate(
-        parcels=Count("arrival", distinct=True)
+    # What is known is counted when it is told; only what is on the way is counted here.
+    counted = VersionArrivals.objects.of(workshop).values_list(
+        "version__recipe_id", "version__recipe__name", "known", "damaged"
     )
-    for row in counted:
-        total = totals.setdefault(row["version__recipe_id"], [0, 0, 0])
-        names[row["version__recipe_id"]] = row["version__recipe__name"]
-        outcome = row["arrival__outcome"]
-        if outcome == "unknown":
-            total[2] += row["parcels"]
-        elif outcome != "lost":
-            total[0] += row["parcels"]
-            total[1] += row["parcels"] if outcome in DAMAGE and row["hurt"] else 0
+    for pk, name, known, damaged in counted.order_by():
+        names[pk] = name
+        totals[pk][0] += known
+        totals[pk][1] += damaged
+    unknown = ArrivalGoods.objects.of(workshop).filter(arrival__outcome="unknown").exclude(version=None).order_by()
+    sent = unknown.values_list("version__recipe_id", "version__recipe__name")
+    for pk, name, parcels in sent.annotate(parcels=Count("arrival", distinct=True)):
+        names[pk] = name
+        totals[pk][2] += parcels
     found = [
         RecipeDamage(id=pk, name=names[pk], known=known, damaged=damaged, on_the_way=way)
         for pk, (known, damaged, way) in totals.items()
+        if known or way
     ]
     return sorted(found, key=lambda one: (-one.damaged, -one.known, one.name))
 
@@ -164,6 +165,9 @@ def _of_this_recipe(parcels: Iterable[Arrived], code: str) -> tuple[Arrived, ...
     found = []
     for one in parcels:
         goods = tuple(item for item in one.goods if item.recipe == code)
+        if goods == one.goods and not one.harms:
+            found.append(one)
+            continue
         hurt = [item for item in one.damaged_goods() if item.recipe == code]
         if one.damaged and not hurt:  # other goods of the parcel were; these came whole
             one = replace(one, outcome="whole", harms=())

@@ -1,5 +1,7 @@
 """A plan as the screens read it: every way with its layers and sums, and the supplies it names."""
 
+import pickle
+from dataclasses import replace
 from decimal import Decimal
 from typing import Literal
 
@@ -14,6 +16,7 @@ from core.parcels.way import Way
 from core.parcels.workings import workings_of
 from core.recipes.expand import Missing, Piece
 from core.tariffs.model import Sending
+from core.tariffs.sides import SideRuler
 from core.working import Working
 from server.carriers.selectors import core_tariffs
 from server.formats.pack_card import PackCard
@@ -25,6 +28,7 @@ from server.recipes.models import Product
 from server.supplies.models import Supply
 from server.words import day_words, words_of
 from server.workshops.models import Workshop
+from server.workshops.remembered import Remembered
 
 __all__ = [
     "BlockedView",
@@ -45,6 +49,7 @@ __all__ = [
 
 #: For how many ways, and parcels of each, the side rulers are worked out: some hundred quotes each.
 _WITH_SIDES = 2
+_SIDES: Remembered[tuple[SideRuler, ...]] = Remembered(most=512)
 
 
 class SupplyRef(BaseModel):
@@ -167,10 +172,16 @@ def plan_view(workshop: Workshop, row: Plan) -> PlanView | BlockedView:
 def _add_sides(workshop: Workshop, row: Plan, ways: list[WayView]) -> None:
     """Work out the side rulers of the ways a person looks at first; a wave of plans does without."""
     tariffs, place = core_tariffs(workshop), place_of(row.order)
+    lists = pickle.dumps(tariffs, 5)
+
+    def sided(candidate: Candidate) -> Candidate:
+        sending = candidate.sending or Sending(destination=place, ship_on=row.ship_on)
+        about = (candidate.quote, candidate.outer_bulged, candidate.weight.gross_mg, sending, lists)
+        return replace(candidate, sides=_SIDES.of(about, lambda: with_sides(candidate, tariffs, sending).sides))
+
     for way in ways[:_WITH_SIDES]:
         for parcel in way.parcels[:_WITH_SIDES]:
-            sending = parcel.candidate.sending or Sending(destination=place, ship_on=row.ship_on)
-            parcel.candidate = with_sides(parcel.candidate, tariffs, sending)
+            parcel.candidate = sided(parcel.candidate)
 
 
 def card_sheets(workshop: Workshop, row: Plan, view: PlanView) -> list[PackCard]:

@@ -89,7 +89,7 @@ class Entry(WorkshopOwned):
 
     KINDS = ("received", "reclaimed", "used", "counted", "spoiled", "converted", "corrected")
 
-    supply = models.ForeignKey(Supply, on_delete=models.PROTECT, related_name="entries")
+    supply = models.ForeignKey(Supply, on_delete=models.PROTECT, related_name="entries", db_index=False)
     kind = models.CharField(max_length=10)
     quantity = models.DecimalField(max_digits=16, decimal_places=6, help_text="Stock units, in positive, out negative")
     unit_cost = models.DecimalField(max_digits=14, decimal_places=6, null=True)
@@ -122,6 +122,7 @@ class Entry(WorkshopOwned):
         ]
         indexes = [
             models.Index(fields=["supply", "-id"]),
+            models.Index(fields=["supply", "at"], name="entries_since"),
             models.Index(
                 fields=["workshop", "supply"], condition=Q(good_until__isnull=False), name="entries_that_expire"
             ),

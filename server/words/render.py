@@ -9,19 +9,23 @@ no code is looked at here except to find its template.
 """
 
 import string
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from datetime import date
 from decimal import ROUND_HALF_UP, Decimal
-from typing import Any
+from functools import lru_cache
+from typing import Any, TypeAlias
 
 from django.conf import settings
-from django.utils.translation import gettext
+from django.utils.translation import get_language, gettext
 
 from core.messages import Fact, Message, Text
 from core.units import Size, format_length, format_size, format_weight
 from server.words.catalogue import CATALOGUE
 
 __all__ = ["IMPERIAL", "METRIC", "Words", "day_words", "is_message", "words_of"]
+
+#: Words, then a fact's name, how it is shown, and a conversion.
+_Part: TypeAlias = tuple[str, str | None, str | None, str | None]
 
 _CUBIC_FOOT_L = Decimal("28.316847")
 _FOOT_M = Decimal("0.3048")
@@ -80,6 +84,10 @@ class Words(string.Formatter):
     def _said(self, message: Message) -> str:
         own = CATALOGUE.get(f"{message.code}@{self.system}")  # where the units are words and not figures
         return self.vformat(_translated(own or CATALOGUE[message.code]), (), dict(message.facts))
+
+    def parse(self, format_string: str) -> "Iterable[_Part]":
+        """Take a template apart, each once."""
+        return _parsed(format_string)
 
     # --- one placeholder ---
 
@@ -236,9 +244,20 @@ def _exact_weight(mg: int, system: str) -> str:
     return f"{_number(Decimal(mg) / 1_000, 3)} g"
 
 
+@lru_cache(maxsize=4_096)
+def _parsed(template: str) -> "tuple[_Part, ...]":
+    return tuple(string.Formatter().parse(template))
+
+
 def _translated(template: str) -> str:
     # The doors for scripts run without settings: they write as the catalogue stands.
-    return gettext(template) if settings.configured else template
+    return _in_language(template, get_language()) if settings.configured else template
+
+
+@lru_cache(maxsize=4_096)
+def _in_language(template: str, language: str | None) -> str:
+    """Each template is looked up once in each language."""
+    return gettext(template)
 
 
 def _places(value: Any, places: int) -> str:

@@ -6,7 +6,7 @@ from decimal import Decimal
 from hypothesis import given
 from hypothesis import strategies as st
 
-from core.bench.timing import hands_seconds
+from core.bench.timing import hands_seconds, usual_seconds
 from core.money.groups import left_by, left_by_goods, left_by_size
 from core.money.policies import SentOrder
 from core.money.runs import run_as_charged, threshold_curve
@@ -70,6 +70,6 @@ class Curves(unittest.TestCase):
 
 class Hands(unittest.TestCase):
     def test_a_pause_counts_as_the_usual_time_of_its_kind(self) -> None:
-        usual = {"wrap": [50, 60, 70]}
+        usual = usual_seconds([("wrap", 50), ("wrap", 60), ("wrap", 70)])
         self.assertEqual(hands_seconds([("wrap", 62), ("wrap", 900), ("tape", 20)], usual), D(142))
         self.assertEqual(hands_seconds([], usual), 0)
