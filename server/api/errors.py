@@ -3,10 +3,12 @@
 Under /api/ that is a problem like any other refusal; elsewhere the page of the front end says it.
 """
 
+import sys
 from http import HTTPStatus
 
 from django.http import HttpRequest, HttpResponse, JsonResponse
 
+from server.api.database_faults import database_fault
 from server.api.problems import Problem
 
 __all__ = ["bad_request", "csrf_failed", "forbidden", "not_found", "server_error"]
@@ -28,7 +30,15 @@ def not_found(request: HttpRequest, exception: Exception | None = None) -> HttpR
 
 
 def server_error(request: HttpRequest) -> HttpResponse:
-    """Answer one that met a fault of the program: nothing of it was saved, and the log has it under this number."""
+    """Answer one that met a fault of the program: nothing of it was saved, and the log has it under this number.
+
+    Or one that met a fault of the database before a view had it: who is signed in is read there, too.
+    """
+    fault = database_fault(sys.exc_info()[1])
+    if fault is not None:
+        answer = _answer(request, 503, fault.code, fault.words)
+        answer["Retry-After"] = str(fault.again_after_s)
+        return answer
     number = getattr(request, "calm_request_id", "")
     said = f" Its number in the log is {number}." if number else ""
     return _answer(request, 500, "fault", f"The program failed here. Nothing was saved.{said}")

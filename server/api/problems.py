@@ -7,15 +7,13 @@ from http import HTTPStatus
 from typing import Any
 
 from django.core.exceptions import PermissionDenied, RequestDataTooBig
-from django.db import OperationalError
 from django.http import Http404, HttpRequest, JsonResponse
-from psycopg import OperationalError as PsycopgOperationalError
-from psycopg.errors import ConnectionTimeout, DeadlockDetected, LockNotAvailable, QueryCanceled, TooManyConnections
 from pydantic import BaseModel, ValidationError
 from rest_framework import exceptions
 from rest_framework.response import Response
 
 from core.errors import CoreError
+from server.api.database_faults import database_fault
 from server.api.parsing import TooLarge
 from server.api.refused import Fault, Refused, validation_faults
 from server.words import Words, words_of
@@ -58,10 +56,9 @@ def to_problem(error: Exception, context: dict[str, Any]) -> Response | None:
         problem = _problem(403, "not_allowed", "You may not do that.")
     elif isinstance(error, RequestDataTooBig):
         problem = _of_drf(TooLarge())
-    elif _is_busy(error):
-        text = "Others are at work on the same things and it takes too long. Nothing was saved; try again."
-        problem = _problem(503, "busy", text)
-        headers["Retry-After"] = "2"
+    elif (fault := database_fault(error)) is not None:
+        problem = _problem(503, fault.code, fault.words)
+        headers["Retry-After"] = str(fault.again_after_s)
     elif isinstance(error, exceptions.APIException):
         problem = _of_drf(error)
         wait = getattr(error, "wait", None)
@@ -73,15 +70,6 @@ def to_problem(error: Exception, context: dict[str, Any]) -> Response | None:
     for name, value in headers.items():
         response[name] = value
     return response
-
-
-def _is_busy(error: Exception) -> bool:
-    """Tell whether the database gave up waiting, or has no place for another connection."""
-    cause = error.__cause__
-    if not isinstance(error, OperationalError):
-        return False
-    waited = isinstance(cause, LockNotAvailable | QueryCanceled | DeadlockDetected | TooManyConnections)
-    return waited or (isinstance(cause, ConnectionTimeout | PsycopgOperationalError) and cause.sqlstate is None)
 
 
 def _words_for(context: dict[str, Any]) -> Words:

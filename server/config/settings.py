@@ -161,7 +161,11 @@ SPECTACULAR_SETTINGS = {
     "SERVE_INCLUDE_SCHEMA": False,
     "SERVE_PERMISSIONS": ["server.api.access.IsMember"],
     "SCHEMA_PATH_PREFIX": "/api/",
-    "POSTPROCESSING_HOOKS": ["server.api.schema.plain_tuples", "server.api.schema.messages_as_text"],
+    "POSTPROCESSING_HOOKS": [
+        "server.api.schema.plain_tuples",
+        "server.api.schema.messages_as_text",
+        "server.api.schema.plain_times",
+    ],
 }
 
 # --- what is written down ---

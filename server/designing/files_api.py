@@ -47,7 +47,11 @@ class ProductFilesView(MemberView):
     @extend_schema(
         operation_id="products_file",
         parameters=[_AS],
-        responses={(200, "application/json"): OpenApiTypes.BINARY, **PROBLEMS},
+        responses={
+            (200, "application/json"): OpenApiTypes.OBJECT,
+            (200, "text/csv"): OpenApiTypes.STR,
+            **PROBLEMS,
+        },
     )
     def get(self, request: Request) -> HttpResponse:
         """Every product as one file; imported again it gives the same products."""
@@ -73,7 +77,7 @@ class RecipeFilesView(MemberView):
 
     owner_only = frozenset({"POST"})
 
-    @extend_schema(operation_id="recipes_file", responses={(200, "application/json"): OpenApiTypes.BINARY, **PROBLEMS})
+    @extend_schema(operation_id="recipes_file", responses={(200, "application/json"): OpenApiTypes.OBJECT, **PROBLEMS})
     def get(self, request: Request) -> HttpResponse:
         """Every current recipe as one file."""
         return saved_file(recipes_file(self.workshop).model_dump_json(indent=1), "application/json", "recipes.json")

@@ -151,7 +151,7 @@ class RecordJsonView(MemberView):
 
     shows_costs = True
 
-    @extend_schema(operation_id="record_json", responses={(200, "application/json"): OpenApiTypes.STR, **PROBLEMS})
+    @extend_schema(operation_id="record_json", responses={(200, "application/json"): OpenApiTypes.OBJECT, **PROBLEMS})
     def get(self, request: Request, month: str) -> HttpResponse:
         """A month's lines as JSON."""
         asked = _month(self, month)

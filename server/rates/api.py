@@ -235,7 +235,7 @@ class TariffFileView(MemberView):
 
     shows_costs = True
 
-    @extend_schema(operation_id="tariff_file", responses={(200, "application/json"): OpenApiTypes.BINARY, **PROBLEMS})
+    @extend_schema(operation_id="tariff_file", responses={(200, "application/json"): OpenApiTypes.OBJECT, **PROBLEMS})
     def get(self, request: Request, tariff_id: int) -> HttpResponse:
         """The file as it was imported."""
         row = _found(self, tariff_id)

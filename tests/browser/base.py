@@ -10,6 +10,7 @@ from playwright.sync_api import Browser, Page, Playwright, Request, expect, sync
 
 from server.commands.demo import load_demo
 from server.config.env import ROOT
+from tests.kept_rows import begin_with
 
 ARGUMENTS = [
     "--no-sandbox",
@@ -47,7 +48,7 @@ class BrowserCase(StaticLiveServerTestCase):
     def setUp(self) -> None:
         cache.clear()
         if self.sample:
-            load_demo(whole=False)
+            begin_with("sample", lambda: load_demo(whole=False))
         self.trouble: list[str] = []
         self.expected_trouble: tuple[str, ...] = ()
         context = self.browser.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce")

@@ -23,6 +23,7 @@ from server.plans.facts import today
 from server.supplies.models import Supply
 from server.workshops.models import Member, Workshop
 from server.workshops.services import import_workshop
+from tests.kept_rows import begin_with
 
 DEMO = Path(__file__).resolve().parent.parent.parent / "demo"
 FAST = override_settings(PASSWORD_HASHERS=["django.contrib.auth.hashers.MD5PasswordHasher"])
@@ -112,18 +113,28 @@ class Shop:
         return parcel
 
 
+def _shop() -> None:
+    workshop = make_workshop("hollin-row")
+    make_member(workshop, "maren", "owner")
+    make_member(workshop, "oswin", "packer")
+    fill_workshop(workshop)
+
+
+def demo_shop() -> tuple[Workshop, Member, Member]:
+    """Make the demo workshop with its orders in an empty database; return it, its owner and its packer."""
+    begin_with("shop", _shop)
+    members = Member.objects.select_related("user", "workshop")
+    owner, packer = (members.get(user__username=name) for name in ("maren", "oswin"))
+    return owner.workshop, owner, packer
+
+
 @FAST
 class DemoCase(Shop, TestCase):
     """The demo workshop with its orders, an owner and a packer; signed in as the owner."""
 
     @classmethod
     def setUpTestData(cls) -> None:
-        cls.workshop = make_workshop("hollin-row")
-        cls.owner, cls.packer = (
-            make_member(cls.workshop, "maren", "owner"),
-            make_member(cls.workshop, "oswin", "packer"),
-        )
-        fill_workshop(cls.workshop)
+        cls.workshop, cls.owner, cls.packer = demo_shop()
 
     def setUp(self) -> None:
         self.as_(self.owner)

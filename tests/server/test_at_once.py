@@ -20,18 +20,13 @@ from server.standins.models import CarrierSale
 from server.supplies.models import Entry
 from server.upkeep.invariants import broken
 from server.workshops.models import Member
-from tests.server.base import DEMO, FAST, Shop, fill_workshop, make_member, make_workshop
+from tests.server.base import DEMO, FAST, Shop, demo_shop
 
 
 @FAST
 class AtOnce(Shop, TransactionTestCase):
     def setUp(self) -> None:
-        self.workshop = make_workshop("hollin-row")
-        self.owner, self.packer = (
-            make_member(self.workshop, "maren", "owner"),
-            make_member(self.workshop, "oswin", "packer"),
-        )
-        fill_workshop(self.workshop)
+        self.workshop, self.owner, self.packer = demo_shop()
         self.as_(self.owner)
 
     def both(self, *jobs: Callable[[Client], int]) -> list[int]:

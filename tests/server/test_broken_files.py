@@ -2,6 +2,7 @@
 
 import copy
 import json
+import os
 import random
 from dataclasses import replace
 from datetime import date
@@ -24,7 +25,8 @@ from tests.server.base import DEMO, fill_workshop, make_workshop
 SCRIBBLES: tuple[Any, ...] = (None, "", -1, 0, 10**12, 1.5, "x" * 500, [], {}, True, "NaN", "\x00", [None], {"a": 1})
 MARRAM = DEMO.parent / "tests" / "golden" / "marram-2026-10.json"
 ROUNDS = 120
-TARIFF_ROUNDS = 2_000
+#: More with CALM_LONG=1.
+TARIFF_ROUNDS = 2_000 if os.environ.get("CALM_LONG") else 300
 
 
 def spots(node: Any, at: tuple[Any, ...] = ()) -> list[tuple[Any, ...]]:
@@ -88,7 +90,7 @@ class BrokenFiles(TestCase):
     def test_a_scribbled_recipe(self) -> None:
         self.scribble("recipe", "recipes/preserve-250.json")
 
-    def test_two_thousand_scribbled_tariffs_crash_nothing_and_leave_nothing(self) -> None:
+    def test_scribbled_tariffs_crash_nothing_and_leave_nothing(self) -> None:
         paths = sorted([*(DEMO / "tariffs").glob("*.json"), *(DEMO / "carriers").rglob("*.json")])
         # The list that uses all of version 2 comes as often as the others together.
         documents = [json.loads(path.read_text()) for path in paths]

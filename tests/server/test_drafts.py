@@ -15,7 +15,7 @@ from server.plans.models import Plan, PlannedUse
 from server.supplies.services import receive
 from server.workshops.happened import tell_anything
 from server.workshops.models import lock_workshop
-from tests.server.base import FAST, DemoCase, Shop, fill_workshop, make_member, make_workshop
+from tests.server.base import FAST, DemoCase, Shop, demo_shop
 
 
 class Promised(DemoCase):
@@ -100,9 +100,7 @@ D = Decimal
 class WhileOneIsPlanned(Shop, TransactionTestCase):
     def test_others_are_not_kept_waiting(self) -> None:
         """In the midst of the search somebody receives stock: done at once, and the plan is made anew with it."""
-        self.workshop = make_workshop("hollin-row")
-        self.owner = make_member(self.workshop, "maren", "owner")
-        fill_workshop(self.workshop)
+        self.workshop, self.owner, _ = demo_shop()
         waves.run_wave(workshop=self.workshop)
         Plan.objects.of(self.workshop).filter(order__number="1160").update(stale=True)
         supply = self.supply("C-14")

@@ -72,6 +72,8 @@ class ImperialWalk(DemoCase):
     def found_in(self, where: str, said: list[str]) -> list[tuple[str, str]]:
         found = []
         for text in said:
+            if not _METRIC.search(text):
+                continue
             for name in self.own:
                 text = text.replace(name, "NAME").replace(name[:1].lower() + name[1:], "NAME")
             if _METRIC.search(text):

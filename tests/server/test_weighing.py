@@ -17,6 +17,7 @@ from server.commands.demo import load_demo
 from server.plans.mapping import plan_from_json
 from server.plans.models import Plan
 from server.workshops.models import Workshop
+from tests.kept_rows import begin_with
 
 
 def _density(value: float, mean: float, sigma: float) -> float:
@@ -39,7 +40,7 @@ def asks(slips: Sequence[Slip], sigma: int, reading: int, *, look: Decimal, one_
 class EveryDemoOrder(TestCase):
     @classmethod
     def setUpTestData(cls) -> None:
-        load_demo(whole=True)
+        begin_with("whole sample", load_demo)
         cls.workshop = Workshop.objects.get()
         cls.look = cls.workshop.wage_per_hour * cls.workshop.look_minutes / 60
 

@@ -8305,10 +8305,7 @@ export interface components {
             carriers: string[];
             /** Days */
             days: number[];
-            /**
-             * At
-             * Format: time
-             */
+            /** At */
             at: string;
             /**
              * Way Minutes
@@ -9789,7 +9786,7 @@ export interface components {
             /** Month */
             month: string;
             /** Left */
-            left: string;
+            left: string | null;
             /** Orders */
             orders: number;
             /** Closed */
@@ -10618,15 +10615,9 @@ export interface components {
             who: string;
             /** Days */
             days: number[];
-            /**
-             * Begins
-             * Format: time
-             */
+            /** Begins */
             begins: string;
-            /**
-             * Ends
-             * Format: time
-             */
+            /** Ends */
             ends: string;
         };
         /**
@@ -12261,10 +12252,7 @@ export interface components {
              * Format: date
              */
             arrives_on: string;
-            /**
-             * Cut Off
-             * Format: time
-             */
+            /** Cut Off */
             cut_off: string;
             /** Cover Included */
             cover_included: string;
@@ -23977,7 +23965,9 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": string;
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
                 };
             };
             400: {
@@ -30235,7 +30225,10 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": string;
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                    "text/csv": string;
                 };
             };
             400: {
@@ -32590,7 +32583,9 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": string;
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
                 };
             };
             400: {
@@ -36608,7 +36603,9 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": string;
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
                 };
             };
             400: {

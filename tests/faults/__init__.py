@@ -1,0 +1,1 @@
+"""What happens when something fails in the middle: the database, the carrier, the clock, a process."""

@@ -1,0 +1,139 @@
+"""A backup comes back whole, and a database of the first version is brought up to this one with what is in it."""
+
+import glob
+import os
+import subprocess
+import sys
+import tempfile
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from typing import Any
+from uuid import uuid4
+
+import psycopg
+from django.db import connection
+from django.test import TransactionTestCase
+from psycopg import sql
+
+from server.commands.demo import load_demo
+from server.config.env import ROOT
+from tests.kept_rows import begin_with
+
+#: What a column that must have a value has when nothing is said of it.
+_PLAIN = {
+    "boolean": "false", "jsonb": "'[]'", "timestamp with time zone": "now()", "date": "current_date",
+    "uuid": "gen_random_uuid()", "numeric": "0", "integer": "0", "smallint": "0", "bigint": "0",
+    "character varying": "''", "text": "''", "double precision": "0",
+}  # fmt: skip
+
+
+def _connect(name: str) -> "psycopg.Connection[Any]":
+    at = connection.settings_dict
+    return psycopg.connect(
+        host=at["HOST"], port=at["PORT"], user=at["USER"], password=at["PASSWORD"], dbname=name, autocommit=True
+    )
+
+
+@contextmanager
+def empty_database() -> Iterator[str]:
+    name = f"calm_{uuid4().hex[:12]}"
+    with _connect("postgres") as server:
+        server.execute(sql.SQL("create database {}").format(sql.Identifier(name)))
+        try:
+            yield name
+        finally:
+            server.execute(sql.SQL("drop database {} with (force)").format(sql.Identifier(name)))
+
+
+def _tool(name: str, *arguments: str) -> None:
+    at = connection.settings_dict
+    folder = Path(sorted(glob.glob("/usr/lib/postgresql/*/bin"))[-1])
+    subprocess.run(
+        [str(folder / name), "-h", str(at["HOST"]), "-p", str(at["PORT"]), "-U", str(at["USER"]), *arguments],
+        check=True,
+        env={**os.environ, "PGPASSWORD": str(at["PASSWORD"])},
+        capture_output=True,
+    )
+
+
+def _rows(name: str) -> dict[str, list[str]]:
+    """Return every table's rows as text, in order."""
+    with _connect(name) as database:
+        tables = database.execute(
+            "select table_name from information_schema.tables where table_schema = 'public' "
+            "and table_type = 'BASE TABLE' order by 1"
+        ).fetchall()
+        return {
+            table: sorted(
+                row[0]
+                for row in database.execute(
+                    sql.SQL("select t::text from {} t").format(sql.Identifier(table))
+                ).fetchall()
+            )
+            for (table,) in tables
+        }
+
+
+class Backup(TransactionTestCase):
+    def test_what_is_restored_is_what_was_backed_up_row_by_row(self) -> None:
+        begin_with("sample", lambda: load_demo(whole=False))
+        mine = str(connection.settings_dict["NAME"])
+        with tempfile.TemporaryDirectory() as folder, empty_database() as other:
+            kept = str(Path(folder) / "calm.dump")
+            _tool("pg_dump", "-Fc", "-f", kept, mine)
+            _tool("pg_restore", "--clean", "--if-exists", "-d", other, kept)
+            before, after = _rows(mine), _rows(other)
+        self.assertGreater(len(before["supplies_entry"]), 30)
+        self.assertEqual(set(before), set(after))
+        for table, rows in before.items():
+            self.assertEqual(rows, after[table], table)
+
+
+class Upgrade(TransactionTestCase):
+    def migrate(self, name: str, *target: str) -> None:
+        done = subprocess.run(
+            [sys.executable, "manage.py", "migrate", *target, "--no-input", "--verbosity", "0"],
+            cwd=ROOT, env={**os.environ, "CALM_DB_NAME": name}, capture_output=True, text=True,
+        )  # fmt: skip
+        self.assertEqual(done.returncode, 0, done.stderr[-2_000:])
+
+    def insert(self, database: "psycopg.Connection[Any]", table: str, **values: object) -> None:
+        """Insert a row with these values, and the plainest there are in the other columns that need one."""
+        columns = database.execute(
+            "select column_name, data_type from information_schema.columns where table_name = %s "
+            "and is_nullable = 'NO' and column_default is null and is_identity = 'NO'",
+            [table],
+        ).fetchall()
+        plain = {name: sql.SQL(_PLAIN[kind]) for name, kind in columns if name not in values}
+        database.execute(
+            sql.SQL("insert into {} ({}) values ({})").format(
+                sql.Identifier(table),
+                sql.SQL(", ").join(map(sql.Identifier, [*values, *plain])),
+                sql.SQL(", ").join([*(sql.Literal(one) for one in values.values()), *plain.values()]),
+            )
+        )
+
+    def test_a_database_of_the_first_version_is_brought_up_to_this_one(self) -> None:
+        with empty_database() as name:
+            self.migrate(name, "bench", "0001")
+            with _connect(name) as database:
+                self.insert(database, "workshops_workshop", id=1, code="old", name="Old", time_zone="Etc/UTC",
+                            currency="ALM", unit_system="metric", country="ALM")  # fmt: skip
+                self.insert(database, "orders_order", id=1, workshop_id=1, number="1", state="packed", buyer="Ada")
+                self.insert(database, "orders_order", id=2, workshop_id=1, number="2", state="new", buyer="Bo")
+            self.migrate(name)
+            with _connect(name) as database:
+                found = database.execute("select number, state, buyer from orders_order order by id").fetchall()
+                self.assertEqual(found, [("1", "packed", "Ada"), ("2", "new", "Bo")])
+            fresh = self._columns(name)
+        with empty_database() as name:
+            self.migrate(name)
+            self.assertEqual(self._columns(name), fresh)
+
+    def _columns(self, name: str) -> list[tuple[Any, ...]]:
+        with _connect(name) as database:
+            return database.execute(
+                "select table_name, column_name, data_type, is_nullable from information_schema.columns "
+                "where table_schema = 'public' order by 1, 2"
+            ).fetchall()
