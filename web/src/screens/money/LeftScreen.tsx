@@ -248,7 +248,9 @@ function Months({
             {many(one.orders, "order")}
             {one.closed ? ", closed" : ""}
           </span>
-          <span className="w-24 text-right">{one.left === null ? "open" : format.money(one.left)}</span>
+          <span className="w-24 text-right">
+            {one.left === null ? "open" : format.money(one.left)}
+          </span>
         </button>
       ))}
     </section>
