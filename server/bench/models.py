@@ -126,6 +126,12 @@ class Parcel(WorkshopOwned):
                 condition=Q(state="closed", handed_over_at=None),
                 name="parcels_to_hand_over",
             ),
+            models.Index(fields=["workshop", "handed_over_at"], name="parcels_gone"),
+            models.Index(
+                fields=["workshop", "-closed_at"],
+                condition=Q(measured_outer_um__isnull=False),
+                name="parcels_measured",
+            ),
             GinIndex(OpClass(Upper("tracking"), name="gin_trgm_ops"), name="parcel_tracking_parts"),
         ]
 

@@ -23,7 +23,7 @@ __all__ = ["first_month", "month_due", "orders_packed", "orders_with_lines"]
 
 def first_month(workshop: Workshop) -> str:
     """Return the month the first parcel was packed in; this month where none was."""
-    rows = Parcel.objects.of(workshop).filter(closed_at__isnull=False).order_by("closed_at")
+    rows = Parcel.objects.of(workshop).filter(state=Parcel.State.CLOSED).order_by("closed_at")
     first = rows.values_list("closed_at", flat=True).first()
     return month_of(first.astimezone(ZoneInfo(workshop.time_zone)).date() if first is not None else today(workshop))
 

@@ -182,7 +182,7 @@ def _weights(workshop: Workshop) -> list[Offer]:
     rows = (
         ArrivalGoods.objects.of(workshop)
         .filter(arrival__unit_mg__isnull=False, arrival__measured_mg__isnull=False)
-        .order_by("-arrival__sent_on", "-id")
+        .order_by("-arrival__sent_on", "-arrival_id", "-id")
         .values_list("sku", "units", "arrival__unit_mg", "arrival__expected_mg", "arrival__measured_mg")[:_NEWEST]
     )
     by_sku: dict[str, list[Weighed]] = {}

@@ -81,6 +81,11 @@ class Arrival(WorkshopOwned):
             models.Index(fields=["workshop", "outcome", "-sent_on"], name="arrivals_by_outcome"),
             models.Index(fields=["workshop", "whole_by"], condition=Q(outcome="unknown"), name="arrivals_to_ask_about"),
             models.Index(fields=["workshop", "-answered_at"], name="arrivals_told"),
+            models.Index(
+                fields=["workshop", "-answered_at", "-id"],
+                condition=~Q(source__in=["", "assumed"]),
+                name="arrivals_told_by_people",
+            ),
             models.Index(fields=["workshop", "-sent_on"], name="arrivals_sent"),
         ]
 

@@ -4,7 +4,7 @@ from collections.abc import Iterable
 from datetime import date, timedelta
 from typing import Literal, cast
 
-from django.db.models import F, Q, QuerySet
+from django.db.models import Exists, F, OuterRef, Q, QuerySet
 
 from core.outcomes.model import HURT, Arrived, Harm, Outcome, PackedGoods
 from server.bench.models import Parcel
@@ -49,8 +49,9 @@ def arrivals(workshop: Workshop, show: Show, day: date, find: str = "") -> "Quer
 
 def of_recipe(workshop: Workshop, recipe_id: int) -> "QuerySet[Arrival]":
     """Return the parcels with goods of a recipe, newest first."""
-    goods = ArrivalGoods.objects.of(workshop).filter(version__recipe_id=recipe_id)
-    return Arrival.objects.of(workshop).filter(pk__in=goods.values("arrival_id")).order_by("-sent_on", "-id")
+    goods = ArrivalGoods.objects.of(workshop).filter(arrival=OuterRef("pk"), version__recipe_id=recipe_id)
+    # Asked of each from the newest on, until there are enough: goods of all that ever left are not looked at.
+    return Arrival.objects.of(workshop).filter(Exists(goods)).order_by("-sent_on", "-id")
 
 
 def arrived_values(workshop: Workshop, rows: "QuerySet[Arrival]") -> tuple[Arrived, ...]:

@@ -56,16 +56,16 @@ class RailView(MemberView):
         """The counts of the rail; what the first parcel still needs until it is packed."""
         orders = Order.objects.of(self.workshop).order_by()
         states = dict(orders.exclude(state__in=Order.ENDED).values_list("state").annotate(n=Count("id")))
-        packed = orders.filter(state=Order.State.PACKED)
+        packed = orders.filter(state=Order.State.PACKED).count()
         return RailOut(
             orders=states.get("new", 0) + states.get("held", 0) + states.get("planned", 0),
             held=states.get("held", 0),
             plan=states.get("planned", 0),
             bench=states.get("bench", 0),
-            packed=packed.count(),
+            packed=packed,
             send_off=Parcel.objects.of(self.workshop).filter(state=Parcel.State.CLOSED, handed_over_at=None).count(),
             arrivals=arrivals(self.workshop, "ask", today(self.workshop)).count(),
-            first_parcel_left=None if packed.exists() else _left(self.workshop),
+            first_parcel_left=None if packed else _left(self.workshop),
         )
 
 
