@@ -5,8 +5,6 @@ between two closes. Prints how long a close takes, what a closed order takes in 
 holds afterwards. Wanted: 95 in 100 under 1 s, the middle one under 200 ms, at most 15 kB an order.
 """
 
-import http.client
-import json
 import os
 import queue
 import random
@@ -37,35 +35,16 @@ from server.supplies.services import receive
 from server.upkeep.invariants import broken
 from server.upkeep.uses import wrong_uses
 from server.workshops.models import Member, Workshop
+from tests.faults.people import Browser
 
 ROOT = os.path.dirname(os.path.dirname(os.path.abspath(__file__)))
 
 
-class Person:
-    """A browser of somebody signed in."""
-
-    def __init__(self, port: int, name: str) -> None:
-        client = Client()  # signed in beside the door: so many signing in at once from one address are throttled
-        client.force_login(User.objects.get(username=name), backend="django.contrib.auth.backends.ModelBackend")
-        self._port, self._cookies = port, {"sessionid": client.cookies["sessionid"].value}
-        self.ask("GET", "/")
-
-    def ask(self, method: str, path: str, body: object = None) -> tuple[int, bytes]:
-        """Send a request as a page would and return status and body."""
-        line = http.client.HTTPConnection("127.0.0.1", self._port, timeout=120)
-        headers = {
-            "Cookie": "; ".join(f"{name}={value}" for name, value in self._cookies.items()),
-            "X-CSRFToken": self._cookies.get("csrftoken", ""),
-            "Content-Type": "application/json",
-        }
-        line.request(method, path, json.dumps(body) if body is not None else None, headers)
-        answer = line.getresponse()
-        content = answer.read()
-        for header in answer.headers.get_all("Set-Cookie") or []:
-            name, _, value = header.split(";")[0].partition("=")
-            self._cookies[name] = value
-        line.close()
-        return answer.status, content
+def signed_in(port: int, name: str) -> Browser:
+    """Return somebody's browser, signed in beside the door: so many at once from one address are throttled."""
+    client = Client()
+    client.force_login(User.objects.get(username=name), backend="django.contrib.auth.backends.ModelBackend")
+    return Browser(port, client.cookies["sessionid"].value)
 
 
 def fill(parcels: int, people: int) -> list[int]:
@@ -140,12 +119,12 @@ def crowd(port: int, parcels: list[int], people: int, pause: float) -> tuple[lis
     left: queue.SimpleQueue[int] = queue.SimpleQueue()
     for parcel in parcels:
         left.put(parcel)
-    everybody = [Person(port, f"p{number}") for number in range(people)]
+    everybody = [signed_in(port, f"p{number}") for number in range(people)]
     taken: list[float] = []
     statuses: list[int] = []
     start = threading.Barrier(people)
 
-    def work(person: Person, chance: random.Random) -> None:
+    def work(person: Browser, chance: random.Random) -> None:
         start.wait()
         while True:
             time.sleep(chance.uniform(0, 2 * pause))
@@ -154,7 +133,7 @@ def crowd(port: int, parcels: list[int], people: int, pause: float) -> tuple[lis
             except queue.Empty:
                 return
             begun = time.perf_counter()
-            status, _ = person.ask("POST", f"/api/parcels/{parcel}/close", {"request_key": str(uuid4())})
+            status, _, _ = person.send("POST", f"/api/parcels/{parcel}/close", {"request_key": str(uuid4())})
             taken.append(time.perf_counter() - begun)
             statuses.append(status)
 

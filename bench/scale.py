@@ -114,8 +114,8 @@ def _empty() -> None:
     with connection.cursor() as cursor:
         cursor.execute("set constraints all deferred")
         for table in (
-            "outcomes_arrivalgoods", "outcomes_arrival", "supplies_entry", "carriers_label", "bench_steptime",
-            "bench_parcel", "plans_plan", "plans_plandocument", "orders_orderline", "orders_order",
+            "outcomes_arrivalgoods", "outcomes_arrival", "supplies_entry", "standins_carriersale", "carriers_label",
+            "bench_steptime", "bench_parcel", "plans_plan", "plans_plandocument", "orders_orderline", "orders_order",
         ):  # fmt: skip
             cursor.execute(f"delete from {table} where id > 1000000 or id < 0")
         cursor.execute(

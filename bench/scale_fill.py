@@ -11,7 +11,7 @@ __all__ = ["fill"]
 
 _FAR = 1_000_000
 #: So many days lie between two copies: the sample's ten weeks one after the other, the shop as busy at every size.
-_AS_BUSY = 70
+_DAYS = 70
 _PACKED = "select id from orders_order where workshop_id = %(workshop)s and state = 'packed' and id < 1000000"
 _PARCELS = f"select id from bench_parcel where state = 'closed' and order_id in ({_PACKED})"
 #: Names and numbers of their own, so that a search finds as much as before.
@@ -65,10 +65,10 @@ _TABLES: tuple[tuple[str, str, dict[str, str]], ...] = (
 )  # fmt: skip
 
 
-def fill(workshop_id: int, copies: int, days: int = _AS_BUSY) -> dict[str, int]:
+def fill(workshop_id: int, copies: int) -> dict[str, int]:
     """Copy what was packed so many times; return how many rows each table gained. In one transaction, by plain SQL."""
     gained = {}
-    values = {"workshop": workshop_id, "copies": copies, "days": days}
+    values = {"workshop": workshop_id, "copies": copies, "days": _DAYS}
     with connection.cursor() as cursor:
         cursor.execute("set constraints all deferred")
         # Rows to copy are named before any is made.
@@ -95,7 +95,7 @@ def fill(workshop_id: int, copies: int, days: int = _AS_BUSY) -> dict[str, int]:
             gained[table] = cursor.rowcount
         _stock(cursor, values)
         _arrivals(cursor, values)
-        for (table,) in [("supplies_entry",), ("supplies_usedon",)]:
+        for table in ("supplies_entry", "supplies_usedon"):
             cursor.execute(f"select setval(pg_get_serial_sequence('{table}', 'id'), (select max(id) from {table}))")
     return gained
 

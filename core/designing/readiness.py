@@ -57,9 +57,12 @@ class SizeReadiness:
 
 def plans_in_plenty(product: Product, recipe: Recipe, desk: Desk) -> tuple[PlannedOrder | Blocked, ...]:
     """Return a plan of each band of the product's recipe with plenty on the shelf: stock that changes does not change
-    them, so they may be kept.
+    them, so they may be kept. Ways that were not chosen are left out: they are most of a plan's size.
     """
-    return tuple(_plan(_line(product, recipe, band), desk, desk.plenty) for band in recipe.bands)
+    plans = (_plan(_line(product, recipe, band), desk, desk.plenty) for band in recipe.bands)
+    return tuple(
+        replace(plan, others=(), ruled_out=(), offer=None) if isinstance(plan, PlannedOrder) else plan for plan in plans
+    )
 
 
 def readiness_of(

@@ -40,8 +40,3 @@ class Remembered(Generic[Answer]):
             while len(self._answers) > self._most:
                 self._answers.popitem(last=False)
         return answer
-
-    def forget(self) -> None:
-        """Forget every answer."""
-        with self._lock:
-            self._answers.clear()

@@ -10,7 +10,7 @@ from core.designing.cupboard import Desk, planned_for
 from core.designing.differences import differences
 from core.designing.policies import POLICIES, breaches_of, obeying
 from core.designing.propose import proposed
-from core.designing.readiness import readiness_of
+from core.designing.readiness import plans_in_plenty, readiness_of
 from core.designing.trials import drop_height_um
 from core.designing.ways import compare_ways
 from core.parcels.plan import PlannedOrder
@@ -264,6 +264,21 @@ class Readiness(TestCase):
 
 
 class Trials(TestCase):
+    def test_what_is_kept_of_plenty_says_the_same_whatever_is_on_the_shelf(self) -> None:
+        how = recipe()
+        kept = plans_in_plenty(jar(), how, desk())
+        full = desk()
+        codes = list(full.facts.free)
+        shelves = [dict(full.facts.free), dict.fromkeys(codes, D(0))]
+        shelves += [{**full.facts.free, code: D(0)} for code in codes]
+        answers = set()
+        for free in shelves:
+            here = replace(full, facts=replace(full.facts, free=free))
+            said = readiness_of(jar(), how, here, (), {}, kept)
+            self.assertEqual(said, readiness_of(jar(), how, here, (), {}), free)
+            answers.add(tuple(size.ready for size in said))
+        self.assertGreater(len(answers), 1, "no shelf made a difference")
+
     def test_the_drop_is_lower_for_heavier_parcels(self) -> None:
         cases = {
             1: 760,

@@ -21,7 +21,7 @@ from server.orders.models import Order
 from server.supplies.models import Entry
 from server.workshops.models import Workshop
 
-__all__ = ["Book", "Person", "wrong_in"]
+__all__ = ["Book", "Browser", "Person", "wrong_in"]
 
 #: Deeds, how often each is done among the others.
 _DEEDS = (
@@ -50,13 +50,42 @@ class Book:
     lock: threading.Lock = field(default_factory=threading.Lock)
 
 
+class Browser:
+    """Sends requests as a page of somebody signed in would."""
+
+    def __init__(self, port: int, session_key: str) -> None:
+        """``session_key``: of a session that is signed in already."""
+        self._port, self._cookies = port, {"sessionid": session_key}
+
+    def send(self, method: str, path: str, body: object = None) -> tuple[int, str, bytes]:
+        """Return status, type and content. Raises OSError or HTTPException when nobody answers."""
+        if method != "GET" and "csrftoken" not in self._cookies:
+            self.send("GET", "/")
+        line = http.client.HTTPConnection("127.0.0.1", self._port, timeout=120)
+        try:
+            headers = {
+                "Cookie": "; ".join(f"{name}={value}" for name, value in self._cookies.items()),
+                "X-CSRFToken": self._cookies.get("csrftoken", ""),
+                "Content-Type": "application/json",
+            }
+            line.request(method, path, json.dumps(body) if body is not None else None, headers)
+            answer = line.getresponse()
+            content = answer.read()
+            for header in answer.headers.get_all("Set-Cookie") or []:
+                name, _, value = header.split(";")[0].partition("=")
+                if name == "csrftoken":
+                    self._cookies[name] = value
+            return answer.status, answer.headers.get("Content-Type", ""), content
+        finally:
+            line.close()
+
+
 class Person:
     """Somebody signed in, with a browser of their own."""
 
     def __init__(self, port: int, session_key: str, seed: int, book: Book, *, pause_s: float = 0.3) -> None:
         """``session_key``: of a session that is signed in already."""
-        self._port, self._book, self._pause = port, book, pause_s
-        self._cookies = {"sessionid": session_key}
+        self._browser, self._book, self._pause = Browser(port, session_key), book, pause_s
         self._chance = random.Random(seed)
 
     def work(self, until: Callable[[], bool]) -> None:
@@ -73,7 +102,7 @@ class Person:
         """Return status and answer; 0 when nobody answered."""
         begun = time.perf_counter()
         try:
-            status, kind, content = self._send(method, path, body)
+            status, kind, content = self._browser.send(method, path, body)
         except (OSError, http.client.HTTPException):
             return self._note(deed, "no answer", 0, None)
         taken = time.perf_counter() - begun
@@ -92,27 +121,6 @@ class Person:
         with self._book.lock:
             self._book.answers[deed, outcome] += 1
         return status, answer
-
-    def _send(self, method: str, path: str, body: object) -> tuple[int, str, bytes]:
-        if method != "GET" and "csrftoken" not in self._cookies:
-            self._send("GET", "/", None)
-        line = http.client.HTTPConnection("127.0.0.1", self._port, timeout=60)
-        try:
-            headers = {
-                "Cookie": "; ".join(f"{name}={value}" for name, value in self._cookies.items()),
-                "X-CSRFToken": self._cookies.get("csrftoken", ""),
-                "Content-Type": "application/json",
-            }
-            line.request(method, path, json.dumps(body) if body is not None else None, headers)
-            answer = line.getresponse()
-            content = answer.read()
-            for header in answer.headers.get_all("Set-Cookie") or []:
-                name, _, value = header.split(";")[0].partition("=")
-                if name == "csrftoken":
-                    self._cookies[name] = value
-            return answer.status, answer.headers.get("Content-Type", ""), content
-        finally:
-            line.close()
 
     def _one_of(self, path: str) -> Any:
         """Return one row of a list at random; None when there is none, or nobody answered."""
