@@ -41,6 +41,8 @@ def main() -> None:
         member = Member.objects.get(user__username="maren")
         client.force_login(member.user, backend="django.contrib.auth.backends.ModelBackend")
         paths = _paths(workshop)
+        with connection.cursor() as cursor:
+            cursor.execute("create temp table used_before as select * from supplies_usedon")
         with transaction.atomic():
             fill(workshop.pk, max(1, FEW // packed))
         _settle()
@@ -118,10 +120,8 @@ def _empty() -> None:
             "bench_steptime", "bench_parcel", "plans_plan", "plans_plandocument", "orders_orderline", "orders_order",
         ):  # fmt: skip
             cursor.execute(f"delete from {table} where id > 1000000 or id < 0")
-        cursor.execute(
-            "delete from supplies_usedon u where not exists (select 1 from supplies_entry e where e.supply_id = "
-            "u.supply_id and (e.at at time zone 'UTC')::date = u.day)"
-        )
+        cursor.execute("delete from supplies_usedon")
+        cursor.execute("insert into supplies_usedon select * from used_before")
 
 
 def _explain(client: Client, path: str, folder: Path) -> None:

@@ -138,7 +138,7 @@ function Who() {
       type="button"
       aria-haspopup="menu"
       aria-expanded={open}
-      className="max-w-24 min-h-11 truncate rounded-part px-2 text-ink2 hover:text-ink"
+      className="max-w-24 min-h-11 shrink-0 truncate rounded-part px-2 text-ink2 hover:text-ink"
       onPointerEnter={() => void loadMenu()}
       onClick={() => setOpen(true)}
     >
