@@ -206,11 +206,13 @@ function Row({
           </button>
         ) : null}
         {row.name === "wage_per_hour" ? (
-          <TryOnOrders
-            change={{ kind: "wage", number: text ?? shownValue(row, row.value, system) }}
-          >
-            Try it on past orders
-          </TryOnOrders>
+          <span className="ml-3">
+            <TryOnOrders
+              change={{ kind: "wage", number: text ?? shownValue(row, row.value, system) }}
+            >
+              Try it on past orders
+            </TryOnOrders>
+          </span>
         ) : null}
       </span>
     </div>
