@@ -117,6 +117,19 @@ class BrowserCase(StaticLiveServerTestCase):
     def heading(self, text: Any) -> None:
         expect(self.page.get_by_role("heading", name=text).first).to_be_visible()
 
+    def too_wide(self, widths: tuple[int, ...] = (820, 1024, 1100, 1280, 1440)) -> dict[int, int]:
+        """Return by how many pixels the screen is wider than the window, where it is, and put the width back."""
+        before = self.page.viewport_size
+        wider = dict[int, int]()
+        for width in widths:
+            self.page.set_viewport_size({"width": width, "height": 800})
+            by = self.page.evaluate("document.documentElement.scrollWidth - window.innerWidth")
+            if by > 0:
+                wider[width] = by
+        if before:
+            self.page.set_viewport_size(before)
+        return wider
+
     def serious(self) -> list[str]:
         """Return what axe finds serious or critical on the page as it stands."""
         self.page.evaluate(AXE)

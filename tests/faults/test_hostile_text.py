@@ -83,6 +83,8 @@ class HostileText(BrowserCase):
                 too_wide[path] = wide
             self.assertFalse(self.page.get_by_text("This part of the program failed").is_visible(), path)
             seen += "data-hostile" in self.page.get_by_role("main").inner_text()
+        self.open("/day")
+        too_wide |= {f"{width} pixels": wide for width, wide in self.too_wide().items()}
         self.assertEqual(too_wide, {}, "screens wider than the window")
         self.assertGreater(seen, 12, "the text was seen on too few screens to say anything")
 

@@ -43,7 +43,7 @@ export function Rail() {
   return (
     <nav
       aria-label="Main"
-      className="flex h-[60px] items-center gap-5 border-b max-lg:gap-2 max-lg:px-3.5 border-line bg-sheet px-6"
+      className="flex h-[60px] items-center gap-5 border-b max-2xl:gap-3 max-xl:gap-2 max-xl:px-3.5 border-line bg-sheet px-6"
     >
       <NavLink
         to="/day"
@@ -51,12 +51,12 @@ export function Rail() {
         aria-label="Calm Cupboard, to the day"
       >
         <img src="/static/mark.svg" alt="" className="size-6 shrink-0" />
-        <span className="max-lg:hidden">Calm Cupboard</span>
+        <span className="max-xl:hidden">Calm Cupboard</span>
       </NavLink>
       <ol className="relative flex h-full items-stretch">
         <span
           aria-hidden="true"
-          className="absolute bottom-[15px] left-[5px] right-[81px] h-0.5 bg-line max-lg:right-[55px]"
+          className="absolute bottom-[15px] left-[5px] right-[81px] h-0.5 bg-line max-2xl:right-[73px] max-xl:right-[55px]"
         />
         {STOPS.map((stop, index) => {
           const here = index === at;
@@ -64,7 +64,7 @@ export function Rail() {
             <li key={stop.to} className="group">
               <NavLink
                 to={stop.to}
-                className={`relative flex h-full w-[92px] flex-col whitespace-nowrap max-lg:w-auto max-lg:pr-3 max-lg:group-last:w-[66px] max-lg:group-last:pr-0 max-lg:text-small justify-between pb-[11px] pt-[11px] ${here ? "text-action" : "text-ink2 hover:text-ink"}`}
+                className={`relative flex h-full w-[92px] flex-col whitespace-nowrap max-2xl:w-[84px] max-xl:w-auto max-xl:pr-3 max-xl:group-last:w-[66px] max-xl:group-last:pr-0 max-xl:text-small justify-between pb-[11px] pt-[11px] ${here ? "text-action" : "text-ink2 hover:text-ink"}`}
               >
                 <span>
                   {stop.name}{" "}
@@ -86,14 +86,14 @@ export function Rail() {
         <NavLink
           to="/first-parcel"
           className={({ isActive }) =>
-            `min-h-11 whitespace-nowrap py-2.5 max-lg:text-small ${isActive ? "font-semibold text-action" : "text-ink2 hover:text-ink"}`
+            `min-h-11 whitespace-nowrap py-2.5 max-xl:text-small ${isActive ? "font-semibold text-action" : "text-ink2 hover:text-ink"}`
           }
         >
           First parcel
-          <b className="ml-1 text-ink max-lg:hidden">{counts.data.first_parcel_left} left</b>
+          <b className="ml-1 text-ink max-2xl:hidden">{counts.data.first_parcel_left} left</b>
         </NavLink>
       ) : null}
-      <ul className="flex gap-5 max-lg:gap-3 max-lg:text-small">
+      <ul className="flex gap-5 max-2xl:gap-4 max-xl:gap-3 max-lg:gap-2 max-xl:text-small">
         {THINGS.filter((thing) => who.sees_costs || !PRICED.includes(thing.to)).map((thing) => (
           <li key={thing.to}>
             <NavLink
@@ -114,14 +114,14 @@ export function Rail() {
           className="min-h-11 whitespace-nowrap px-1.5 hover:text-ink"
           onClick={help.find}
         >
-          <span className="keycap">/</span> <span className="max-lg:sr-only">find</span>
+          <span className="keycap">/</span> <span className="max-2xl:sr-only">find</span>
         </button>
         <button
           type="button"
-          className="min-h-11 whitespace-nowrap px-1.5 hover:text-ink max-lg:hidden"
+          className="min-h-11 whitespace-nowrap px-1.5 hover:text-ink max-xl:hidden"
           onClick={help.keys}
         >
-          <span className="keycap">?</span> keys
+          <span className="keycap">?</span> <span className="max-2xl:sr-only">keys</span>
         </button>
       </p>
       <Who />
@@ -138,7 +138,7 @@ function Who() {
       type="button"
       aria-haspopup="menu"
       aria-expanded={open}
-      className="max-w-24 min-h-11 shrink-0 truncate rounded-part px-2 text-ink2 hover:text-ink"
+      className="min-w-15 max-w-24 min-h-11 truncate rounded-part px-2 text-ink2 hover:text-ink"
       onPointerEnter={() => void loadMenu()}
       onClick={() => setOpen(true)}
     >

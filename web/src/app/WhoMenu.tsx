@@ -28,7 +28,7 @@ export function WhoMenu() {
     "block w-full cursor-pointer rounded-part px-3 py-2 text-left outline-none data-[highlighted]:bg-soft";
   return (
     <DropdownMenu.Root defaultOpen>
-      <DropdownMenu.Trigger className="max-w-24 min-h-11 shrink-0 truncate rounded-part px-2 text-ink2 hover:text-ink">
+      <DropdownMenu.Trigger className="min-w-15 max-w-24 min-h-11 truncate rounded-part px-2 text-ink2 hover:text-ink">
         {who.name}
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
