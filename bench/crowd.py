@@ -98,8 +98,17 @@ def serve(port: int) -> "subprocess.Popen[bytes]":
     """Serve as ./start does."""
     server = subprocess.Popen(
         [
-            *(sys.executable, "-m", "gunicorn", "server.config.wsgi:application", "--bind", f"127.0.0.1:{port}"),
-            *("--workers", "2", "--threads", "4", "--timeout", "60", "--log-level", "warning"),
+            *(
+                sys.executable,
+                "-m",
+                "gunicorn",
+                "-c",
+                "server/config/gunicorn.py",
+                "server.config.wsgi:application",
+                "--bind",
+                f"127.0.0.1:{port}",
+            ),
+            *("--workers", "2", "--log-level", "warning"),
         ],
         cwd=ROOT,
         env={**os.environ, "CALM_DB_NAME": NAME, "CALM_LOCK_SECONDS": "8", "CALM_STATEMENT_SECONDS": "25"},

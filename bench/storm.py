@@ -90,13 +90,13 @@ class Storm:
         python = sys.executable
         self.web = Kept(
             [
-                python, "-m", "gunicorn", "server.config.wsgi:application", "--bind", f"127.0.0.1:{port}",
-                "--workers", "2", "--threads", "4", "--timeout", "60", "--log-level", "error",
+                python, "-m", "gunicorn", "-c", "server/config/gunicorn.py", "server.config.wsgi:application",
+                "--bind", f"127.0.0.1:{port}", "--workers", "2", "--log-level", "error",
             ]
         )  # fmt: skip
         worker = [python, "manage.py", "procrastinate", "worker", "--concurrency", "1"]
         self.workers = [Kept(worker), Kept(worker)]
-        self.port, self.done = port, dict[str, int]()
+        self.port, self.done, self.most_kb = port, dict[str, int](), 0
         self._chance = random.Random(11)
 
     def strike(self) -> None:
@@ -159,6 +159,13 @@ class Storm:
             if not any(wave_of(workshop) for workshop in Workshop.objects.all()):
                 return
             time.sleep(1)
+
+    def weigh(self) -> None:
+        """Keep the most memory a web process had, what it shares with others divided among them."""
+        for pid in self.web.children():
+            with suppress(OSError):  # it ended meanwhile
+                lines = Path(f"/proc/{pid}/smaps_rollup").read_text().splitlines()
+                self.most_kb = max(self.most_kb, *(int(one.split()[1]) for one in lines if one.startswith("Pss:")))
 
     def stop(self) -> None:
         for one in (self.web, *self.workers):
@@ -268,6 +275,7 @@ def main(minutes: float) -> int:
                 end = time.monotonic() + STORM_S
                 while time.monotonic() < end:
                     time.sleep(storm._chance.uniform(1, 6))
+                    storm.weigh()
                     _struck(storm)
             storm.calm()
             looks += 1
@@ -326,6 +334,7 @@ def _report(seconds: float, storm: Storm, book: Book, wrong: list[str], looks: i
     taken = sorted(book.seconds)
     say(f"an answer: median {taken[len(taken) // 2] * 1_000:.0f} ms, 95 in 100 under "
         f"{taken[int(len(taken) * 0.95)] * 1_000:.0f} ms")  # fmt: skip
+    say(f"a web process: {storm.most_kb // 1024} MB at most")
     say(f"{looks} looks at {len(INVARIANTS)} invariants, all uses, all that was acknowledged: "
         + (f"{len(wrong)} WRONG" if wrong else "all hold"))  # fmt: skip
     for one in wrong[:20]:

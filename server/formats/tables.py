@@ -77,6 +77,9 @@ def _with_heading(lines: list[tuple[int, list[str]]], encoding: Encoding, most_l
     """Find the heading: the first line about as wide as the widest. Lines above it are a title."""
     if not lines:
         raise NotATable("empty", "a file with a heading line and at least one order")
+    for line, cells in lines:
+        if any("\x00" in cell for cell in cells):
+            raise NotATable("a NUL character", "text; save the file again as UTF-8", line=line)
     first = lines[:_HEADING_WITHIN]
     width = max(sum(bool(cell) for cell in cells) for _, cells in first)
     at = next(i for i, (_, cells) in enumerate(first) if 10 * sum(bool(cell) for cell in cells) >= 6 * width)

@@ -88,7 +88,7 @@ def answer(*, workshop: Workshop, arrival_id: int, told: Told, revision: int, by
             code="changed",
             facts={"revision": row.revision, "by": row.answered_by},
         )
-    write_answer(workshop, row, told, by=by, source=source)
+    recount(workshop, write_answer(workshop, row, told, by=by, source=source))
     look_at(workshop)
     return row
 
@@ -109,13 +109,17 @@ def buyer_told(*, workshop: Workshop, arrival_id: int, told: Told) -> Arrival:
             row.revision += 1
             row.save(update_fields=["message", "revision"])
         return row
-    write_answer(workshop, row, told, by="the buyer", source=Arrival.Source.BUYER)
+    recount(workshop, write_answer(workshop, row, told, by="the buyer", source=Arrival.Source.BUYER))
     look_at(workshop)
     return row
 
 
-def write_answer(workshop: Workshop, row: Arrival, told: Told, *, by: str, source: str) -> None:
-    """Write an answer to a locked row, count again and settle its claim. Raises Refused (not_valid)."""
+def write_answer(workshop: Workshop, row: Arrival, told: Told, *, by: str, source: str) -> set[int]:
+    """Write an answer to a locked row and settle its claim.
+
+    Returns the recipe versions whose arrivals are to be counted again: once for all answers that come together, since
+    each counting may have every open order of a recipe planned again. Raises Refused (not_valid).
+    """
     goods = list(ArrivalGoods.objects.of(workshop).filter(arrival=row))
     _check(told, goods, row, today(workshop))
     known = told.outcome != "unknown"
@@ -140,7 +144,7 @@ def write_answer(workshop: Workshop, row: Arrival, told: Told, *, by: str, sourc
     )  # fmt: skip
     _mark_hurt(workshop, goods, told)
     settle_claim(workshop, row)
-    recount(workshop, {one.version_id for one in goods if one.version_id is not None})
+    return {one.version_id for one in goods if one.version_id is not None}
 
 
 def answer_differs(row: Arrival, told: Told) -> bool:

@@ -9,6 +9,7 @@ from core.outcomes.model import Harm
 from server.api.problems import Fault, Refused
 from server.formats.outcomes_csv import ToldLine, read_outcomes
 from server.outcomes.answering import Told, answer_differs, write_answer
+from server.outcomes.counting import recount
 from server.outcomes.models import Arrival
 from server.outcomes.trials import look_at
 from server.workshops.models import Member, Workshop, lock_workshop
@@ -43,7 +44,7 @@ def import_outcomes(*, by: Member, content: bytes) -> list[Line]:
     lock_workshop(by.workshop)
     found = _matched(by.workshop, read_outcomes(content))
     faults = [Fault(path=f"line {line.line}", message=line.problem) for line, _, _ in found if line.state == "error"]
-    done: set[int] = set()
+    done, versions = set[int](), set[int]()
     for line, row, told in found:
         if row is None or told is None or faults:
             continue
@@ -53,7 +54,7 @@ def import_outcomes(*, by: Member, content: bytes) -> list[Line]:
         done.add(row.pk)
         if line.state in ("new", "changes"):
             try:
-                write_answer(by.workshop, row, told, by=by.name, source=Arrival.Source.FILE)
+                versions |= write_answer(by.workshop, row, told, by=by.name, source=Arrival.Source.FILE)
             except Refused as wrong:
                 faults.append(Fault(path=f"line {line.line}", message=str(wrong)))
     if faults:
@@ -61,6 +62,7 @@ def import_outcomes(*, by: Member, content: bytes) -> list[Line]:
             f"{faults[0].path}: {faults[0].message}. Nothing was imported.",
             code="file_faults", status=422, field="content", faults=faults,
         )  # fmt: skip
+    recount(by.workshop, versions)
     look_at(by.workshop)
     return [line for line, _, _ in found]
 

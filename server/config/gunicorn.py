@@ -1,0 +1,19 @@
+"""How gunicorn serves the app: loaded once, then forked, so that what every process needs is in memory once."""
+
+import gc
+from typing import Any
+
+preload_app = True
+threads = 4
+timeout = 60
+#: A process begins anew after so many requests, so that nothing it keeps grows without end.
+max_requests, max_requests_jitter = 20_000, 4_000
+
+
+def when_ready(server: Any) -> None:
+    """Load what is otherwise loaded by the first request, and keep the garbage collector from touching it."""
+    from django.urls import get_resolver
+
+    assert get_resolver().url_patterns
+    gc.collect()
+    gc.freeze()
