@@ -12,7 +12,9 @@ __all__ = ["fill"]
 _FAR = 1_000_000
 #: So many days lie between two copies: the sample's ten weeks one after the other, the shop as busy at every size.
 _DAYS = 70
-_PACKED = "select id from orders_order where workshop_id = %(workshop)s and state = 'packed' and id < 1000000"
+#: Ids of a copied workshop are some billions higher (copied_workshop).
+_MODEL, _COPY = "id %% 1000000000 < 1000000", "id %% 1000000000 > 1000000"
+_PACKED = f"select id from orders_order where workshop_id = %(workshop)s and state = 'packed' and {_MODEL}"
 _PARCELS = f"select id from bench_parcel where state = 'closed' and order_id in ({_PACKED})"
 #: Names and numbers of their own, so that a search finds as much as before.
 _NAME = "initcap(translate(substr(md5(buyer || k), 1, 12), '0123456789', 'aeioulnrst'))"
@@ -108,19 +110,19 @@ def _stock(cursor: object, values: dict[str, int]) -> None:
     """Receive what the copies drew, before they drew it, at the price it had; write use by day."""
     run = cursor.execute  # type: ignore[attr-defined]
     run(
-        """insert into supplies_entry (id, workshop_id, supply_id, kind, quantity, unit_cost, average_after, note, "by",
-                                       at)
+        f"""insert into supplies_entry (id, workshop_id, supply_id, kind, quantity, unit_cost, average_after, note,
+                                       "by", at)
            select -supply_id, workshop_id, supply_id, 'received', -sum(quantity), max(average_after),
                   max(average_after),
                   'years before', 'bench', min(at) - interval '1 day'
-           from supplies_entry where workshop_id = %(workshop)s and id > 1000000 group by workshop_id, supply_id
+           from supplies_entry where workshop_id = %(workshop)s and {_COPY} group by workshop_id, supply_id
            having sum(quantity) < 0""",
         values,
     )
     run(
-        """insert into supplies_usedon (workshop_id, supply_id, day, quantity)
+        f"""insert into supplies_usedon (workshop_id, supply_id, day, quantity)
            select workshop_id, supply_id, (at at time zone 'UTC')::date, -sum(quantity)
-           from supplies_entry where workshop_id = %(workshop)s and id > 1000000 group by 1, 2, 3
+           from supplies_entry where workshop_id = %(workshop)s and {_COPY} group by 1, 2, 3
            on conflict (supply_id, day) do update set quantity = supplies_usedon.quantity + excluded.quantity""",
         values,
     )
