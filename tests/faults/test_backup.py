@@ -1,23 +1,28 @@
 """A backup comes back whole, and a database of the first version is brought up to this one with what is in it."""
 
-import glob
 import os
+import re
 import subprocess
 import sys
 import tempfile
 from collections.abc import Iterator
 from contextlib import contextmanager
+from io import StringIO
 from pathlib import Path
 from typing import Any
 from uuid import uuid4
 
 import psycopg
+from django.core.management import call_command
+from django.core.management.base import CommandError
 from django.db import connection
 from django.test import TransactionTestCase
 from psycopg import sql
 
 from server.commands.demo import load_demo
 from server.config.env import ROOT
+from server.upkeep.invariants import broken
+from server.workshops.models import Workshop
 from tests.kept_rows import begin_with
 
 #: What a column that must have a value has when nothing is said of it.
@@ -46,17 +51,6 @@ def empty_database() -> Iterator[str]:
             server.execute(sql.SQL("drop database {} with (force)").format(sql.Identifier(name)))
 
 
-def _tool(name: str, *arguments: str) -> None:
-    at = connection.settings_dict
-    folder = Path(sorted(glob.glob("/usr/lib/postgresql/*/bin"))[-1])
-    subprocess.run(
-        [str(folder / name), "-h", str(at["HOST"]), "-p", str(at["PORT"]), "-U", str(at["USER"]), *arguments],
-        check=True,
-        env={**os.environ, "PGPASSWORD": str(at["PASSWORD"])},
-        capture_output=True,
-    )
-
-
 def _rows(name: str) -> dict[str, list[str]]:
     """Return every table's rows as text, in order."""
     with _connect(name) as database:
@@ -76,18 +70,65 @@ def _rows(name: str) -> dict[str, list[str]]:
 
 
 class Backup(TransactionTestCase):
-    def test_what_is_restored_is_what_was_backed_up_row_by_row(self) -> None:
+    def setUp(self) -> None:
         begin_with("sample", lambda: load_demo(whole=False))
+        self.folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
+        self.file = self.folder / "calm.backup"
+
+    def restore(self, file: Path) -> str:
+        said = StringIO()
+        call_command("restore", str(file), stdout=said)
+        return said.getvalue()
+
+    def test_what_is_restored_is_what_was_backed_up_row_by_row_and_what_was_there_is_kept(self) -> None:
         mine = str(connection.settings_dict["NAME"])
-        with tempfile.TemporaryDirectory() as folder, empty_database() as other:
-            kept = str(Path(folder) / "calm.dump")
-            _tool("pg_dump", "-Fc", "-f", kept, mine)
-            _tool("pg_restore", "--clean", "--if-exists", "-d", other, kept)
-            before, after = _rows(mine), _rows(other)
+        before = _rows(mine)
+        call_command("backup", str(self.file), stdout=StringIO())
+        Workshop.objects.update(name="Something else")
+        changed = _rows(mine)
+        connection.close()
+        kept = re.search(r"database (\S+)\.", self.restore(self.file))
+        assert kept is not None
+        self.addCleanup(_drop, kept[1])
+        after = _rows(mine)
         self.assertGreater(len(before["supplies_entry"]), 30)
         self.assertEqual(set(before), set(after))
         for table, rows in before.items():
             self.assertEqual(rows, after[table], table)
+        self.assertEqual(_rows(kept[1]), changed)
+        self.assertEqual(list(broken_codes()), [])
+
+    def test_a_file_that_is_no_backup_or_half_of_one_changes_nothing(self) -> None:
+        call_command("backup", str(self.file), stdout=StringIO())
+        whole, before = self.file.read_bytes(), _rows(str(connection.settings_dict["NAME"]))
+        bad = self.folder / "bad.backup"
+        for content in (b"", b"no backup at all", whole[: len(whole) // 2], whole[:-500_000], b"x" + whole):
+            bad.write_bytes(content)
+            with self.assertRaisesRegex(CommandError, "cannot be read as a backup.*is as it was"):
+                self.restore(bad)
+        self.assertEqual(_rows(str(connection.settings_dict["NAME"])), before)
+        with self.assertRaisesRegex(CommandError, "There is no file"):
+            self.restore(self.folder / "nothing")
+
+    def test_it_is_not_restored_while_the_program_runs_and_no_backup_written_over(self) -> None:
+        call_command("backup", str(self.file), stdout=StringIO())
+        with self.assertRaisesRegex(CommandError, "is there already"):
+            call_command("backup", str(self.file))
+        with self.assertRaisesRegex(CommandError, "No backup was written"):
+            call_command("backup", str(self.folder / "no" / "folder"))
+        with _connect(str(connection.settings_dict["NAME"])) as somebody:
+            somebody.execute("select 1")
+            with self.assertRaisesRegex(CommandError, "Stop it"):
+                self.restore(self.file)
+
+
+def broken_codes() -> Iterator[str]:
+    return (one.code for one, _, rows in broken() if rows)
+
+
+def _drop(name: str) -> None:
+    with _connect("postgres") as server:
+        server.execute(sql.SQL("drop database {} with (force)").format(sql.Identifier(name)))
 
 
 class Upgrade(TransactionTestCase):
