@@ -25,6 +25,13 @@ AXE = (ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text(enco
 expect.set_options(timeout=10_000)
 
 
+#: Comes back when the page has drawn what it has and would now wait for somebody: whether it is there whole.
+_DRAWN = (
+    "() => new Promise(done => requestAnimationFrame(() => requestIdleCallback(() => "
+    "done(!document.body.innerText.includes('Fetching ')), {timeout: 3000})))"
+)
+
+
 class BrowserCase(StaticLiveServerTestCase):
     playwright: ClassVar[Playwright]
     browser: ClassVar[Browser]
@@ -89,6 +96,20 @@ class BrowserCase(StaticLiveServerTestCase):
     def open(self, path: str) -> None:
         self.page.goto(f"{self.live_server_url}{path}")
 
+    def quiet(self) -> None:
+        """Wait until nothing is fetched and nothing is left to do, twice: what one answer leads to is asked at once."""
+        quiet = 0
+        for _ in range(400):
+            self.page.wait_for_timeout(30)
+            if self.under_way:
+                quiet = 0
+                continue
+            drawn = self.page.evaluate(_DRAWN)
+            quiet = quiet + 1 if drawn and not self.under_way else 0
+            if quiet >= 3:
+                return
+        self.fail(f"still fetching: {[one.url for one in self.under_way]}")
+
     def jump(self, key: str) -> None:
         """Go to the scale (w) or the label (l) past open steps, and say that all of them are done."""
         self.press(key)
@@ -105,7 +126,7 @@ class BrowserCase(StaticLiveServerTestCase):
 
     def sign_out(self, who: str = "Maren") -> None:
         # What is still being fetched would come back refused, which the browser writes down as an error.
-        self.page.wait_for_load_state("networkidle")
+        self.quiet()
         self.page.get_by_role("navigation", name="Main").get_by_role("button", name=who).click()
         self.page.get_by_role("menuitem", name="Sign out").click()
         expect(self.page.get_by_role("button", name="Sign in")).to_be_visible()
@@ -130,12 +151,14 @@ class BrowserCase(StaticLiveServerTestCase):
             self.page.set_viewport_size(before)
         return wider
 
-    def serious(self) -> list[str]:
-        """Return what axe finds serious or critical on the page as it stands."""
+    def serious(self, rules: tuple[str, ...] = ()) -> list[str]:
+        """Return what axe finds serious or critical on the page as it stands; ``rules``: only by these."""
         self.page.evaluate(AXE)
         found = self.page.evaluate(
-            "async () => (await axe.run(document, {resultTypes: ['violations']})).violations.filter(v "
+            "async rules => (await axe.run(document, {resultTypes: ['violations'], ...(rules.length ? {runOnly: rules} "
+            ": {})})).violations.filter(v "
             "=> ['serious', 'critical'].includes(v.impact)).map(v => v.id + ': ' + v.nodes.slice(0, "
-            "3).map(n => n.target.join(' ') + ' ' + (n.any[0]?.message ?? '')).join(' | '))"
+            "3).map(n => n.target.join(' ') + ' ' + (n.any[0]?.message ?? '')).join(' | '))",
+            rules,
         )
         return list(found)

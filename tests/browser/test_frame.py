@@ -20,7 +20,7 @@ _MOST_KB = 120
 class FirstScreen(BrowserCase):
     def test_it_takes_no_more_than_120_kb_of_scripts(self) -> None:
         self.sign_in()
-        self.page.wait_for_load_state("networkidle")
+        self.quiet()
         scripts: set[str] = set()
         self.page.on("request", lambda r: scripts.add(r.url) if r.url.endswith(".js") else None)
         self.open("/day")
@@ -38,14 +38,14 @@ class AfterASave(BrowserCase):
 
     def asked(self) -> list[str]:
         """Return a list that what is read from the server from now on comes into."""
-        self.page.wait_for_load_state("networkidle")
+        self.quiet()
         paths: list[str] = []
         self.page.on("request", lambda r: paths.append(urlparse(r.url).path) if r.method == "GET" else None)
         return paths
 
     def settled(self, paths: list[str]) -> set[str]:
         self.page.wait_for_timeout(600)
-        self.page.wait_for_load_state("networkidle")
+        self.quiet()
         return {path for path in paths if path.startswith("/api/")}
 
     def test_a_product_asks_for_products_and_counts_and_for_nothing_else(self) -> None:

@@ -78,7 +78,7 @@ class ImperialScreens(BrowserCase):
             "/rates/each",
         ):
             self.open(path)
-            self.page.wait_for_load_state("networkidle")
+            self.quiet()
             found += self.read(path)
         self.assertEqual(sorted(set(found)), [], "\n".join(sorted(set(found))))
 
@@ -98,11 +98,11 @@ class ImperialScreens(BrowserCase):
         run_wave(workshop=workshop)
         self.sign_in()
         self.open(f"/plan/{Order.objects.of(workshop).get(number='1174').pk}")
-        self.page.wait_for_load_state("networkidle")
+        self.quiet()
         found = []
         for key in ("m", "o"):
             self.press(key)
-            self.page.wait_for_load_state("networkidle")
+            self.quiet()
             found += self.read(f"sheet {key}")
             self.press("Escape")
         region = self.page.get_by_role("region", name="Cost")

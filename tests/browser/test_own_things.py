@@ -25,7 +25,7 @@ class OwnThings(BrowserCase):
 
     def at(self, path: str) -> None:
         self.open(path)
-        self.page.wait_for_load_state("networkidle")
+        self.quiet()
         self.page.evaluate("document.activeElement?.blur()")
 
     def test_a_shelf_is_named_and_arranged_by_hand_and_by_keys(self) -> None:
@@ -113,7 +113,7 @@ class OwnThings(BrowserCase):
         self.said("Give them another recipe")
         self.press("d")
         self.heading(f"{recipe.name}, copy")
-        page.wait_for_load_state("networkidle")
+        self.quiet()
         page.evaluate("document.activeElement?.blur()")
         self.press("x")
         expect(page).to_have_url(re.compile("/recipes$"))

@@ -99,7 +99,7 @@ def _bytes_broken(content: bytes, rng: random.Random) -> bytes:
     if deed == 5:
         try:
             return content.decode().encode(rng.choice(("utf-16", "utf-16-le", "utf-32", "cp037", "utf-8-sig")))
-        except UnicodeDecodeError:
+        except UnicodeError:
             return content[::-1]
     return content[:at] + rng.choice(_PIECES) + content[at:]
 

@@ -72,7 +72,7 @@ class HostileText(BrowserCase):
         ):  # fmt: skip
             self.open(f"/{path}")
             self.page.get_by_role("main").wait_for()
-            self.page.wait_for_load_state("networkidle")
+            self.quiet()
             hit, injected, wide = self.page.evaluate(
                 "[window.hit, document.querySelectorAll('[data-hostile], main script').length,"
                 " document.documentElement.scrollWidth - window.innerWidth]"
