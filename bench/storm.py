@@ -217,7 +217,8 @@ def small_disk() -> Iterator[bool]:
         moved = [f"alter table {table} set tablespace" for table in _WRITTEN_MOST]
         # Rewritten, so that no room is left inside them.
         _sql(f"create tablespace small location '{place}'", *(f"{one} small" for one in moved),
-             *(f"vacuum full {table}" for table in _WRITTEN_MOST), "create table filler (t text) tablespace small")  # fmt: skip
+             *(f"vacuum full {table}" for table in _WRITTEN_MOST),
+             "create table filler (t text) tablespace small")  # fmt: skip
         size = 100_000
         while size:
             try:

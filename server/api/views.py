@@ -1,9 +1,11 @@
 """``MemberView``, the base of every view of the trade: it knows the member, reads bodies, pages lists."""
 
 import re
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
+from decimal import Decimal
+from functools import lru_cache
 from types import MappingProxyType
-from typing import Any, ClassVar, Generic, TypeVar
+from typing import Any, ClassVar, Generic, TypeVar, get_args
 
 from django.db.models import QuerySet
 from pydantic import BaseModel, ConfigDict, model_validator
@@ -35,6 +37,38 @@ class Body(BaseModel):
     @classmethod
     def _no_nul(cls, value: Any) -> Any:
         return no_nul(value)
+
+    @model_validator(mode="before")
+    @classmethod
+    def _no_yes_for_a_number(cls, value: Any) -> Any:
+        # Left to itself, true would be read as 1. As a word it is refused where it stands.
+        if not isinstance(value, dict):
+            return value
+        return {
+            name: _as_words(one) if name in cls.model_fields and not _takes_bool(cls, name) else one
+            for name, one in value.items()
+        }
+
+
+def _as_words(value: Any) -> Any:
+    if isinstance(value, list):
+        return [_as_words(one) for one in value]
+    return str(value).lower() if isinstance(value, bool) else value
+
+
+@lru_cache(maxsize=2_000)
+def _takes_bool(model: type[BaseModel], name: str) -> bool:
+    """Return whether a field takes true and false, or no numbers at all: what else is wrong is said by its type."""
+    kinds = set(_kinds(model.model_fields[name].annotation))
+    return bool in kinds or not kinds & {int, float, Decimal}
+
+
+def _kinds(annotation: Any) -> Iterator[type]:
+    """Return the plain types an annotation is made of."""
+    if isinstance(annotation, type) and not get_args(annotation):
+        yield annotation
+    for one in get_args(annotation):
+        yield from _kinds(one)
 
 
 class Page(BaseModel, Generic[Out]):

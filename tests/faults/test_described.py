@@ -5,6 +5,8 @@ answers of a status, type and shape that are described. Bounded here; ``CALM_DRA
 import json
 import os
 import random
+from collections.abc import Collection, Sequence
+from contextlib import suppress
 from typing import Any
 from urllib.parse import urlencode
 
@@ -12,9 +14,13 @@ import requests
 import schemathesis
 from django.db import transaction
 from hypothesis import HealthCheck, Phase, given, seed, settings
+from hypothesis.errors import Unsatisfiable
 from schemathesis.checks import not_a_server_error
+from schemathesis.core.parameters import ParameterLocation
+from schemathesis.generation import GenerationMode
 from schemathesis.specs.openapi.checks import (
     content_type_conformance,
+    negative_data_rejection,
     response_schema_conformance,
     status_code_conformance,
 )
@@ -78,37 +84,52 @@ class Described(DemoCase):
             verify=False,
         )
 
-    def test_every_operation_answers_as_described(self) -> None:
+    def asked(self, mode: GenerationMode, checks: Sequence[Any], most: int, methods: Collection[str] = ()) -> list[int]:
+        """Ask every operation (of these methods) for values of one kind; return the statuses of the answers."""
         schema = schemathesis.openapi.from_path(str(ROOT / "server" / "api" / "openapi.json"))
-        asked, chance, statuses = 0, random.Random(3), set[int]()
+        chance, statuses = random.Random(3), list[int]()
         for result in schema.get_all_operations():
             operation = result.ok()
-            if operation.definition.raw.get("operationId") in _LEFT_OUT:
+            if operation.definition.raw.get("operationId") in _LEFT_OUT or (
+                methods and operation.method not in methods
+            ):
                 continue
 
             @seed(5)
             @settings(
-                max_examples=DRAWN, database=None, deadline=None, phases=(Phase.generate,),
+                max_examples=most, database=None, deadline=None, phases=(Phase.generate,),
                 suppress_health_check=list(HealthCheck),
             )  # fmt: skip
-            @given(case=operation.as_strategy())
+            @given(case=operation.as_strategy(generation_mode=mode))
             def ask(case: Any) -> None:
-                nonlocal asked
+                body = case.meta.components.get(ParameterLocation.BODY)
+                if mode is GenerationMode.NEGATIVE and (body is None or body.mode is not mode):
+                    return  # what is wrong stands in the address or a heading
                 for name in case.path_parameters or {}:
                     if name in self.there and chance.random() < 0.8:
                         case.path_parameters[name] = self.there[name]
                 answer = self.answered(case)
-                statuses.add(answer.status_code)
-                asked += 1
+                statuses.append(answer.status_code)
                 try:
-                    case.validate_response(answer, checks=_CHECKS)
+                    case.validate_response(answer, checks=checks)
                 except BaseExceptionGroup as error:  # which no other process could be told
                     raise AssertionError("\n".join(str(one) for one in error.exceptions)[:2_000]) from None
 
-            with self.subTest(operation=operation.label):
+            with self.subTest(operation=operation.label), suppress(Unsatisfiable):
                 ask()
-        self.assertGreater(asked, 250)
-        self.assertLessEqual({200, 404, 422}, statuses)
+        return statuses
+
+    def test_every_operation_answers_as_described(self) -> None:
+        statuses = self.asked(GenerationMode.POSITIVE, _CHECKS, DRAWN)
+        self.assertGreater(len(statuses), 250)
+        self.assertLessEqual({200, 404, 422}, set(statuses))
+
+    def test_what_the_description_rules_out_is_refused(self) -> None:
+        statuses = self.asked(
+            GenerationMode.NEGATIVE, (not_a_server_error, negative_data_rejection), max(1, DRAWN // 2),
+            ("post", "put", "patch"),
+        )  # fmt: skip
+        self.assertGreater(len(statuses), 150)
 
 
 def _sent(body: Any) -> Any:
