@@ -6,8 +6,6 @@ only then put in its place; what was there before stays under another name.
 
 import os
 import subprocess
-from collections.abc import Iterator
-from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -20,6 +18,10 @@ from psycopg import sql
 from server.api.refused import Refused
 
 __all__ = ["Restored", "back_up", "put_in_place", "restore_beside"]
+
+
+#: The database of PostgreSQL itself, from which others are made and renamed.
+_SERVER = "postgres"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -37,6 +39,7 @@ def back_up(file: Path) -> int:
     """
     part = file.with_name(f"{file.name}.part")
     try:
+        part.touch(mode=0o600)  # names and addresses are in it
         _tool("pg_dump", "--format=custom", f"--file={part}", _name())
         part.replace(file)
     except OSError as error:
@@ -52,10 +55,10 @@ def restore_beside(file: Path) -> Restored:
     Raises Refused: in_use while anybody is connected to the one in use; not_a_backup when it cannot be read whole;
     nothing is left of it then.
     """
-    with _server() as server:
+    with _connect(_SERVER) as server:
         _refuse_if_used(server)
     name = f"{_name()}_restored"
-    with _server() as server:
+    with _connect(_SERVER) as server:
         server.execute(sql.SQL("drop database if exists {}").format(sql.Identifier(name)))
         server.execute(sql.SQL("create database {}").format(sql.Identifier(name)))
         try:
@@ -77,7 +80,7 @@ def put_in_place(restored: Restored) -> str:
     """
     name = _name()
     before = f"{name}_before_{timezone.now():%Y%m%d_%H%M%S}"
-    with _server() as server:
+    with _connect(_SERVER) as server:
         _refuse_if_used(server)
         rename = sql.SQL("alter database {} rename to {}")
         with server.transaction():
@@ -88,7 +91,9 @@ def put_in_place(restored: Restored) -> str:
 
 def _refuse_if_used(server: "psycopg.Connection[Any]") -> None:
     connections.close_all()
-    found = server.execute("select count(*) from pg_stat_activity where datname = %s", [_name()]).fetchone()
+    found = server.execute(
+        "select count(*) from pg_stat_activity where datname = %s and backend_type = 'client backend'", [_name()]
+    ).fetchone()
     if found and found[0]:
         raise Refused(
             "The program is running on this database. Stop it (Ctrl-C where ./start runs), then restore again.",
@@ -98,12 +103,6 @@ def _refuse_if_used(server: "psycopg.Connection[Any]") -> None:
 
 def _name() -> str:
     return str(connection.settings_dict["NAME"])
-
-
-@contextmanager
-def _server() -> Iterator["psycopg.Connection[Any]"]:
-    with _connect("postgres") as server:
-        yield server
 
 
 def _connect(name: str) -> "psycopg.Connection[Any]":

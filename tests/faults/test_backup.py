@@ -84,6 +84,7 @@ class Backup(TransactionTestCase):
         mine = str(connection.settings_dict["NAME"])
         before = _rows(mine)
         call_command("backup", str(self.file), stdout=StringIO())
+        self.assertEqual(self.file.stat().st_mode & 0o777, 0o600)
         Workshop.objects.update(name="Something else")
         changed = _rows(mine)
         connection.close()
