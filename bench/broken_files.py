@@ -7,6 +7,7 @@ anything did not hold.
 import resource
 import sys
 import time
+import warnings
 
 from temporary import database
 
@@ -28,6 +29,7 @@ def main(files: int) -> int:
         assert Parcel.objects.of(member.workshop).exists() and Arrival.objects.of(member.workshop).exists()
         settings.DEBUG = False
         importers = importers_of(member)
+        warnings.filterwarnings("ignore", module="openpyxl")
         begun = time.perf_counter()
         found = let_in(importers, files, "storm", slow_s=MOST_S)
         memory_mb = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss // 1024
