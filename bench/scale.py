@@ -6,20 +6,25 @@ On a database of its own, filled by SQL in seconds. Prints ms before and after a
 
 import statistics
 import sys
+import tempfile
 import time
 from pathlib import Path
+from typing import Any
 
+import psycopg
 from temporary import database
 
 # isort: split
 from django.db import connection, transaction
 from django.test import Client, override_settings
 from django.test.utils import CaptureQueriesContext
+from psycopg import sql
 from scale_fill import fill
 
 from server.orders.models import Order
 from server.recipes.models import Recipe
 from server.supplies.models import Supply
+from server.upkeep.backup import back_up, restore_beside
 from server.upkeep.invariants import broken
 from server.workshops.clock import today
 from server.workshops.models import Member, Workshop
@@ -67,6 +72,46 @@ def main() -> None:
             if explain is not None and ratio > WANTED:
                 _explain(client, path, explain)
         print(f"slower than {WANTED} times, and over 20 ms: {slow} of {len(paths)}")
+        _backup()
+
+
+def _backup() -> None:
+    """Back everything up, restore it beside, compare every table, print how long it took."""
+    mine = str(connection.settings_dict["NAME"])
+    with tempfile.TemporaryDirectory() as folder:
+        file, begun = Path(folder) / "calm.backup", time.perf_counter()
+        size = back_up(file)
+        written = time.perf_counter()
+        restored = restore_beside(file)
+        read = time.perf_counter()
+    same = _sums(mine) == _sums(restored.name)
+    with _connect("postgres") as server:
+        server.execute(sql.SQL("drop database {} with (force)").format(sql.Identifier(restored.name)))
+    print(f"backup: {written - begun:.0f} s, {size / 1e6:.0f} MB; restored: {read - written:.0f} s, "
+          f"{restored.rows} rows, "
+          f"{'every table the same' if same else 'NOT THE SAME'}")  # fmt: skip
+
+
+def _connect(name: str) -> "psycopg.Connection[Any]":
+    at = connection.settings_dict
+    return psycopg.connect(
+        host=at["HOST"], port=at["PORT"], user=at["USER"], password=at["PASSWORD"], dbname=name, autocommit=True
+    )
+
+
+def _sums(name: str) -> dict[str, tuple[Any, ...] | None]:
+    """Return rows and contents of every table of a database, as two numbers each."""
+    with _connect(name) as database:
+        tables = database.execute(
+            "select table_name from information_schema.tables where table_schema = 'public' "
+            "and table_type = 'BASE TABLE'"
+        ).fetchall()
+        return {
+            table: database.execute(
+                sql.SQL("select count(*), sum(hashtext(t::text)::bigint) from {} t").format(sql.Identifier(table))
+            ).fetchone()
+            for (table,) in tables
+        }
 
 
 _AFTER: dict[str, float] = {}
