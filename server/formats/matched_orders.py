@@ -209,9 +209,11 @@ class _Reader:
         self._of_order = {name: value for name, value in own.items() if name != "note"}
         total = line.said("goods_total")
         if total:
-            amount = self._amount(line, "goods_total", faults)
-            if amount:
-                self.goods_totals[own["channel"], own["order"]] = Decimal(amount)
+            amount = self._read_amount(total)
+            if amount is None:
+                self._amount(line, "goods_total", faults)  # which says so
+            else:
+                self.goods_totals[own["channel"], own["order"]] = _cents(amount)
         return own
 
     def _states(self, line: _Line, faults: list[FileFault], further: bool) -> dict[str, str]:
@@ -340,7 +342,7 @@ def _prices_shared(
     rest = dict(totals)
     for _, cells in lines:
         key = key_of(cells)
-        count = int(cells["quantity"]) if cells["quantity"].isdigit() else 0
+        count = int(cells["quantity"]) if cells["quantity"].isdecimal() else 0
         if cells["unit_price"]:
             if _is_amount(cells["unit_price"]) and key in rest:
                 rest[key] -= Decimal(cells["unit_price"]) * count

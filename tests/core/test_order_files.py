@@ -134,6 +134,22 @@ class Scribbled(unittest.TestCase):
                     self.assertEqual(good[key], of[key])
 
 
+class WrongCells(unittest.TestCase):
+    def test_a_sum_of_an_order_that_is_no_amount_is_named_and_the_other_orders_read(self) -> None:
+        file = next(one for one in FILES if one.columns.get("goods_total") == "Subtotal")
+        table, found = opened(file)
+        spoiled = replace(file, content=file.content.decode("utf-16").replace("37.00", "thirty").encode("utf-16"))
+        table, _ = opened(spoiled)
+        made = read(table, found, spoiled)
+        self.assertEqual([(one.line, one.column, one.value) for one in made.read.faults], [(2, "Subtotal", "thirty")])
+        self.assertEqual([row.order for row in made.read.rows], ["A2"])
+
+    def test_a_nul_character_is_named_by_its_line(self) -> None:
+        with self.assertRaises(NotATable) as caught:
+            read_table(b"order,sku,quantity\n1,A,2\n2,B\x00,3\n", most_lines=MAX_LINES)
+        self.assertEqual((caught.exception.line, caught.exception.value), (3, "a NUL character"))
+
+
 class Refused(unittest.TestCase):
     def refusal(self, content: bytes) -> NotATable:
         with self.assertRaises(NotATable) as caught:

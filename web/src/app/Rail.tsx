@@ -37,6 +37,9 @@ export function Rail() {
   const { pathname } = useLocation();
   const help = useHelp();
   const who = useSession();
+  const begins = counts.data !== undefined && counts.data.first_parcel_left !== null;
+  // There is room for these words except beside the way to the first parcel.
+  const word = begins ? "max-2xl:sr-only" : "max-xl:sr-only";
   const at = STOPS.findIndex((stop) =>
     [stop.to, ...stop.also].some((path) => pathname.startsWith(path)),
   );
@@ -47,7 +50,7 @@ export function Rail() {
     >
       <NavLink
         to="/day"
-        className="flex items-center gap-2.5 font-head text-lead font-semibold whitespace-nowrap"
+        className="flex items-center gap-2.5 font-head text-lead font-semibold whitespace-nowrap max-2xl:mr-1.5 max-xl:mr-0"
         aria-label="Calm Cupboard, to the day"
       >
         <img src="/static/mark.svg" alt="" className="size-6 shrink-0" />
@@ -82,7 +85,7 @@ export function Rail() {
         })}
       </ol>
       <div className="grow" />
-      {counts.data && counts.data.first_parcel_left !== null ? (
+      {begins ? (
         <NavLink
           to="/first-parcel"
           className={({ isActive }) =>
@@ -90,7 +93,7 @@ export function Rail() {
           }
         >
           First parcel
-          <b className="ml-1 text-ink max-2xl:hidden">{counts.data.first_parcel_left} left</b>
+          <b className="ml-1 text-ink max-2xl:hidden">{counts.data?.first_parcel_left} left</b>
         </NavLink>
       ) : null}
       <ul className="flex gap-5 max-2xl:gap-4 max-xl:gap-3 max-lg:gap-2 max-xl:text-small">
@@ -114,14 +117,14 @@ export function Rail() {
           className="min-h-11 whitespace-nowrap px-1.5 hover:text-ink"
           onClick={help.find}
         >
-          <span className="keycap">/</span> <span className="max-2xl:sr-only">find</span>
+          <span className="keycap">/</span> <span className={word}>find</span>
         </button>
         <button
           type="button"
           className="min-h-11 whitespace-nowrap px-1.5 hover:text-ink max-xl:hidden"
           onClick={help.keys}
         >
-          <span className="keycap">?</span> <span className="max-2xl:sr-only">keys</span>
+          <span className="keycap">?</span> <span className={word}>keys</span>
         </button>
       </p>
       <Who />
