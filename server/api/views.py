@@ -94,9 +94,9 @@ def _slice(rows: "QuerySet[Any]", start: int, end: int, count: int) -> list[Any]
     """Return some of the rows. Far in, their numbers come first, out of an index and from the nearer end: skipping
     numbers takes a tenth of skipping rows.
     """
-    if start < _DEEP or start >= end or rows.query.combinator or not issubclass(rows._iterable_class, ModelIterable):
+    if start < _DEEP or start >= count or rows.query.combinator or not issubclass(rows._iterable_class, ModelIterable):
         return list(rows[start:end])
-    numbers = rows.values_list("pk", flat=True)
+    numbers, end = rows.values_list("pk", flat=True), min(end, count)
     if 2 * start > count and rows.ordered:
         wanted = list(numbers.reverse()[count - end : count - start])[::-1]
     else:
@@ -150,7 +150,7 @@ class MemberView(APIView):
         page, size = self._number("page", 1, 1_000_000), self._number("page_size", PAGE_SIZE, MAX_PAGE_SIZE)
         count = rows.count()
         start = (page - 1) * size
-        results = list(show(_slice(rows, start, min(start + size, count), count)))
+        results = list(show(_slice(rows, start, start + size, count)))
         # Not checked again: the rows are values already, and their type is known to the caller alone.
         return Page.model_construct(count=count, page=page, pages=max(1, -(-count // size)), results=results)
 

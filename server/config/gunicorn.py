@@ -8,7 +8,7 @@ from django.urls import get_resolver
 preload_app = True
 threads = 4
 timeout = 60
-#: A process begins anew after so many requests, so that nothing it keeps grows without end.
+#: A process is followed by another after so many requests, so that nothing it keeps grows without end.
 max_requests, max_requests_jitter = 20_000, 4_000
 
 
