@@ -1,108 +1,29 @@
 """``MemberView``, the base of every view of the trade: it knows the member, reads bodies, pages lists."""
 
 import re
-from collections.abc import Callable, Iterable, Iterator, Mapping
-from decimal import Decimal
-from functools import lru_cache
+from collections.abc import Callable, Iterable, Mapping
 from types import MappingProxyType
-from typing import Any, ClassVar, Generic, TypeVar, get_args
+from typing import Any, ClassVar, TypeVar
 
 from django.db.models import QuerySet
-from django.db.models.query import ModelIterable
-from pydantic import BaseModel, ConfigDict, model_validator
+from pydantic import BaseModel
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from server.api.hiding import without_costs
 from server.api.operation import MAX_PAGE_SIZE, PAGE_SIZE
+from server.api.paging import Page, rows_between
 from server.api.problems import Refused
-from server.formats.text import no_nul
 from server.words import Words, words_of
 from server.workshops.models import Member, Workshop
 
-__all__ = ["Body", "MemberView", "Page"]
+__all__ = ["MemberView"]
 
 #: A number in an address; not what other scripts call a digit.
 _DIGITS = re.compile(r"[0-9]{1,9}")
 
 Out = TypeVar("Out", bound=BaseModel)
-
-
-class Body(BaseModel):
-    """Base of everything that is sent in: unknown fields are errors, not silence."""
-
-    model_config = ConfigDict(extra="forbid")
-
-    @model_validator(mode="before")
-    @classmethod
-    def _no_nul(cls, value: Any) -> Any:
-        return no_nul(value)
-
-    @model_validator(mode="before")
-    @classmethod
-    def _no_yes_for_a_number(cls, value: Any) -> Any:
-        # Left to itself, true would be read as 1. As a word it is refused where it stands.
-        if not isinstance(value, dict):
-            return value
-        return {
-            name: _as_words(one) if name in cls.model_fields and not _takes_bool(cls, name) else one
-            for name, one in value.items()
-        }
-
-
-def _as_words(value: Any) -> Any:
-    if isinstance(value, list):
-        return [_as_words(one) for one in value]
-    return str(value).lower() if isinstance(value, bool) else value
-
-
-@lru_cache(maxsize=2_000)
-def _takes_bool(model: type[BaseModel], name: str) -> bool:
-    """Return whether a field takes true and false, or no numbers at all: what else is wrong is said by its type."""
-    kinds = set(_kinds(model.model_fields[name].annotation))
-    return bool in kinds or not kinds & {int, float, Decimal}
-
-
-def _kinds(annotation: Any) -> Iterator[type]:
-    """Return the plain types an annotation is made of."""
-    if isinstance(annotation, type) and not get_args(annotation):
-        yield annotation
-    for one in get_args(annotation):
-        yield from _kinds(one)
-
-
-class Page(BaseModel, Generic[Out]):
-    """One page of a list."""
-
-    count: int
-    page: int
-    pages: int
-    results: list[Out]
-
-    @classmethod
-    def model_parametrized_name(cls, params: tuple[Any, ...]) -> str:
-        """Name the page after its rows: OpenAPI allows no brackets in names."""
-        return f"{params[0].__name__}Page"
-
-
-#: From so many rows on, a page's numbers are looked up before its rows.
-_DEEP = 1_000
-
-
-def _slice(rows: "QuerySet[Any]", start: int, end: int, count: int) -> list[Any]:
-    """Return some of the rows. Far in, their numbers come first, out of an index and from the nearer end: skipping
-    numbers takes a tenth of skipping rows.
-    """
-    if start < _DEEP or start >= count or rows.query.combinator or not issubclass(rows._iterable_class, ModelIterable):
-        return list(rows[start:end])
-    numbers, end = rows.values_list("pk", flat=True), min(end, count)
-    if 2 * start > count and rows.ordered:
-        wanted = list(numbers.reverse()[count - end : count - start])[::-1]
-    else:
-        wanted = list(numbers[start:end])
-    found = {row.pk: row for row in rows.filter(pk__in=wanted)}
-    return [found[number] for number in wanted if number in found]
 
 
 class MemberView(APIView):
@@ -150,7 +71,7 @@ class MemberView(APIView):
         page, size = self._number("page", 1, 1_000_000), self._number("page_size", PAGE_SIZE, MAX_PAGE_SIZE)
         count = rows.count()
         start = (page - 1) * size
-        results = list(show(_slice(rows, start, start + size, count)))
+        results = list(show(rows_between(rows, start, start + size, count)))
         # Not checked again: the rows are values already, and their type is known to the caller alone.
         return Page.model_construct(count=count, page=page, pages=max(1, -(-count // size)), results=results)
 

@@ -6,9 +6,10 @@ from zoneinfo import available_timezones
 from django.db import transaction
 from pydantic import BaseModel, Field, field_validator
 
+from server.api.bodies import Body
 from server.api.operation import operation
 from server.api.problems import Refused
-from server.api.views import Body, MemberView
+from server.api.views import MemberView
 from server.supplies.models import Supply
 from server.workshops.happened import tell_anything
 from server.workshops.models import Workshop, lock_workshop

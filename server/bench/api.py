@@ -12,10 +12,12 @@ from rest_framework.request import Request
 
 from core.bench.weighing import ScaleState, settle
 from core.units import format_weight, parse_weight
+from server.api.bodies import Body
 from server.api.downloads import paper
 from server.api.operation import PROBLEMS, operation
+from server.api.paging import Page
 from server.api.problems import Refused
-from server.api.views import Body, MemberView, Page
+from server.api.views import MemberView
 from server.bench import labels, services
 from server.bench.models import Parcel
 from server.bench.papers import file_name, label_sheet, slip_sheet

@@ -6,9 +6,10 @@ from pydantic import BaseModel, Field
 
 from core.errors import BadMeasure
 from core.units import parse_length
+from server.api.bodies import Body
 from server.api.operation import operation
 from server.api.problems import Refused
-from server.api.views import Body, MemberView
+from server.api.views import MemberView
 from server.bench.services import measure_outer
 
 __all__ = ["OuterView"]

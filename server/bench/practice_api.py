@@ -11,8 +11,10 @@ from core.bench.weighing import SlipKind, WeightCheck
 from core.messages import Text, say
 from core.parcels.candidate import Candidate
 from core.parcels.layers import PackLayer, pack_layers
+from server.api.bodies import Body
 from server.api.operation import operation
-from server.api.views import Body, MemberView, Page
+from server.api.paging import Page
+from server.api.views import MemberView
 from server.bench import practice
 from server.bench.models import PracticeRun
 from server.bench.selectors import names_of

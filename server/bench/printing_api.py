@@ -9,9 +9,10 @@ from drf_spectacular.utils import extend_schema
 from pydantic import BaseModel, Field
 from rest_framework.request import Request
 
+from server.api.bodies import Body
 from server.api.downloads import paper
 from server.api.operation import PROBLEMS, operation
-from server.api.views import Body, MemberView
+from server.api.views import MemberView
 from server.bench import printing
 from server.bench.models import PrintJob
 from server.formats.place_labels import key_codes_pdf

@@ -7,9 +7,11 @@ from uuid import UUID
 from drf_spectacular.utils import OpenApiParameter
 from pydantic import BaseModel, Field
 
+from server.api.bodies import Body
 from server.api.operation import operation
+from server.api.paging import Page
 from server.api.problems import Refused
-from server.api.views import Body, MemberView, Page
+from server.api.views import MemberView
 from server.bench import ready
 from server.bench.models import ReadyParcel
 

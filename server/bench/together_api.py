@@ -5,9 +5,10 @@ from typing import Annotated
 from drf_spectacular.utils import OpenApiParameter
 from pydantic import BaseModel, Field
 
+from server.api.bodies import Body
 from server.api.operation import operation
 from server.api.problems import Refused
-from server.api.views import Body, MemberView
+from server.api.views import MemberView
 from server.bench.together import TogetherOut, done_together, together
 
 __all__ = ["TogetherDoneView", "TogetherView"]

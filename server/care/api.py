@@ -7,8 +7,10 @@ from uuid import UUID
 
 from pydantic import BaseModel, Field
 
+from server.api.bodies import Body
 from server.api.operation import operation
-from server.api.views import Body, MemberView, Page
+from server.api.paging import Page
+from server.api.views import MemberView
 from server.care import services
 from server.care.models import FrozenLot
 from server.care.screens import CareLineOut, CareOut, ForecastOut, care_lines, care_orders, care_out, forecast_out

@@ -8,9 +8,10 @@ from django.db.models import Count, F, Q
 from drf_spectacular.utils import OpenApiParameter
 from pydantic import BaseModel, Field
 
+from server.api.bodies import Body
 from server.api.operation import operation
 from server.api.problems import Refused
-from server.api.views import Body, MemberView
+from server.api.views import MemberView
 from server.bench.models import Parcel
 from server.channels import services
 from server.channels.models import ChannelLink

@@ -14,10 +14,11 @@ from core.day.hand_overs import HandOverKind
 from core.messages import Message, Text
 from core.parcels.closing import WeakWhenDamp
 from core.supplies.items import ClosureGrade
+from server.api.bodies import Body
 from server.api.downloads import paper, saved_file
 from server.api.operation import PROBLEMS, operation
 from server.api.problems import Refused
-from server.api.views import Body, MemberView
+from server.api.views import MemberView
 from server.carriers.models import TariffVersion
 from server.day import moves, services
 from server.day.closing import closing_time

@@ -5,8 +5,10 @@ from typing import Annotated
 
 from pydantic import BaseModel, Field
 
+from server.api.bodies import Body
 from server.api.operation import operation
-from server.api.views import Body, MemberView, Page
+from server.api.paging import Page
+from server.api.views import MemberView
 from server.day import holds
 from server.day.holds import HoldOut, held_orders, holds_out
 from server.orders.intake import RiskAction, risk_action

@@ -12,10 +12,11 @@ from rest_framework.request import Request
 from rest_framework.throttling import AnonRateThrottle
 from rest_framework.views import APIView
 
+from server.api.bodies import Body
 from server.api.downloads import saved_file
 from server.api.operation import PROBLEMS, operation
 from server.api.problems import Refused
-from server.api.views import Body, MemberView
+from server.api.views import MemberView
 from server.day.preparing import PreparationsOut, calendar_of, calendar_workshop, preparations, set_calendar
 
 __all__ = ["CalendarAddressView", "PreparationsView", "SharedCalendarView"]

@@ -9,9 +9,10 @@ from drf_spectacular.utils import OpenApiParameter, OpenApiResponse, extend_sche
 from pydantic import BaseModel, Field
 from rest_framework.request import Request
 
+from server.api.bodies import Body
 from server.api.downloads import paper, saved_file
 from server.api.operation import PROBLEMS, operation
-from server.api.views import Body, MemberView
+from server.api.views import MemberView
 from server.bench.models import Parcel
 from server.carriers.models import TariffVersion
 from server.day import send_off

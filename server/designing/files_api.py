@@ -8,11 +8,12 @@ from drf_spectacular.utils import OpenApiParameter, extend_schema
 from pydantic import BaseModel, Field
 from rest_framework.request import Request
 
+from server.api.bodies import Body
 from server.api.downloads import paper, saved_file
 from server.api.operation import PROBLEMS, operation
 from server.api.problems import Refused
 from server.api.uploads import uploaded_bytes
-from server.api.views import Body, MemberView
+from server.api.views import MemberView
 from server.designing.card import recipe_card
 from server.designing.files import products_file, recipes_file, take_in_products, take_in_recipes
 from server.formats.products_csv import write_products

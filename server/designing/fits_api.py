@@ -4,8 +4,9 @@ from typing import Annotated
 
 from pydantic import Field
 
+from server.api.bodies import Body
 from server.api.operation import operation
-from server.api.views import Body, MemberView
+from server.api.views import MemberView
 from server.designing.fits import FitsOut, fits_out
 
 __all__ = ["FitsView"]

@@ -7,9 +7,10 @@ from pydantic import BaseModel, Field
 
 from core.designing.policies import POLICIES, Breach, Policy
 from core.messages import Text, say
+from server.api.bodies import Body
 from server.api.operation import operation
 from server.api.problems import Refused
-from server.api.views import Body, MemberView
+from server.api.views import MemberView
 from server.designing.effects import PolicyEffect, effects_of, obey
 from server.workshops.models import Workshop
 

@@ -10,9 +10,10 @@ from core.designing.bands import MOST_UNITS, SizeStep, cheapest_per_size
 from core.designing.crafts import CRAFTS, craft_for, craft_named
 from core.designing.propose import Line, Materials, proposed
 from core.messages import Text
+from server.api.bodies import Body
 from server.api.operation import operation
 from server.api.problems import Refused
-from server.api.views import Body, MemberView
+from server.api.views import MemberView
 from server.designing.desk import desk_of, usual_inserts
 from server.designing.figures import BandFigures, band_figures
 from server.formats.recipe import RecipeFile, document_of

@@ -4,7 +4,8 @@ from pydantic import BaseModel
 
 from core.designing.readiness import SizeReadiness
 from server.api.operation import operation
-from server.api.views import MemberView, Page
+from server.api.paging import Page
+from server.api.views import MemberView
 from server.designing import readiness
 from server.recipes.models import Product
 

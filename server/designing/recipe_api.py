@@ -5,8 +5,9 @@ from typing import Any
 from django.http import Http404
 from pydantic import BaseModel
 
+from server.api.bodies import Body
 from server.api.operation import operation
-from server.api.views import Body, MemberView
+from server.api.views import MemberView
 from server.designing.figures import BandFigures, band_figures
 from server.formats.recipe import RecipeFile
 from server.recipes.api import VersionRow, version_row

@@ -4,8 +4,9 @@ from decimal import Decimal
 
 from pydantic import BaseModel
 
+from server.api.bodies import Body
 from server.api.operation import operation
-from server.api.views import Body, MemberView
+from server.api.views import MemberView
 from server.designing.retiring import retire_supply, uses_of_supply
 
 __all__ = ["RetireView", "SupplyUsesView"]

@@ -10,8 +10,9 @@ from core.advising.missed_steps import BandStep
 from core.advising.spare import UnitCost
 from core.tariffs.model import Place
 from core.tariffs.zones import plain_postcode
+from server.api.bodies import Body
 from server.api.operation import operation
-from server.api.views import Body, MemberView
+from server.api.views import MemberView
 from server.designing.missed_steps import MOST_UNITS, costs_per_unit, recipe_steps
 from server.plans.recurring import Recurring, recurring_of
 from server.recipes.models import Recipe

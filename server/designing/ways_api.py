@@ -9,8 +9,9 @@ from core.designing.differences import Difference, differences
 from core.messages import Text
 from core.parcels.candidate import Candidate
 from core.parcels.layers import PackLayer
+from server.api.bodies import Body
 from server.api.operation import operation
-from server.api.views import Body, MemberView
+from server.api.views import MemberView
 from server.designing import ways
 from server.designing.figures import BandFigures, band_figures
 from server.formats.recipe import RecipeFile

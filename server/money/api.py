@@ -12,10 +12,12 @@ from pydantic import BaseModel, Field
 from rest_framework.request import Request
 
 from core.money.months import month_of
+from server.api.bodies import Body
 from server.api.downloads import saved_file
 from server.api.operation import PROBLEMS, operation
+from server.api.paging import Page
 from server.api.problems import Refused
-from server.api.views import Body, MemberView, Page
+from server.api.views import MemberView
 from server.money import services
 from server.money.exporting import record_csv, record_json
 from server.money.models import FeeRow

@@ -11,8 +11,8 @@ from core.money import changes as core
 from core.money.policies import Flat, Policy
 from core.parcels.facts import Facts
 from core.units import Size, whole_money
+from server.api.bodies import Body
 from server.api.problems import Refused
-from server.api.views import Body
 from server.buying.cartons import carton_of_size
 from server.carriers.models import TariffVersion
 from server.carriers.selectors import core_tariffs

@@ -12,9 +12,10 @@ from drf_spectacular.utils import OpenApiParameter, extend_schema
 from pydantic import BaseModel, Field
 from rest_framework.request import Request
 
+from server.api.bodies import Body
 from server.api.downloads import saved_file
 from server.api.operation import PROBLEMS, operation
-from server.api.views import Body, MemberView
+from server.api.views import MemberView
 from server.formats.charges_request import PolicyDoc
 from server.formats.text import safe_cell
 from server.money import charges, compared, policies, services

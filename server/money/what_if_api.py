@@ -8,9 +8,11 @@ from drf_spectacular.utils import extend_schema
 from pydantic import Field
 from rest_framework.request import Request
 
+from server.api.bodies import Body
 from server.api.downloads import paper, saved_file
 from server.api.operation import PROBLEMS, operation
-from server.api.views import Body, MemberView, Page
+from server.api.paging import Page
+from server.api.views import MemberView
 from server.formats.what_if_sheet import what_if_pdf
 from server.money import what_ifs
 from server.money.changes import WhatIfAsked

@@ -6,9 +6,11 @@ from django.http import Http404
 from drf_spectacular.utils import OpenApiParameter
 from pydantic import Field
 
+from server.api.bodies import Body
 from server.api.operation import operation
+from server.api.paging import Page
 from server.api.problems import Refused
-from server.api.views import Body, MemberView, Page
+from server.api.views import MemberView
 from server.orders import services
 from server.orders.models import Order
 from server.orders.screens import OrderOut, order_out, orders_out

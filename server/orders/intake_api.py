@@ -17,10 +17,12 @@ from core.tariffs.model import Place
 from core.tariffs.quote import tariffs_in_force
 from core.tariffs.reach import PlaceCheck, check_place
 from core.tariffs.zones import plain_postcode
+from server.api.bodies import Body
 from server.api.operation import PROBLEMS, operation
+from server.api.paging import Page
 from server.api.problems import Refused
 from server.api.uploads import uploaded_bytes
-from server.api.views import Body, MemberView, Page
+from server.api.views import MemberView
 from server.carriers.selectors import core_tariffs
 from server.formats.orders import key_of
 from server.formats.tables import Encoding

@@ -11,9 +11,11 @@ from pydantic import BaseModel, Field
 from rest_framework.request import Request
 
 from core.outcomes.model import Harm, HarmKind, Outcome, Place
+from server.api.bodies import Body
 from server.api.operation import PROBLEMS, operation
+from server.api.paging import Page
 from server.api.problems import Refused
-from server.api.views import Body, MemberView, Page
+from server.api.views import MemberView
 from server.formats.photo import read_photo
 from server.outcomes import answering
 from server.outcomes.models import Arrival, ArrivalPhoto, VersionTrial

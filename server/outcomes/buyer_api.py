@@ -13,9 +13,9 @@ from rest_framework.throttling import ScopedRateThrottle
 from rest_framework.views import APIView
 
 from core.outcomes.model import Harm, Outcome, Place
+from server.api.bodies import Body
 from server.api.operation import operation
 from server.api.problems import Refused
-from server.api.views import Body
 from server.bench.models import Parcel
 from server.formats.photo import read_photo
 from server.outcomes.answering import Told, buyer_told

@@ -9,9 +9,11 @@ from drf_spectacular.utils import OpenApiParameter
 from pydantic import BaseModel, Field
 
 from core.outcomes.carriers import Delivered, OnTime, Reweighed, on_time, reweighed_by
+from server.api.bodies import Body
 from server.api.operation import operation
+from server.api.paging import Page
 from server.api.problems import Refused
-from server.api.views import Body, MemberView, Page
+from server.api.views import MemberView
 from server.carriers.models import Label
 from server.outcomes.api import questions_of
 from server.outcomes.claims import ClaimTold, save_claim

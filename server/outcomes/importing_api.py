@@ -8,10 +8,11 @@ from drf_spectacular.utils import extend_schema
 from pydantic import BaseModel, Field
 from rest_framework.request import Request
 
+from server.api.bodies import Body
 from server.api.downloads import paper
 from server.api.operation import PROBLEMS, operation
 from server.api.uploads import uploaded_bytes
-from server.api.views import Body, MemberView
+from server.api.views import MemberView
 from server.formats.claim_sheet import claim_pdf
 from server.outcomes.importing import Line, import_outcomes, preview
 from server.outcomes.papers import claim_sheet

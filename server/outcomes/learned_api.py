@@ -8,8 +8,10 @@ from uuid import UUID
 from pydantic import BaseModel, Field
 
 from core.messages import Text
+from server.api.bodies import Body
 from server.api.operation import operation
-from server.api.views import Body, MemberView, Page
+from server.api.paging import Page
+from server.api.views import MemberView
 from server.outcomes.learned import Figure, Kind, Offer, offers
 from server.outcomes.learned_effects import Effect, effects_of
 from server.outcomes.learned_taking import figures_of, take, undo

@@ -9,9 +9,11 @@ from drf_spectacular.utils import OpenApiParameter
 from pydantic import BaseModel, Field
 
 from core.outcomes.trials import needed_each
+from server.api.bodies import Body
 from server.api.operation import operation
+from server.api.paging import Page
 from server.api.problems import Refused
-from server.api.views import Body, MemberView, Page
+from server.api.views import MemberView
 from server.outcomes import trials
 from server.outcomes.models import VersionTrial
 from server.outcomes.screens import CountedOut, counted_out

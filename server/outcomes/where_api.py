@@ -12,9 +12,10 @@ from core.outcomes.change import ChangeCode
 from core.outcomes.model import Group, Place
 from core.outcomes.places import Cause
 from core.outcomes.suggest import BandDifference, Suggestion
+from server.api.bodies import Body
 from server.api.operation import operation
 from server.api.problems import Refused
-from server.api.views import Body, MemberView
+from server.api.views import MemberView
 from server.outcomes import where
 from server.outcomes.screens import CountedOut, counted_out
 

@@ -18,10 +18,11 @@ from core.parcels.divide import MOST_PARCELS
 from core.parcels.facts import CareChoice, Overrides
 from core.parcels.packed import ThermalWish
 from core.parcels.room import Room
+from server.api.bodies import Body
 from server.api.downloads import paper
 from server.api.operation import PROBLEMS, operation
 from server.api.problems import Refused
-from server.api.views import Body, MemberView
+from server.api.views import MemberView
 from server.formats.pack_card import pack_card_pdf
 from server.orders.screens import OrderOut, order_out
 from server.plans import services, waves

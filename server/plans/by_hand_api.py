@@ -10,9 +10,10 @@ from drf_spectacular.utils import OpenApiParameter
 from pydantic import BaseModel, Field
 
 from core.messages import Text
+from server.api.bodies import Body
 from server.api.operation import operation
 from server.api.problems import Refused
-from server.api.views import Body, MemberView
+from server.api.views import MemberView
 from server.orders import by_hand
 from server.orders.models import Order
 from server.orders.screens import OrderOut, order_out

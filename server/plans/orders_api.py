@@ -9,9 +9,11 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, Field
 
 from core.messages import Text
+from server.api.bodies import Body
 from server.api.operation import operation
+from server.api.paging import Page
 from server.api.problems import Refused
-from server.api.views import Body, MemberView, Page
+from server.api.views import MemberView
 from server.orders import changes, joining, services
 from server.orders.documents import Part, differences
 from server.orders.intake import import_opened

@@ -6,8 +6,10 @@ from typing import Annotated, Any
 
 from pydantic import BaseModel, Field
 
+from server.api.bodies import Body
 from server.api.operation import operation
-from server.api.views import Body, MemberView, Page
+from server.api.paging import Page
+from server.api.views import MemberView
 from server.plans import settings
 from server.workshops.models import SettingChange
 

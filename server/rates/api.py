@@ -21,10 +21,12 @@ from core.tariffs.quote import tariff_in_force
 from core.tariffs.surcharges import conditions_of
 from core.tariffs.zones import plain_postcode
 from core.units import Size
+from server.api.bodies import Body
 from server.api.downloads import saved_file
 from server.api.operation import PROBLEMS, operation
+from server.api.paging import Page
 from server.api.problems import Refused
-from server.api.views import Body, MemberView, Page
+from server.api.views import MemberView
 from server.carriers.models import TariffVersion
 from server.carriers.selectors import core_tariffs, file_of
 from server.carriers.services import TakenIn, import_tariff, labels_by, remove_tariff, take_in_steps

@@ -9,9 +9,10 @@ from core.tariffs.model import Sending
 from core.tariffs.oddities import oddities_of
 from core.tariffs.quote import Quote, Refusal, quote_all
 from core.units import Size
+from server.api.bodies import Body
 from server.api.operation import operation
 from server.api.problems import Fault, Refused
-from server.api.views import Body, MemberView
+from server.api.views import MemberView
 from server.formats.base import read_value
 from server.formats.tariff import TariffFile
 from server.plans.facts import settings_of

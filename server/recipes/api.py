@@ -8,8 +8,10 @@ from django.http import Http404
 from drf_spectacular.utils import OpenApiParameter
 from pydantic import BaseModel, Field
 
+from server.api.bodies import Body
 from server.api.operation import operation
-from server.api.views import Body, MemberView, Page
+from server.api.paging import Page
+from server.api.views import MemberView
 from server.formats.recipe import RecipeFile
 from server.recipes import services
 from server.recipes.models import Recipe, RecipeVersion

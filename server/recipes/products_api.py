@@ -9,8 +9,10 @@ from drf_spectacular.utils import OpenApiParameter, extend_schema
 from pydantic import BaseModel, Field
 from rest_framework.request import Request
 
+from server.api.bodies import Body
 from server.api.operation import PROBLEMS, operation
-from server.api.views import Body, MemberView, Page
+from server.api.paging import Page
+from server.api.views import MemberView
 from server.formats.photo import read_photo
 from server.formats.products import ProductItem
 from server.recipes import services

@@ -11,8 +11,10 @@ from pydantic import BaseModel, Field
 from rest_framework.request import Request
 
 from core.designing.trials import DropPlace
+from server.api.bodies import Body
 from server.api.operation import PROBLEMS, operation
-from server.api.views import Body, MemberView, Page
+from server.api.paging import Page
+from server.api.views import MemberView
 from server.formats.photo import read_photo
 from server.recipes import services
 from server.recipes.models import Recipe, Trial

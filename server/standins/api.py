@@ -4,9 +4,10 @@ from typing import Annotated
 
 from pydantic import BaseModel, Field
 
+from server.api.bodies import Body
 from server.api.operation import operation
 from server.api.problems import Refused
-from server.api.views import Body, MemberView
+from server.api.views import MemberView
 from server.standins.carrier import CALENDAR_MODES, CARRIER_MODES
 from server.standins.channel import CHANNEL_MODES, Happening, happen
 from server.standins.forecast import FORECAST_MODES

@@ -18,10 +18,12 @@ from core.supplies.estimates import board_area_m2, carton_load_mg, carton_tare_m
 from core.supplies.expiry import Dated
 from core.supplies.items import Board
 from core.units import Size, format_length, format_weight, parse_length, parse_weight
+from server.api.bodies import Body
 from server.api.downloads import paper
 from server.api.operation import PROBLEMS, operation
+from server.api.paging import Page
 from server.api.problems import Refused
-from server.api.views import Body, MemberView, Page
+from server.api.views import MemberView
 from server.formats.place_labels import PlaceLabel, place_labels_pdf
 from server.formats.supplies import STOCK_UNITS, Facts, SupplyItem, facts_of
 from server.supplies import services, shelf

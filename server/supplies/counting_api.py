@@ -12,10 +12,12 @@ from drf_spectacular.utils import OpenApiParameter, extend_schema
 from pydantic import BaseModel, Field
 from rest_framework.request import Request
 
+from server.api.bodies import Body
 from server.api.downloads import paper
 from server.api.operation import PROBLEMS, operation
+from server.api.paging import Page
 from server.api.problems import Refused
-from server.api.views import Body, MemberView, Page
+from server.api.views import MemberView
 from server.formats.count_sheet import CountRow, count_sheet_pdf
 from server.supplies import converting, counting
 from server.supplies.models import CountLine, CountSession, Supply

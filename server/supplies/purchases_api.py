@@ -12,9 +12,11 @@ from drf_spectacular.utils import OpenApiParameter, OpenApiResponse, extend_sche
 from pydantic import BaseModel, Field, model_validator
 from rest_framework.request import Request
 
+from server.api.bodies import Body
 from server.api.downloads import paper, saved_file
 from server.api.operation import PROBLEMS, operation
-from server.api.views import Body, MemberView, Page
+from server.api.paging import Page
+from server.api.views import MemberView
 from server.formats.purchase_sheet import PurchaseRow, PurchaseSheet, purchase_csv, purchase_pdf, purchase_text
 from server.supplies import purchasing
 from server.supplies.models import Offer, Purchase, PurchaseLine, Supplier

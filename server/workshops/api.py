@@ -13,9 +13,10 @@ from rest_framework.response import Response
 from rest_framework.throttling import ScopedRateThrottle
 from rest_framework.views import APIView
 
+from server.api.bodies import Body
 from server.api.operation import PROBLEMS, operation
 from server.api.problems import Refused
-from server.api.views import Body, MemberView
+from server.api.views import MemberView
 from server.workshops import people
 from server.workshops.models import Member
 

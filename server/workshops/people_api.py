@@ -10,8 +10,10 @@ from pydantic import BaseModel, Field
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from server.api.bodies import Body
 from server.api.operation import PROBLEMS, operation
-from server.api.views import Body, MemberView, Page
+from server.api.paging import Page
+from server.api.views import MemberView
 from server.workshops import people
 from server.workshops.api import SessionOut, session_out
 from server.workshops.models import Member, SignedIn

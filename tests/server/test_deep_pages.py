@@ -25,7 +25,7 @@ class DeepPages(DemoCase):
         for path in _LISTS:
             with self.subTest(path):
                 plain = self.pages(path)
-                with mock.patch("server.api.views._DEEP", 1):
+                with mock.patch("server.api.paging._DEEP", 1):
                     self.assertEqual(self.pages(path), plain)
                 deep += len(plain) > 3
         self.assertGreater(deep, 4, "hardly a list is long enough to say anything")
