@@ -12,8 +12,6 @@ import warnings
 from temporary import database
 
 # isort: split
-from django.conf import settings
-
 from server.bench.models import Parcel
 from server.outcomes.models import Arrival
 from server.workshops.models import Member
@@ -27,7 +25,6 @@ def main(files: int) -> int:
     with database():
         member = Member.objects.select_related("workshop", "user").get(user__username="maren")
         assert Parcel.objects.of(member.workshop).exists() and Arrival.objects.of(member.workshop).exists()
-        settings.DEBUG = False
         importers = importers_of(member)
         warnings.filterwarnings("ignore", module="openpyxl")
         begun = time.perf_counter()
@@ -35,17 +32,16 @@ def main(files: int) -> int:
         memory_mb = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss // 1024
         if memory_mb > MOST_MB:
             found.wrong.append(f"{memory_mb} MB of memory; at most {MOST_MB}")
-        say = print
         minutes = (time.perf_counter() - begun) / 60
-        say(f"{found.files} broken files to {len(importers)} importers in {minutes:.1f} minutes: "
+        print(f"{found.files} broken files to {len(importers)} importers in {minutes:.1f} minutes: "
             f"{sum(found.refused.values())} refused in words, {sum(found.taken.values())} taken as they were; "
             f"the slowest {found.slowest_s:.2f} s, {memory_mb} MB at most; "
             + (f"{len(found.wrong)} WRONG" if found.wrong else "no crash, nothing half saved"))  # fmt: skip
         for one in importers:
-            say(f"  {found.refused.get(one.name, 0):6} refused {found.taken.get(one.name, 0):6} taken  "
+            print(f"  {found.refused.get(one.name, 0):6} refused {found.taken.get(one.name, 0):6} taken  "
                 f"{found.seconds.get(one.name, 0):7.1f} s  {one.name}")  # fmt: skip
         for wrong in found.wrong[:20]:
-            say(f"  {wrong}")
+            print(f"  {wrong}")
     return 1 if found.wrong else 0
 
 

@@ -10,10 +10,10 @@ from django.db import connection, models
 
 from server.workshops.models import Member, Workshop
 
-__all__ = ["FAR", "copy_workshop"]
+__all__ = ["copy_workshop"]
 
 #: Between the ids of two workshops.
-FAR = 1_000_000_000
+_FAR = 1_000_000_000
 #: People are kept by Django in a table with shorter ids.
 _PEOPLE_FAR = 1_000
 
@@ -32,7 +32,7 @@ def copy_workshop(workshop_id: int, nth: int) -> int:
         for model in apps.get_models():
             if model is Workshop or _of_a_workshop(model):
                 _copy(cursor, model, workshop_id, nth)
-    return workshop_id + nth * FAR
+    return workshop_id + nth * _FAR
 
 
 def _of_a_workshop(model: type[models.Model]) -> bool:
@@ -43,7 +43,7 @@ def _copy(cursor: Any, model: type[models.Model], workshop_id: int, nth: int) ->
     columns = {one.column: _value(model, one, nth) for one in model._meta.concrete_fields}
     where = "id" if model is Workshop else "workshop_id"
     cursor.execute(
-        f'insert into "{model._meta.db_table}" ({", ".join(_quoted(one) for one in columns)}) '
+        f'insert into "{model._meta.db_table}" ({", ".join(connection.ops.quote_name(one) for one in columns)}) '
         f'select {", ".join(columns.values())} from "{model._meta.db_table}" where {where} = %s',
         [workshop_id],
     )
@@ -51,12 +51,12 @@ def _copy(cursor: Any, model: type[models.Model], workshop_id: int, nth: int) ->
 
 def _value(model: type[models.Model], field: "models.Field[Any, Any]", nth: int) -> str:
     """Return what a column of a copy holds."""
-    column = _quoted(field.column)
+    column = connection.ops.quote_name(field.column)
     related = field.related_model if field.is_relation else None
     if model is Member and field.name == "user":
         return f"{column} + {nth * _PEOPLE_FAR}"
     if field.primary_key or related is Workshop or (isinstance(related, type) and _of_a_workshop(related)):
-        return f"{column} + {nth * FAR}"
+        return f"{column} + {nth * _FAR}"
     if not field.unique:
         return column
     if isinstance(field, models.UUIDField):
@@ -64,7 +64,3 @@ def _value(model: type[models.Model], field: "models.Field[Any, Any]", nth: int)
     if model is Workshop:
         return f"{column} || '-{nth}'"
     return f"left(md5({column} || '/{nth}'), {field.max_length})"
-
-
-def _quoted(name: str) -> str:
-    return f'"{name}"'

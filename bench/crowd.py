@@ -5,12 +5,9 @@ between two closes. Prints how long a close takes, what a closed order takes in 
 holds afterwards. Wanted: 95 in 100 under 1 s, the middle one under 200 ms, at most 15 kB an order.
 """
 
-import os
 import queue
 import random
-import socket
 import statistics
-import subprocess
 import sys
 import threading
 import time
@@ -23,6 +20,7 @@ from temporary import NAME, database
 from django.contrib.auth.models import User
 from django.db import connection, connections
 from django.test import Client
+from served import free_port, serve
 
 from server.bench.labels import buy_label, offers
 from server.bench.selectors import part_of
@@ -36,8 +34,6 @@ from server.upkeep.invariants import broken
 from server.upkeep.uses import wrong_uses
 from server.workshops.models import Member, Workshop
 from tests.faults.people import Browser
-
-ROOT = os.path.dirname(os.path.dirname(os.path.abspath(__file__)))
 
 
 def signed_in(port: int, name: str) -> Browser:
@@ -94,33 +90,6 @@ def size() -> int:
         return int(cursor.fetchone()[0])
 
 
-def serve(port: int) -> "subprocess.Popen[bytes]":
-    """Serve as ./start does."""
-    server = subprocess.Popen(
-        [
-            *(
-                sys.executable,
-                "-m",
-                "gunicorn",
-                "-c",
-                "server/config/gunicorn.py",
-                "server.config.wsgi:application",
-                "--bind",
-                f"127.0.0.1:{port}",
-            ),
-            *("--workers", "2", "--log-level", "warning"),
-        ],
-        cwd=ROOT,
-        env={**os.environ, "CALM_DB_NAME": NAME, "CALM_LOCK_SECONDS": "8", "CALM_STATEMENT_SECONDS": "25"},
-    )
-    for _ in range(100):
-        with socket.socket() as one:
-            if one.connect_ex(("127.0.0.1", port)) == 0:
-                return server
-        time.sleep(0.1)
-    raise SystemExit("the server did not start")
-
-
 def crowd(port: int, parcels: list[int], people: int, pause: float) -> tuple[list[float], list[int]]:
     """Let everybody close what is next until nothing is left, ``pause`` seconds of work before each on average; return
     seconds and statuses.
@@ -159,11 +128,9 @@ def main(parcels: int, people: int, pause: int) -> None:
     with database():
         before = size()
         ready = fill(parcels, people)
-        with socket.socket() as one:
-            one.bind(("127.0.0.1", 0))
-            port = one.getsockname()[1]
+        port = free_port()
         connections.close_all()
-        server = serve(port)
+        server = serve(port, NAME)
         half = len(ready) // 2
         try:
             for words, mine, rest in (

@@ -9,9 +9,7 @@ import sys
 import tempfile
 import time
 from pathlib import Path
-from typing import Any
 
-import psycopg
 from temporary import database
 
 # isort: split
@@ -24,10 +22,11 @@ from scale_fill import fill
 from server.orders.models import Order
 from server.recipes.models import Recipe
 from server.supplies.models import Supply
-from server.upkeep.backup import back_up, restore_beside
+from server.upkeep.backup import back_up, connected_to, restore_beside
 from server.upkeep.invariants import broken
 from server.workshops.clock import today
 from server.workshops.models import Member, Workshop
+from tests.kept_rows import fingerprint
 
 TIMES, WANTED = 5, 1.3
 #: So many closed orders are beside the first measurement.
@@ -84,34 +83,13 @@ def _backup() -> None:
         written = time.perf_counter()
         restored = restore_beside(file)
         read = time.perf_counter()
-    same = _sums(mine) == _sums(restored.name)
-    with _connect("postgres") as server:
+    with connected_to(mine) as one, connected_to(restored.name) as other:
+        same = fingerprint(one.cursor()) == fingerprint(other.cursor())
+    with connected_to("postgres") as server:
         server.execute(sql.SQL("drop database {} with (force)").format(sql.Identifier(restored.name)))
     print(f"backup: {written - begun:.0f} s, {size / 1e6:.0f} MB; restored: {read - written:.0f} s, "
           f"{restored.rows} rows, "
           f"{'every table the same' if same else 'NOT THE SAME'}")  # fmt: skip
-
-
-def _connect(name: str) -> "psycopg.Connection[Any]":
-    at = connection.settings_dict
-    return psycopg.connect(
-        host=at["HOST"], port=at["PORT"], user=at["USER"], password=at["PASSWORD"], dbname=name, autocommit=True
-    )
-
-
-def _sums(name: str) -> dict[str, tuple[Any, ...] | None]:
-    """Return rows and contents of every table of a database, as two numbers each."""
-    with _connect(name) as database:
-        tables = database.execute(
-            "select table_name from information_schema.tables where table_schema = 'public' "
-            "and table_type = 'BASE TABLE'"
-        ).fetchall()
-        return {
-            table: database.execute(
-                sql.SQL("select count(*), sum(hashtext(t::text)::bigint) from {} t").format(sql.Identifier(table))
-            ).fetchone()
-            for (table,) in tables
-        }
 
 
 _AFTER: dict[str, float] = {}

@@ -9,7 +9,6 @@ On a PostgreSQL of its own, which ./calm storm starts. Prints a report and exits
 import os
 import random
 import signal
-import socket
 import subprocess
 import sys
 import threading
@@ -28,13 +27,13 @@ from django.contrib.auth.models import User
 from django.core.management import call_command
 from django.db import DatabaseError, connection, connections
 from django.test import Client
+from served import WORKER, free_port, web_command
 
 from server.plans.waves import wave_of
 from server.standins.models import Behaviour
-from server.upkeep.invariants import INVARIANTS, broken
-from server.upkeep.uses import wrong_uses
+from server.upkeep.invariants import INVARIANTS
 from server.workshops.models import Member, Workshop
-from tests.faults.people import Book, Person, wrong_in
+from tests.faults.people import Book, Person, at_work, wrong_by
 
 ROOT = Path(__file__).resolve().parent.parent
 PEOPLE = 12
@@ -87,15 +86,8 @@ class Storm:
     """Everything that runs, and what may befall it."""
 
     def __init__(self, port: int) -> None:
-        python = sys.executable
-        self.web = Kept(
-            [
-                python, "-m", "gunicorn", "-c", "server/config/gunicorn.py", "server.config.wsgi:application",
-                "--bind", f"127.0.0.1:{port}", "--workers", "2", "--log-level", "error",
-            ]
-        )  # fmt: skip
-        worker = [python, "manage.py", "procrastinate", "worker", "--concurrency", "1"]
-        self.workers = [Kept(worker), Kept(worker)]
+        self.web = Kept(web_command(port))
+        self.workers = [Kept(WORKER), Kept(WORKER)]
         self.port, self.done, self.most_kb = port, dict[str, int](), 0
         self._chance = random.Random(11)
 
@@ -231,33 +223,6 @@ def small_disk() -> Iterator[bool]:
         subprocess.run(["umount", str(place)], check=False)
 
 
-@contextmanager
-def people(port: int, sessions: list[str], book: Book) -> Iterator[None]:
-    """Let everybody work as long as it lasts."""
-    stop = threading.Event()
-    chance = random.Random(time.monotonic_ns())
-    everybody = [Person(port, key, chance.randrange(1 << 30), book) for key in sessions]
-    threads = [threading.Thread(target=one.work, args=(stop.is_set,)) for one in everybody]
-    for thread in threads:
-        thread.start()
-    try:
-        yield
-    finally:
-        stop.set()
-        for thread in threads:
-            thread.join()
-
-
-def looked_at(book: Book) -> list[str]:
-    """Return what does not hold, all being quiet."""
-    connections.close_all()
-    found = [f"{one.code}: {row}" for one, _, rows in broken() for row in rows[:3]]
-    for workshop in Workshop.objects.all():
-        found += [f"uses: {one}" for one in wrong_uses(workshop, days=None)][:3]
-        found += wrong_in(book, workshop)[:5]
-    return found
-
-
 def main(minutes: float) -> int:
     """Storm, look, and print the report."""
     call_command("load_demo", "--if-empty")
@@ -268,12 +233,12 @@ def main(minutes: float) -> int:
         client.force_login(member.user, backend="django.contrib.auth.backends.ModelBackend")
         sessions.append(client.cookies["sessionid"].value)
     assert User.objects.exists()
-    storm, book, wrong, looks = Storm(_free_port()), Book(), list[str](), 0
+    storm, book, wrong, looks = Storm(free_port()), Book(), list[str](), 0
     begun = time.monotonic()
     try:
         _until_up(storm.port)
         while time.monotonic() - begun < minutes * 60:
-            with people(storm.port, sessions, book):
+            with at_work(storm.port, sessions, book):
                 end = time.monotonic() + STORM_S
                 while time.monotonic() < end:
                     time.sleep(storm._chance.uniform(1, 6))
@@ -281,15 +246,15 @@ def main(minutes: float) -> int:
                     _struck(storm)
             storm.calm()
             looks += 1
-            wrong += looked_at(book)
+            wrong += wrong_by(book)
             _until_up(storm.port)
         with small_disk() as mounted:
             if mounted:
-                with people(storm.port, sessions, book):
+                with at_work(storm.port, sessions, book):
                     time.sleep(20)
         storm.calm()
         looks += 1
-        wrong += looked_at(book)
+        wrong += wrong_by(book)
     finally:
         storm.stop()
     _report(time.monotonic() - begun, storm, book, wrong, looks, mounted)
@@ -310,12 +275,6 @@ def _until_up(port: int) -> None:
             return
         time.sleep(0.5)
     raise SystemExit("the server does not answer; see .data/storm.log")
-
-
-def _free_port() -> int:
-    with socket.socket() as one:
-        one.bind(("127.0.0.1", 0))
-        return int(one.getsockname()[1])
 
 
 def _report(seconds: float, storm: Storm, book: Book, wrong: list[str], looks: int, full_disk: bool) -> None:

@@ -5,9 +5,6 @@ alone and among the others; requests of one while ten others plan everything aga
 known at the other. On a database of its own.
 """
 
-import os
-import socket
-import subprocess
 import sys
 import threading
 import time
@@ -16,11 +13,11 @@ from temporary import NAME, database
 
 # isort: split
 from copied_workshop import copy_workshop
-from crowd import ROOT, serve
 from django.db import connection, connections, transaction
 from django.test import Client, override_settings
 from scale import _ms, _paths, _settle
 from scale_fill import fill
+from served import WORKER, begun, free_port, serve
 
 from server.orders.models import Order
 from server.plans.services import PLAN_STALE_TASK
@@ -43,13 +40,13 @@ def main(count: int, orders: int) -> None:
             fill(one.pk, max(1, orders // packed))
         _settle()
         alone = {path: _ms(client, path) for path in paths}
-        begun = time.perf_counter()
+        start = time.perf_counter()
         for nth in range(1, count):
             with transaction.atomic():
                 copy_workshop(one.pk, nth)
         _number("select setval(pg_get_serial_sequence('auth_user', 'id'), (select max(id) from auth_user))")
         _settle()
-        took, size = time.perf_counter() - begun, _number("select pg_database_size(current_database())")
+        took, size = time.perf_counter() - start, _number("select pg_database_size(current_database())")
         print(f"{Workshop.objects.count()} workshops, {_rows('orders_order')} orders, {_rows('supplies_entry')} "
               f"entries, {size / 1e9:.1f} GB; filled in {took:.0f} s")  # fmt: skip
         wrong = [(bad.code, rows[:2]) for bad, _, rows in broken()]
@@ -69,13 +66,9 @@ def _owner(workshop: Workshop) -> Client:
 
 
 def _two_servers(one: Workshop) -> None:
-    ports = [_free_port(), _free_port()]
-    processes = [serve(port) for port in ports]
-    workers = [
-        subprocess.Popen([sys.executable, "manage.py", "procrastinate", "worker", "--concurrency", "1"], cwd=ROOT,
-                         env={**os.environ, "CALM_DB_NAME": NAME, "CALM_LOG": "WARNING"}, stderr=subprocess.DEVNULL)
-        for _ in range(2)
-    ]  # fmt: skip
+    ports = [free_port(), free_port()]
+    processes = [serve(port, NAME) for port in ports]
+    processes += [begun(WORKER, CALM_DB_NAME=NAME) for _ in range(2)]
     try:
         key = _owner(one).cookies["sessionid"].value
         here, there = (Browser(port, key) for port in ports)
@@ -86,7 +79,7 @@ def _two_servers(one: Workshop) -> None:
         connections.close_all()
         _asked(there, 2)  # whatever the first request loads
         _tell("nobody else at work", _asked(there, 15))
-        begun = time.perf_counter()
+        start = time.perf_counter()
         for person in busy:
             status, _, answer = person.send("POST", "/api/plans/wave", {})
             if status >= 300:
@@ -101,18 +94,18 @@ def _two_servers(one: Workshop) -> None:
         thread = threading.Thread(target=look)
         thread.start()
         most = 0
-        while time.perf_counter() - begun < 600:
+        while time.perf_counter() - start < 600:
             open_waves = _number("select count(*) from plans_wave where ended_at is null")
             most = max(most, open_waves)
-            if not open_waves and time.perf_counter() - begun > 5 and not _jobs():
+            if not open_waves and time.perf_counter() - start > 5 and not _jobs():
                 break
             time.sleep(0.3)
-        whole = time.perf_counter() - begun
+        whole = time.perf_counter() - start
         done.set()
         thread.join()
         _tell(f"while {len(busy)} others plan everything again ({whole:.0f} s, {most} waves at once)", seconds)
     finally:
-        for process in (*processes, *workers):
+        for process in processes:
             process.terminate()
             process.wait()
 
@@ -127,9 +120,9 @@ def _asked(person: Browser, rounds: int) -> list[float]:
     taken = []
     for _ in range(rounds):
         for path in _ASKED:
-            begun = time.perf_counter()
+            start = time.perf_counter()
             status, _, answer = person.send("GET", f"/api/{path}")
-            taken.append(time.perf_counter() - begun)
+            taken.append(time.perf_counter() - start)
             if status != 200:
                 raise SystemExit(f"{path}: {status} {answer[:200]!r}")
     return taken
@@ -137,7 +130,7 @@ def _asked(person: Browser, rounds: int) -> list[float]:
 
 def _tell(words: str, taken: list[float]) -> None:
     taken = sorted(taken)
-    middle, most, longest = (1_000 * taken[int(len(taken) * at)] for at in (0.5, 0.95, 0.9999))
+    middle, most, longest = (1_000 * taken[at] for at in (len(taken) // 2, int(len(taken) * 0.95), -1))
     print(f"{len(taken)} requests, {words}: median {middle:.0f} ms, 95 in 100 under {most:.0f}, longest {longest:.0f}")
 
 
@@ -149,12 +142,6 @@ def _number(sql: str) -> int:
     with connection.cursor() as cursor:
         cursor.execute(sql)
         return int(cursor.fetchone()[0])
-
-
-def _free_port() -> int:
-    with socket.socket() as one:
-        one.bind(("127.0.0.1", 0))
-        return int(one.getsockname()[1])
 
 
 if __name__ == "__main__":

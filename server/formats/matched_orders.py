@@ -30,6 +30,7 @@ from server.formats.tables import Table
 __all__ = ["Goods", "MatchedFile", "Unknown", "columns_of", "read_matched"]
 
 _GOODS: tuple[Field, ...] = ("sku", "title", "items")
+_AN_AMOUNT = "an amount from 0, such as 6.50 or 1.234,50"
 _CENT = Decimal("0.01")
 _TOTALS = re.compile(
     r"\W*(grand |sub ?)?(totals?|sum|summe|gesamt|gesamtsumme|somme|totaal|totale|suma)\b.*", re.IGNORECASE
@@ -211,7 +212,7 @@ class _Reader:
         if total:
             amount = self._read_amount(total)
             if amount is None:
-                self._amount(line, "goods_total", faults)  # which says so
+                self._wrong(line, "goods_total", _AN_AMOUNT, faults)
             else:
                 self.goods_totals[own["channel"], own["order"]] = _cents(amount)
         return own
@@ -259,7 +260,7 @@ class _Reader:
             return ""
         amount = self._read_amount(said)
         if amount is None:
-            return self._wrong(line, name, "an amount from 0, such as 6.50 or 1.234,50", faults, said)
+            return self._wrong(line, name, _AN_AMOUNT, faults, said)
         return f"{_cents(amount):f}"
 
     def _read_amount(self, text: str) -> Decimal | None:

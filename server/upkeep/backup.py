@@ -17,7 +17,7 @@ from psycopg import sql
 
 from server.api.refused import Refused
 
-__all__ = ["Restored", "back_up", "put_in_place", "restore_beside"]
+__all__ = ["Restored", "back_up", "connected_to", "put_in_place", "restore_beside"]
 
 
 #: The database of PostgreSQL itself, from which others are made and renamed.
@@ -55,10 +55,10 @@ def restore_beside(file: Path) -> Restored:
     Raises Refused: in_use while anybody is connected to the one in use; not_a_backup when it cannot be read whole;
     nothing is left of it then.
     """
-    with _connect(_SERVER) as server:
+    with connected_to(_SERVER) as server:
         _refuse_if_used(server)
     name = f"{_name()}_restored"
-    with _connect(_SERVER) as server:
+    with connected_to(_SERVER) as server:
         server.execute(sql.SQL("drop database if exists {}").format(sql.Identifier(name)))
         server.execute(sql.SQL("create database {}").format(sql.Identifier(name)))
         try:
@@ -80,7 +80,7 @@ def put_in_place(restored: Restored) -> str:
     """
     name = _name()
     before = f"{name}_before_{timezone.now():%Y%m%d_%H%M%S}"
-    with _connect(_SERVER) as server:
+    with connected_to(_SERVER) as server:
         _refuse_if_used(server)
         rename = sql.SQL("alter database {} rename to {}")
         with server.transaction():
@@ -105,7 +105,8 @@ def _name() -> str:
     return str(connection.settings_dict["NAME"])
 
 
-def _connect(name: str) -> "psycopg.Connection[Any]":
+def connected_to(name: str) -> "psycopg.Connection[Any]":
+    """Return a connection to another database of the same server; each statement stands by itself."""
     at = connection.settings_dict
     return psycopg.connect(
         host=at["HOST"], port=at["PORT"], user=at["USER"], password=at["PASSWORD"], dbname=name, autocommit=True
@@ -114,7 +115,7 @@ def _connect(name: str) -> "psycopg.Connection[Any]":
 
 def _rows(name: str) -> int:
     """Return how many rows a database has; read, so that every table is known to be readable."""
-    with _connect(name) as database:
+    with connected_to(name) as database:
         tables = database.execute(
             "select table_name from information_schema.tables "
             "where table_schema = 'public' and table_type = 'BASE TABLE'"

@@ -28,6 +28,10 @@ BY_HAND = (
 )
 
 
+#: The way of a parcel, as people go it every day.
+DAILY = ("/day", "/send-off", "/holds", "/times", "/orders")
+
+
 class EveryScreen(BrowserCase):
     def test_axe_finds_nothing_serious_in_light_and_dim(self) -> None:
         workshop = Workshop.objects.get()
@@ -44,11 +48,7 @@ class EveryScreen(BrowserCase):
         found += [f"sign-in: {one}" for one in self.serious()]
         self.sign_in()
         for path in (
-            "/day",
-            "/send-off",
-            "/holds",
-            "/times",
-            "/orders",
+            *DAILY,
             "/orders?state=held",
             "/orders/intake",
             f"/plan/{order}",
@@ -136,11 +136,7 @@ class EveryScreen(BrowserCase):
         self.sign_in()
         self.page.set_viewport_size({"width": 820, "height": 1180})
         for path in (
-            "/day",
-            "/send-off",
-            "/holds",
-            "/times",
-            "/orders",
+            *DAILY,
             "/plan",
             "/bench",
             "/cupboard",

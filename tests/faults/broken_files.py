@@ -15,7 +15,6 @@ from pathlib import Path
 from typing import Any
 from unittest import mock
 
-from django.apps import apps
 from django.db import connection, transaction
 from openpyxl import load_workbook
 
@@ -35,6 +34,7 @@ from server.plans.waves import run_wave
 from server.workshops.models import Member, Workshop
 from server.workshops.services import import_workshop
 from tests.core.order_files import FILES
+from tests.kept_rows import fingerprint
 
 __all__ = ["Found", "Importer", "importers_of", "let_in", "scribbled"]
 
@@ -263,7 +263,7 @@ def _let_in(importers: tuple[Importer, ...], files: int, rng: random.Random, fou
 def _left_something(batch: list[tuple[Importer, bytes]], found: Found, slow_s: float, *, count: bool) -> bool:
     """Import, undo what was taken, and tell whether the database is another than before."""
     with transaction.atomic():
-        before = _fingerprint()
+        before = _everything()
         for importer, content in batch:
             begun, mark = time.perf_counter(), transaction.savepoint()
             counts = found.refused
@@ -286,18 +286,11 @@ def _left_something(batch: list[tuple[Importer, bytes]], found: Found, slow_s: f
                 found.slowest_s = max(found.slowest_s, taken)
                 if taken > slow_s:
                     found.wrong.append(f"{importer.name} took {taken:.1f} s: {content[:200]!r}")
-        after = _fingerprint()
+        after = _everything()
         transaction.set_rollback(True)
     return before != after
 
 
-def _fingerprint() -> list[tuple[Any, ...]]:
-    """Return rows and contents of every table of the program, as two numbers each."""
-    tables = [model._meta.db_table for model in apps.get_models() if model.__module__.startswith("server.")]
+def _everything() -> list[tuple[object, ...]]:
     with connection.cursor() as cursor:
-        cursor.execute(
-            " union all ".join(
-                f"select '{table}', count(*), sum(hashtext(t::text)::bigint) from \"{table}\" t" for table in tables
-            )
-        )
-        return cursor.fetchall()
+        return fingerprint(cursor)

@@ -10,18 +10,23 @@ import random
 import threading
 import time
 from collections import Counter
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass, field
 from decimal import Decimal
 from typing import Any
 from uuid import UUID, uuid4
 
+from django.db import connections
+
 from server.bench.models import Parcel
 from server.orders.models import Order
 from server.supplies.models import Entry
+from server.upkeep.invariants import broken
+from server.upkeep.uses import wrong_uses
 from server.workshops.models import Workshop
 
-__all__ = ["Book", "Browser", "Person", "wrong_in"]
+__all__ = ["Book", "Browser", "Person", "at_work", "wrong_by"]
 
 #: Deeds, how often each is done among the others.
 _DEEDS = (
@@ -265,8 +270,35 @@ class Person:
         self._ask("look", "GET", f"/api/{self._chance.choice(_SCREENS)}")
 
 
-def wrong_in(book: Book, workshop: Workshop) -> list[str]:
-    """Return what was acknowledged and is not so, once everybody has stopped."""
+@contextmanager
+def at_work(port: int, sessions: list[str], book: Book, *, pause_s: float = 0.3) -> Iterator[None]:
+    """Let somebody work in each session as long as it lasts."""
+    stop = threading.Event()
+    chance = random.Random(time.monotonic_ns())
+    everybody = [Person(port, key, chance.randrange(1 << 30), book, pause_s=pause_s) for key in sessions]
+    threads = [threading.Thread(target=one.work, args=(stop.is_set,)) for one in everybody]
+    for thread in threads:
+        thread.start()
+    try:
+        yield
+    finally:
+        stop.set()
+        for thread in threads:
+            thread.join()
+
+
+def wrong_by(book: Book) -> list[str]:
+    """Return what does not hold once everybody has stopped: invariants, uses, what was acknowledged."""
+    connections.close_all()
+    found = [f"{one.code}: {row}" for one, _, rows in broken() for row in rows[:3]]
+    for workshop in Workshop.objects.all():
+        found += [f"uses: {one}" for one in wrong_uses(workshop, days=None)][:3]
+        found += _not_there(book, workshop)[:5]
+    return found
+
+
+def _not_there(book: Book, workshop: Workshop) -> list[str]:
+    """Return what was acknowledged and is not so."""
     wrong = []
     for key, order_id in book.orders.items():
         ids = list(Order.objects.of(workshop).filter(request_key=key).values_list("pk", flat=True))

@@ -21,6 +21,7 @@ from psycopg import sql
 
 from server.commands.demo import load_demo
 from server.config.env import ROOT
+from server.upkeep.backup import connected_to
 from server.upkeep.invariants import broken
 from server.workshops.models import Workshop
 from tests.kept_rows import begin_with
@@ -33,17 +34,10 @@ _PLAIN = {
 }  # fmt: skip
 
 
-def _connect(name: str) -> "psycopg.Connection[Any]":
-    at = connection.settings_dict
-    return psycopg.connect(
-        host=at["HOST"], port=at["PORT"], user=at["USER"], password=at["PASSWORD"], dbname=name, autocommit=True
-    )
-
-
 @contextmanager
 def empty_database() -> Iterator[str]:
     name = f"calm_{uuid4().hex[:12]}"
-    with _connect("postgres") as server:
+    with connected_to("postgres") as server:
         server.execute(sql.SQL("create database {}").format(sql.Identifier(name)))
         try:
             yield name
@@ -53,7 +47,7 @@ def empty_database() -> Iterator[str]:
 
 def _rows(name: str) -> dict[str, list[str]]:
     """Return every table's rows as text, in order."""
-    with _connect(name) as database:
+    with connected_to(name) as database:
         tables = database.execute(
             "select table_name from information_schema.tables where table_schema = 'public' "
             "and table_type = 'BASE TABLE' order by 1"
@@ -117,7 +111,7 @@ class Backup(TransactionTestCase):
             call_command("backup", str(self.file))
         with self.assertRaisesRegex(CommandError, "No backup was written"):
             call_command("backup", str(self.folder / "no" / "folder"))
-        with _connect(str(connection.settings_dict["NAME"])) as somebody:
+        with connected_to(str(connection.settings_dict["NAME"])) as somebody:
             somebody.execute("select 1")
             with self.assertRaisesRegex(CommandError, "Stop it"):
                 self.restore(self.file)
@@ -128,7 +122,7 @@ def broken_codes() -> Iterator[str]:
 
 
 def _drop(name: str) -> None:
-    with _connect("postgres") as server:
+    with connected_to("postgres") as server:
         server.execute(sql.SQL("drop database {} with (force)").format(sql.Identifier(name)))
 
 
@@ -159,13 +153,13 @@ class Upgrade(TransactionTestCase):
     def test_a_database_of_the_first_version_is_brought_up_to_this_one(self) -> None:
         with empty_database() as name:
             self.migrate(name, "bench", "0001")
-            with _connect(name) as database:
+            with connected_to(name) as database:
                 self.insert(database, "workshops_workshop", id=1, code="old", name="Old", time_zone="Etc/UTC",
                             currency="ALM", unit_system="metric", country="ALM")  # fmt: skip
                 self.insert(database, "orders_order", id=1, workshop_id=1, number="1", state="packed", buyer="Ada")
                 self.insert(database, "orders_order", id=2, workshop_id=1, number="2", state="new", buyer="Bo")
             self.migrate(name)
-            with _connect(name) as database:
+            with connected_to(name) as database:
                 found = database.execute("select number, state, buyer from orders_order order by id").fetchall()
                 self.assertEqual(found, [("1", "packed", "Ada"), ("2", "new", "Bo")])
             fresh = self._columns(name)
@@ -174,7 +168,7 @@ class Upgrade(TransactionTestCase):
             self.assertEqual(self._columns(name), fresh)
 
     def _columns(self, name: str) -> list[tuple[Any, ...]]:
-        with _connect(name) as database:
+        with connected_to(name) as database:
             return database.execute(
                 "select table_name, column_name, data_type, is_nullable from information_schema.columns "
                 "where table_schema = 'public' order by 1, 2"

@@ -2,8 +2,12 @@
 
 from base64 import b64encode
 from typing import Any
+from unittest import mock
 
+from server.outcomes.counting import recount
 from server.outcomes.models import Arrival, Claim
+from server.recipes.models import VersionArrivals
+from server.workshops.happened import recipe_changed
 from tests.server.test_arrivals import ArrivalCase, picture
 
 HEAD = "order,outcome,place,spot,note,gave_back,gave_amount\n"
@@ -31,6 +35,23 @@ class FromAFile(ArrivalCase):
         row = self.arrival
         self.assertEqual((row.outcome, row.source, str(row.gave_amount)), ("broken", "file", "6.80"))
         self.assertEqual((row.harms.get().place, row.harms.get().spot), ("corner", "bottom-front-left"))
+
+    def test_a_recipe_is_counted_once_however_many_lines_tell_of_it(self) -> None:
+        told: list[int] = []
+
+        def hear(recipe_id: int, **_: object) -> None:
+            told.append(recipe_id)
+
+        recipe_changed.connect(hear)
+        self.addCleanup(recipe_changed.disconnect, hear)
+        with mock.patch("server.outcomes.importing.recount", wraps=recount) as counted:
+            self.take(HEAD + "1160,broken,corner,,,,\n1164,broken,lid,,,,\n")
+        counted.assert_called_once()
+        self.assertTrue(told, "two broken parcels change no rate")
+        self.assertEqual(len(told), len(set(told)))
+        self.assertEqual(
+            VersionArrivals.objects.of(self.workshop).get(version=self.arrival.goods.get().version).damaged, 1
+        )
 
     def test_imported_twice_it_is_imported_once(self) -> None:
         text = HEAD + "1160,broken,lid,,,,\n"
