@@ -54,6 +54,16 @@ class Book:
     seconds: list[float] = field(default_factory=list)
     lock: threading.Lock = field(default_factory=threading.Lock)
 
+    def answered(self) -> int:
+        """Return how many requests have had an answer, or none in the end."""
+        with self.lock:
+            return sum(self.answers.values())
+
+    def lasting(self) -> int:
+        """Return how many deeds were acknowledged that must be found afterwards."""
+        with self.lock:
+            return len(self.orders) + len(self.receipts) + len(self.closed)
+
 
 class Browser:
     """Sends requests as a page of somebody signed in would."""

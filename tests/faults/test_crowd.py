@@ -2,8 +2,8 @@
 there, and everything that must hold does. ``./calm storm`` does the same for half an hour, with kills.
 """
 
-import random
 import time
+from collections.abc import Callable
 
 from django.contrib.auth.models import User
 from django.db import connection
@@ -15,7 +15,12 @@ from server.workshops.models import Workshop
 from tests.faults.people import Book, at_work, wrong_by
 from tests.kept_rows import begin_with
 
-PEOPLE, SECONDS = 6, 12
+PEOPLE = 6
+#: Answers each mood of the carrier meets, and lasting deeds in all: work decides when it is enough, not the clock,
+#: since a busy machine does a fraction of what an idle one does in the same seconds.
+ANSWERS_A_MOOD, LASTING = 15, 10
+#: After so long the work is held to have stopped.
+AT_MOST_S = 180
 _MOODS = ("slow", "refuse", "down", "answer_twice", "drop_out_after", "well")
 
 
@@ -39,20 +44,23 @@ class Crowd(LiveServerTestCase):
                 "and datname = current_database()"
             )
 
+    def wait_until(self, done: Callable[[], bool], end: float) -> None:
+        while not done() and time.monotonic() < end:
+            time.sleep(0.05)
+
     def test_everything_holds_after_moods_and_cut_connections(self) -> None:
-        book, chance = Book(), random.Random(7)
+        book, end = Book(), time.monotonic() + AT_MOST_S
         with at_work(int(self.live_server_url.rsplit(":", 1)[1]), self.sessions(), book, pause_s=0.1):
-            end = time.monotonic() + SECONDS
-            for mood in (*_MOODS, *_MOODS):
+            for number, mood in enumerate((*_MOODS, *_MOODS), start=1):
                 Behaviour.objects.of(self.workshop).update_or_create(
                     workshop=self.workshop, device="carrier", defaults={"mode": mood}
                 )
-                if chance.random() < 0.4:
+                if number % 3 == 0:
                     self.cut_connections()
-                time.sleep(max(0, end - time.monotonic()) / 4)
+                enough = book.answered() + ANSWERS_A_MOOD
+                self.wait_until(lambda enough=enough: book.answered() >= enough, end)
+            self.wait_until(lambda: book.lasting() >= LASTING, end)
         self.assertEqual(book.faults, [])
         self.assertEqual(wrong_by(book), [])
-        outcomes = {outcome for _, outcome in book.answers}
-        self.assertIn("200", outcomes)
-        self.assertGreater(sum(book.answers.values()), 40)
-        self.assertGreater(len(book.orders) + len(book.receipts) + len(book.closed), 3, book.answers)
+        self.assertGreaterEqual(book.answered(), ANSWERS_A_MOOD * 2 * len(_MOODS), book.answers)
+        self.assertGreaterEqual(book.lasting(), LASTING, book.answers)
