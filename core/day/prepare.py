@@ -27,6 +27,7 @@ class Lead:
     parcel: str
     begins: datetime  #: the packing of its wave; with a time zone
     done_at: datetime | None = None  #: when somebody began it
+    goods: tuple[str, ...] = ()  #: names of what it is done to; none: it is done to supplies, or not known
     supply: str = ""  #: code of packs that go into the freezer; empty: nothing of the kind
     count: int = 0  #: so many of them
 
@@ -42,6 +43,7 @@ class Task:
     parcels: tuple[str, ...]
     state: TaskState
     ready: datetime  #: when its parcels can be packed: so long after it was begun, or would be if begun now
+    goods: tuple[str, ...] = ()  #: names of what it is done to, each once
     supply: str = ""  #: packs that go into the freezer
     count: int = 0  #: so many of them, for all its parcels
 
@@ -81,6 +83,7 @@ def _task(leads: list[Lead], now: datetime) -> Task:
         parcels=tuple(dict.fromkeys(lead.parcel for lead in leads)),
         state=state,
         ready=earlier_by(since, -first.hours_before).astimezone(due.tzinfo),
+        goods=tuple(dict.fromkeys(name for lead in leads for name in lead.goods)),
         supply=first.supply,
         count=sum(lead.count for lead in leads),
     )

@@ -1,11 +1,12 @@
 """What must be prepared, by time, with who did it; the same as a calendar to subscribe to (day)."""
 
-from datetime import datetime
+from datetime import date, datetime
 from uuid import UUID, uuid4
 
 from django.db import transaction
 from pydantic import BaseModel
 
+from core.day.prepare import Task
 from server.care.models import FrozenLot
 from server.day.models import Prepared
 from server.day.screens import TaskOut, tasks_out
@@ -26,6 +27,7 @@ class PreparationOut(TaskOut):
 class PreparationsOut(BaseModel):
     """All that is to be prepared for the parcels that wait."""
 
+    day: date  #: seconds are counted from its midnight
     now_s: int
     tasks: list[PreparationOut]
     calendar: str  #: path of the private calendar; empty: there is none
@@ -60,7 +62,7 @@ def preparations(workshop: Workshop) -> PreparationsOut:
             )
         found.append(PreparationOut(**row.model_dump(), done_by=by, done_at=at))
     key = Workshop.objects.values_list("calendar_key", flat=True).get(pk=workshop.pk)
-    return PreparationsOut(now_s=read.clock.now_s, tasks=found, calendar=_path(key))
+    return PreparationsOut(day=read.clock.today, now_s=read.clock.now_s, tasks=found, calendar=_path(key))
 
 
 def _path(key: UUID | None) -> str:
@@ -82,12 +84,17 @@ def calendar_workshop(key: UUID) -> Workshop | None:
     return Workshop.objects.filter(calendar_key=key).first()
 
 
+def _named(task: Task) -> str:
+    what = f"{task.what} ({task.count})" if task.count else task.what
+    return f"{'; '.join(task.goods)}: {what}" if task.goods else what
+
+
 def calendar_of(workshop: Workshop) -> bytes:
     """Return what is to be prepared as a calendar file (RFC 5545)."""
     read = read_day(workshop)
     tasks = [
         CalendarTask(
-            what=f"{task.what} ({task.count})" if task.count else task.what,
+            what=_named(task),
             due=task.due,
             minutes=task.minutes,
             orders=tuple(dict.fromkeys(read.lines[key].order.number for key in task.parcels)),

@@ -130,6 +130,7 @@ class TaskOut(BaseModel):
     minutes: Decimal
     order_ids: list[int]
     numbers: list[str]
+    goods: list[str]  #: names of what it is done to; none: it is done to supplies
     supply: str  #: packs that go into the freezer; empty: none
     count: int
 
@@ -399,6 +400,7 @@ def tasks_out(read: DayRead) -> list[TaskOut]:
                 minutes=task.minutes,
                 order_ids=list(dict.fromkeys(order.pk for order in orders)),
                 numbers=list(dict.fromkeys(order.number for order in orders)),
+                goods=list(task.goods),
                 supply=task.supply,
                 count=task.count,
             )

@@ -286,6 +286,7 @@ def _tasks(lines: Mapping[str, Line], plan: DayPlan, times: Times, clock: Clock)
                 parcel=key,
                 begins=begins,
                 done_at=_done_at(line.begun, line.row, one),
+                goods=tuple(one.get("goods", ())),
                 supply=one.get("supply", ""),
                 count=int(one.get("count", 0)),
             )

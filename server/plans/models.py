@@ -125,7 +125,7 @@ class PlanPart(WorkshopOwned):
     settle_minutes = models.PositiveIntegerField(
         default=0, help_text="So long before it leaves it is packed: its closure counts only at its full strength"
     )
-    ahead = models.JSONField(default=list, help_text="To be done before the packing: [{what, hours, minutes}]")
+    ahead = models.JSONField(default=list, help_text="To be done before the packing: [{what, hours, minutes, goods}]")
 
     class Meta(WorkshopOwned.Meta):
         abstract = False

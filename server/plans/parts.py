@@ -58,7 +58,12 @@ def parts_of(
                 ahead=[
                     *_frozen_ahead(parcel, shelf),
                     *(
-                        {"what": one.what, "hours": f"{one.hours_before:f}", "minutes": f"{one.minutes:f}"}
+                        {
+                            "what": one.what,
+                            "hours": f"{one.hours_before:f}",
+                            "minutes": f"{one.minutes:f}",
+                            "goods": _asking(parcel, recipe),
+                        }
                         for recipe in mine
                         for one in recipe.ahead
                     ),
@@ -66,6 +71,11 @@ def parts_of(
             )
         )
     return found
+
+
+def _asking(parcel: PlannedParcel, recipe: Recipe) -> list[str]:
+    """Return the names of the goods in the parcel that are packed by this recipe, each once."""
+    return list(dict.fromkeys(piece.name for piece in parcel.pieces if piece.recipe == recipe.code))
 
 
 def _frozen_ahead(parcel: PlannedParcel, shelf: Shelf) -> list[dict[str, object]]:

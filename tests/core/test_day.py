@@ -365,10 +365,14 @@ class Preparing(unittest.TestCase):
     def test_it_is_due_the_night_before_and_equal_tasks_are_put_together(self) -> None:
         zone = ZoneInfo("Europe/Vienna")
         nine = datetime(2026, 11, 24, 9, tzinfo=zone)
-        leads = [self.lead(nine, parcel="1"), self.lead(nine + timedelta(minutes=30), parcel="2")]
+        leads = [
+            replace(self.lead(nine, parcel="1"), goods=("Oat loaf",)),
+            replace(self.lead(nine + timedelta(minutes=30), parcel="2"), goods=("Rye loaf", "Oat loaf")),
+        ]
         (task,) = tasks_of(leads, now=datetime(2026, 11, 23, 12, tzinfo=zone))
         self.assertEqual(task.due, datetime(2026, 11, 23, 21, tzinfo=zone))
         self.assertEqual((task.parcels, task.minutes, task.state), (("1", "2"), Decimal(4), "due"))
+        self.assertEqual(task.goods, ("Oat loaf", "Rye loaf"))
 
     def test_hours_that_pass_count_when_the_clocks_change(self) -> None:
         zone = ZoneInfo("Europe/Vienna")

@@ -3,7 +3,7 @@ what must be prepared, and what all of it does to the bench.
 """
 
 import json
-from datetime import timedelta
+from datetime import datetime, timedelta
 from typing import Any
 from unittest import mock
 from uuid import uuid4
@@ -248,6 +248,15 @@ class Preparing(CareCase):
         self.assertEqual((task["state"], task["done_by"]), ("done", "Maren"))
         self.ask("post", "day/prepared", {**body, "done": False})
         self.assertEqual(self.tasks()[0]["state"] in ("due", "missed"), True)
+
+    def test_its_seconds_are_counted_from_the_day_it_names_also_when_the_day_shows_tomorrow(self) -> None:
+        with mock.patch("django.utils.timezone.now", return_value=tuesday_at(23, 30)):
+            found = self.ask("get", "day/prepare")
+            shown = self.ask("get", "day")
+        self.assertLess(found["day"], shown["day"])
+        for task in found["tasks"]:
+            midnight = datetime.fromisoformat(f"{found['day']}T00:00:00Z")
+            self.assertEqual(midnight + timedelta(seconds=task["due_s"]), datetime.fromisoformat(task["due"]))
 
     def test_packs_leave_the_freezer_with_the_parcel_and_come_back_when_it_is_opened(self) -> None:
         other = self.supply("I-GEL")

@@ -250,6 +250,7 @@ class Preparing(DayCase):
         self.ask("put", "day/times", times())
         task = self.task()
         self.assertGreater(len(task["order_ids"]), 1)
+        self.assertEqual(task["goods"], ["Blackcurrant and bay preserve, 250 ml", "Quince preserve, 250 ml"])
         self.assertEqual(Decimal(task["minutes"]), len(task["order_ids"]))
         mine = [one for one in self.day()["parcels"] if one["order_id"] in task["order_ids"]]
         # Three hours from ten: none of them is packed before one.
@@ -274,7 +275,7 @@ class Preparing(DayCase):
         calendar = icalendar.Calendar.from_ical(self.ask("get", "day/tasks.ics").content)
         (event,) = calendar.walk("VEVENT")
         self.assertEqual(event.decoded("dtend"), datetime.fromisoformat(task["due"]))
-        self.assertEqual(str(event["summary"]), "cool it all through")
+        self.assertEqual(str(event["summary"]), "; ".join(task["goods"]) + ": cool it all through")
 
 
 class CalendarFile(TestCase):

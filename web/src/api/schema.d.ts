@@ -9681,6 +9681,8 @@ export interface components {
             left: string;
             /** From Before */
             from_before: string;
+            /** In Others */
+            in_others: string;
             /** Postage Charged */
             postage_charged: string;
             /** Postage Paid */
@@ -11420,6 +11422,8 @@ export interface components {
             order_ids: number[];
             /** Numbers */
             numbers: string[];
+            /** Goods */
+            goods: string[];
             /** Supply */
             supply: string;
             /** Count */
@@ -11434,6 +11438,11 @@ export interface components {
          * @description All that is to be prepared for the parcels that wait.
          */
         PreparationsOut: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
             /** Now S */
             now_s: number;
             /** Tasks */
@@ -14986,6 +14995,8 @@ export interface components {
             order_ids: number[];
             /** Numbers */
             numbers: string[];
+            /** Goods */
+            goods: string[];
             /** Supply */
             supply: string;
             /** Count */

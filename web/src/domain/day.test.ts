@@ -60,6 +60,10 @@ describe("the day in words", () => {
     ]);
   });
 
+  it("names the weekday always while another day than today is looked at", () => {
+    expect(momentOf("2026-12-01", 34_200, false)).toBe("Tue 09:30");
+  });
+
   it("answers whether all can leave and when to begin", () => {
     const nine = Array.from({ length: 9 }, () => parcel());
     expect(headline(day(nine), 47_520)).toBe("All nine can leave today. Start by 14:35.");

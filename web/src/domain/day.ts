@@ -71,11 +71,14 @@ export function clockWords(at_s: number): string {
 /** "08:30", of a moment on whichever day. */
 export const timeOfDay = (at_s: number): string => clockWords(((at_s % DAY_S) + DAY_S) % DAY_S);
 
-/** A moment with its weekday when it is not of the day that is looked at: "Sun 22:05". */
-export function momentOf(day: string, at_s: number): string {
+/**
+ * A moment with its weekday when it is not of the day that is looked at: "Sun 22:05". Always with it when that day is
+ * not today: a bare time would be read as today's.
+ */
+export function momentOf(day: string, at_s: number, isToday = true): string {
   const days = Math.floor(at_s / DAY_S);
   const time = clockWords(at_s - days * DAY_S);
-  if (days === 0) return time;
+  if (days === 0 && isToday) return time;
   const date = new Date(`${day}T12:00:00Z`);
   date.setUTCDate(date.getUTCDate() + days);
   return `${weekdayOf(date.toISOString().slice(0, 10)).slice(0, 3)} ${time}`;

@@ -95,7 +95,7 @@ export function ClaimsScreen() {
                   <td>
                     <button
                       type="button"
-                      className="min-h-9 font-semibold text-action hover:underline"
+                      className="-my-[7px] min-h-9 font-semibold text-action hover:underline"
                       onClick={() => setTelling(row)}
                     >
                       {row.arrival.number}

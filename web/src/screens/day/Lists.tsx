@@ -90,7 +90,7 @@ export function Prepare({ day, title }: { day: Day; title?: string }) {
             <input
               type="checkbox"
               className="mt-0.5 size-5 shrink-0 accent-action"
-              aria-label={`${task.what} for ${task.numbers.join(", ")}`}
+              aria-label={`${taskName(task)} for ${task.numbers.join(", ")}`}
               checked={task.state === "done"}
               disabled={mark.isPending}
               onChange={(event) =>
@@ -108,7 +108,7 @@ export function Prepare({ day, title }: { day: Day; title?: string }) {
               <span
                 className={`block text-small ${task.state === "missed" ? "text-stop" : "text-ink2"}`}
               >
-                {taskWords(task, day.day)}
+                {taskWords(task, day.day, day.is_today)}
               </span>
             </span>
           </li>
@@ -118,18 +118,22 @@ export function Prepare({ day, title }: { day: Day; title?: string }) {
   );
 }
 
-/** "Freeze Gel pack, 400 g: 6". */
-export const taskName = (task: Pick<Schemas["TaskOut"], "what" | "count">) =>
-  task.count > 0 ? `${task.what}: ${task.count}` : task.what;
+/** "Freeze Gel pack, 400 g: 6"; "Rye starter, live: feed it". */
+export function taskName(task: Pick<Schemas["TaskOut"], "what" | "count" | "goods">): string {
+  if (task.count > 0) return `${task.what}: ${task.count}`;
+  return task.goods.length > 0 ? `${task.goods.join("; ")}: ${task.what}` : task.what;
+}
 
-export function taskWords(task: Schemas["TaskOut"], day: string): string {
+/** When it must be begun, for which orders, or from when they can be packed. */
+export function taskWords(task: Schemas["TaskOut"], day: string, isToday: boolean): string {
+  const at = (seconds: number) => momentOf(day, seconds, isToday);
   const whom = `for ${task.numbers.slice(0, 5).join(", ")}${task.numbers.length > 5 ? ` and ${task.numbers.length - 5} more` : ""}`;
   const minutes =
     Number(task.minutes) > 0 ? `, ${many(Math.ceil(Number(task.minutes)), "minute")}` : "";
-  if (task.state === "done") return `${whom}; ready ${momentOf(day, task.ready_s)}`;
+  if (task.state === "done") return `${whom}; ready ${at(task.ready_s)}`;
   if (task.state === "missed")
-    return `not begun ${momentOf(day, task.due_s)}; ${whom}: begun now, they can be packed ${momentOf(day, task.ready_s)}`;
-  return `begin by ${momentOf(day, task.due_s)}, ${whom}${minutes}`;
+    return `not begun ${at(task.due_s)}; ${whom}: begun now, they can be packed ${at(task.ready_s)}`;
+  return `begin by ${at(task.due_s)}, ${whom}${minutes}`;
 }
 
 export function NextWave({ day }: { day: Day }) {

@@ -190,6 +190,15 @@ function Dots({
             className="ml-4 mr-1 inline-block h-[3px] w-4 bg-ink align-middle"
           />{" "}
           the middle order
+          {month.dots.some((one) => one.charged_later && Number(one.left) >= 0) ? (
+            <>
+              <span
+                aria-hidden="true"
+                className="ml-4 mr-1 inline-block size-2 bg-ink outline-[1.5px] outline-mind"
+              />{" "}
+              charged later
+            </>
+          ) : null}
         </p>
       </div>
       {month.dots.length === 0 ? (
@@ -218,6 +227,12 @@ function Dots({
           money={format.money}
         />
       )}
+      {Number(month.in_others) !== 0 ? (
+        <p className="pt-1 text-small text-ink2">
+          {format.signed(month.in_others)} of what these orders left falls in other months: refunds,
+          claims and charges that came before or after this one.
+        </p>
+      ) : null}
     </>
   );
 }

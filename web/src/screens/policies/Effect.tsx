@@ -103,6 +103,7 @@ function EffectTable({
         {
           key: "recipe",
           name: "Recipe",
+          className: "min-w-44",
           cell: ({ row, first }) =>
             first ? (
               <label className="flex gap-2">
@@ -126,12 +127,13 @@ function EffectTable({
         {
           key: "why",
           name: "Why",
-          className: "max-w-72 text-small",
+          className: "min-w-40 max-w-72 text-small",
           cell: ({ row, first }) => (first ? <Why row={row} /> : null),
         },
         {
           key: "size",
           name: "Size",
+          className: "w-full min-w-24",
           cell: ({ band }) => (
             <>
               {band.band}

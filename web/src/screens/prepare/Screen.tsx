@@ -4,7 +4,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { preparations, setCalendar } from "../../api/care";
-import { day as dayQuery, markPrepared } from "../../api/leaving";
+import { markPrepared } from "../../api/leaving";
 import { useActions } from "../../app/keys";
 import { useSession } from "../../app/session";
 import { momentOf } from "../../domain/day";
@@ -27,7 +27,6 @@ type Task = Schemas["PreparationOut"];
 
 export function PrepareScreen() {
   const query = useQuery(preparations());
-  const day = useQuery(dayQuery());
   const say = useToast();
   const [picked, setPicked] = useState(0);
   const mark = useMutation({ ...markPrepared(), onError: (error) => say(error.message, "stop") });
@@ -50,11 +49,11 @@ export function PrepareScreen() {
       off: !here || mark.isPending,
     },
   ]);
-  if (query.isPending || day.isPending) return <Waiting what="what to prepare" />;
-  if (query.isError || day.isError)
+  if (query.isPending) return <Waiting what="what to prepare" />;
+  if (query.isError)
     return (
       <div className="p-6">
-        <ProblemNote error={query.error ?? day.error} />
+        <ProblemNote error={query.error} />
       </div>
     );
   const missed = tasks.filter((task) => task.state === "missed");
@@ -62,7 +61,7 @@ export function PrepareScreen() {
   return (
     <>
       <ScreenHead
-        title={headline(missed.length, due, day.data.day)}
+        title={headline(missed.length, due, query.data.day)}
         under="What recipes and the weather ask for before the packing"
       />
       <div className="grid grid-cols-[minmax(0,1fr)_380px] gap-x-10 border-t border-line bg-sheet px-6 py-4 max-lg:grid-cols-1">
@@ -84,7 +83,7 @@ export function PrepareScreen() {
                 <Row
                   key={`${task.what} ${task.due} ${task.state}`}
                   task={task}
-                  day={day.data.day}
+                  day={query.data.day}
                   picked={index === at}
                   off={mark.isPending}
                   onPick={() => setPicked(index)}
@@ -141,7 +140,7 @@ function Row({
         </span>{" "}
         {task.state === "missed" ? <Mark kind="stop" /> : null}
         <span className={`block ${task.state === "missed" ? "text-stop" : "text-ink2"}`}>
-          {taskWords(task, day)}
+          {taskWords(task, day, true)}
         </span>
         {task.done_by ? (
           <span className="block text-small text-ink2">
