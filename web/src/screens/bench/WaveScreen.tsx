@@ -8,7 +8,8 @@ import type { Schemas } from "../../api/client";
 import { useActions } from "../../app/keys";
 import { useScan } from "../../app/useScan";
 import { many } from "../../domain/words";
-import { Button, Notice, ProblemNote, Waiting } from "../../ui/parts";
+import { Button, ProblemNote, Waiting } from "../../ui/parts";
+import { NoWave } from "../../ui/NoWave";
 import { useAwake } from "../../ui/useAwake";
 import { useToast } from "../../ui/useToast";
 import { keepWave } from "./wave";
@@ -16,12 +17,7 @@ import { keepWave } from "./wave";
 export function WaveScreen() {
   const ids = useSearchParams()[0].get("parcels") ?? "";
   const query = useQuery(together(ids));
-  if (ids === "")
-    return (
-      <div className="p-6">
-        <Notice kind="mind">No wave was chosen. Open the day and press G.</Notice>
-      </div>
-    );
+  if (ids === "") return <NoWave />;
   if (query.isPending) return <Waiting what="the wave" />;
   if (query.isError)
     return (

@@ -166,6 +166,12 @@ function One({ purchase, onReceive }: { purchase: Purchase; onReceive: () => voi
             <span className="w-16 text-right">{format.money(line.goods_cost)}</span>
           </li>
         ))}
+        {Number(purchase.delivery_cost) > 0 ? (
+          <li className="flex gap-4 border-b border-line py-1.5 text-ink2">
+            <span className="grow">Delivery</span>
+            <span className="w-16 text-right">{format.money(purchase.delivery_cost)}</span>
+          </li>
+        ) : null}
       </ul>
       <div className="mt-2 flex flex-wrap items-center gap-3">
         {open ? (

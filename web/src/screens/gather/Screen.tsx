@@ -6,15 +6,8 @@ import type { Schemas } from "../../api/client";
 import { gather } from "../../api/leaving";
 import { useFormat } from "../../app/session";
 import { many } from "../../domain/words";
-import {
-  BESIDE,
-  Button,
-  LinkButton,
-  Notice,
-  ProblemNote,
-  ScreenHead,
-  Waiting,
-} from "../../ui/parts";
+import { BESIDE, Button, LinkButton, ProblemNote, ScreenHead, Waiting } from "../../ui/parts";
+import { NoWave } from "../../ui/NoWave";
 import { ScanField } from "../../ui/ScanField";
 import { useGathering } from "./useGathering";
 
@@ -25,12 +18,7 @@ export function GatherScreen() {
   const [search] = useSearchParams();
   const keys = search.get("parcels") ?? "";
   const query = useQuery(gather(keys));
-  if (keys === "")
-    return (
-      <div className="p-6">
-        <Notice kind="mind">No wave was chosen. Open the day and press G.</Notice>
-      </div>
-    );
+  if (keys === "") return <NoWave />;
   if (query.isPending) return <Waiting what="the wave" />;
   if (query.isError)
     return (
