@@ -10,6 +10,8 @@ import time
 from temporary import database
 
 # isort: split
+from typing import Any
+
 from django.test import Client, override_settings
 
 from server.bench.models import Parcel
@@ -66,7 +68,10 @@ def _copy(workshop: Workshop) -> None:
     """Copy what left, each time with other numbers of its parts: an order has each part once."""
     rows = list(Arrival.objects.of(workshop).select_related("parcel").prefetch_related("goods", "harms"))
     for copy in range(1, COPIES):
-        parcels, arrivals, goods, harms = [], [], [], []
+        parcels: list[Parcel] = []
+        arrivals: list[Arrival] = []
+        goods: list[Any] = []
+        harms: list[Any] = []
         for row in rows:
             parcel = Parcel(**{f.attname: getattr(row.parcel, f.attname) for f in Parcel._meta.concrete_fields})
             parcel.pk, parcel.part, parcel.buyer_code, parcel.close_key = None, row.parcel.part + 10 * copy, None, None
@@ -79,10 +84,10 @@ def _copy(workshop: Workshop) -> None:
         Arrival.objects.of(workshop).bulk_create(arrivals)
         for row, arrival in zip(rows, arrivals, strict=True):
             for kind, found, into in ((ArrivalGoods, row.goods, goods), (ArrivalHarm, row.harms, harms)):
-                for one in found.all():  # type: ignore[attr-defined]
+                for one in found.all():
                     other = kind(**{f.attname: getattr(one, f.attname) for f in kind._meta.concrete_fields})
                     other.pk, other.arrival_id = None, arrival.pk
-                    into.append(other)  # type: ignore[arg-type]
+                    into.append(other)
         ArrivalGoods.objects.of(workshop).bulk_create(goods)
         ArrivalHarm.objects.of(workshop).bulk_create(harms)
 

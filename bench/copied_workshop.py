@@ -40,7 +40,7 @@ def _of_a_workshop(model: type[models.Model]) -> bool:
 
 
 def _copy(cursor: Any, model: type[models.Model], workshop_id: int, nth: int) -> None:
-    columns = {one.column: _value(model, one, nth) for one in model._meta.concrete_fields}
+    columns = {one.column: _value(model, one, nth) for one in model._meta.concrete_fields if one.column}
     where = "id" if model is Workshop else "workshop_id"
     cursor.execute(
         f'insert into "{model._meta.db_table}" ({", ".join(connection.ops.quote_name(one) for one in columns)}) '
@@ -51,7 +51,7 @@ def _copy(cursor: Any, model: type[models.Model], workshop_id: int, nth: int) ->
 
 def _value(model: type[models.Model], field: "models.Field[Any, Any]", nth: int) -> str:
     """Return what a column of a copy holds."""
-    column = connection.ops.quote_name(field.column)
+    column = connection.ops.quote_name(field.column or "")
     related = field.related_model if field.is_relation else None
     if model is Member and field.name == "user":
         return f"{column} + {nth * _PEOPLE_FAR}"

@@ -12,6 +12,8 @@ from base64 import b64encode
 from temporary import database
 
 # isort: split
+from typing import Any
+
 from django.test import Client, override_settings
 
 from server.recipes.models import Product
@@ -49,7 +51,7 @@ def main(arguments: list[str]) -> None:
         owner = Member.objects.get(workshop=workshop, role="owner")
         client.force_login(owner.user, backend="django.contrib.auth.backends.ModelBackend")
         content = made_up(workshop, orders)
-        body = {"name": "orders.csv", "content_base64": b64encode(content).decode()}
+        body: dict[str, Any] = {"name": "orders.csv", "content_base64": b64encode(content).decode()}
         seen, took = _timed(client, "preview", body)
         fields = seen["matching"]["fields"]
         body["matching"] = {

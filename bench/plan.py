@@ -47,7 +47,7 @@ def median_ms(job: Callable[[], object]) -> float:
 def main() -> None:
     settings.ALLOWED_HOSTS.append("testserver")
     workshop = Workshop.objects.get()
-    member = Member.objects.filter(workshop=workshop).select_related("user").first()
+    member = Member.objects.filter(workshop=workshop).select_related("user")[0]
     client = Client()
     client.force_login(member.user, backend="django.contrib.auth.backends.ModelBackend")
     orders = [

@@ -17,7 +17,7 @@ import django
 
 django.setup()
 
-from core.bench.weighing import share_noticed
+from core.bench.weighing import Slip, share_noticed
 from core.parcels.plan import PlannedOrder
 from server.bench.selectors import slips_for
 from server.plans.facts import settings_of
@@ -39,7 +39,7 @@ def main() -> None:
         for parcel in plan.chosen.parcels:
             slips, sigma = slips_for(workshop, plan, parcel), parcel.candidate.weight.sigma_mg
             missing = iter([slip for slip in slips if slip.kind == "unit_missing"])
-            known = {}
+            known: dict[str, Slip] = {}
             for piece in parcel.pieces:
                 slip = known.get(piece.name) or next(missing)
                 known[piece.name] = slip

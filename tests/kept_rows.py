@@ -31,9 +31,9 @@ def begin_with(name: str, make: Callable[[], Made]) -> Made:
     rows. ``name`` tells them from others.
     """
     if name in _KEPT:
-        rows, made = _KEPT[name]
-        _put_back(rows)
-        return cast(Made, made)
+        kept, given = _KEPT[name]
+        _put_back(kept)
+        return cast(Made, given)
     before = {table for table in _tables() if _count(table)}
     made = make()
     _KEPT[name] = tuple(rows for table in _tables() if table not in before if (rows := _read(table)) is not None), made

@@ -94,7 +94,9 @@ def _best(family: str, count: int, effort: float) -> str:
     for order in orders(family, count):
         found, _ = _timed(order)
         cost = _cost(order, found.packing.box if found.packing else None)
-        left_open = {c.container for c in found.considered if c.outcome == "no" and "found" in c.reason}
+        left_open = {
+            c.container for c in found.considered if c.outcome == "no" and c.reason.code == "arrangement_not_found"
+        }
         answers = [
             (o.cost, asked(cp, o.box, order.units, order.rules, effort))
             for o in order.offered
@@ -144,14 +146,14 @@ def main(arguments: list[str]) -> None:
         print(profiled(family, int(number)))
         return
     if arguments[:1] == ["ablation"]:
-        number, parts, families = (*arguments[1:4], *("640", ",".join(PARTS), "d,e,f")[len(arguments) - 1 :])
-        for line in table(int(number), parts.split(","), families.split(",")):
+        orders_of, parts, families = (*arguments[1:4], *("640", ",".join(PARTS), "d,e,f")[len(arguments) - 1 :])
+        for line in table(int(orders_of), parts.split(","), families.split(",")):
             print(line, flush=True)
         return
     if arguments[:1] == ["best"]:
-        count, families, effort = (*arguments[1:4], *("60", "d", "2")[len(arguments) - 1 :])
+        orders_of, families, effort = (*arguments[1:4], *("60", "d", "2")[len(arguments) - 1 :])
         for family in families.split(","):
-            print(_best(family, int(count), float(effort)), flush=True)
+            print(_best(family, int(orders_of), float(effort)), flush=True)
         return
     count = int(arguments[0]) if arguments else 100
     chosen = arguments[1].split(",") if len(arguments) > 1 else list(FAMILIES)

@@ -15,6 +15,7 @@ from unittest.mock import patch
 from bench.packing.families import Order, orders
 from core.packing import cheapest, ruled_out, search
 from core.packing.cheapest import cheapest_container, forget_requests
+from core.packing.kernel.relations import UNKNOWN
 from core.packing.model import Packing
 
 __all__ = ["PARTS", "table"]
@@ -32,7 +33,7 @@ def _nothing(*_: object, **__: object) -> None:
 PARTS: dict[str, tuple[tuple[object, str, Callable[..., object]], ...]] = {
     "nothing": (),
     "fillings": ((search, "search_filled", _never),),
-    "relations": ((search, "_relate", lambda *_: search.UNKNOWN),),
+    "relations": ((search, "_relate", lambda *_: UNKNOWN),),
     "going_on": ((cheapest._Search, "_go_on", _nothing),),
     "reshaped_volumes": ((ruled_out, "_reshaped", _never),),
 }

@@ -127,6 +127,7 @@ class Money(BrowserCase):
         self.assertTrue(paper.body().startswith(b"%PDF"))
         again.refresh_from_db()
         self.assertEqual((again.name, again.state), ("Without C-08", "done"))
+        assert again.result is not None
         self.assertGreater(Decimal(again.result["change"]), 0)
 
     def test_what_fits_and_what_is_left_per_unit(self) -> None:

@@ -16,9 +16,9 @@ from server.carriers.models import Label, TariffVersion
 from server.commands.demo import DEMO
 from server.commands.intake import import_kind
 from server.orders.models import Order
-from server.plans.facts import today
 from server.plans.waves import run_wave
 from server.standins.models import Behaviour
+from server.workshops.clock import today
 from server.workshops.models import Workshop
 from tests.browser.base import BrowserCase
 

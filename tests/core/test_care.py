@@ -25,7 +25,7 @@ from core.care.thermal import (
 )
 from core.care.weather import ANYWHERE, DayWeather, Weather
 from core.judgements import ORDINARY
-from core.parcels.facts import Overrides
+from core.parcels.facts import CareChoice, Facts, Overrides
 from core.parcels.packed import ThermalWish
 from core.parcels.plan import Blocked, PlannedOrder
 from core.parcels.thermal import places_of
@@ -375,12 +375,12 @@ class Planning(unittest.TestCase):
         self.assertEqual([one.part for one in found.report.parcels], list(range(1, len(found.report.parcels) + 1)))
 
 
-def facts_of_two():  # type: ignore[no-untyped-def]
+def facts_of_two() -> Facts:
     known = cool_facts()
     return replace(known, containers=known.containers[:1])
 
 
-def _chosen(wish: ThermalWish):  # type: ignore[no-untyped-def]
+def _chosen(wish: ThermalWish) -> CareChoice:
     return choice(wish.liner, wish.pack, wish.count)
 
 

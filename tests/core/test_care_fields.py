@@ -65,8 +65,8 @@ class EveryField(unittest.TestCase):
         }
 
         def differs(name: str, value: Any) -> tuple[str, str]:
-            ice = {"tested_hours": D(12), "tested_inner": size(250, 200, 150)} if name.startswith("tested") else {}
-            base = Liner(**ice)
+            tested = name.startswith("tested")
+            base = Liner(tested_hours=D(12), tested_inner=size(250, 200, 150)) if tested else Liner()
             other = replace(base, **{name: value})
             return tuple(told(COOLED, known(replace(FOAM, liner=one)), HOT) for one in (base, other))  # type: ignore[return-value]
 
@@ -88,10 +88,11 @@ class EveryField(unittest.TestCase):
         of_the_freezer = {"freeze_hours", "soak_minutes"}
         names = {one.name for one in fields(ThermalPack)}
         self.assertEqual({*cold, *heat} | of_the_freezer, names)
-        for tried, insert, how, weather, limits in (
+        cases: tuple[tuple[dict[str, Any], Insert, Recipe, Weather, dict[str, Any]], ...] = (
             (cold, GEL, COOLED, HOT, {}),
             (heat, WARMER, wide(BandThermal(liner="FOAM", packs=("HEAT",))), FROST, {"lowest_c": 6, "highest_c": None}),
-        ):
+        )
+        for tried, insert, how, weather, limits in cases:
             assert insert.pack is not None
             before = told(how, known(insert), weather, **limits)
             for name, value in tried.items():
@@ -110,8 +111,8 @@ class EveryField(unittest.TestCase):
         self.changes(BandThermal, tried, differs)
 
     def test_of_a_product(self) -> None:
-        plain = {"highest_c": None}
-        for change in (
+        plain: dict[str, Any] = {"highest_c": None}
+        changes: tuple[dict[str, Any], ...] = (
             {"lowest_c": 10},
             {"highest_c": 16},
             {"frozen": True},
@@ -119,7 +120,8 @@ class EveryField(unittest.TestCase):
             {"longest_days": 0},
             {"keeps_days": 0},
             {"live": True, "highest_c": 20},
-        ):
+        )
+        for change in changes:
             with self.subTest(change):
                 base = {**plain, **({"highest_c": 18} if "days" in str(change) else {})}
                 before = told(wide(), known(), HOT, **base)
@@ -163,7 +165,8 @@ class EveryField(unittest.TestCase):
         padded = wide(BandThermal(liner="FOAM", packs=("PAD",)))
         for name, value in tried.items():
             with self.subTest(name):
-                how, product, weather = COOLED, {"highest_c": 18}, HOT
+                how, weather = COOLED, HOT
+                product: dict[str, Any] = {"highest_c": 18}
                 if name in ("frozen_highest_c", "melts_highest_c"):
                     kind = "frozen" if name.startswith("frozen") else "meltable"
                     how, product = wide(), {"highest_c": None, kind: True}

@@ -1,6 +1,7 @@
 """Which column of an unknown file is which field (rules of intake)."""
 
 import unittest
+from collections.abc import Mapping
 from datetime import date
 
 from hypothesis import given
@@ -29,7 +30,7 @@ FILE = {
 }
 
 
-def columns(of: dict[str, tuple[str, ...]]) -> list[Column]:
+def columns(of: Mapping[str, tuple[str, ...]]) -> list[Column]:
     return [Column(name=name, values=values) for name, values in of.items()]
 
 
@@ -119,7 +120,7 @@ class Contents(unittest.TestCase):
 
 
 class Asked(unittest.TestCase):
-    def asked(self, of: dict[str, tuple[str, ...]]) -> set[tuple[str, str, str]]:
+    def asked(self, of: Mapping[str, tuple[str, ...]]) -> set[tuple[str, str, str]]:
         found = guess(columns(of), KNOWN)
         return {(one.about, one.field, one.sample) for one in questions_of(found.matching, columns(of), KNOWN)}
 

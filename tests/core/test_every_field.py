@@ -70,7 +70,7 @@ def told(
 ) -> str:  # fmt: skip
     """Everything a person is told of an order, without the recipe itself."""
     given = shop_facts or shop()
-    lines = (OrderLine(sku=product.sku, quantity=units, product=product, recipe=how),)
+    lines: tuple[OrderLine, ...] = (OrderLine(sku=product.sku, quantity=units, product=product, recipe=how),)
     if other is not None:
         lines += (OrderLine(sku=other.sku, quantity=1, product=other, recipe=how),)
     plan = plan_order(

@@ -127,7 +127,7 @@ class Functions(unittest.TestCase):
         return False
 
     def test_side_by_side_they_say_what_they_say_one_by_one(self) -> None:
-        said = []
+        said: list[bool] = []
         for order in orders("a10", 60):
             units = canonical_units(order.units)
             asked = sum(u.size_um[0] * u.size_um[1] * u.size_um[2] for u in units)

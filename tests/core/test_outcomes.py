@@ -4,7 +4,7 @@ import unittest
 from datetime import date
 from decimal import Decimal
 
-from core.outcomes.model import Arrived, Harm, PackedGoods, season_of
+from core.outcomes.model import Arrived, Harm, PackedGoods, Place, season_of
 from core.outcomes.places import leads, where_of
 from core.outcomes.rates import Counted, planning_rate, rates_by, wilson
 from tests.core.arriving import arrived, broken_at
@@ -49,7 +49,7 @@ class Rates(unittest.TestCase):
 
     def test_each_group_has_its_own_keys(self) -> None:
         one = arrived(1, sent_on=date(2026, 1, 5))
-        keys = {group: list(rates_by([one], group)) for group in ("service", "season", "month", "container", "band")}  # type: ignore[arg-type]
+        keys = {group: list(rates_by([one], group)) for group in ("service", "season", "month", "container", "band")}
         wanted = {
             "service": ["oxgang/box"], "season": ["12-02"], "month": ["2026-01"], "container": ["C-11"],
             "band": ["stone/1"],
@@ -58,13 +58,16 @@ class Rates(unittest.TestCase):
         self.assertEqual(season_of(date(2026, 7, 1)), "06-08")
 
 
+_FIVE_OF_SEVEN: list[Place] = [*["corner"] * 5, "lid", "between_units"]  # type: ignore[list-item]
+
+
 class Places(unittest.TestCase):
     def test_a_place_leads_with_three_more_than_half_and_rarely_by_chance(self) -> None:
         self.assertEqual([leads(*one) for one in ((2, 2), (3, 3), (3, 4), (3, 5), (3, 6), (4, 7), (4, 8), (5, 7))],
                          [False, True, True, False, False, True, False, True])  # fmt: skip
 
     def test_corners_five_of_seven(self) -> None:
-        parcels = [broken_at(n, place) for n, place in enumerate(["corner"] * 5 + ["lid", "between_units"])]
+        parcels = [broken_at(n, place) for n, place in enumerate(_FIVE_OF_SEVEN)]
         where = where_of([*parcels, arrived(99)])
         self.assertEqual((where.leading, where.placed, where.broken), ("corner", 7, 7))
         self.assertEqual([(one.place, one.count) for one in where.places[:3]],

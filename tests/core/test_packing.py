@@ -19,10 +19,10 @@ def placed(*spots: tuple[str, tuple[int, int, int], tuple[int, int, int]]) -> Pa
     return Packing(
         box="B",
         placements=tuple(
-            Placement(unit=u, at_um=tuple(v * 1000 for v in at), size_um=tuple(v * 1000 for v in s))
-            for u, at, s in spots
+            Placement(unit=u, at_um=(x * 1000, y * 1000, z * 1000), size_um=(a * 1000, b * 1000, c * 1000))
+            for u, (x, y, z), (a, b, c) in spots
         ),
-    )  # type: ignore[arg-type]
+    )
 
 
 class Search(unittest.TestCase):

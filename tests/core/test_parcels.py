@@ -41,7 +41,7 @@ class Closing(unittest.TestCase):
     def test_the_tape_lengths_of_the_rules(self) -> None:
         outer = size(305, 229, 100)
         one = replace(CLOSURE, both_faces=False)
-        lengths = [tape_length_um(outer, replace(one, pattern=p)) for p in ("centre", "h", "cross")]  # type: ignore[arg-type]
+        lengths = [tape_length_um(outer, replace(one, pattern=p)) for p in ("centre", "h", "cross")]
         self.assertEqual(lengths, [435_000, 1_153_000, 794_000])
         self.assertEqual(tape_length_um(outer, CLOSURE), 2_306_000)
 

@@ -58,7 +58,7 @@ class HandedOver(unittest.TestCase):
         quotes, _ = quote_all(both, outer=size(300, 200, 100), gross_mg=500_000, sending=SENDING)
         kept, out = allowed_only(quotes, Choosing(), None)
         self.assertEqual([one.service for one in kept], ["DOOR"])
-        self.assertIn("but to a locker; your rules send to the door", said_all(one.message for one in out)[0])
+        self.assertIn("but to a locker; your rules send to the door", said_all([one.message for one in out])[0])
         either = Choosing(delivers_to=("door", "locker"))
         best = choose_quote(allowed_only(quotes, either, None)[0], either, ship_on=SENDING.ship_on)
         self.assertEqual(best.service if best else "", "LOCK")

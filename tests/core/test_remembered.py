@@ -59,7 +59,7 @@ class Shelf(unittest.TestCase):
 class Places(unittest.TestCase):
     def test_places_in_a_zone_are_alike_unless_a_surcharge_names_one_of_them(self) -> None:
         far = Surcharge(
-            code="FAR", name="Far", kind="amount", amount=D(2), zones=(), longest_above_um=None, country="ALM",
+            code="FAR", name="Far", kind="fixed", amount=D(2), zones=(), longest_above_um=None, country="ALM",
             prefixes=("DM47",),
         )  # fmt: skip
         plain, named = (tariff(),), (tariff(service(surcharges=(far,))),)

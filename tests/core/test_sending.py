@@ -9,14 +9,13 @@ from core.parcels.plan import Blocked, plan_order
 from core.recipes.goods import goods_words
 from core.recipes.model import Occasion
 from core.supplies.items import Container
+from core.tariffs.charges import ExtraCover, Surcharge
 from core.tariffs.choosing import Choosing
 from core.tariffs.model import (  # fmt: skip
-    ExtraCover,
     FlatPrice,
     FlatRate,
     Limits,
     Packaging,
-    Surcharge,
     Tariff,
     WeightStep,
     ZoneTable,

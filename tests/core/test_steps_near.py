@@ -4,6 +4,7 @@ import unittest
 from dataclasses import replace
 from decimal import Decimal
 
+from core.tariffs.charges import Surcharge
 from core.tariffs.cheaper import CheaperStep, StepRisk, cheaper_steps, measured, risks_of
 from core.tariffs.model import (  # fmt: skip
     FlatPrice,
@@ -11,7 +12,6 @@ from core.tariffs.model import (  # fmt: skip
     Limits,
     Packaging,
     Service,
-    Surcharge,
     VolumetricRule,
     WeightStep,
     ZoneTable,

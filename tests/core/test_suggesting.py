@@ -7,6 +7,7 @@ from decimal import Decimal as D
 from core.designing.cupboard import Desk
 from core.outcomes.change import CHANGES, changes_for, drafted, plan_of
 from core.outcomes.model import PLACES
+from core.outcomes.places import Cause
 from core.outcomes.rates import Counted
 from core.outcomes.suggest import Evidence, Saving, pays, protects_alike, saved, suggested
 from core.parcels.plan import PlannedOrder
@@ -49,14 +50,17 @@ class Saved(unittest.TestCase):
                          ["pays", "not_enough", "not_enough", "does_not", "does_not"])  # fmt: skip
 
 
+CAUSES: tuple[Cause, ...] = (*PLACES, "spoiled")
+
+
 class Drafts(unittest.TestCase):
     def test_every_place_has_help_and_every_change_helps_somewhere(self) -> None:
-        helped = {code for cause in (*PLACES, "spoiled") for code in changes_for(cause)}
+        helped = {code for cause in CAUSES for code in changes_for(cause)}
         self.assertEqual(helped, set(CHANGES))
 
     def test_every_suggestion_plans_in_every_band_that_plans_now(self) -> None:
         shop = _desk()
-        for cause in (*PLACES, "spoiled"):
+        for cause in CAUSES:
             for one in suggested(cause, HOW, (JAR,), EVIDENCE, shop, dividers=("DIV",)):
                 for before, after in zip(HOW.bands, one.draft.recipe.bands, strict=True):
                     with self.subTest(cause=cause, code=one.draft.code, band=before.first):

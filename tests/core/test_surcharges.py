@@ -74,7 +74,7 @@ class Conditions(unittest.TestCase):
 
     def due(self, conditions: dict[str, Any], **sending: Any) -> bool:
         price = quote(surcharges=(surcharge(**conditions),), sending=replace(SENDING, **sending))
-        return "Extra" in said_all(line.label for line in price.lines)
+        return "Extra" in said_all([line.label for line in price.lines])
 
     def test_each_condition_holds_strictly_above_its_limit_and_says_so(self) -> None:
         for conditions, holds, turned, words in self.CASES:
@@ -134,7 +134,7 @@ class FlatRates(unittest.TestCase):
             replace(surcharge(home=True), code="H", name="Home"),
         )
         price = quote(packaging=(own,), sending=replace(self.SENT, home=True), surcharges=due)
-        self.assertEqual(said_all(line.label for line in price.lines)[1:], ("Home",))
+        self.assertEqual(said_all([line.label for line in price.lines])[1:], ("Home",))
         self.assertEqual((price.lines[0].amount, price.billed, price.volumetric_mg), (D("9.90"), "flat_rate", None))
         self.assertEqual(said(price.why), "flat rate")
 

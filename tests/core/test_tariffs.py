@@ -4,6 +4,7 @@ import unittest
 from dataclasses import replace
 from datetime import date, timedelta
 from decimal import Decimal
+from typing import Any
 
 from core.errors import OutsideTariff
 from core.tariffs.billable import billable_weight, volumetric_mg
@@ -257,7 +258,7 @@ class Steps(unittest.TestCase):
 
     def test_the_distance_is_that_of_the_parcel_not_of_what_it_is_rounded_to(self) -> None:
         # 2.2924 kg, billed as 2.5 kg under the step of 3 kg: 707.6 g left, 292.4 g over the cheaper one.
-        halves = {"weight_round_mg": 500_000}
+        halves: dict[str, Any] = {"weight_round_mg": 500_000}
         position = step_position(quote(gross_mg=2_292_400, **halves), sigma_mg=10_000)
         self.assertEqual((position.room_mg, position.over_by_mg, position.near), (707_600, 292_400, False))
         # Billed as 3 kg, nothing under its step; the parcel itself is 400 g under it.

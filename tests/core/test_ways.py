@@ -116,6 +116,7 @@ class CuttingDown(unittest.TestCase):
     def test_a_carton_without_score_lines_is_cut_at_the_millimetre_above_the_need(self) -> None:
         plan = self.cut()
         cut = next(way.only for way in plan.others if way.only.change)
+        assert cut.change is not None
         # 30 below, jars 112.4 high, 20 on top: 162.4 mm, so 163.
         self.assertEqual((cut.key, cut.change.cut_to_um, cut.inner.height_um), ("C-30/163", 163_000, 163_000))
         self.assertEqual(plan.chosen.only.outer.height_um - cut.outer.height_um, 400_000 - 163_000)
@@ -222,7 +223,7 @@ class Dividers(unittest.TestCase):
         kinds = [layer.kind for layer in layers]
         self.assertEqual(kinds[kinds.index("units") : kinds.index("units") + 3], ["units", "divider", "units"])
         one = planned(order(4, how=how), known(DEEP, insert=SHEET))
-        self.assertEqual(uses(one.chosen, "divider"), [])
+        self.assertEqual(uses(one.chosen.only, "divider"), [])
 
     def test_one_thicker_than_the_gap_blocks_with_both_figures(self) -> None:
         how = recipe(band(1, 12, outers=("C-30",), divider="S", gap_um=2_000))

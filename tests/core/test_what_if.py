@@ -32,6 +32,7 @@ from core.money.tipping import Period, Tip, tipping
 from core.money.what_if import Comparison, Figures, NotSent, PeriodOrder, compared, tried
 from core.parcels import remembered
 from core.parcels.facts import Facts
+from core.parcels.plan import plan_order
 from core.recipes.expand import OrderLine
 from core.recipes.model import InsertAmount, Minutes, Occasion, Recipe
 from core.supplies.items import Insert
@@ -264,7 +265,7 @@ class Laws(unittest.TestCase):
 
     def test_alike_orders_are_planned_once(self) -> None:
         """A hundred orders take hardly longer than one: counted in plans, not in seconds."""
-        real, calls = remembered.plan_order, []
+        real, calls = plan_order, list[int]()
 
         def counted(*given_values: object, **named: object) -> object:
             calls.append(1)

@@ -44,8 +44,8 @@ class Crowd(LiveServerTestCase):
                 "and datname = current_database()"
             )
 
-    def wait_until(self, done: Callable[[], bool], end: float) -> None:
-        while not done() and time.monotonic() < end:
+    def wait_until(self, count: Callable[[], int], least: int, end: float) -> None:
+        while count() < least and time.monotonic() < end:
             time.sleep(0.05)
 
     def test_everything_holds_after_moods_and_cut_connections(self) -> None:
@@ -57,9 +57,8 @@ class Crowd(LiveServerTestCase):
                 )
                 if number % 3 == 0:
                     self.cut_connections()
-                enough = book.answered() + ANSWERS_A_MOOD
-                self.wait_until(lambda enough=enough: book.answered() >= enough, end)
-            self.wait_until(lambda: book.lasting() >= LASTING, end)
+                self.wait_until(book.answered, book.answered() + ANSWERS_A_MOOD, end)
+            self.wait_until(book.lasting, LASTING, end)
         self.assertEqual(book.faults, [])
         self.assertEqual(wrong_by(book), [])
         self.assertGreaterEqual(book.answered(), ANSWERS_A_MOOD * 2 * len(_MOODS), book.answers)

@@ -146,7 +146,7 @@ CASES = (
     Worked(ECO, "HW32", BOX, 10 * KG, "12.58", "9.80 + 0.78, then one step of cover 2.00", {"cover": Decimal(400)}),
 )
 
-REFUSED = (
+REFUSED: tuple[tuple[Any, ...], ...] = (
     (STD, "DM21", (450, 350, 160.001), KG, {}, "thickness"),
     (STD, "DM21", BOX, 2 * KG + 1, {}, "weight"),
     (STD, "DM21", BOX, KG, {"goods": frozenset({"restricted"})}, "goods"),

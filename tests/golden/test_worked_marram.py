@@ -235,7 +235,7 @@ class WorkedMarram(unittest.TestCase):
         self.assertEqual(said_all(shop.notes), ("Marram Shop: the buyer fetches it at a shop. Ask which one.",))
 
     def test_each_new_limit_is_refused_by_name(self) -> None:
-        cases = (
+        cases: tuple[tuple[Any, ...], ...] = (
             (DOOR, (600, 500, 401), 1_000, {}, "sum of sides"),
             (SHOP, (200, 150, 9), 300, {}, "least thickness"),
             (AIR, (200, 150, 100), 300, {"goods": frozenset({"batteries"})}, "goods"),

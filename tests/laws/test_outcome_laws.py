@@ -50,7 +50,7 @@ class OutcomeLaws(unittest.TestCase):
         draw.shuffle(other)  # type: ignore[attr-defined]
         self.assertEqual(where_of(parcels), where_of(other))
         for group in ("version", "zone", "season"):
-            self.assertEqual(rates_by(parcels, group), rates_by(other, group))  # type: ignore[arg-type]
+            self.assertEqual(rates_by(parcels, group), rates_by(other, group))
 
     @settings(max_examples=30, deadline=None)
     @given(st.integers(0, 1_000), st.integers(1, 50))

@@ -13,6 +13,7 @@ from core.packing.search import find_packing
 from core.packing.verify import faults_of
 from core.parcels.plan import Blocked, Overrides, PlannedOrder, plan_order
 from core.recipes.model import Cushion
+from core.tariffs.model import ZoneTable
 from core.tariffs.quote import quote_service
 from core.units import Size, format_length, parse_length, parse_weight
 from tests.core.samples import DAY, HERE, SENDING, facts, jar, order, service, tariff
@@ -156,7 +157,7 @@ class QuoteLaws(TestCase):
         self.assertLessEqual(prices[0], prices[1])
 
 
-def wide(zones):  # type: ignore[no-untyped-def]
+def wide(zones: tuple[ZoneTable, ...]) -> tuple[ZoneTable, ...]:
     last = zones[0].steps[-1]
     return (replace(zones[0], steps=(*zones[0].steps, replace(last, up_to_mg=10**9, price=last.price + 5))),)
 

@@ -21,10 +21,16 @@ from core.packing.verify import faults_of
 from core.recipes.model import Cushion
 
 _MM = 1_000
+
+
+def _mm(of: tuple[int, int, int]) -> tuple[int, int, int]:
+    return of[0] * _MM, of[1] * _MM, of[2] * _MM
+
+
 _SIDE = st.integers(1, 3)
 _SMALL_UNIT = st.builds(
     lambda size, up, limit, bottom: PackUnit(
-        code="u", name="u", quantity=1, size_um=tuple(v * _MM for v in size), weight_mg=1_000, up_axes=up,  # type: ignore[arg-type]
+        code="u", name="u", quantity=1, size_um=_mm(size), weight_mg=1_000, up_axes=up,
         clearance=Cushion(bottom_um=bottom * _MM, side_um=0, top_um=0), load_on_top_mg=limit,
     ),
     st.tuples(_SIDE, _SIDE, _SIDE),
@@ -36,7 +42,7 @@ SMALL_UNITS = st.lists(_SMALL_UNIT, min_size=1, max_size=4).map(
     lambda units: tuple(replace(unit, code=f"u{number}") for number, unit in enumerate(units))
 )
 SMALL_BOX = st.builds(
-    lambda inner: Box(code="B", inner_um=tuple(v * _MM for v in inner), max_load_mg=10**9),  # type: ignore[arg-type]
+    lambda inner: Box(code="B", inner_um=_mm(inner), max_load_mg=10**9),
     st.tuples(st.integers(2, 4), st.integers(2, 4), st.integers(2, 5)),
 )
 SMALL_RULES = st.builds(PackRules, gap_um=st.just(0), support_percent=st.sampled_from([0, 75, 100]))
@@ -51,8 +57,8 @@ def counted_out(box: Box, units: tuple[PackUnit, ...], rules: PackRules) -> bool
         unit = left[0]
         for size in orientations(unit):
             starts = [range(0, box.inner_um[axis] - size[axis] + 1, _MM) for axis in range(3)]
-            for at in product(*starts):
-                here = Placement(unit=unit.code, at_um=at, size_um=size)
+            for x, y, z in product(*starts):
+                here = Placement(unit=unit.code, at_um=(x, y, z), size_um=size)
                 if all(_apart(here, other) for other in done) and place([*done, here], left[1:]):
                     return True
         return False
@@ -93,7 +99,9 @@ class SearchLaws(TestCase):
     def test_a_larger_container_never_turns_yes_into_no(
         self, box: Box, units: tuple[PackUnit, ...], rules: PackRules, more: tuple[int, int, int]
     ) -> None:
-        larger = replace(box, inner_um=tuple(a + b for a, b in zip(box.inner_um, more, strict=True)))
+        larger = replace(
+            box, inner_um=(box.inner_um[0] + more[0], box.inner_um[1] + more[1], box.inner_um[2] + more[2])
+        )
         if isinstance(find_packing(box, units, rules), Packing):
             self.assertIsInstance(find_packing(larger, units, rules), Packing)
 

@@ -19,8 +19,8 @@ from server.formats.base import read_file
 from server.formats.orders import read_orders
 from server.formats.workshop import WorkshopFile
 from server.orders.models import Order
-from server.plans.facts import today
 from server.supplies.models import Supply
+from server.workshops.clock import today
 from server.workshops.models import Member, Workshop
 from server.workshops.services import import_workshop
 from tests.kept_rows import begin_with

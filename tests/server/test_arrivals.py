@@ -145,11 +145,11 @@ class Answering(ArrivalCase):
             ({"outcome": "whole", "delivered_on": "2020-01-01"}, "delivered_on"),
         ):
             with self.subTest(path):
-                told = self.tell(status=422, **body)  # type: ignore[arg-type]
+                told = self.tell(status=422, **body)
                 self.assertEqual(told["field"], path)
         self.assertEqual((self.arrival.outcome, self.arrival.revision), ("unknown", 0))
         for body in ({"outcome": "gone"}, {"outcome": "broken", "harms": [{"kind": "broken", "place": "inside"}]}):
-            self.tell(status=422, **body)  # type: ignore[arg-type]
+            self.tell(status=422, **body)
 
     def test_nobody_complained_for_two_weeks(self) -> None:
         self.come(days_ago=13)

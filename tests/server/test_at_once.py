@@ -1,7 +1,7 @@
 """Two people at once, with real threads and a real database: money and stock count once."""
 
 import threading
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from decimal import Decimal
 from uuid import uuid4
 
@@ -13,12 +13,12 @@ from server.carriers.models import TariffVersion
 from server.commands.intake import import_orders
 from server.formats.orders import read_orders
 from server.orders.models import Order
-from server.plans.facts import today
 from server.plans.models import PlannedUse
 from server.recipes.models import Product, Recipe, Trial
 from server.standins.models import CarrierSale
 from server.supplies.models import Entry
 from server.upkeep.invariants import broken
+from server.workshops.clock import today
 from server.workshops.models import Member
 from tests.server.base import DEMO, FAST, Shop, demo_shop
 
@@ -50,7 +50,7 @@ class AtOnce(Shop, TransactionTestCase):
             thread.join()
         return sorted(codes)
 
-    def post(self, path: str, body: dict[str, object]) -> Callable[[Client], int]:
+    def post(self, path: str, body: Mapping[str, object]) -> Callable[[Client], int]:
         return lambda client: client.post(f"/api/{path}", body, content_type="application/json").status_code
 
     def test_giving_a_label_back_and_closing_with_it_never_both_happen(self) -> None:

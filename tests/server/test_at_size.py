@@ -1,5 +1,7 @@
 """Beside thousands of closed orders the screens of every day read none of the tables that grow from end to end."""
 
+from typing import ClassVar
+
 from django.db import connection
 from django.test import TestCase
 
@@ -19,6 +21,8 @@ _COPIES = 20
 
 @FAST
 class AtSize(TestCase):
+    workshop: ClassVar[Workshop]
+
     @classmethod
     def setUpTestData(cls) -> None:
         begin_with("whole sample", load_demo)

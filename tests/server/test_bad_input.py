@@ -1,13 +1,14 @@
 """What a hostile or clumsy client sends: refused with words, never a 500, nothing half saved."""
 
 import json
+from typing import Any
 from uuid import uuid4
 
 from server.orders.models import Order
 from server.supplies.models import Entry
 from tests.server.base import DemoCase
 
-ODD = (
+ODD: tuple[Any, ...] = (
     "\x00",
     "a\x00b",
     "=1+1",
@@ -33,12 +34,13 @@ class BadInput(DemoCase):
         self.assertLess(answer.status_code, 500, f"{path} {str(body)[:80]}: {answer.content[:200]!r}")
         if answer.status_code >= 400:
             self.assertTrue(answer.json()["detail"], path)
-        return answer.status_code
+        status: int = answer.status_code
+        return status
 
     def test_odd_values_in_every_field_are_refused_or_kept_as_text(self) -> None:
         supply, order = self.supply("C-14").pk, self.order("1163").pk
         parcel = self.to_bench("1160")["id"]
-        bodies = {
+        bodies: dict[str, dict[str, Any]] = {
             f"supplies/{supply}/receive": {"quantity": "1", "total_cost": "1", "note": "", "request_key": str(uuid4())},
             f"supplies/{supply}/count": {"counted": "1", "note": "", "request_key": str(uuid4())},
             f"orders/{order}/hold": {"reason": "wait"},
@@ -57,7 +59,8 @@ class BadInput(DemoCase):
             for field in good:
                 for odd in ODD:
                     self.send("post", path, {**good, field: odd})
-            for whole in ([], "text", 7, None):
+            wrong: tuple[Any, ...] = ([], "text", 7, None)
+            for whole in wrong:
                 self.send("post", path, whole)
 
     def test_odd_recipes_are_refused_by_their_path(self) -> None:

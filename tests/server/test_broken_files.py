@@ -5,6 +5,7 @@ import os
 import random
 from dataclasses import replace
 from datetime import date
+from typing import ClassVar
 
 from django.db import transaction
 from django.test import TestCase
@@ -15,6 +16,7 @@ from core.units import Size
 from server.api.problems import Refused
 from server.commands.intake import import_kind
 from server.formats.tariff import TariffFile
+from server.workshops.models import Workshop
 from tests.faults.broken_files import MARRAM, importers_of, let_in, scribbled
 from tests.server.base import DEMO, DemoCase, fill_workshop, make_workshop
 
@@ -35,6 +37,8 @@ class EveryImporter(DemoCase):
 
 
 class BrokenTariffs(TestCase):
+    workshop: ClassVar[Workshop]
+
     @classmethod
     def setUpTestData(cls) -> None:
         cls.workshop = make_workshop("broken")

@@ -309,7 +309,7 @@ class Counting(BuyingCase):
 class Converting(BuyingCase):
     def test_what_comes_in_carries_what_went_out(self) -> None:
         had, cost = self.on_hand("C-14"), D(self.stock("C-14")["average_cost"])
-        body = {
+        body: dict[str, Any] = {
             "inputs": [{"supply_id": self.supply("C-14").pk, "quantity": "10"}],
             "output_id": self.supply("C-08").pk,
             "made": "20",

@@ -54,13 +54,14 @@ class TypedIn(DemoCase):
         ):
             said = self.add(status=422, lines=lines)
             self.assertEqual((said["field"], said["code"]), (field, code))
-        for change in (
+        changes: tuple[dict[str, Any], ...] = (
             {"lines": []},
             {"buyer": ""},
             {"address": []},
             {"country": "Alm"},
             {"lines": [{**line, "quantity": 0}]},
-        ):
+        )
+        for change in changes:
             with self.subTest(change):
                 self.add(status=422, **change)
         self.add(number="A 7")

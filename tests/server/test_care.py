@@ -4,7 +4,7 @@ what must be prepared, and what all of it does to the bench.
 
 import json
 from datetime import datetime, timedelta
-from typing import Any
+from typing import Any, ClassVar
 from unittest import mock
 from uuid import uuid4
 
@@ -31,6 +31,7 @@ class CareCase(DemoCase):
     """The demo's preserves may not get warmer than 18 degrees; a liner and packs lie on the shelf."""
 
     limits: dict[str, int] = {"highest_c": 18}
+    thermal: ClassVar[list[Any]]
 
     @classmethod
     def setUpTestData(cls) -> None:
@@ -140,6 +141,7 @@ class AHeatWave(CareCase):
         self.assertEqual(self.hear("well"), 0)
         plan = Plan.objects.of(self.workshop).get(order=self.order("1160"))
         self.assertEqual(plan.at, at)
+        assert plan.care is not None
         self.assertNotEqual(plan.care["report"]["parcels"][0]["warmest_c"], 7)
 
 

@@ -2,6 +2,7 @@
 
 import json
 from io import StringIO
+from typing import Any, ClassVar
 
 import jsonschema
 from django.core.management import call_command
@@ -26,10 +27,12 @@ READS = (
 
 
 class Description(DemoCase):
+    schema: ClassVar[Any]
+
     @classmethod
     def setUpTestData(cls) -> None:
         super().setUpTestData()
-        cls.schema = SchemaGenerator().get_schema(request=None, public=True)
+        cls.schema = SchemaGenerator().get_schema(request=None, public=True)  # type: ignore[no-untyped-call]
 
     def fits(self, path: str, template: str) -> None:
         answer = self.ask("get", path)

@@ -72,7 +72,7 @@ class Promised(DemoCase):
 
     def test_what_changes_at_every_try_ends_with_the_lock_held(self) -> None:
         Plan.objects.of(self.workshop).filter(order__number="1160").update(stale=True)
-        draft, calls = services.draft, []
+        draft, calls = writing.draft, []
 
         def changing(*args: Any, **given: Any) -> Any:
             drafted = draft(*args, **given)
@@ -104,7 +104,7 @@ class WhileOneIsPlanned(Shop, TransactionTestCase):
         waves.run_wave(workshop=self.workshop)
         Plan.objects.of(self.workshop).filter(order__number="1160").update(stale=True)
         supply = self.supply("C-14")
-        draft, received, calls = services.draft, threading.Event(), []
+        draft, received, calls = writing.draft, threading.Event(), []
 
         def receive_meanwhile() -> None:
             close_old_connections()

@@ -1,7 +1,9 @@
 """A price list of version 2 through the API: imported, read, tried, used by plans, exported as it was."""
 
 import json
+from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 from server.carriers.models import TariffVersion
 from server.commands.intake import import_kind
@@ -87,13 +89,15 @@ class ListsAsTheyCome(DemoCase):
             import_kind(self.workshop, "products", json.dumps(bad).encode(), by="t")
 
     def test_every_slip_of_the_new_fields_is_named(self) -> None:
-        def slip(change) -> list[str]:  # type: ignore[no-untyped-def]
+        def slip(change: Callable[[Any], object]) -> list[str]:
             document = self.document()
             change(document["services"])
             refused = self.ask("post", "tariffs", {"content": json.dumps(document)}, status=422)
             return [fault["message"] for fault in refused["faults"]]
 
-        surcharges = lambda s: s[0]["surcharges"]  # noqa: E731
+        def surcharges(services: Any) -> Any:
+            return services[0]["surcharges"]
+
         cases = (
             (lambda s: surcharges(s)[0].update(until_on="2026-11-01"), "ends before"),
             (lambda s: surcharges(s)[5].update(least="9"), "the least, 9, is above the most"),

@@ -65,7 +65,7 @@ class TheRecord(MoneyCase):
         cost = sum((-one.quantity * one.average_after for one in drawn), D(0))
         self.assertEqual(self.line("materials"), -cost.quantize(D("0.01")))
         self.assertEqual(
-            sum(D(one["cost"]) for one in record["materials"]).quantize(D("0.01")), cost.quantize(D("0.01"))
+            sum((D(one["cost"]) for one in record["materials"]), D(0)).quantize(D("0.01")), cost.quantize(D("0.01"))
         )
         self.assertEqual(D(record["left"]), sum(D(line["amount"]) for line in record["lines"]))
         self.assertLess(self.line("expected_loss"), 0)
@@ -199,7 +199,7 @@ class WhatBuyersPay(MoneyCase):
         self.sent("1161")
         found = self.ask("get", "money/charges?weeks=4")
         self.assertEqual(found["orders"], 2)
-        paid = sum(D(one["paid"]) for one in found["points"])
+        paid = sum((D(one["paid"]) for one in found["points"]), D(0))
         even = D(found["break_even_fee"])
         self.assertEqual(even, (paid / 2).quantize(D("0.01"), rounding="ROUND_CEILING"))
         (run,) = self.ask("post", "money/charges/runs", {"weeks": 4, "policies": [FLAT]})["runs"]

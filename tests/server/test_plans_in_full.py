@@ -3,6 +3,7 @@
 import subprocess
 import tempfile
 from pathlib import Path
+from typing import Any
 from unittest import mock
 
 from django.test import TestCase
@@ -12,7 +13,7 @@ from core.parcels.plan import plan_order
 from server.formats.recipe import RecipeFile
 from server.formats.supplies import SuppliesFile
 from server.orders.models import Order, OrderLine
-from server.plans import services, waves
+from server.plans import facts, services, waves
 from server.plans.models import Plan, Wave
 from server.plans.tasks import plan_stale_orders
 from server.workshops.happened import tell_stock
@@ -71,7 +72,7 @@ class CutDown(DemoCase):
 
 
 class Decisions(DemoCase):
-    def decide(self, number: str, status: int = 200, **what: object) -> dict[str, object]:
+    def decide(self, number: str, status: int = 200, **what: object) -> Any:
         body = {"forbidden": [], "may_lie_down": [], "note": "", **what}
         return self.ask("post", f"orders/{self.order(number).pk}/plan/overrides", body, status=status)
 
@@ -83,18 +84,18 @@ class Decisions(DemoCase):
         self.assertEqual(refused["code"], "override_refused")
         self.assertEqual(self.ask("get", f"orders/{self.order('1160').pk}/plan")["overrides"]["forbidden"], [])
         mixed = self.decide("1172", forbidden=["C-16"])
-        self.assertNotEqual(mixed["plan"]["ways"][0]["containers"][0], "C-16")  # type: ignore[index]
-        self.assertTrue(mixed["plan"]["overridden"])  # type: ignore[index]
-        reasons = {one["container"]: one["code"] for one in mixed["plan"]["ruled_out"]}  # type: ignore[index]
+        self.assertNotEqual(mixed["plan"]["ways"][0]["containers"][0], "C-16")
+        self.assertTrue(mixed["plan"]["overridden"])
+        reasons = {one["container"]: one["code"] for one in mixed["plan"]["ruled_out"]}
         self.assertEqual(reasons["C-16"], "forbidden")
         again = self.decide("1172")
-        self.assertEqual((again["plan"]["overridden"], again["overrides"]["forbidden"]), (False, []))  # type: ignore[index]
+        self.assertEqual((again["plan"]["overridden"], again["overrides"]["forbidden"]), (False, []))
 
     def test_goods_laid_down_may_lie_on_any_side_and_the_note_stays(self) -> None:
         order = self.order("1172")
         sku = order.lines.first().sku  # type: ignore[union-attr]
         kept = self.decide("1172", may_lie_down=[sku], note="  Ring before you close it. ")
-        self.assertEqual(kept["overrides"]["note"], "Ring before you close it.")  # type: ignore[index]
+        self.assertEqual(kept["overrides"]["note"], "Ring before you close it.")
         tell_stock(self.workshop, [self.supply("C-16").pk])
         waves.run_wave(workshop=self.workshop)
         self.assertEqual(self.ask("get", f"orders/{order.pk}/plan")["overrides"]["may_lie_down"], [sku])
@@ -119,7 +120,7 @@ class Decisions(DemoCase):
 
 class Occasions(DemoCase):
     def test_an_insert_for_first_orders_waits_for_one(self) -> None:
-        loaded = services.load(self.workshop, list(Order.objects.of(self.workshop)))
+        loaded = facts.load(self.workshop, list(Order.objects.of(self.workshop)))
         order = self.order("1174")
         self.assertTrue(loaded.occasion_of(order).first_order)
         Order.objects.of(self.workshop).create(
@@ -134,7 +135,7 @@ class Occasions(DemoCase):
             goods_value=0,
             taken_in_at=order.taken_in_at,
         )
-        self.assertFalse(services.load(self.workshop, [order]).occasion_of(order).first_order)
+        self.assertFalse(facts.load(self.workshop, [order]).occasion_of(order).first_order)
         self.assertEqual(loaded.occasion_of(order).value, order.goods_value)
 
 
@@ -174,7 +175,7 @@ class Waves(DemoCase):
             return {plan.order.number: plan.document for plan in plans}
 
         documents()  # now each has promised what it needs, and finds the same shelf from here on
-        with mock.patch.object(remembered, "plan_order", side_effect=remembered.plan_order) as planned:
+        with mock.patch.object(remembered, "plan_order", side_effect=plan_order) as planned:
             together = documents()
         self.assertLess(planned.call_count, len(together) - 5)
         with mock.patch.object(remembered.Remembered, "plan_order", alone):

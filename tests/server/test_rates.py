@@ -12,9 +12,9 @@ from django.test.utils import CaptureQueriesContext
 
 from server.carriers.models import TariffVersion
 from server.orders.models import Order
-from server.plans.facts import today
 from server.plans.models import Plan
 from server.plans.waves import run_wave
+from server.workshops.clock import today
 from tests.server.base import DEMO, DemoCase
 
 D = Decimal
@@ -31,7 +31,8 @@ class RatesCase(DemoCase):
         return self.ask("post", "tariffs", {"content": json.dumps(document), **more}, status=status)
 
     def rows(self) -> list[Any]:
-        return self.ask("get", "tariffs")["results"]
+        found: list[Any] = self.ask("get", "tariffs")["results"]
+        return found
 
     def lark(self) -> int:
         return TariffVersion.objects.of(self.workshop).get(carrier="larkline").pk
@@ -275,7 +276,10 @@ class Choosing(RatesCase):
     def test_what_no_tariff_knows_is_refused_by_name(self) -> None:
         self.assertIn("LARK-TWO", self.rules(status=422, services=["FAST"])["detail"])
         self.assertIn("larkline", self.rules(status=422, trusted_carrier="nobody")["detail"])
-        for wrong in ({"ship_days": []}, {"ship_days": [7]}, {"advice_threshold": "-1"}, {"arrive_within_days": 0}):
+        refused: list[dict[str, Any]] = [
+            {"ship_days": []}, {"ship_days": [7]}, {"advice_threshold": "-1"}, {"arrive_within_days": 0},
+        ]  # fmt: skip
+        for wrong in refused:
             self.rules(status=422, **wrong)
 
 

@@ -2,6 +2,8 @@
 
 import copy
 import json
+from collections.abc import Callable
+from typing import Any
 
 from django.test import TestCase
 
@@ -149,16 +151,17 @@ class Files(TestCase):
     def test_a_tariff_that_skips_back_or_prices_an_unknown_zone_is_refused(self) -> None:
         workshop = make_workshop("tariffs")
         whole = json.loads((DEMO / "tariffs" / "larkline-2026-07.json").read_text())
-        for change, words in (
+        cases: tuple[tuple[Callable[[Any], object], str], ...] = (
             (lambda t: t["services"][0]["zones"][0]["steps"][1].update(up_to_mg=250_000), "does not come after"),
             (lambda t: t["services"][0]["zones"][0].update(zone="Z9"), "no zone rule leads to"),
             (lambda t: t.update(currency="Kr"), "counts in Cr"),
-        ):
+        )
+        for change, words in cases:
             broken = copy.deepcopy(whole)
             change(broken)
             with self.subTest(words), self.assertRaises(Refused) as caught:
                 import_kind(workshop, "tariff", json.dumps(broken).encode(), by="t")
-            said = caught.exception.detail + " ".join(f.message for f in caught.exception.faults)
+            said = " ".join(map(str, (caught.exception.detail, *(f.message for f in caught.exception.faults))))
             self.assertIn(words, said)
 
     def test_another_tariff_under_the_same_version_is_refused(self) -> None:

@@ -3,23 +3,24 @@
 import unittest
 from datetime import date
 from decimal import Decimal
+from typing import Any
 from unittest import mock
 
 from core.messages import Fact, Message, say
 from server.words import IMPERIAL, METRIC, words_of
-from server.words import render as rendering
+from server.words.catalogue import CATALOGUE
 from server.words.render import day_words, is_message
 
 D = Decimal
 
 
 class Rendering(unittest.TestCase):
-    def write(self, template: str, system: str = "metric", **facts: object) -> str:
-        with mock.patch.dict(rendering.CATALOGUE, {"test": template}):
-            return words_of(system).of(say("test", **facts))  # type: ignore[arg-type]
+    def write(self, template: str, system: str = "metric", **facts: Any) -> str:
+        with mock.patch.dict(CATALOGUE, {"test": template}):
+            return words_of(system).of(say("test", **facts))
 
     def test_a_fact_is_shown_as_its_ending_says(self) -> None:
-        cases: list[tuple[str, object, str, str]] = [
+        cases: list[tuple[str, Any, str, str]] = [
             ("gap_um", 254_000, "254 mm", "10.0 in"),
             ("gross_mg", 430_000, "430 g", "15.2 oz"),
             ("gross_mg", 2_840_000, "2.840 kg", "6 lb 4.2 oz"),
@@ -87,7 +88,7 @@ class Rendering(unittest.TestCase):
 
     def test_messages_inside_messages_and_answers_are_written_too(self) -> None:
         inner = say("fill_sheet", count_number=D("1.5"))
-        with mock.patch.dict(rendering.CATALOGUE, {"test": "take {what}"}):
+        with mock.patch.dict(CATALOGUE, {"test": "take {what}"}):
             stored = {"code": "test", "facts": [["what", {"code": inner.code, "facts": [["count_number", "1.5"]]}]]}
             self.assertTrue(is_message(stored))
             answer = {"rows": [stored, {"code": "C-14", "facts": {}}], "plain": "as it is", "n": 3}

@@ -118,6 +118,7 @@ class OffTheLists(DemoCase):
 
     def test_a_recipe_that_packs_something_stays_and_says_what(self) -> None:
         product = Product.objects.of(self.workshop).exclude(recipe=None).order_by("pk")[0]
+        assert product.recipe_id is not None
         said = self.ask("post", f"recipes/{product.recipe_id}/retire", {"retired": True}, status=409)
         self.assertEqual(said["code"], "in_use")
         self.assertIn(product.name, said["detail"])

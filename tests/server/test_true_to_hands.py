@@ -13,10 +13,10 @@ from procrastinate.contrib.django.models import ProcrastinateJob
 from core.messages import say
 from server.commands.intake import import_kind
 from server.orders.models import Order
-from server.plans.facts import today
 from server.plans.mapping import texts_to_json
 from server.plans.models import AdviceSeen
 from server.recipes.models import Product
+from server.workshops.clock import today
 from tests.server.base import DEMO, DemoCase
 from tests.server.test_orders import GOOD, HEAD
 

@@ -123,6 +123,7 @@ class Running(TrialCase):
         VersionTrial.objects.of(self.workshop).filter(pk=trial["id"]).update(each=1)
         self.arrive(other.order.number, "whole")
         kept = VersionTrial.objects.of(self.workshop).get().verdict
+        assert kept is not None
         seen = [(arm["version"], arm["damaged"], arm["known"]) for arm in kept["arms"]]
         self.assertEqual(seen, [(1, 1, 1), (2, 0, 1)])
         # What is told after the look does not change it.

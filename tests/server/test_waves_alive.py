@@ -2,7 +2,7 @@
 
 from datetime import timedelta
 from types import SimpleNamespace
-from typing import Any
+from typing import Any, cast
 from unittest import mock
 
 from asgiref.sync import async_to_sync
@@ -10,8 +10,9 @@ from django.db import connection
 from django.utils import timezone
 from procrastinate.contrib.django import app
 from procrastinate.contrib.django.models import ProcrastinateJob
+from procrastinate.job_context import JobContext
 
-from server.plans import services, tasks, waves
+from server.plans import services, tasks, waves, writing
 from server.plans.models import Plan, Wave
 from tests.server.base import DemoCase
 
@@ -61,7 +62,7 @@ class WaveCase(DemoCase):
             )
 
     def take_up(self) -> None:
-        context = SimpleNamespace(app=app)
+        context = cast(JobContext, SimpleNamespace(app=app))
         async_to_sync(tasks.take_up_again.func)(context, 0)
 
 
@@ -93,10 +94,10 @@ class Killed(WaveCase):
 
     def test_a_wave_without_any_job_gets_one_or_ends(self) -> None:
         self.killed_in_mid_wave()
-        ProcrastinateJob.objects.all()._raw_delete("default")  # type: ignore[attr-defined]
+        ProcrastinateJob.objects.all()._raw_delete("default")
         self.assertEqual(waves.heal(), 1)
         self.assertEqual(len(self.jobs("todo")), 1)
-        ProcrastinateJob.objects.all()._raw_delete("default")  # type: ignore[attr-defined]
+        ProcrastinateJob.objects.all()._raw_delete("default")
         Plan.objects.of(self.workshop).update(stale=False)
         self.assertEqual(waves.heal(), 1)
         self.assertFalse(self.ask("get", "plans/wave")["running"])
@@ -123,7 +124,7 @@ class Counts(WaveCase):
 
     def test_an_order_that_cannot_be_planned_is_left_out_and_the_others_are_planned(self) -> None:
         bad = services.due_orders(self.workshop).order_by("placed_on", "id")[1]
-        draft, total = services.draft, self.due()
+        draft, total = writing.draft, self.due()
 
         def broken(workshop: Any, orders: Any, **given: Any) -> Any:
             if any(order.pk == bad.pk for order in orders):

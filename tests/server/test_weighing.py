@@ -6,6 +6,7 @@ import math
 from collections import Counter
 from collections.abc import Sequence
 from decimal import Decimal
+from typing import ClassVar
 
 from django.test import TestCase
 
@@ -38,6 +39,9 @@ def asks(slips: Sequence[Slip], sigma: int, reading: int, *, look: Decimal, one_
 
 
 class EveryDemoOrder(TestCase):
+    workshop: ClassVar[Workshop]
+    look: ClassVar[Decimal]
+
     @classmethod
     def setUpTestData(cls) -> None:
         begin_with("whole sample", load_demo)

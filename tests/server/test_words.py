@@ -9,7 +9,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 from server.config.env import ROOT
-from server.words.render import CATALOGUE
+from server.words.catalogue import CATALOGUE
 
 _PYTHON = [
     path
@@ -27,7 +27,7 @@ def _calls() -> Iterator[tuple[Path, ast.Call]]:
 
 
 def _pattern(joined: ast.JoinedStr) -> str:
-    return "".join(re.escape(part.value) if isinstance(part, ast.Constant) else r"\w+" for part in joined.values)
+    return "".join(re.escape(str(part.value)) if isinstance(part, ast.Constant) else r"\w+" for part in joined.values)
 
 
 def _placeholders(template: str) -> set[str]:
@@ -59,7 +59,7 @@ class Catalogue(unittest.TestCase):
                 continue
             facts = {word.arg for word in call.keywords}
             wanted = _placeholders(CATALOGUE[str(code.value)])
-            self.assertLessEqual(wanted, facts, f"{path.name}:{call.lineno} {code.value}: facts that are missing")
+            self.assertLessEqual(wanted, facts, f"{path.name}:{call.lineno} {code.value!r}: facts that are missing")
             looked_at += 1
         self.assertGreater(looked_at, 250)
 
