@@ -230,68 +230,49 @@ def count(*, by: Member, supply_id: int, counted: Decimal, note: str, request_ke
     return entry
 
 
-def post_uses(*, workshop: Workshop, used: Mapping[int, Decimal], parcel_id: int, by: str) -> list[Entry]:
-    """Post what a parcel used, one entry a supply. Call inside the closing transaction."""
-    supplies = {
-        s.pk: s for s in Supply.objects.of(workshop).filter(pk__in=used).order_by("code").select_for_update(no_key=True)
-    }
+def _posted(
+    workshop: Workshop,
+    changes: Mapping[int, Decimal],
+    *,
+    kind: str,
+    by: str,
+    parcel_id: int | None = None,
+    note: str = "",
+) -> list[Entry]:
+    """Post one entry a supply at its average cost; ``changes``: stock units by supply."""
+    rows = Supply.objects.of(workshop).filter(pk__in=changes).order_by("code").select_for_update(no_key=True)
+    supplies = {row.pk: row for row in rows}
     return _append(
         workshop,
         [
             _entry(
-                supplies[pk],
-                kind="used",
-                quantity=-used[pk],
-                unit_cost=None,
-                by=by,
-                average=average,
-                parcel_id=parcel_id,
+                supplies[pk], kind=kind, quantity=changes[pk], unit_cost=None, by=by, average=average,
+                parcel_id=parcel_id, note=note,
             )
             for pk, (_, average) in _standing(workshop, supplies).items()
         ],
-    )
+    )  # fmt: skip
+
+
+def _out(quantities: Mapping[int, Decimal]) -> dict[int, Decimal]:
+    return {pk: -quantity for pk, quantity in quantities.items()}
+
+
+def post_uses(*, workshop: Workshop, used: Mapping[int, Decimal], parcel_id: int, by: str) -> list[Entry]:
+    """Post what a parcel used, one entry a supply. Call inside the closing transaction."""
+    return _posted(workshop, _out(used), kind="used", by=by, parcel_id=parcel_id)
 
 
 def post_spoiled(*, workshop: Workshop, lost: Mapping[int, Decimal], parcel_id: int, by: str, note: str) -> list[Entry]:
     """Post what was laid out for a parcel and cannot be used again. Call inside the transaction that undoes it."""
-    supplies = {
-        s.pk: s for s in Supply.objects.of(workshop).filter(pk__in=lost).order_by("code").select_for_update(no_key=True)
-    }
-    made = _append(
-        workshop,
-        [
-            _entry(
-                supplies[pk],
-                kind="spoiled",
-                quantity=-lost[pk],
-                unit_cost=None,
-                by=by,
-                average=average,
-                parcel_id=parcel_id,
-                note=note,
-            )
-            for pk, (_, average) in _standing(workshop, supplies).items()
-        ],
-    )
+    made = _posted(workshop, _out(lost), kind="spoiled", by=by, parcel_id=parcel_id, note=note)
     tell_stock(workshop, list(lost))
     return made
 
 
 def post_converted(*, workshop: Workshop, changes: Mapping[int, Decimal], by: str, note: str) -> list[Entry]:
     """Post supplies that became finished parcels (negative) or came back from one. Call inside the transaction."""
-    supplies = {
-        s.pk: s
-        for s in Supply.objects.of(workshop).filter(pk__in=changes).order_by("code").select_for_update(no_key=True)
-    }
-    return _append(
-        workshop,
-        [
-            _entry(
-                supplies[pk], kind="converted", quantity=changes[pk], unit_cost=None, by=by, average=average, note=note
-            )
-            for pk, (_, average) in _standing(workshop, supplies).items()
-        ],
-    )
+    return _posted(workshop, changes, kind="converted", by=by, note=note)
 
 
 def reverse_uses(*, workshop: Workshop, parcel_id: int, by: str, note: str) -> list[Entry]:
@@ -304,25 +285,7 @@ def reverse_uses(*, workshop: Workshop, parcel_id: int, by: str, note: str) -> l
         .annotate(total=Sum("quantity"))
     )
     due = {pk: -total for pk, total in out.items() if total}
-    supplies = {
-        s.pk: s for s in Supply.objects.of(workshop).filter(pk__in=due).order_by("code").select_for_update(no_key=True)
-    }
-    return _append(
-        workshop,
-        [
-            _entry(
-                supplies[pk],
-                kind="corrected",
-                quantity=due[pk],
-                unit_cost=None,
-                by=by,
-                average=average,
-                parcel_id=parcel_id,
-                note=note,
-            )
-            for pk, (_, average) in _standing(workshop, supplies).items()
-        ],
-    )
+    return _posted(workshop, due, kind="corrected", by=by, parcel_id=parcel_id, note=note)
 
 
 @transaction.atomic

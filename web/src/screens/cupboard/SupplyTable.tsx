@@ -42,22 +42,13 @@ export function SupplyTable({
   });
   return (
     <div className="bg-sheet">
-      <ListBar
-        filters={list.filters}
-        filter={list.view.filter}
-        onFilter={list.filter}
-        search={list.view.search}
-        onSearch={list.search}
-        searchLabel="Search supplies"
-      />
+      <ListBar {...list.bar} searchLabel="Search supplies" />
       <Table
         caption="Supplies"
         opens
-        rows={list.rows}
+        {...list.table}
         rowKey={(row) => row.id}
         picked={(row) => row.id === picked?.id}
-        sort={list.view.sort}
-        onSort={list.sortBy}
         columns={[
           { key: "place", name: "Place", sorts: true, className: "pl-6!", cell: placeOf },
           {

@@ -51,22 +51,13 @@ export function ProductList({
   const list = useList(rows, RULES);
   return (
     <div className="self-start">
-      <ListBar
-        filters={list.filters}
-        filter={list.view.filter}
-        onFilter={list.filter}
-        search={list.view.search}
-        onSearch={list.search}
-        searchLabel="Search products"
-      />
+      <ListBar {...list.bar} searchLabel="Search products" />
       <Table
         caption="Products"
         opens
-        rows={list.rows}
+        {...list.table}
         rowKey={(row) => row.id}
         picked={(row) => row.id === picked?.id}
-        sort={list.view.sort}
-        onSort={list.sortBy}
         columns={[
           {
             key: "product",

@@ -145,23 +145,14 @@ function RecipeList({
 }) {
   return (
     <div className="border-t border-line bg-sheet">
-      <ListBar
-        filters={list.filters}
-        filter={list.view.filter}
-        onFilter={list.filter}
-        search={list.view.search}
-        onSearch={list.search}
-        searchLabel="Search recipes"
-      />
+      <ListBar {...list.bar} searchLabel="Search recipes" />
       <Table
         caption="Recipes"
         opens
-        rows={list.rows}
+        {...list.table}
         rowKey={(row) => row.id}
         picked={(_, index) => index === at}
         onOver={onAt}
-        sort={list.view.sort}
-        onSort={list.sortBy}
         columns={[
           {
             key: "recipe",

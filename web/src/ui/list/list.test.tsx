@@ -65,13 +65,15 @@ describe("a list", () => {
       wrapper: around("/things?find=box&sort=-size&other=1"),
     });
     expect(result.current.rows.map((one) => one.name)).toEqual(["Box 10", "box 9"]);
-    act(() => result.current.filter("large"));
+    act(() => result.current.bar.onFilter("large"));
     expect(result.current.rows.map((one) => one.name)).toEqual(["Box 10"]);
-    act(() => result.current.filter("large"));
-    act(() => result.current.search(""));
-    expect([result.current.found, result.current.pages, result.current.filters[0]?.count]).toEqual([
-      3, 2, 2,
-    ]);
+    act(() => result.current.bar.onFilter("large"));
+    act(() => result.current.bar.onSearch(""));
+    expect([
+      result.current.found,
+      result.current.pages,
+      result.current.bar.filters[0]?.count,
+    ]).toEqual([3, 2, 2]);
   });
 });
 

@@ -5,10 +5,16 @@ import { nextSort, shownRows, type Rules, type Shown, type Sort, type View } fro
 export interface ListState<Row> extends Shown<Row> {
   view: View;
   total: number;
-  filters: readonly { key: string; name: string; count: number }[];
-  search: (text: string) => void;
-  filter: (key: string) => void;
-  sortBy: (key: string) => void;
+  /** For its ListBar. */
+  bar: {
+    filters: readonly { key: string; name: string; count: number }[];
+    filter: string;
+    onFilter: (key: string) => void;
+    search: string;
+    onSearch: (text: string) => void;
+  };
+  /** For its Table. */
+  table: { rows: Row[]; sort: Sort | null; onSort: (key: string) => void };
   turnTo: (page: number) => void;
 }
 
@@ -40,18 +46,27 @@ export function useList<Row>(all: readonly Row[], rules: Rules<Row>): ListState<
     sort: sorted ? { key: sorted.replace("-", ""), up: !sorted.startsWith("-") } : null,
     page: Number(params.get("page") ?? "1") || 1,
   };
+  const shown = shownRows(all, view, rules);
   return {
-    ...shownRows(all, view, rules),
+    ...shown,
     view,
     total: all.length,
-    filters: (rules.filters ?? []).map((one) => ({
-      key: one.key,
-      name: one.name,
-      count: all.filter(one.holds).length,
-    })),
-    search: (text) => set({ find: text, page: null }),
-    filter: (key) => set({ show: key === view.filter ? null : key, page: null }),
-    sortBy: (key) => set({ sort: sortText(nextSort(view.sort, key)), page: null }),
+    bar: {
+      filter: view.filter,
+      onFilter: (key) => set({ show: key === view.filter ? null : key, page: null }),
+      search: view.search,
+      onSearch: (text) => set({ find: text, page: null }),
+      filters: (rules.filters ?? []).map((one) => ({
+        key: one.key,
+        name: one.name,
+        count: all.filter(one.holds).length,
+      })),
+    },
+    table: {
+      rows: shown.rows,
+      sort: view.sort,
+      onSort: (key) => set({ sort: sortText(nextSort(view.sort, key)), page: null }),
+    },
     turnTo: (page) => set({ page: page > 1 ? String(page) : null }),
   };
 }
