@@ -6,6 +6,7 @@ sums are exact. Money is ``Decimal``. Pure: no clock, no I/O, no locale.
 """
 
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
 from fractions import Fraction
@@ -22,6 +23,7 @@ __all__ = [
     "Size",
     "ceil_div",
     "format_length",
+    "format_sides",
     "format_size",
     "format_weight",
     "parse_length",
@@ -224,8 +226,12 @@ def format_length(length_um: Micrometres, system: str = "metric") -> str:
 
 def format_size(size: Size, system: str = "metric") -> str:
     """Return ``320 x 230 x 150 mm``, in the order length, width, height."""
-    sides = (size.length_um, size.width_um, size.height_um)
-    parts = [format_length(side, system).split(" ") for side in sides]
+    return format_sides((size.length_um, size.width_um, size.height_um), system)
+
+
+def format_sides(sides_um: Sequence[Micrometres], system: str = "metric") -> str:
+    """Return ``320 x 230 mm``: one side or several with their unit once."""
+    parts = [format_length(side, system).split(" ") for side in sides_um]
     return " x ".join(number for number, _ in parts) + f" {parts[0][1]}"
 
 

@@ -13,7 +13,7 @@ from django.db import transaction
 
 from core.supplies.estimates import board_area_m2, carton_load_mg, carton_tare_mg, mailer_tare_mg
 from core.supplies.items import Board
-from core.units import Size, format_length, format_size
+from core.units import Size, format_sides, format_size
 from server.formats.supplies import SupplyItem
 from server.supplies.models import Supply
 from server.supplies.shelf import add_supplies, set_label_supply
@@ -151,12 +151,7 @@ def _in_units(name: str, system: str) -> str:
         return name
     return re.sub(
         r"\d+(?: x \d+)* mm",
-        lambda found: (
-            " x ".join(
-                format_length(int(side) * _MM, system).removesuffix(" in") for side in re.findall(r"\d+", found[0])
-            )
-            + " in"
-        ),
+        lambda found: format_sides([int(side) * _MM for side in re.findall(r"\d+", found[0])], system),
         name,
     )
 
@@ -215,7 +210,7 @@ def _mailers(workshop: Workshop, times: int) -> list[_Row]:
             "tare_mg": mailer_tare_mg(long_um, wide_um, grams),
             "max_load_mg": 2_000_000,
         }
-        sides = " x ".join(format_length(side, workshop.unit_system) for side in (long_um, wide_um))
+        sides = format_sides((long_um, wide_um), workshop.unit_system)
         cost = _cents(Decimal(2 * long_um * wide_um) / 10**12 * price * times)
         found.append(
             (f"M-{length}-{width}", f"Padded mailer {sides}", cost, facts, ["tare_mg", "max_load_mg", "unit_cost"])

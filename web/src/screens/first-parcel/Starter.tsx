@@ -10,6 +10,14 @@ import { Button, ProblemNote, Waiting } from "../../ui/parts";
 import { useToast } from "../../ui/useToast";
 import { FIRST_AMOUNT, STOCK_UNIT, type StarterItem } from "./starter";
 
+/** What lies on which shelf; each heading stays in sight while its shelf is scrolled. */
+const SHELVES = [
+  ["A", "Cartons and mailers"],
+  ["B", "Wraps"],
+  ["C", "Fills and tapes"],
+  ["D", "Cards and labels"],
+] as const;
+
 type Changed = Record<string, { amount: string; cost: string }>;
 
 export function Starter({ onAdded }: { onAdded?: () => void }) {
@@ -71,19 +79,22 @@ export function Starter({ onAdded }: { onAdded?: () => void }) {
         The shelf to start from
       </h2>
       <p className="text-small text-ink2">
-        Ordinary supplies. Tick what you have, correct how many and what one cost you; weights are
-        estimates until you measure.
+        {rows.length} ordinary supplies: cartons, mailers, wraps, fills, tapes, cards. Tick what you
+        have, correct how many and what one cost you; weights are estimates until you measure.
       </p>
       <div
         className="mt-2 max-h-[430px] overflow-y-auto pr-1"
         role="group"
         aria-label="Ordinary supplies"
       >
-        {["A", "B", "C", "D"].map((shelf) => (
-          <div key={shelf} className="border-b-4 border-board pb-1.5 pt-2">
-            {rows
-              .filter((row) => row.supply.shelf === shelf)
-              .map((row) => (
+        {SHELVES.map(([shelf, name]) => {
+          const mine = rows.filter((row) => row.supply.shelf === shelf);
+          return mine.length === 0 ? null : (
+            <div key={shelf} className="border-b-4 border-board pb-1.5">
+              <h3 className="sticky top-0 bg-ground pb-0.5 pt-2 font-text text-small font-semibold">
+                {name} <span className="font-normal text-ink2">{mine.length}</span>
+              </h3>
+              {mine.map((row) => (
                 <Row
                   key={row.supply.code}
                   row={row}
@@ -93,8 +104,9 @@ export function Starter({ onAdded }: { onAdded?: () => void }) {
                   onChange={(now) => setChanged((all) => ({ ...all, [row.supply.code]: now }))}
                 />
               ))}
-          </div>
-        ))}
+            </div>
+          );
+        })}
       </div>
       <ProblemNote error={add.error} />
       <Button
@@ -143,7 +155,9 @@ function Row({
           {supply.name}
         </span>
         <span className="shrink-0 text-small text-ink2">
-          {row.there ? "there" : format.unitCost(supply.unit_cost, STOCK_UNIT(supply))}
+          {row.there
+            ? "there"
+            : format.unitCost(supply.unit_cost, STOCK_UNIT(supply)).replace(/00 each$/, " each")}
         </span>
       </label>
       {ticked && !row.there ? (
