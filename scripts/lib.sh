@@ -144,10 +144,15 @@ db_folder() { # name -> prints the folder for that cluster
 
 free_port() { "$ROOT/.venv/bin/python" -c 'import socket; s = socket.socket(); s.bind(("127.0.0.1", 0)); print(s.getsockname()[1])'; }
 
-db_up() { # name [throw-away]: starts the cluster if it is down and exports CALM_DB_*; sets DB_STARTED=1 when it did
+# Several scripts may use one cluster: whoever leaves last stops it. Each holds a shared lock (8) as long as it lives,
+# its servers and workers too; starting and stopping are done one after another (9). PostgreSQL itself holds neither.
+db_turn() { exec 9>>"$ROOT/.data/$DB_NAME.turn" && flock -w 90 9 || fail "another script has been starting or stopping PostgreSQL for 90 s; see who has $ROOT/.data/$DB_NAME.turn open"; }
+
+db_up() { # name [throw-away]: starts the cluster if it is down and exports CALM_DB_*
   need_packages postgresql-15:'/usr/lib/postgresql/*/bin/initdb'
   PGBIN=$(compgen -G '/usr/lib/postgresql/*/bin' | sort -V | tail -1)
-  DB_DIR=$(db_folder "$1")
+  DB_DIR=$(db_folder "$1") DB_NAME=$1
+  db_turn
   if [ ! -s "$DB_DIR/data/PG_VERSION" ]; then
     say "making a private PostgreSQL in $DB_DIR"
     "$ROOT/.venv/bin/python" -c 'import secrets; print(secrets.token_urlsafe(24), end="")' | as_db tee "$DB_DIR/password" >/dev/null
@@ -157,19 +162,25 @@ db_up() { # name [throw-away]: starts the cluster if it is down and exports CALM
       if [ "${2:-}" = throw-away ]; then printf '%s\n' 'fsync = off' 'synchronous_commit = off' 'full_page_writes = off' 'autovacuum = off' 'wal_level = minimal' 'max_wal_senders = 0'; fi
     } | as_db tee -a "$DB_DIR/data/postgresql.conf" >/dev/null
   fi
-  DB_STARTED=0
+  exec 8>>"$ROOT/.data/$DB_NAME.use"
+  flock -s 8
   if ! as_db "$PGBIN/pg_ctl" -D "$DB_DIR/data" status >/dev/null 2>&1; then
     local port; port=$(free_port)
     echo "$port" | as_db tee "$DB_DIR/port" >/dev/null
-    as_db "$PGBIN/pg_ctl" -D "$DB_DIR/data" -l "$DB_DIR/log" -o "-p $port" -w start >/dev/null || { tail -5 "$DB_DIR/log" >&2; fail "PostgreSQL did not start; its log is $DB_DIR/log"; }
-    DB_STARTED=1
+    as_db "$PGBIN/pg_ctl" -D "$DB_DIR/data" -l "$DB_DIR/log" -o "-p $port" -w start >/dev/null 8>&- 9>&- || { tail -5 "$DB_DIR/log" >&2; fail "PostgreSQL did not start; its log is $DB_DIR/log"; }
   fi
+  exec 9>&-
   export CALM_DB_HOST=127.0.0.1 CALM_DB_USER=app CALM_DB_NAME=calm
   CALM_DB_PORT=$(as_db cat "$DB_DIR/port") CALM_DB_PASSWORD=$(as_db cat "$DB_DIR/password")
   export CALM_DB_PORT CALM_DB_PASSWORD
 }
 
-db_down() { as_db "$PGBIN/pg_ctl" -D "$DB_DIR/data" -m fast -w stop >/dev/null 2>&1 || say "PostgreSQL in $DB_DIR did not stop"; }
+db_down() { # stops the cluster unless others use it
+  db_turn
+  flock -u 8
+  if flock -x -n 8; then as_db "$PGBIN/pg_ctl" -D "$DB_DIR/data" -m fast -w stop >/dev/null 2>&1 || say "PostgreSQL in $DB_DIR did not stop"; fi
+  exec 8>&- 9>&-
+}
 
 make_database() { # creates the database calm when it is not there
   "$ROOT/.venv/bin/python" - <<'PY' || fail "the database could not be made"

@@ -148,10 +148,7 @@ function Row({
           disabled={row.there}
           onChange={onTick}
         />
-        <span
-          className={`min-w-0 grow truncate ${row.there ? "text-ink2" : ""}`}
-          title={supply.name}
-        >
+        <span className={`min-w-0 grow leading-tight ${row.there ? "text-ink2" : ""}`}>
           {supply.name}
         </span>
         <span className="shrink-0 text-small text-ink2">
