@@ -15,8 +15,8 @@ set -euo pipefail
 ROOT=$1
 . "$ROOT/scripts/lib.sh"
 db_up shared-pg throw-away
-answers() { "$ROOT/.venv/bin/python" -c 'import os, psycopg; psycopg.connect(
-  host="127.0.0.1", port=os.environ["CALM_DB_PORT"], user="app", password=os.environ["CALM_DB_PASSWORD"], dbname="postgres"
+answers() { "$ROOT/.venv/bin/python" -c 'import os, psycopg; e = os.environ; psycopg.connect(
+  host="127.0.0.1", port=e["CALM_DB_PORT"], user="app", password=e["CALM_DB_PASSWORD"], dbname="postgres"
 ).execute("select 1")' 2>/dev/null && echo up || echo down; }
 answers
 read -r _
