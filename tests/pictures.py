@@ -27,7 +27,7 @@ from tests.browser.base import BrowserCase
 from tests.server.base import make_workshop
 
 FOLDER = ROOT / "docs" / "screenshots"
-STALL = """Sale No;Sold on;Who;Street;Town;Code;Land;Thing;Many;Each;Porto;State
+STALL = """Ticket;Sold on;Who;Street;Town;Code;Land;Thing;Many;Each;Porto;State
 W-1;27.11.2025;Hedda Lorn;4 Tanner Row;Hallowfen;HW3 2;Almere;PRE-BLK;2x;6,80 €;4,50 €;to send
 W-1;27.11.2025;Hedda Lorn;4 Tanner Row;Hallowfen;HW3 2;Almere;black jam;1;6,80 €;4,50 €;to send
 W-2;28.11.2025;Piers Oakley;9 Lower Quay;Dunmere;DM2 1;Almere;SALT-PIG;1;29,00 €;6,50 €;to send

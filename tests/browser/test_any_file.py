@@ -8,7 +8,7 @@ from server.orders.models import Order
 from server.workshops.models import Workshop
 from tests.browser.base import BrowserCase
 
-HEAD = "Sale No;Sold on;Who;Street;Town;Code;Land;Thing;Many;Each"
+HEAD = "Ticket;Sold on;Who;Street;Town;Code;Land;Thing;Many;Each"
 FIRST = f"""{HEAD}
 W-1;27.11.2025;Hedda Lorn;4 Tanner Row;Hallowfen;HW3 2;Almere;PRE-BLK;2x;6,80
 W-2;28.11.2025;Piers Oakley;9 Lower Quay;Dunmere;DM2 1;Almere;jam black;1;6,80
@@ -46,7 +46,7 @@ class AnyFile(BrowserCase):
         self.choose(FIRST)
         expect(page.get_by_role("heading", name="answers are needed first")).to_be_visible()
         expect(page.get_by_role("button", name=re.compile("answers? needed"))).to_be_disabled()
-        self.pick("Which column is the order number?", "Sale No")
+        self.pick("Which column is the order number?", "Ticket")
         self.pick("Which column is the postcode?", "Code")
         self.pick("Which column is the buyer?", "Who")
         page.get_by_role("button", name="ALM", exact=True).click()

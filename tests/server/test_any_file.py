@@ -10,7 +10,7 @@ from server.orders.models import ChannelFile, GoodsName, Order
 from server.workshops.clock import today
 from tests.server.base import DemoCase, make_member, make_workshop
 
-HEAD = "Sale No;Sold;Who;Street;Town;Code;Land;Thing;Many;Each"
+HEAD = "Ticket;Sold;Who;Street;Town;Code;Land;Thing;Many;Each"
 
 
 class AnyFile(DemoCase):
@@ -42,7 +42,7 @@ class AnyFile(DemoCase):
         }
 
     COLUMNS = {
-        "order": "Sale No",
+        "order": "Ticket",
         "buyer": "Who",
         "postcode": "Code",
         "quantity": "Many",
@@ -71,7 +71,7 @@ class AnyFile(DemoCase):
         self.assertEqual((took["new_orders"], took["kept_channel"]), (2, "Stall"))
         order = self.order("S1")
         self.assertEqual((order.channel, order.postcode, str(order.goods_value)), ("Stall", "HW3 2", "13.60"))
-        next_file = self.file(self.line("S2", many="1"), self.line("S3"), head=HEAD.replace("Sale No", "SALE NO"))
+        next_file = self.file(self.line("S2", many="1"), self.line("S3"), head=HEAD.replace("Ticket", "TICKET"))
         seen = self.preview(next_file)
         self.assertEqual(
             (seen["kind"], seen["channel"], seen["new_orders"], seen["known_orders"]), ("kept", "Stall", 1, 1)
@@ -117,7 +117,7 @@ class AnyFile(DemoCase):
         matching = self.matched(self.preview(body), **{**self.COLUMNS, "order": "Nope"})
         refused = self.ask("post", "orders/intake/preview", {**body, "matching": matching}, status=422)
         self.assertEqual((refused["code"], refused["field"]), ("no_column", "matching.columns.order"))
-        self.assertIn("Sale No", refused["detail"])
+        self.assertIn("Ticket", refused["detail"])
 
     def test_a_kept_channel_belongs_to_its_workshop(self) -> None:
         body = self.file(self.line("S1"))
