@@ -146,14 +146,14 @@ def main(arguments: list[str]) -> None:
         print(profiled(family, int(number)))
         return
     if arguments[:1] == ["ablation"]:
-        orders_of, parts, families = (*arguments[1:4], *("640", ",".join(PARTS), "d,e,f")[len(arguments) - 1 :])
-        for line in table(int(orders_of), parts.split(","), families.split(",")):
+        how_many, parts, families = (*arguments[1:4], *("640", ",".join(PARTS), "d,e,f")[len(arguments) - 1 :])
+        for line in table(int(how_many), parts.split(","), families.split(",")):
             print(line, flush=True)
         return
     if arguments[:1] == ["best"]:
-        orders_of, families, effort = (*arguments[1:4], *("60", "d", "2")[len(arguments) - 1 :])
+        how_many, families, effort = (*arguments[1:4], *("60", "d", "2")[len(arguments) - 1 :])
         for family in families.split(","):
-            print(_best(family, int(orders_of), float(effort)), flush=True)
+            print(_best(family, int(how_many), float(effort)), flush=True)
         return
     count = int(arguments[0]) if arguments else 100
     chosen = arguments[1].split(",") if len(arguments) > 1 else list(FAMILIES)

@@ -9,10 +9,10 @@ Pure.
 from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date
-from functools import lru_cache, partial
+from functools import partial
 from typing import Literal
 
-from core.intake.fields import FIELDS, Field, plain_words
+from core.intake.fields import FIELDS, Field, in_full, plain_words
 from core.intake.items import looks_like_items
 from core.intake.values import (
     DECIMAL_MARKS,
@@ -95,7 +95,6 @@ _FOR_BILLING = frozenset(("billing", "bill", "invoice", "rechnung", "rechnungs",
 _OF_PLACE: frozenset[Field] = frozenset(
     {"buyer", "first_name", "last_name", "company", "address", "address2", "town", "region", "postcode", "country"}
 )
-_NUMBER = frozenset(("no", "nr", "num", "nbr"))
 #: Fields whose content alone tells them, so that they are found under any name.
 _BY_CONTENT: frozenset[Field] = frozenset({"sku", "placed_on", "country", "items"})
 _MOST_LOOKED_AT = 300
@@ -156,14 +155,8 @@ def _drop(found: dict[Field, tuple[str, ...]], why: dict[Field, Guessed], *names
         why.pop(name, None)
 
 
-@lru_cache(maxsize=4_096)
-def _in_full(words: str) -> str:
-    """Return a name with "no", "nr" and "num" written out: "sale no" is a sale number."""
-    return " ".join("number" if word in _NUMBER else word for word in words.split())
-
-
 def _points_for_name(name: Field, column: str) -> int:
-    said = _in_full(plain_words(column))
+    said = in_full(plain_words(column))
     # A second column of the same name is called "Name (2)" here: the first is likelier.
     later = -1 if said.split()[-1:] == ["2"] and column.endswith("(2)") else 0
     words = set(said.split())
@@ -171,8 +164,7 @@ def _points_for_name(name: Field, column: str) -> int:
     prefix = words & (_FOR_DELIVERY | _FOR_BILLING) if name in _OF_PLACE else set()
     bare = " ".join(word for word in said.split() if word not in prefix) or said
     best = 0
-    for place, short in enumerate(FIELDS[name].names):
-        alias = _in_full(short)
+    for place, alias in enumerate(FIELDS[name].names):
         early = 1 if place < 3 else 0
         if alias in (bare, said):
             best = max(best, _NAME_EXACT + early)

@@ -9,7 +9,7 @@ import unicodedata
 from dataclasses import dataclass
 from typing import Literal, get_args
 
-__all__ = ["FIELDS", "REPEATED", "Field", "FieldRule", "Kind", "plain_words"]
+__all__ = ["FIELDS", "REPEATED", "Field", "FieldRule", "Kind", "in_full", "plain_words"]
 
 Field = Literal[
     "order", "placed_on", "buyer", "first_name", "last_name", "company", "address", "address2", "town", "region",
@@ -29,14 +29,26 @@ class FieldRule:
     of_order: bool = True  #: the same on every line of one order
 
 
+_NUMBER = frozenset(("no", "nr", "num", "nbr"))
+
+
+def in_full(words: str) -> str:
+    """Return plain words with short ones written out, one space between two.
+
+    >>> in_full("sale no")
+    'sale number'
+    """
+    return " ".join("number" if word in _NUMBER else word for word in words.split())
+
+
 def _rule(kind: Kind, names: str, *, of_order: bool = True) -> FieldRule:
-    return FieldRule(kind=kind, names=tuple(" ".join(one.split()) for one in names.split(",")), of_order=of_order)
+    return FieldRule(kind=kind, names=tuple(in_full(one) for one in names.split(",")), of_order=of_order)
 
 
 FIELDS: dict[Field, FieldRule] = {
     "order": _rule(
         "number_text",
-        """order, order number, order no, order id, order ref, order reference, sale number, sale id, reference,
+        """order, order number, order id, order ref, order reference, sale number, sale id, reference,
         invoice number, receipt, receipt number, bestellnummer, bestellung, bestell nr, auftragsnummer,
         numero de commande, commande, numero de pedido, pedido, numero ordine, ordine, bestelnummer""",
     ),

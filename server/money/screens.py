@@ -76,9 +76,7 @@ class MoneyMonth(BaseModel):
     may_close: bool
     left: Decimal  #: all lines of the month
     from_before: Decimal  #: of them, lines of orders packed in other months
-    in_others: (
-        Decimal  #: lines of this month's orders that fall in other months: in the orders' sums, not in the month's
-    )
+    in_other_months: Decimal  #: lines of this month's orders; the orders' sums hold them, the month's does not
     postage_charged: Decimal
     postage_paid: Decimal
     orders: int  #: packed in it
@@ -153,7 +151,7 @@ def month_out(workshop: Workshop, month: str) -> MoneyMonth:
         may_close=month < now and month == month_due(workshop),
         left=sum(kinds.values(), _ZERO),
         from_before=sum((line.amount for one, line in lines if not _packed_in(one, month)), _ZERO),
-        in_others=sum(
+        in_other_months=sum(
             (line.amount for one in packed for line in one.record.lines if month_of(line.on) != month), _ZERO
         ),
         postage_charged=kinds["postage_charged"],

@@ -160,9 +160,9 @@ class Months(MoneyCase):
         now = self.ask("get", f"money/months/{self.month}")
         self.assertEqual((D(now["left"]), D(now["from_before"])), (-loss, -loss))
         # What the orders left is the month's sum, without what is other orders', with what falls in other months.
-        self.assertEqual((D(after["in_others"]), D(now["in_others"])), (-loss, 0))
+        self.assertEqual((D(after["in_other_months"]), D(now["in_other_months"])), (-loss, 0))
         orders = sum(D(one["left"]) for one in after["dots"])
-        self.assertEqual(orders, D(after["left"]) - D(after["from_before"]) + D(after["in_others"]))
+        self.assertEqual(orders, D(after["left"]) - D(after["from_before"]) + D(after["in_other_months"]))
         record = self.record()
         self.assertEqual(D(record["left"]), sum(D(line["amount"]) for line in record["lines"]))
         self.assertEqual([one["source"] for one in record["lines"]].count("closed_month"), 1)

@@ -9681,8 +9681,8 @@ export interface components {
             left: string;
             /** From Before */
             from_before: string;
-            /** In Others */
-            in_others: string;
+            /** In Other Months */
+            in_other_months: string;
             /** Postage Charged */
             postage_charged: string;
             /** Postage Paid */

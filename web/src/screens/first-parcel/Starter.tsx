@@ -136,7 +136,12 @@ function Row({
 }) {
   const format = useFormat();
   const { supply } = row;
-  const unit = format.stockUnit(STOCK_UNIT(supply));
+  const stock = STOCK_UNIT(supply);
+  const unit = format.stockUnit(stock);
+  const price =
+    stock === "pieces"
+      ? `${format.money(supply.unit_cost)} each`
+      : format.unitCost(supply.unit_cost, stock);
   const box = "h-8 w-16 rounded-part border border-line2 bg-sheet px-1.5 text-right text-small";
   return (
     <div>
@@ -151,11 +156,7 @@ function Row({
         <span className={`min-w-0 grow leading-tight ${row.there ? "text-ink2" : ""}`}>
           {supply.name}
         </span>
-        <span className="shrink-0 text-small text-ink2">
-          {row.there
-            ? "there"
-            : format.unitCost(supply.unit_cost, STOCK_UNIT(supply)).replace(/00 each$/, " each")}
-        </span>
+        <span className="shrink-0 text-small text-ink2">{row.there ? "there" : price}</span>
       </label>
       {ticked && !row.there ? (
         <p className="flex items-center gap-2 pb-1.5 pl-6 text-small text-ink2">

@@ -227,10 +227,10 @@ function Dots({
           money={format.money}
         />
       )}
-      {Number(month.in_others) !== 0 ? (
+      {Number(month.in_other_months) !== 0 ? (
         <p className="pt-1 text-small text-ink2">
-          {format.signed(month.in_others)} of what these orders left falls in other months: refunds,
-          claims and charges that came before or after this one.
+          {format.signed(month.in_other_months)} of what these orders left falls in other months:
+          refunds, claims and charges that came before or after this one.
         </p>
       ) : null}
     </>
