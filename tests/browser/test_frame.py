@@ -82,6 +82,30 @@ class AfterASave(BrowserCase):
         self.assertTrue(all(path.startswith("/api/policies") for path in asked), asked)
 
 
+class BusyRail(BrowserCase):
+    #: By how many pixels each link of the rail reaches into the next one.
+    OVERLAPS = """() => {
+      const edges = [...document.querySelectorAll('nav[aria-label=Main] a')].flatMap(one => {
+        const range = document.createRange(); range.selectNodeContents(one);
+        const box = range.getBoundingClientRect();
+        return box.width ? [[one.innerText.trim(), box.left, box.right]] : [];
+      });
+      return edges.slice(1).flatMap(([name, left], at) =>
+        left < edges[at][2] ? [`${edges[at][0]} | ${name}: ${Math.round(edges[at][2] - left)}`] : []);
+    }"""
+
+    def test_large_counts_do_not_run_into_each_other(self) -> None:
+        self.sign_in()
+        counts = {"orders": 544, "held": 3, "plan": 320, "bench": 112, "packed": 9, "send_off": 260, "arrivals": 12_345}
+        self.page.route("**/api/rail", lambda route: route.fulfill(json={**counts, "first_parcel_left": None}))
+        self.open("/orders")
+        expect(self.page.get_by_role("link", name="Arrivals 999+")).to_be_visible()
+        for width in (820, 1024, 1280, 1440, 1600):
+            self.page.set_viewport_size({"width": width, "height": 800})
+            self.assertEqual(self.page.evaluate(self.OVERLAPS), [], width)
+        self.assertEqual(self.too_wide(), {})
+
+
 class FallenScreen(BrowserCase):
     def test_the_rail_stays_and_the_way_out_is_said(self) -> None:
         self.sign_in()

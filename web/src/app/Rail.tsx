@@ -32,6 +32,10 @@ const THINGS = [
 /** Nothing but what things cost. */
 const PRICED: readonly string[] = ["/rates", "/money"];
 
+/** As many as there is room for. */
+const shortCount = (count: number | undefined) =>
+  count === undefined ? "" : count > 999 ? "999+" : String(count);
+
 export function Rail() {
   const counts = useQuery(rail());
   const { pathname } = useLocation();
@@ -67,12 +71,12 @@ export function Rail() {
             <li key={stop.to} className="group">
               <NavLink
                 to={stop.to}
-                className={`relative flex h-full w-[92px] flex-col whitespace-nowrap max-2xl:w-[84px] max-xl:w-auto max-xl:pr-3 max-xl:group-last:w-[66px] max-xl:group-last:pr-0 max-xl:text-small justify-between pb-[11px] pt-[11px] ${here ? "text-action" : "text-ink2 hover:text-ink"}`}
+                className={`relative flex h-full min-w-[92px] flex-col whitespace-nowrap pr-3 group-last:w-[92px] max-2xl:min-w-[84px] max-2xl:group-last:w-[84px] max-xl:min-w-0 max-xl:group-last:w-[66px] group-last:pr-0 max-xl:text-small justify-between pb-[11px] pt-[11px] ${here ? "text-action" : "text-ink2 hover:text-ink"}`}
               >
                 <span>
                   {stop.name}{" "}
                   <b className={here ? "" : "text-ink"}>
-                    {stop.count === null ? "" : (counts.data?.[stop.count] ?? "")}
+                    {stop.count === null ? "" : shortCount(counts.data?.[stop.count])}
                   </b>
                 </span>
                 <span
